@@ -1,0 +1,46 @@
+# Ennead: each target does what it needs on a new machine, then its work.
+.DELETE_ON_ERROR:
+PYTHON ?= python3
+VENV := .venv
+PY := $(VENV)/bin/python
+DEMO := build/skerry-sound-house.ennead
+
+.PHONY: setup demo test lint screenshots schema clean
+setup: $(VENV)/app.stamp
+
+$(VENV)/bin/python:
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Ennead needs Python 3.11 or newer; try: make $(MAKECMDGOALS) PYTHON=python3.11"; exit 1; }
+	@$(PYTHON) -m venv $(VENV) || { echo "python3 cannot make virtual environments here; as root: apt-get install -y python3-venv"; exit 1; }
+
+$(VENV)/app.stamp: requirements/app.lock tools/system_packages.sh | $(VENV)/bin/python
+	@bash tools/system_packages.sh app
+	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/app.lock
+	@touch $@
+
+$(VENV)/dev.stamp: requirements/dev.lock tools/system_packages.sh | $(VENV)/bin/python
+	@bash tools/system_packages.sh app test
+	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.lock
+	@touch $@ $(VENV)/app.stamp
+
+demo: setup
+	@mkdir -p build
+	@test -f $(DEMO) || $(PY) -m ennead demo $(DEMO)
+	$(PY) -m ennead $(DEMO)
+
+test: $(VENV)/dev.stamp
+	QT_QPA_PLATFORM=offscreen $(PY) -W error -m unittest discover -s tests -t . --buffer
+
+lint: $(VENV)/dev.stamp
+	$(PY) -m ruff check .
+	$(PY) -m mypy
+	$(PY) -m importlinter.cli lint --no-cache 2>/dev/null || $(VENV)/bin/lint-imports --no-cache
+	$(PY) tools/check_tree.py
+
+screenshots: $(VENV)/dev.stamp
+	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py docs/screenshots
+
+schema: setup
+	$(PY) -m ennead schema > docs/studio.schema.json
+
+clean:
+	rm -rf $(VENV) build .mypy_cache .ruff_cache .hypothesis

@@ -1,0 +1,66 @@
+"""All rules by subject, and the list of findings of a survey."""
+
+from collections.abc import Callable, Iterator
+from typing import Final
+
+from ennead.checks import (
+    cable_too_long,
+    clock_does_not_arrive,
+    clock_runs_in_ring,
+    faulty_port_used,
+    formats_disagree,
+    interface_not_on_computer,
+    lanes_lost,
+    names_alike,
+    not_enough_inputs,
+    one_fibre_expander_leads,
+    outputs_have_no_way_back,
+    pair_split,
+    phantom_missing,
+    phantom_reaches_forbidden,
+    rate_not_offered,
+    run_ends_early,
+    source_does_not_fit,
+    source_not_plugged_in,
+    two_leaders,
+    two_outputs_joined,
+)
+from ennead.checks.finding import Finding, rank
+from ennead.survey.survey import Survey
+
+Check = Callable[[Survey], Iterator[Finding]]
+
+CHECKS: Final[dict[str, tuple[Check, ...]]] = {
+    "clock": (
+        one_fibre_expander_leads.check,
+        two_leaders.check,
+        clock_does_not_arrive.check,
+        clock_runs_in_ring.check,
+        rate_not_offered.check,
+    ),
+    "links": (
+        formats_disagree.check,
+        lanes_lost.check,
+        cable_too_long.check,
+        two_outputs_joined.check,
+        outputs_have_no_way_back.check,
+        interface_not_on_computer.check,
+    ),
+    "sources": (
+        run_ends_early.check,
+        source_does_not_fit.check,
+        phantom_reaches_forbidden.check,
+        phantom_missing.check,
+        faulty_port_used.check,
+        pair_split.check,
+        source_not_plugged_in.check,
+        not_enough_inputs.check,
+        names_alike.check,
+    ),
+}
+
+
+def find_all(survey: Survey) -> tuple[Finding, ...]:
+    """Return every finding, trouble first; within a severity in the order of the rules."""
+    found = [f for checks in CHECKS.values() for check in checks for f in check(survey)]
+    return tuple(sorted(found, key=rank))

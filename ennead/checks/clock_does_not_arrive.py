@@ -1,0 +1,51 @@
+"""A follower's clock source must really arrive on a cable."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.checks.formats_disagree import agreeing_fixes
+from ennead.checks.leading import lead_fixes, lead_working
+from ennead.edits.change import change
+from ennead.edits.settings import set_clock_source
+from ennead.standards.links import LINKS
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every unit set to follow a socket where no clock arrives."""
+    studio = survey.studio
+    for clock in survey.clocks.by_unit.values():
+        if clock.state != "silent":
+            continue
+        unit, profile = studio.units[clock.unit], studio.profile_of(clock.unit)
+        entry = profile.clock_source(clock.source)
+        if entry is None or entry.port is None:
+            continue
+        label = profile.port_by_key[entry.port].label
+        link = next(
+            (n for n in survey.links.values() if n.end.unit == clock.unit and n.end.port == entry.port), None
+        )
+        if link is None:
+            message = f"{unit.name} follows {label}, but no cable arrives there."
+        else:
+            sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
+            message = f"{unit.name} follows {label}, but {sends} arrives there and the port is set to {takes}."
+        domain = survey.clocks.domain_of(clock.unit)
+        fixes = lead_fixes(survey, domain)
+        if link is not None:
+            fixes = agreeing_fixes(survey, link)
+        own = next((c for c in profile.clock_sources if c.port is None), None)
+        if not fixes and own is not None:
+            label_own = f"Set {unit.name} to {own.label}"
+            fixes = (Fix(label_own, change(label_own, set_clock_source, unit.id, own.key)),)
+        yield Finding(
+            "clock_does_not_arrive",
+            "trouble",
+            "Rig",
+            unit.id,
+            (unit.id,),
+            message,
+            f"Without a clock {unit.name} mutes or drifts: its channels are silent or click.",
+            fixes,
+            (f"{unit.name}'s clock menu: {entry.label} → {label}", *lead_working(survey, domain)),
+        )

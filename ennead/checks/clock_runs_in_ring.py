@@ -1,0 +1,28 @@
+"""Every clock source must lead back to a leader, not to itself."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.leading import lead_fixes, lead_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble once for every ring of units that follow each other."""
+    units = survey.studio.units
+    for domain in survey.clocks.domains:
+        ring = [u for u in domain.units if survey.clocks.by_unit[u].state == "ring"]
+        if not ring:
+            continue
+        names = " and ".join(units[u].name for u in ring)
+        yield Finding(
+            "clock_runs_in_ring",
+            "trouble",
+            "Rig",
+            ring[0],
+            domain.units,
+            f"{names} follow each other; nobody leads.",
+            "A ring of followers wanders off or never locks: everything digital clicks or stays silent.",
+            lead_fixes(survey, domain),
+            lead_working(survey, domain),
+        )

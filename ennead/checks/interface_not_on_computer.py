@@ -1,0 +1,26 @@
+"""An interface that is on no computer has no driver numbers."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.house import join_computer
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every interface that no computer numbers."""
+    for unit in survey.studio.units.values():
+        if not survey.studio.profiles[unit.profile].driver_maps or unit.id in survey.numbering.host_of:
+            continue
+        text = f"Put {unit.name} on the computer"
+        yield Finding(
+            "interface_not_on_computer",
+            "caution",
+            "Rig",
+            unit.id,
+            (unit.id,),
+            f"{unit.name} is not on the computer.",
+            "What arrives at it gets no driver number; the recording software never sees it.",
+            (Fix(text, change(text, join_computer, unit.id)),),
+        )

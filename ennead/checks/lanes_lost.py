@@ -1,0 +1,37 @@
+"""Channels a link no longer carries at this rate."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.session import set_rate
+from ennead.standards.links import LINKS
+from ennead.standards.rates import is_faster, rate_text, speed_of
+from ennead.survey.survey import Survey
+
+SINGLE_SPEED = {44_100: 44_100, 88_200: 44_100, 176_400: 44_100, 48_000: 48_000, 96_000: 48_000, 192_000: 48_000}
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every run of a source that ends because its lane is lost at this rate."""
+    for run in survey.runs:
+        if run.gap is None or run.gap.cause != "lane" or run.source is None:
+            continue
+        speed = speed_of(survey.rate_hz)
+        adat = LINKS["adat"].lanes
+        fixes: tuple[Fix, ...] = ()
+        if is_faster(speed, "single"):
+            slow = SINGLE_SPEED[survey.rate_hz]
+            text = f"Go to {rate_text(slow)}"
+            fixes = (Fix(text, change(text, set_rate, slow)),)
+        yield Finding(
+            "lanes_lost",
+            "trouble",
+            "Lines",
+            run.source,
+            (run.source, *((run.gap.unit,) if run.gap.unit else ())),
+            f"{run.signal} does not get through: {run.gap.reason}",
+            "The channel is silent at this rate, though it worked at a lower one.",
+            fixes,
+            tuple(f"ADAT at {s} speed: {n} lanes" for s, n in adat.items()),
+        )

@@ -1,0 +1,30 @@
+"""Two tracks of one name cannot be told apart."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.studio.ids import SourceId
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every track name that several sources of the session share."""
+    tracks: dict[str, list[SourceId]] = defaultdict(list)
+    for source in survey.studio.session_sources:
+        tracks[source.track_name.casefold()].append(source.id)
+    for sources in tracks.values():
+        if len(sources) < 2:
+            continue
+        name = survey.studio.sources[sources[0]].track_name
+        yield Finding(
+            "names_alike",
+            "note",
+            "Session",
+            sources[0],
+            tuple(sources),
+            f"{len(sources)} tracks are called “{name}”.",
+            "At the mix nobody knows which is which. Give each its own name.",
+            (),
+            tuple(f"line {survey.studio.current.sources.index(s) + 1} of the input list" for s in sources),
+        )

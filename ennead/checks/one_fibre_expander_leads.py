@@ -1,0 +1,30 @@
+"""With one fibre, audio and clock both flow one way: the unit that sends must lead."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every domain with more than one leader of which only one can reach all others."""
+    units = survey.studio.units
+    for domain in survey.clocks.domains:
+        if len(domain.leaders) < 2 or len(domain.possible) != 1:
+            continue
+        (must,) = domain.possible
+        other = next(u for u in domain.leaders if u != must)
+        name, others = units[must].name, [units[u].name for u in domain.units if u != must]
+        yield Finding(
+            "one_fibre_expander_leads",
+            "caution",
+            "Rig",
+            must,
+            domain.units,
+            f"{name} has to lead the clock: its cable to {others[0]} runs one way, and the clock with it.",
+            f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; "
+            f"you would hear a click whenever they slip by a sample.",
+            lead_fixes(survey, domain),
+            (*lead_working(survey, domain), *slip_working(survey, must, other)),
+        )

@@ -1,0 +1,58 @@
+"""48 V must not reach a source that forbids it."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.edits.change import change
+from ennead.edits.settings import set_phantom
+from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
+from ennead.studio.house import Cable, SourceEnd
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every source that forbids 48 V and sits on a live XLR."""
+    studio = survey.studio
+    here = [
+        (c, studio.sources[c.start.source])
+        for c in studio.cables.values()
+        if isinstance(c.start, SourceEnd) and studio.is_active(c)
+    ]
+    spoken: set[str] = set()
+    for cable, source in here:
+        if source.id in spoken or source.phantom != "forbidden":
+            continue
+        unit, profile, port = studio.units[cable.end.unit], studio.profile_of(cable.end.unit), studio.port(cable.end)
+        if not (touches_phantom(source, port) and is_live(port, profile, unit.settings.phantom)):
+            continue
+        bank = profile.bank_of_port[port.key]
+        spoken.add(source.id)
+        in_need = list(
+            dict.fromkeys(s.name for c, s in here if _in_bank(c, unit.id, bank.ports) and wants_phantom(s))
+        )
+        fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
+        if in_need:
+            because = f"{', '.join(in_need)} in the same bank {'needs' if len(in_need) == 1 else 'need'} it"
+        else:
+            because = "nobody in that bank needs it"
+            text = f"Switch {bank.label} of {unit.name} off"
+            fixes.insert(0, Fix(text, change(text, set_phantom, unit.id, bank.key, on=False)))
+        yield Finding(
+            "phantom_reaches_forbidden",
+            "trouble",
+            "Lines",
+            source.id,
+            (source.id, unit.id, cable.id),
+            f"48 V would reach {source.name}, which forbids it.",
+            f"{unit.name} switches 48 V in banks; {bank.label} is on ({because}). A passive ribbon can be damaged. "
+            f"Mute, switch 48 V off and let it fall before you plug or pull.",
+            tuple(fixes),
+            (
+                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {port.label} among them",
+                "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
+            ),
+        )
+
+
+def _in_bank(cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
+    return cable.end.unit == unit and cable.end.port in ports

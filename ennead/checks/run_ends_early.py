@@ -1,0 +1,29 @@
+"""A source is plugged in, but its signal never reaches a driver number."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.survey.survey import Survey
+
+_SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format"})
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble, once a source, where a run has a gap that no other rule names."""
+    seen = set()
+    for run in survey.runs:
+        if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
+            continue
+        seen.add(run.source)
+        source = survey.studio.sources[run.source]
+        yield Finding(
+            "run_ends_early",
+            "trouble",
+            "Lines",
+            source.id,
+            (source.id, *((run.gap.unit,) if run.gap.unit else ())),
+            f"{source.name} does not reach the computer: {run.gap.reason}",
+            "The input looks plugged, the microphone works, and the track stays silent.",
+            (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+            tuple(s.text for s in run.stops),
+        )

@@ -1,0 +1,32 @@
+"""Every source of the session needs an input."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield one caution for all sources of which a channel is plugged in nowhere."""
+    runs = [r for r in survey.runs if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
+    waiting = list(dict.fromkeys(r.source for r in runs if r.source is not None))
+    if not waiting:
+        return
+    if len(waiting) == 1:
+        source = survey.studio.sources[waiting[0]]
+        message = f"{source.name} has no input yet."
+        fix = Fix(f"Find a place for {source.name}", Wish("place", source.id))
+    else:
+        message = f"{len(waiting)} sources have no input yet."
+        fix = Fix("Allocate them all…", Wish("allocate", survey.studio.session))
+    yield Finding(
+        "source_not_plugged_in",
+        "caution",
+        "Lines",
+        waiting[0],
+        tuple(waiting),
+        message,
+        "They will not be recorded." if len(waiting) > 1 else "It will not be recorded.",
+        (fix,),
+        (f"channels listed {len(survey.runs)}, plugged in {len(survey.runs) - len(runs)}",),
+    )

@@ -1,0 +1,35 @@
+"""Exactly one leader in a domain: two free-running units slip against each other."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every domain with several leaders where none, or more than one, could lead alone."""
+    units = survey.studio.units
+    for domain in survey.clocks.domains:
+        if len(domain.leaders) < 2 or len(domain.possible) == 1:
+            continue
+        names = " and ".join(units[u].name for u in domain.leaders)
+        if domain.possible:
+            message = f"{names} both lead the clock; only one may." if len(domain.leaders) == 2 else (
+                f"{names} all lead the clock; only one may."
+            )  # fmt: skip
+            remedy = "Choose the one that leads."
+        else:
+            message = f"{names} meet in one computer, but no cable brings one's clock to the other."
+            remedy = "Join them by a digital or word-clock cable, then choose a leader."
+        yield Finding(
+            "two_leaders",
+            "trouble",
+            "Rig",
+            domain.leaders[0],
+            domain.units,
+            message,
+            f"Their crystals differ by a few parts in a million: a sample is lost or doubled, heard as a click. {remedy}",
+            lead_fixes(survey, domain),
+            (*lead_working(survey, domain), *slip_working(survey, domain.leaders[0], domain.leaders[1])),
+        )

@@ -1,0 +1,38 @@
+"""Never two outputs into one input: they drive each other."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.cables import disconnect
+from ennead.edits.change import change
+from ennead.studio.house import Cable, PortEnd
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every input that holds more than one cable."""
+    studio = survey.studio
+    held: dict[PortEnd, list[Cable]] = defaultdict(list)
+    for cable in studio.cables.values():
+        if studio.is_active(cable):
+            held[cable.end].append(cable)
+    for end, cables in held.items():
+        if len(cables) < 2:
+            continue
+        names = " and ".join(studio.end_text(c.start) for c in cables)
+        fixes = []
+        for cable in cables:
+            text = f"Pull {cable.id} from {studio.end_text(cable.start)}"
+            fixes.append(Fix(text, change(text, disconnect, cable.id)))
+        yield Finding(
+            "two_outputs_joined",
+            "trouble",
+            "Rig",
+            end.unit,
+            (end.unit, *(c.id for c in cables), *(getattr(c.start, "source", "") for c in cables)),
+            f"{names} both feed {studio.end_text(end)}.",
+            "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",
+            tuple(fixes),
+            tuple(f"{c.id}: {studio.end_text(c.start)} → {studio.end_text(c.end)}" for c in cables),
+        )

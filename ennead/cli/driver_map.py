@@ -1,0 +1,26 @@
+"""List every driver number with its unit, port, lane, label and track."""
+
+import argparse
+
+from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.reports.driver_sheet import driver_rows
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb)
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    survey = survey_of(args)
+    rows = driver_rows(survey)
+    if args.json:
+        print_json({"rate_hz": survey.rate_hz, **rows})
+        return 0
+    for direction, channels in rows.items():
+        print(direction)
+        for row in channels:
+            port = f"{row['unit']} · {row['port']}" if row["port"] else row["unit"]
+            print(f"{row['number']:>5}  {row['label']:<24} {port:<32} {row['track'] or ''}".rstrip())
+    return 0

@@ -1,0 +1,26 @@
+"""List every run, stop by stop: sources to driver inputs, or driver outputs to ears."""
+
+import argparse
+
+from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.reports.line_rows import line_row
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb)
+    verb.add_argument("--direction", choices=("in", "out"), default="in", help="inputs (default) or outputs")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    survey = survey_of(args)
+    runs = survey.runs if args.direction == "in" else survey.output_runs
+    if args.json:
+        print_json({"runs": [line_row(r) for r in runs]})
+        return 0
+    for run_ in runs:
+        number = str(run_.driver.number) if run_.driver else "–"
+        stops = " → ".join(s.text for s in run_.stops)
+        print(f"{number:>5}  {stops}" + (f"  ✗ {run_.gap.reason}" if run_.gap else ""))
+    return 0

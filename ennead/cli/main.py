@@ -1,0 +1,60 @@
+"""Verbs, arguments and exit status of the command line."""
+
+import argparse
+import sys
+from collections.abc import Sequence
+from typing import NoReturn
+
+from ennead import __version__
+from ennead.cli import check, convert, demo, driver_map, export, lines, schema
+from ennead.studio.errors import EnneadError
+
+VERBS = {
+    "demo": demo,
+    "convert": convert,
+    "schema": schema,
+    "check": check,
+    "driver-map": driver_map,
+    "lines": lines,
+    "export": export,
+}
+
+
+class _Parser(argparse.ArgumentParser):
+    """A parser that says what is wrong in one sentence."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(2, f"{self.prog}: {message}. Try {self.prog} --help\n")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of all verbs."""
+    top = _Parser(
+        prog="ennead",
+        description="Plan, check and explain the wiring of a recording studio. Without a verb the window opens.",
+        epilog="A STUDIO is a .ennead file or its .json interchange form. "
+        "Exit status: 0 done; 1 from check, trouble found; 2 the input cannot be used.",
+    )
+    top.add_argument("--version", action="version", version=f"ennead {__version__}")
+    verbs = top.add_subparsers(dest="verb", metavar="VERB", parser_class=_Parser)
+    for name, module in VERBS.items():
+        sentence = (module.__doc__ or "").strip().splitlines()[0]
+        module.arguments(verbs.add_parser(name, help=sentence, description=sentence))
+    return top
+
+
+def main(argv: Sequence[str]) -> int:
+    """Carry out a verb; return the exit status."""
+    args = parser().parse_args(argv)
+    if args.verb is None:
+        parser().print_usage(sys.stderr)
+        return 2
+    try:
+        status: int = VERBS[args.verb].run(args)
+    except EnneadError as error:
+        print(f"ennead: {error}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 0
+    return status

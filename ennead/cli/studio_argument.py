@@ -1,0 +1,36 @@
+"""What verbs share: reading the studio named on the command line, at another rate if asked."""
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from ennead.edits.session import set_rate
+from ennead.files.anything import read_studio
+from ennead.survey.survey import Survey
+
+
+def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True) -> None:
+    """Add the STUDIO argument, `--rate` and `--json` to a verb."""
+    verb.add_argument("studio", metavar="STUDIO", type=Path, help="a .ennead or .json file")
+    if rate:
+        verb.add_argument("--rate", metavar="HZ", type=int, help="look at it at another sample rate")
+    verb.add_argument("--json", action="store_true", help="print one JSON object")
+
+
+def survey_of(args: argparse.Namespace) -> Survey:
+    """Return the survey of the studio on the command line.
+
+    Raises
+    ------
+    FileTrouble, BadValue
+    """
+    studio = read_studio(args.studio)
+    if getattr(args, "rate", None) is not None:
+        studio = set_rate(studio, args.rate)
+    return Survey(studio)
+
+
+def print_json(value: Any) -> None:
+    """Print one JSON object."""
+    print(json.dumps(value, ensure_ascii=False, indent=2))

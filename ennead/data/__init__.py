@@ -1,0 +1,1 @@
+"""Profiles, fonts and icons that ship with the program."""

@@ -1,0 +1,129 @@
+"""The demo studio, with two honest mistakes, and its finished form in which they are solved."""
+
+from functools import cache
+from typing import Any
+
+from ennead.edits.as_built import tick_cable, tick_settings
+from ennead.edits.cables import connect, disconnect
+from ennead.edits.house import add_place, add_unit, mark_fault, place_named
+from ennead.edits.session import add_source, rename_session
+from ennead.edits.settings import set_clock_source, set_mode, set_phantom
+from ennead.files.profiles import shelf_profile
+from ennead.studio.document import Studio, empty_studio
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import SourceId, UnitId
+
+_UNITS = (
+    ("Beacon", "word-clock generator, six outputs", "Control room"),
+    ("Pier", "eight-preamp interface, two optical pairs", "Control room"),
+    ("Jetty", "two-preamp interface, optical in only", "Control room"),
+    ("Slipway", "eight-preamp expander, two optical outputs", "Hall"),
+    ("Harbour", "eight-preamp optical expander", "Booth"),
+    ("Cove", "eight-preamp expander, 44.1 and 48 kHz only", "Boat shed"),
+    ("Bollard", "two-channel valve preamp", "Booth"),
+    ("Tower left", "active loudspeaker", "Control room"),
+    ("Tower right", "active loudspeaker", "Control room"),
+)
+
+_CABLES = (
+    ("Beacon", "word_out1", "Pier", "word_in", 2.0),
+    ("Beacon", "word_out2", "Slipway", "word_in", 30.0),
+    ("Slipway", "optical_a_out", "Pier", "optical_a_in", 5.0),
+    ("Harbour", "optical_out", "Pier", "optical_b_in", 5.0),
+    ("Pier", "optical_b_out", "Harbour", "optical_in", 5.0),
+    ("Pier", "optical_a_out", "Cove", "optical_in", 5.0),
+    ("Cove", "optical_out", "Jetty", "optical_in", 5.0),
+    ("Bollard", "line_out1", "Harbour", "mic1", 1.5),
+    ("Pier", "line_out1", "Tower left", "line_in", 4.0),
+    ("Pier", "line_out2", "Tower right", "line_in", 4.0),
+)
+
+_CLOCKS = {"Pier": "word", "Slipway": "word", "Harbour": "optical", "Cove": "optical", "Jetty": "optical"}
+
+_COND = {"kind": "condenser", "phantom": "needed"}
+_RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
+
+#: Name, facts, and where each channel sits.
+_SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = (
+    ("Choir main pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Choir main"},
+     (("Slipway", "mic1"), ("Slipway", "mic2"))),
+    ("Choir low", {**_COND, "place": "Hall", "group": "Choir"}, (("Slipway", "mic3"),)),
+    ("Choir high", {**_COND, "place": "Hall", "group": "Choir"}, (("Slipway", "mic4"),)),
+    ("Hall far pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Hall far"},
+     (("Slipway", "mic5"), ("Slipway", "mic6"))),
+    ("Fiddle", {**_RIBBON, "place": "Hall", "group": "Quartet"}, (("Pier", "mic5"),)),
+    ("Whistle", {"kind": "dynamic", "place": "Hall", "group": "Quartet"}, (("Pier", "mic6"),)),
+    ("Harmonium", {**_RIBBON, "channels": 2, "place": "Hall", "group": "Quartet"},
+     (("Slipway", "mic7"), ("Slipway", "mic8"))),
+    ("Bouzouki", {"kind": "instrument", "place": "Hall", "group": "Quartet"}, (("Pier", "mic1"),)),
+    ("Narrator", {**_COND, "place": "Booth", "group": "Drama"}, (("Bollard", "mic1"),)),
+    ("Second voice", {**_COND, "place": "Booth", "group": "Drama", "track": "Voice 2"}, (("Harbour", "mic2"),)),
+    ("Child's voice", {**_COND, "place": "Booth", "group": "Drama", "track": "Voice 3"}, (("Harbour", "mic3"),)),
+    ("Foley near", {**_COND, "place": "Boat shed", "group": "Drama"}, (("Cove", "mic1"),)),
+    ("Foley far", {**_COND, "place": "Boat shed", "group": "Drama"}, (("Cove", "mic2"),)),
+    ("Footsteps", {"kind": "dynamic", "place": "Boat shed", "group": "Drama"}, (("Cove", "mic5"),)),
+    ("Wind machine", {"kind": "line", "channels": 2, "place": "Boat shed", "group": "Drama"},
+     (("Cove", "mic7"), ("Cove", "mic8"))),
+    ("Talkback", {"kind": "dynamic", "place": "Control room", "group": "Desk"}, (("Pier", "mic8"),)),
+    ("Tape machine", {"kind": "digital", "channels": 2, "place": "Control room", "group": "Desk", "track": "Tape"},
+     (("Pier", "spdif_in"),)),
+)  # fmt: skip
+
+_PHANTOM = (
+    ("Slipway", "a"), ("Slipway", "b"), ("Bollard", "one"), ("Harbour", "a"), ("Cove", "a"),
+)  # fmt: skip
+
+
+@cache
+def skerry(*, finished: bool = False) -> Studio:
+    """Return Skerry Sound House.
+
+    Parameters
+    ----------
+    finished : bool
+        False leaves two mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
+        pair, and Jetty's optical input is set to S/PDIF although Cove sends ADAT.
+    """
+    studio = rename_session(empty_studio("Skerry Sound House"), "Quartet and choir in the hall")
+    unit: dict[str, UnitId] = {}
+    for name, profile, place in _UNITS:
+        studio = add_place(studio, place)
+        studio = add_unit(studio, shelf_profile(profile), name, place_named(studio, place))
+        unit[name] = UnitId(f"U{studio.counters['U']}")
+    for start, out, end, into, length in _CABLES:
+        studio = connect(studio, PortEnd(unit[start], out), PortEnd(unit[end], into), length)
+    for name, source in _CLOCKS.items():
+        studio = set_clock_source(studio, unit[name], source)
+    for name, bank in _PHANTOM:
+        studio = set_phantom(studio, unit[name], bank, on=True)
+    studio = mark_fault(studio, PortEnd(unit["Harbour"], "mic6"), "crackles when touched")
+    for name, facts, seats in _SOURCES:
+        studio = add_source(studio, name, **facts)
+        key = SourceId(f"S{studio.counters['S']}")
+        for channel, (box, port) in enumerate(seats, start=1):
+            studio = connect(studio, SourceEnd(key, channel), PortEnd(unit[box], port))
+    if finished:
+        studio = _solve(studio, unit)
+    else:
+        studio = set_mode(studio, unit["Jetty"], "optical", "spdif-optical")
+    return _tick(studio, unit, everything=finished)
+
+
+def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
+    """Move the harmonium to Harbour's second bank, which has no 48 V on."""
+    harmonium = next(s.id for s in studio.sources.values() if s.name == "Harmonium")
+    for cable in [c for c in studio.cables.values() if getattr(c.start, "source", None) == harmonium]:
+        studio = disconnect(studio, cable.id)
+    for channel, port in ((1, "mic7"), (2, "mic8")):
+        studio = connect(studio, SourceEnd(harmonium, channel), PortEnd(unit["Harbour"], port))
+    return studio
+
+
+def _tick(studio: Studio, unit: dict[str, UnitId], *, everything: bool) -> Studio:
+    """Tick what is already wired: the house, and by the finished form the session too."""
+    for cable in studio.cables.values():
+        if everything or isinstance(cable.start, PortEnd):
+            studio = tick_cable(studio, cable.id)
+    for key in unit.values():
+        studio = tick_settings(studio, key)
+    return studio

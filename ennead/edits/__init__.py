@@ -1,0 +1,1 @@
+"""Primitive edits by subject: pure functions ``edit(studio, …) -> Studio`` that raise one precise error per broken rule."""

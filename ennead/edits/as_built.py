@@ -1,0 +1,30 @@
+"""Edits of the as-built record: what has really been plugged and set."""
+
+from dataclasses import replace
+
+from ennead.studio.document import Studio
+from ennead.studio.errors import UnknownObject
+from ennead.studio.ids import CableId, UnitId
+
+
+def tick_cable(studio: Studio, cable: CableId) -> Studio:
+    """Note that a cable is plugged as planned."""
+    if cable not in studio.cables:
+        raise UnknownObject("cable", cable)
+    built = studio.as_built
+    return replace(studio, as_built=replace(built, cables={**built.cables, cable: studio.cables[cable]}))
+
+
+def untick_cable(studio: Studio, cable: CableId) -> Studio:
+    """Note that a cable is not plugged, or no longer."""
+    built = studio.as_built
+    if cable not in built.cables:
+        raise UnknownObject("ticked cable", cable)
+    return replace(studio, as_built=replace(built, cables={k: c for k, c in built.cables.items() if k != cable}))
+
+
+def tick_settings(studio: Studio, unit: UnitId) -> Studio:
+    """Note that a unit's switches and menus stand as planned."""
+    settings = studio.unit(unit).settings
+    built = studio.as_built
+    return replace(studio, as_built=replace(built, settings={**built.settings, unit: settings}))

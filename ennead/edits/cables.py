@@ -1,0 +1,147 @@
+"""Edits of cables: plug, pull, measure."""
+
+import math
+from dataclasses import replace
+
+from ennead.standards.links import DIGITAL
+from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
+from ennead.studio.house import Cable, PortEnd, SourceEnd
+from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.profile import Port
+
+LONGEST_CABLE_M = 20_000.0
+_OPTICAL = frozenset({"toslink"})
+_COAXIAL = frozenset({"rca", "bnc"})
+
+
+def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: float | None = None) -> Studio:
+    """Add a cable from an output, or from a channel of a source, to an input.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+        If an end is not there.
+    SocketsDoNotFit
+        If a direction or the kind of socket is wrong.
+    SocketTaken
+        If the input, or a digital output, already holds a cable.
+    """
+    into = studio.port(end)
+    texts = studio.end_text(start) if _exists(studio, start) else "", studio.end_text(end)
+    if into.direction != "in":
+        raise SocketsDoNotFit(*texts, f"{into.label} is an output too")
+    taken = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
+    if taken is not None:
+        raise SocketTaken(texts[1], taken.id)
+    if isinstance(start, PortEnd):
+        _check_ports(studio, start, end, texts)
+    else:
+        if into.is_digital and studio.source(start.source).kind != "digital":
+            raise SocketsDoNotFit(*texts, f"{into.label} takes {_socket(into)}, not an analogue signal")
+        gone = next((c for c in studio.cables.values() if c.start == start), None)
+        if gone is not None:
+            raise SocketTaken(texts[0], gone.id)
+    studio, key = studio.with_counter("cables")
+    cable = Cable(CableId(key), start, end, _length(length_m))
+    return replace(studio, cables=studio.cables.put(cable.id, cable))
+
+
+def _exists(studio: Studio, start: PortEnd | SourceEnd) -> bool:
+    if isinstance(start, PortEnd):
+        studio.port(start)
+        return True
+    source = studio.source(start.source)
+    if not 1 <= start.channel <= source.channels:
+        raise BadValue(f"a channel of {source.name}", start.channel, f"It has {source.channels}.")
+    return True
+
+
+def _check_ports(studio: Studio, start: PortEnd, end: PortEnd, texts: tuple[str, str]) -> None:
+    out, into = studio.port(start), studio.port(end)
+    if out.direction != "out":
+        raise SocketsDoNotFit(*texts, f"{out.label} is an input")
+    reason = misfit(out, into)
+    if reason:
+        raise SocketsDoNotFit(*texts, reason)
+    taken = next((c for c in studio.cables.values() if c.start == start), None)
+    if taken is not None and out.is_digital:
+        raise SocketTaken(texts[0], taken.id)
+
+
+def misfit(out: Port, into: Port) -> str:
+    """Return why an output's socket cannot be cabled to an input's, or an empty string.
+
+    What a menu can change (ADAT or S/PDIF on one optical socket) is no misfit; a check speaks of that.
+    """
+    if out.is_digital != into.is_digital:
+        kinds = ("a digital", "an analogue") if out.is_digital else ("an analogue", "a digital")
+        return f"{kinds[0]} output and {kinds[1]} input do not join"
+    if out.is_digital:
+        if not set(out.carries) & set(into.carries):
+            return f"{_socket(out)} and {_socket(into)} share no format"
+        media = [_medium(p) for p in (out, into)]
+        if media[0] != media[1]:
+            return f"{media[0]} and {media[1]} do not join without a converter"
+    elif "speaker" in out.carries and "speaker" not in into.carries:
+        return "a loudspeaker level would destroy a line input"
+    elif "speaker" in into.carries and "speaker" not in out.carries:
+        return "a passive loudspeaker needs an amplifier in front of it"
+    return ""
+
+
+def _medium(port: Port) -> str:
+    if port.connector in _OPTICAL:
+        return "optical"
+    return "coaxial" if port.connector in _COAXIAL else "balanced"
+
+
+def _socket(port: Port) -> str:
+    kinds = " or ".join(dict.fromkeys(SIGNAL_LABELS[c] for c in port.carries if c in DIGITAL))
+    return f"{kinds} on {CONNECTOR_LABELS[port.connector]}"
+
+
+def _length(length_m: float | None) -> float | None:
+    if length_m is not None and not (math.isfinite(length_m) and 0 < length_m <= LONGEST_CABLE_M):
+        raise BadValue("the length of a cable", length_m, "Give metres above zero, such as 3 or 1.5.")
+    return length_m
+
+
+def _cable(studio: Studio, cable: CableId) -> Cable:
+    try:
+        return studio.cables[cable]
+    except KeyError:
+        raise UnknownObject("cable", cable) from None
+
+
+def disconnect(studio: Studio, cable: CableId) -> Studio:
+    """Take a cable out of the plan."""
+    _cable(studio, cable)
+    return replace(studio, cables=studio.cables.without(cable))
+
+
+def set_length(studio: Studio, cable: CableId, length_m: float | None) -> Studio:
+    """Note how long a cable is, m; None for not measured.
+
+    Raises
+    ------
+    BadValue
+    """
+    new = replace(_cable(studio, cable), length_m=_length(length_m))
+    return replace(studio, cables=studio.cables.put(cable, new))
+
+
+def source_cable(studio: Studio, source: SourceId, channel: int = 1) -> Cable | None:
+    """Return the cable a channel of a source is on, or None."""
+    start = SourceEnd(source, channel)
+    return next((c for c in studio.cables.values() if c.start == start), None)
+
+
+def cables_of_unit(studio: Studio, unit: UnitId) -> tuple[Cable, ...]:
+    """Return the cables with an end in a unit."""
+    return tuple(
+        c
+        for c in studio.cables.values()
+        if c.end.unit == unit or (isinstance(c.start, PortEnd) and c.start.unit == unit)
+    )

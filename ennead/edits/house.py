@@ -1,0 +1,174 @@
+"""Edits of what stands in the house: places, profiles, units, faults, and the computer's interfaces."""
+
+from dataclasses import replace
+
+from ennead.edits.names import clean_name
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, NoSuchPort, StillInUse, UnknownObject
+from ennead.studio.house import Host, Place, PortEnd, Settings, Unit
+from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, UnitId
+from ennead.studio.profile import Profile
+
+
+def rename_studio(studio: Studio, name: str) -> Studio:
+    """Give the studio a name."""
+    return replace(studio, name=clean_name(name, "the name of a studio"))
+
+
+def add_place(studio: Studio, name: str) -> Studio:
+    """Add a room, rack or desk; a place of that name that is there already serves."""
+    name = clean_name(name, "the name of a place")
+    if place_named(studio, name) is not None:
+        return studio
+    studio, key = studio.with_counter("places")
+    return replace(studio, places=studio.places.put(PlaceId(key), Place(PlaceId(key), name)))
+
+
+def place_named(studio: Studio, name: str) -> PlaceId | None:
+    """Return the place of a name, upper and lower case alike, or None."""
+    return next((p.id for p in studio.places.values() if p.name.casefold() == name.casefold()), None)
+
+
+def add_unit(studio: Studio, profile: Profile, name: str = "", place: PlaceId | None = None) -> Studio:
+    """Add a unit made from a profile, which is embedded in the studio if it is not yet.
+
+    An interface joins the first computer, after the interfaces already on it; without a computer one is added.
+    The unit stands as delivered: every mode at its first position, its clock at the first menu entry.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+    """
+    name = clean_name(name or fresh_name(studio, profile.name), "the name of a unit")
+    if place is not None and place not in studio.places:
+        raise UnknownObject("place", place)
+    known = next((p for p in studio.profiles.values() if replace(p, id=profile.id) == profile), None)
+    if known is None:
+        studio, profile_key = studio.with_counter("profiles")
+        known = replace(profile, id=ProfileId(profile_key))
+        studio = replace(studio, profiles=studio.profiles.put(known.id, known))
+    studio, key = studio.with_counter("units")
+    clock = known.clock_sources[0].key if known.clock_sources else ""
+    unit = Unit(UnitId(key), name, known.id, place, Settings(clock_source=clock))
+    studio = replace(studio, units=studio.units.put(unit.id, unit))
+    return join_computer(studio, unit.id) if known.driver_maps else studio
+
+
+def fresh_name(studio: Studio, wanted: str) -> str:
+    """Return a name no unit has yet: the wanted one, or that with a number behind it."""
+    wanted = wanted[:1].upper() + wanted[1:]
+    taken = {u.name.casefold() for u in studio.units.values()}
+    if wanted.casefold() not in taken:
+        return wanted
+    return next(n for n in (f"{wanted} {i}" for i in range(2, len(taken) + 3)) if n.casefold() not in taken)
+
+
+def rename_unit(studio: Studio, unit: UnitId, name: str) -> Studio:
+    """Give a unit another name."""
+    new = replace(studio.unit(unit), name=clean_name(name, "the name of a unit"))
+    return replace(studio, units=studio.units.put(unit, new))
+
+
+def put_unit(studio: Studio, unit: UnitId, place: PlaceId | None) -> Studio:
+    """Move a unit to another place."""
+    if place is not None and place not in studio.places:
+        raise UnknownObject("place", place)
+    return replace(studio, units=studio.units.put(unit, replace(studio.unit(unit), place=place)))
+
+
+def remove_unit(studio: Studio, unit: UnitId) -> Studio:
+    """Remove a unit with its cables, its place on the computer and its as-built record."""
+    studio.unit(unit)
+    gone: tuple[CableId, ...] = tuple(
+        c.id for c in studio.cables.values() if c.end.unit == unit or getattr(c.start, "unit", None) == unit
+    )
+    hosts = {
+        h.id: replace(h, interfaces=tuple(i for i in h.interfaces if i != unit))
+        for h in studio.hosts.values()
+        if unit in h.interfaces
+    }
+    built = studio.as_built
+    stood = {
+        c.id: c for c in built.cables.values() if c.end.unit != unit and getattr(c.start, "unit", None) != unit
+    }
+    return replace(
+        studio,
+        units=studio.units.without(unit),
+        cables=studio.cables.without(*gone),
+        hosts=studio.hosts.put_all(hosts),
+        as_built=replace(built, cables=stood, settings={u: s for u, s in built.settings.items() if u != unit}),
+    )
+
+
+def remove_place(studio: Studio, place: PlaceId) -> Studio:
+    """Remove a place where nothing stands any more.
+
+    Raises
+    ------
+    StillInUse
+    """
+    if place not in studio.places:
+        raise UnknownObject("place", place)
+    users = {u.name: u.place for u in studio.units.values()} | {s.name: s.place for s in studio.sources.values()}
+    for name, stands in users.items():
+        if stands == place:
+            raise StillInUse(studio.places[place].name, name)
+    return replace(studio, places=studio.places.without(place))
+
+
+def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:
+    """Mark a port out of service, with a note of what is wrong."""
+    unit = studio.unit(end.unit)
+    studio.port(end)
+    note = clean_name(note or "out of service", "a note")
+    return replace(studio, units=studio.units.put(unit.id, replace(unit, faults={**unit.faults, end.port: note})))
+
+
+def clear_fault(studio: Studio, end: PortEnd) -> Studio:
+    """Put a port back into service."""
+    unit = studio.unit(end.unit)
+    if end.port not in unit.faults:
+        raise NoSuchPort(f"{unit.name}'s list of faults", end.port)
+    faults = {port: note for port, note in unit.faults.items() if port != end.port}
+    return replace(studio, units=studio.units.put(unit.id, replace(unit, faults=faults)))
+
+
+def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> Studio:
+    """Put an interface on a computer, numbered after the interfaces already there.
+
+    Raises
+    ------
+    BadValue
+        If the unit has no driver map, or is on a computer already.
+    """
+    if not studio.profile_of(unit).driver_maps:
+        raise BadValue("an interface of the computer", studio.unit(unit).name, "It has no driver map.")
+    if any(unit in h.interfaces for h in studio.hosts.values()):
+        raise BadValue("added to a computer twice", studio.unit(unit).name, "Take it off the first one.")
+    host = host or next(iter(studio.hosts), None)
+    if host is None:
+        studio, key = studio.with_counter("hosts")
+        host = HostId(key)
+        studio = replace(studio, hosts=studio.hosts.put(host, Host(host, "Computer")))
+    if host not in studio.hosts:
+        raise UnknownObject("computer", host)
+    old = studio.hosts[host]
+    return replace(studio, hosts=studio.hosts.put(host, replace(old, interfaces=(*old.interfaces, unit))))
+
+
+def leave_computer(studio: Studio, unit: UnitId) -> Studio:
+    """Take an interface off its computer; those after it move up in the numbering."""
+    for host in studio.hosts.values():
+        if unit in host.interfaces:
+            rest = tuple(i for i in host.interfaces if i != unit)
+            return replace(studio, hosts=studio.hosts.put(host.id, replace(host, interfaces=rest)))
+    raise BadValue("taken off the computer", studio.unit(unit).name, "It is not on one.")
+
+
+def number_first(studio: Studio, unit: UnitId) -> Studio:
+    """Make an interface the first in its computer's numbering."""
+    for host in studio.hosts.values():
+        if unit in host.interfaces:
+            rest = tuple(i for i in host.interfaces if i != unit)
+            return replace(studio, hosts=studio.hosts.put(host.id, replace(host, interfaces=(unit, *rest))))
+    raise BadValue("numbered first", studio.unit(unit).name, "It is not on a computer.")

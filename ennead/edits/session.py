@@ -1,0 +1,143 @@
+"""Edits of the session: its rate and its input list."""
+
+from dataclasses import fields, replace
+from typing import Any
+
+from ennead.edits.house import add_place, place_named
+from ennead.edits.names import clean_name
+from ennead.standards.rates import RATES_HZ, rate_text
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, UnknownObject
+from ennead.studio.house import SourceEnd
+from ennead.studio.ids import PlaceId, SourceId
+from ennead.studio.session import KINDS, PHANTOMS, Session, Source
+
+MOST_CHANNELS = 2
+_ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS)}
+_FREE_TEXT = ("group", "track", "note")
+
+
+def _put(studio: Studio, session: Session) -> Studio:
+    return replace(studio, sessions=studio.sessions.put(session.id, session))
+
+
+def rename_session(studio: Studio, name: str) -> Studio:
+    """Give the current session a name."""
+    return _put(studio, replace(studio.current, name=clean_name(name, "the name of a session")))
+
+
+def set_rate(studio: Studio, rate_hz: int) -> Studio:
+    """Set the current session's sample rate, Hz.
+
+    Raises
+    ------
+    BadValue
+        If it is not one of the six studio rates.
+    """
+    if rate_hz not in RATES_HZ:
+        rates = ", ".join(rate_text(r) for r in RATES_HZ)
+        raise BadValue("a sample rate", rate_hz, f"Choose one of {rates}.")
+    return _put(studio, replace(studio.current, rate_hz=rate_hz))
+
+
+def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -> Studio:
+    """Add a source to the current session's list, at the end or before position `at` (from 0).
+
+    `facts` are fields of `Source`; a place may be given by its name and is added where it is new.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+    """
+    studio, key = studio.with_counter("sources")
+    source_id = SourceId(key)
+    studio, facts = _checked(studio, facts)
+    source = Source(source_id, clean_name(name, "the name of a source"), **facts)
+    order = list(studio.current.sources)
+    order.insert(len(order) if at is None else at, source_id)
+    studio = replace(studio, sources=studio.sources.put(source_id, source))
+    return _put(studio, replace(studio.current, sources=tuple(order)))
+
+
+def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
+    """Change facts of a source; a fact a person has changed is no longer a guess.
+
+    A source that becomes mono loses the cable of its second channel.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+    """
+    old = studio.source(source)
+    if "name" in facts:
+        facts["name"] = clean_name(facts["name"], "the name of a source")
+    studio, facts = _checked(studio, facts)
+    facts.setdefault("guessed", tuple(g for g in old.guessed if g not in facts))
+    new = replace(old, **facts)
+    gone = [
+        c.id
+        for c in studio.cables.values()
+        if isinstance(c.start, SourceEnd) and c.start.source == source and c.start.channel > new.channels
+    ]
+    cables = studio.cables.without(*gone) if gone else studio.cables
+    return replace(studio, sources=studio.sources.put(source, new), cables=cables)
+
+
+def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
+    known = {f.name for f in fields(Source)}
+    for name, value in facts.items():
+        if name not in known:
+            raise BadValue("a fact of a source", name, f"Known are: {', '.join(sorted(known))}.")
+        if name in _ALLOWED and value not in _ALLOWED[name]:
+            raise BadValue(f"the {name} of a source", value, f"Choose {_either(_ALLOWED[name])}.")
+        if name in _FREE_TEXT:
+            facts[name] = clean_name(value, f"the {name} of a source", may_be_empty=True)
+    place = facts.get("place")
+    if isinstance(place, str) and place and place not in studio.places:
+        studio = add_place(studio, place)
+        facts["place"] = place_named(studio, clean_name(place))
+    elif place is not None:
+        facts["place"] = PlaceId(place) if place else None
+    return studio, facts
+
+
+def _either(values: tuple[object, ...]) -> str:
+    return " or ".join(str(v) for v in values)
+
+
+def remove_source(studio: Studio, source: SourceId) -> Studio:
+    """Remove a source from its list, with its cables and their as-built record."""
+    studio.source(source)
+    gone = [c.id for c in studio.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source]
+    stood = {
+        c.id: c
+        for c in studio.as_built.cables.values()
+        if not (isinstance(c.start, SourceEnd) and c.start.source == source)
+    }
+    sessions = {
+        s.id: replace(s, sources=tuple(k for k in s.sources if k != source))
+        for s in studio.sessions.values()
+        if source in s.sources
+    }
+    return replace(
+        studio,
+        sources=studio.sources.without(source),
+        cables=studio.cables.without(*gone),
+        sessions=studio.sessions.put_all(sessions),
+        as_built=replace(studio.as_built, cables=stood),
+    )
+
+
+def move_source(studio: Studio, source: SourceId, to: int) -> Studio:
+    """Move a source to another position (from 0) of the current list.
+
+    Raises
+    ------
+    UnknownObject
+        If the current session does not list it.
+    """
+    if source not in studio.current.sources:
+        raise UnknownObject("source in this session", source)
+    order = [s for s in studio.current.sources if s != source]
+    order.insert(max(0, min(to, len(order))), source)
+    return _put(studio, replace(studio.current, sources=tuple(order)))

@@ -1,0 +1,30 @@
+"""What can be wrong with a file: one sentence with file, place and remedy."""
+
+from pathlib import Path
+
+from ennead.studio.errors import EnneadError
+
+
+class FileTrouble(EnneadError):
+    """A file that cannot be used, and was left as it is.
+
+    Parameters
+    ----------
+    what : str
+        What is wrong, beginning in lower case, without a full stop.
+    remedy : str
+        A whole sentence.
+    """
+
+    def __init__(self, path: Path | str, what: str, remedy: str) -> None:
+        super().__init__(str(path), what, remedy)
+        self.path, self.what, self.remedy = str(path), what, remedy
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.what}. {self.remedy}"
+
+
+def reason_of(error: OSError) -> str:
+    """Return the system's reason in words, lower case."""
+    text = error.strerror or str(error)
+    return text[:1].lower() + text[1:]

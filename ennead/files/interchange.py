@@ -1,0 +1,139 @@
+"""JSON interchange: the same document as text, for version control and other programs."""
+
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.forms import (
+    FORMAT_NAME,
+    FORMAT_VERSION,
+    FormError,
+    StudioForm,
+    adapter,
+    as_built_form,
+    read_form,
+    to_plain,
+)
+from ennead.files.references import check_references, in_id_order
+from ennead.studio.document import MAPS, AsBuilt, Studio
+from ennead.studio.frozen_map import FrozenMap
+
+
+def to_form(studio: Studio) -> StudioForm:
+    """Return the interchange form of a studio."""
+    maps = {name: tuple(getattr(studio, name).values()) for name in MAPS}
+    return StudioForm(
+        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters,
+        as_built=as_built_form(studio.as_built), **maps,
+    )  # fmt: skip
+
+
+def from_form(form: StudioForm) -> Studio:
+    """Return the studio of an interchange form.
+
+    Raises
+    ------
+    FormError
+        If an id stands twice, or a reference points nowhere.
+    """
+    maps: dict[str, Any] = {}
+    for name in MAPS:
+        rows = getattr(form, name)
+        maps[name] = in_id_order(rows)
+        if len(maps[name]) != len(rows):
+            raise FormError(f"{name}: an id stands twice")
+    stood = {c.id: c for c in form.as_built.cables}
+    built = AsBuilt(stood, form.as_built.settings)
+    studio = Studio(
+        name=form.name, session=form.session, counters=FrozenMap(form.counters), as_built=built, **maps
+    )
+    check_references(studio)
+    return studio
+
+
+def to_json(studio: Studio) -> str:
+    """Return the JSON text of a studio: fields in a fixed order, two spaces of indent, a line end at the end."""
+    return json.dumps(to_plain(to_form(studio)), ensure_ascii=False, indent=2) + "\n"
+
+
+def from_json(text: bytes, path: Path | str = "JSON") -> Studio:
+    """Return the studio a JSON text holds.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    head = _head(text)
+    if head is not None and head.get("format") == FORMAT_NAME:
+        version = head.get("version")
+        if isinstance(version, int) and version > FORMAT_VERSION:
+            raise FileTrouble(path, f"it was written by a newer Ennead (form {version})", "Update Ennead to open it.")
+    elif head is not None:
+        raise FileTrouble(path, "it is JSON, but no Ennead studio", "Choose a file that Ennead wrote.")
+    try:
+        form = read_form(StudioForm, text)
+        if form.version != FORMAT_VERSION:
+            raise FormError(f"version: there is no form {form.version}")
+        return from_form(form)
+    except FormError as error:
+        raise FileTrouble(path, f"it is damaged at {error}", "Mend that place or take an earlier copy.") from None
+
+
+def _head(text: bytes) -> dict[str, Any] | None:
+    """Return the top of a JSON object, or None where the text is none (the form's reader says where)."""
+    try:
+        head = json.loads(text)
+    except (ValueError, RecursionError):
+        return None
+    return head if isinstance(head, dict) else {}
+
+
+def read_json(path: Path) -> Studio:
+    """Read a studio from its interchange form.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    try:
+        text = path.read_bytes()
+    except OSError as error:
+        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
+    return from_json(text, path)
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write a text file whole or not at all: beside its place first, then moved there.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    try:
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
+        try:
+            with os.fdopen(handle, "w", encoding="utf-8", newline="") as out:
+                out.write(text)
+                out.flush()
+                os.fsync(out.fileno())
+            umask = os.umask(0)
+            os.umask(umask)
+            Path(name).chmod(0o666 & ~umask)
+            Path(name).replace(path)
+        except BaseException:
+            Path(name).unlink(missing_ok=True)
+            raise
+    except OSError as error:
+        remedy = "Choose another folder."
+        raise FileTrouble(path, f"it cannot be written ({reason_of(error)})", remedy) from None
+
+
+def json_schema() -> dict[str, Any]:
+    """Return the JSON Schema of the interchange form."""
+    schema = adapter(StudioForm).json_schema()
+    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    schema["title"] = "Ennead studio, interchange form"
+    return schema

@@ -1,0 +1,162 @@
+"""Whether a document read from a file hangs together: every id known once, every reference pointing somewhere."""
+
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from ennead.files.forms import FormError
+from ennead.standards.rates import RATES_HZ
+from ennead.studio.document import MAPS, Studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import Cable, PortEnd
+from ennead.studio.ids import LETTERS, number_of
+from ennead.studio.profile import Profile
+
+
+def in_id_order(objects: Iterable[Any]) -> FrozenMap[Any, Any]:
+    """Return objects as a map in the order their ids were given out: the one order every file keeps.
+
+    Raises
+    ------
+    FormError
+        If an id is malformed.
+    """
+    rows = list(objects)
+    for row in rows:
+        if not (row.id[1:].isascii() and row.id[1:].isdecimal() and len(row.id) < 18):
+            raise FormError(f"“{row.id[:40]}” is no id; ids are a letter and a number, such as U1")
+    return FrozenMap({row.id: row for row in sorted(rows, key=lambda r: number_of(r.id))})
+
+
+def check_references(studio: Studio) -> None:
+    """Raise where an id, a counter or a reference does not hold.
+
+    Raises
+    ------
+    FormError
+    """
+    for problem in _problems(studio):
+        raise FormError(problem)
+
+
+def _problems(studio: Studio) -> Iterator[str]:
+    for name in MAPS:
+        letter, last = LETTERS[name], studio.counters.get(LETTERS[name], 0)
+        for key in getattr(studio, name):
+            if key[:1] != letter:
+                yield f"{name}: “{key[:40]}” is no id of this kind; ids look like {letter}1"
+            elif number_of(key) > last:
+                yield f"counters: {letter} stands at {last}, but {key} exists"
+    if studio.session not in studio.sessions:
+        yield f"session: there is no session “{studio.session}”"
+    for profile in studio.profiles.values():
+        yield from profile_problems(profile)
+    yield from _house_problems(studio)
+    for session in studio.sessions.values():
+        if session.rate_hz not in RATES_HZ:
+            yield f"sessions.{session.id}: {session.rate_hz} Hz is no studio rate"
+        if len(set(session.sources)) != len(session.sources):
+            yield f"sessions.{session.id}: a source stands in the list twice"
+        for source in session.sources:
+            if source not in studio.sources:
+                yield f"sessions.{session.id}: there is no source “{source}”"
+    for source_id, found in studio.sources.items():
+        if found.channels not in (1, 2):
+            yield f"sources.{source_id}: a source has 1 or 2 channels, not {found.channels}"
+        if found.place is not None and found.place not in studio.places:
+            yield f"sources.{source_id}: there is no place “{found.place}”"
+    for where, cables in (("cables", studio.cables), ("as_built.cables", studio.as_built.cables)):
+        for cable in cables.values():
+            yield from _cable_problems(studio, where, cable)
+    for unit_id in studio.as_built.settings:
+        if unit_id not in studio.units:
+            yield f"as_built.settings: there is no unit “{unit_id}”"
+
+
+def _house_problems(studio: Studio) -> Iterator[str]:
+    for unit in studio.units.values():
+        where = f"units.{unit.id}"
+        if unit.profile not in studio.profiles:
+            yield f"{where}: there is no profile “{unit.profile}”"
+            return
+        profile = studio.profiles[unit.profile]
+        if unit.place is not None and unit.place not in studio.places:
+            yield f"{where}: there is no place “{unit.place}”"
+        for port in unit.faults:
+            if port not in profile.port_by_key:
+                yield f"{where}: there is no port “{port}”"
+        for key, choice in unit.settings.modes.items():
+            mode = profile.mode(key)
+            if mode is None or choice not in {c.key for c in mode.choices}:
+                yield f"{where}: mode “{key}” cannot stand at “{choice}”"
+        if profile.is_digital != bool(profile.clock_source(unit.settings.clock_source)):
+            yield f"{where}: “{unit.settings.clock_source}” is not in its clock menu"
+        if unit.settings.driver_map not in {"", *(m.key for m in profile.driver_maps)}:
+            yield f"{where}: there is no driver map “{unit.settings.driver_map}”"
+        if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
+            yield f"{where}: there is no such phantom bank"
+    seen = set()
+    for host in studio.hosts.values():
+        for unit_id in host.interfaces:
+            if unit_id not in studio.units or not studio.profile_of(unit_id).driver_maps:
+                yield f"hosts.{host.id}: “{unit_id}” is no interface of this studio"
+            if unit_id in seen:
+                yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
+            seen.add(unit_id)
+
+
+def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
+    where = f"{where}.{cable.id}"
+    if cable.length_m is not None and not 0 < cable.length_m < 1e6:
+        yield f"{where}: {cable.length_m} m is no length"
+    try:
+        if studio.port(cable.end).direction != "in":
+            yield f"{where}: it ends in an output"
+        if isinstance(cable.start, PortEnd):
+            out, into = studio.port(cable.start), studio.port(cable.end)
+            if out.direction != "out":
+                yield f"{where}: it begins at an input"
+            if out.is_digital != into.is_digital:
+                yield f"{where}: a digital and an analogue socket do not join"
+        elif not 1 <= cable.start.channel <= studio.source(cable.start.source).channels:
+            yield f"{where}: its source has no channel {cable.start.channel}"
+    except EnneadError as error:
+        yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+
+
+def profile_problems(profile: Profile) -> Iterator[str]:
+    """Yield what does not hang together within a profile, with its place."""
+    where = f"profiles.{profile.id} “{profile.name[:60]}”"
+    keys = [p.key for p in profile.ports]
+    known = set(keys)
+    if len(known) != len(keys):
+        yield f"{where}: two ports share a key"
+    modes = {m.key for m in profile.modes}
+    for mode in profile.modes:
+        if not mode.choices:
+            yield f"{where}: mode “{mode.key}” offers nothing"
+    for port in profile.ports:
+        if not port.carries:
+            yield f"{where}: port “{port.key}” carries nothing"
+            return
+        if port.format_mode is not None and port.format_mode not in modes:
+            yield f"{where}: port “{port.key}” names a mode that is not there"
+        if not 1 <= port.channels <= 64:
+            yield f"{where}: port “{port.key}” cannot have {port.channels} channels"
+    used = [p for bank in profile.banks for p in bank.ports]
+    used += [p for path in profile.inner_paths for p in (*path.from_ports, *path.to_ports)]
+    used += [c.port for c in profile.clock_sources if c.port is not None]
+    blocks = [b for m in profile.driver_maps for b in (*m.inputs, *m.outputs)]
+    used += [p for b in blocks for p in b.ports]
+    for port_key in used:
+        if port_key not in known:
+            yield f"{where}: there is no port “{port_key}”"
+    for block in blocks:
+        if not block.ports and not 1 <= block.channels <= 128:
+            yield f"{where}: block “{block.key}” has no port and no channels"
+        if not set(block.when) <= modes:
+            yield f"{where}: block “{block.key}” names a mode that is not there"
+    if any(not path.from_ports or not path.to_ports for path in profile.inner_paths):
+        yield f"{where}: an inner path has an open end"
+    if not profile.rates_hz or not set(profile.rates_hz) <= set(RATES_HZ):
+        yield f"{where}: its rates are not studio rates"

@@ -1,0 +1,35 @@
+"""What the words of an input list usually mean: guesses of kind, 48 V, stereo and DI box, marked as guesses."""
+
+import re
+from typing import Any, Final
+
+#: Words, the facts they suggest; the first line that matches decides. House defaults, all changeable.
+_WORDS: Final[tuple[tuple[str, dict[str, Any]], ...]] = (
+    (r"ribbons?", {"kind": "ribbon", "phantom": "forbidden"}),
+    (r"di|d\.i\.", {"kind": "instrument", "di": "passive", "phantom": "tolerated"}),
+    (r"condensers?|oh|ohs|overheads?|choir|room|rooms|ambience|amb|piano|strings?|violins?|violas?|cello|harp"
+     r"|acoustic|narrator|voice|foley|main pair|spots?|hat|hihat|hi-hat|ride|cymbals?",
+     {"kind": "condenser", "phantom": "needed"}),
+    (r"kick|bd|bass drum|snare|sn|toms?|floor tom|vox|vocals?|voc|bv|guitar amp|amp|talkback|tb|horn|trumpet|sax"
+     r"|trombone|shout", {"kind": "dynamic", "phantom": "tolerated"}),
+    (r"keys?|keyboards?|synths?|playback|drum machine|sampler|organ|return|aux|mixer|laptop|line",
+     {"kind": "line", "phantom": "tolerated"}),
+    (r"s/?pdif|aes|adat|digital", {"kind": "digital", "phantom": "tolerated"}),
+    (r"bass|e-?guitar|electric guitar|gtr|guitar|e-?git", {"kind": "instrument", "phantom": "tolerated"}),
+)  # fmt: skip
+
+_PAIR: Final = re.compile(r"\b(stereo|pair|st\.?)(\W|$)|\bl/r\b", re.IGNORECASE)
+
+
+def guess(name: str) -> dict[str, Any]:
+    """Return facts guessed from a name, with `guessed` naming them; empty where no word says anything."""
+    facts: dict[str, Any] = {}
+    for words, meaning in _WORDS:
+        if re.search(rf"(?<!\w)(?:{words})(?!\w)", name, re.IGNORECASE):
+            facts = dict(meaning)
+            break
+    if _PAIR.search(name):
+        facts["channels"] = 2
+    if facts:
+        facts["guessed"] = tuple(facts)
+    return facts

@@ -1,0 +1,1 @@
+"""Rows of schedules and lists: data, not paper."""

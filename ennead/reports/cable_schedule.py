@@ -1,0 +1,50 @@
+"""The cable schedule: every cable of the plan with its ends, type, length and state."""
+
+from typing import Any
+
+from ennead.standards.signals import CABLE_LABELS
+from ennead.studio.document import Studio
+from ennead.studio.house import Cable, PortEnd
+from ennead.survey.survey import Survey
+
+
+def cable_rows(survey: Survey) -> list[dict[str, Any]]:
+    """Return one row a cable, in the order in which they were planned; lengths in metres."""
+    return [
+        {
+            "cable": cable.id,
+            "from": survey.studio.end_text(cable.start),
+            "to": survey.studio.end_text(cable.end),
+            "type": cable_type(survey.studio, cable),
+            "length_m": cable.length_m,
+            "state": cable_state(survey.studio, cable),
+        }
+        for cable in survey.studio.cables.values()
+        if survey.studio.is_active(cable)
+    ]
+
+
+def cable_type(studio: Studio, cable: Cable) -> str:
+    """Return what to take from the drawer."""
+    if isinstance(cable.start, PortEnd):
+        return CABLE_LABELS[studio.port(cable.start).connector]
+    source = studio.source(cable.start.source)
+    into = studio.port(cable.end)
+    if into.is_digital:
+        return CABLE_LABELS[into.connector]
+    if source.is_microphone:
+        return CABLE_LABELS["xlr"]
+    return CABLE_LABELS["ts" if source.kind == "instrument" else "xlr" if into.connector == "xlr" else "trs"]
+
+
+def cable_state(studio: Studio, cable: Cable) -> str:
+    """Return *as built* when it was last ticked as planned now, *changed* when it stood otherwise, else *planned*."""
+    stood = studio.as_built.cables.get(cable.id)
+    if stood is None:
+        return "planned"
+    return "as built" if (stood.start, stood.end) == (cable.start, cable.end) else "changed"
+
+
+def run_is_built(studio: Studio, cables: list[Cable]) -> bool:
+    """Say whether every cable of a run stands as planned."""
+    return bool(cables) and all(cable_state(studio, c) == "as built" for c in cables)

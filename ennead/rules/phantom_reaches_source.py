@@ -1,0 +1,36 @@
+"""Rule: whether 48 V comes out of the socket contacts a source is plugged into."""
+
+from ennead.rules.source_fits_port import signal_wanted
+from ennead.studio.profile import Port, Profile
+from ennead.studio.session import Source
+
+
+def touches_phantom(source: Source, port: Port) -> bool:
+    """Say whether a source sits on contacts that carry 48 V when their bank is on.
+
+    A microphone uses the XLR. A line source or an instrument uses the jack of a combo socket, which
+    carries none unless the profile says otherwise.
+
+    References
+    ----------
+    IEC 61938: P48 is fed through pins 2 and 3 of the XLR.
+    """
+    if signal_wanted(source) == "mic" or port.connector == "xlr":
+        return True
+    return port.connector == "combo" and not port.phantom_on_xlr_only
+
+
+def has_phantom(port: Port, profile: Profile) -> bool:
+    """Say whether 48 V can be switched to a socket at all."""
+    return port.key in profile.bank_of_port
+
+
+def is_live(port: Port, profile: Profile, banks_on: tuple[str, ...]) -> bool:
+    """Say whether a socket carries 48 V now."""
+    bank = profile.bank_of_port.get(port.key)
+    return bank is not None and bank.key in banks_on
+
+
+def wants_phantom(source: Source) -> bool:
+    """Say whether a source is silent without 48 V."""
+    return source.phantom == "needed" and source.kind != "digital"

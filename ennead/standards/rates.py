@@ -1,0 +1,44 @@
+"""Sample rates and the three speeds they belong to."""
+
+from typing import Final, Literal
+
+Speed = Literal["single", "double", "quad"]
+
+SPEEDS: Final[tuple[Speed, ...]] = ("single", "double", "quad")
+
+#: Sample rates, Hz. References: AES5 (preferred rates and their multiples).
+RATES_HZ: Final[tuple[int, ...]] = (44_100, 48_000, 88_200, 96_000, 176_400, 192_000)
+
+_SPEED_OF_RATE: Final[dict[int, Speed]] = {
+    44_100: "single", 48_000: "single",
+    88_200: "double", 96_000: "double",
+    176_400: "quad", 192_000: "quad",
+}  # fmt: skip
+
+
+def speed_of(rate_hz: int) -> Speed:
+    """Return the speed a sample rate belongs to.
+
+    Parameters
+    ----------
+    rate_hz : int, Hz
+
+    Raises
+    ------
+    ValueError
+        If the rate is not one of `RATES_HZ`.
+    """
+    try:
+        return _SPEED_OF_RATE[rate_hz]
+    except KeyError:
+        raise ValueError(f"{rate_hz} Hz is not one of the six studio rates") from None
+
+
+def is_faster(speed: Speed, than: Speed) -> bool:
+    """Say whether one speed lies above another."""
+    return SPEEDS.index(speed) > SPEEDS.index(than)
+
+
+def rate_text(rate_hz: int) -> str:
+    """Return a rate as an engineer writes it: ``44.1 kHz``, ``48 kHz``."""
+    return f"{rate_hz / 1000:g} kHz"

@@ -1,0 +1,31 @@
+"""Kinds of signal, their names, and which plugs join."""
+
+from typing import Final, Literal
+
+Signal = Literal[
+    "mic", "line", "hiz", "headphone", "speaker",
+    "adat", "spdif", "spdif-optical", "aes3", "madi", "word",
+]  # fmt: skip
+
+Connector = Literal["xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "db25", "binding"]
+
+SIGNAL_LABELS: Final[dict[str, str]] = {
+    "mic": "microphone", "line": "line", "hiz": "instrument (Hi-Z)", "headphone": "headphones",
+    "speaker": "loudspeaker", "adat": "ADAT", "spdif": "S/PDIF", "spdif-optical": "S/PDIF",
+    "aes3": "AES3", "madi": "MADI", "word": "word clock",
+}  # fmt: skip
+
+CONNECTOR_LABELS: Final[dict[str, str]] = {
+    "xlr": "XLR", "combo": "XLR/TRS combo", "trs": "TRS jack", "ts": "TS jack", "rca": "RCA", "bnc": "BNC",
+    "toslink": "TOSLINK", "db25": "DB25", "binding": "binding posts",
+}  # fmt: skip
+
+#: What a cable is called by the connector at its sending end.
+CABLE_LABELS: Final[dict[str, str]] = {
+    "toslink": "TOSLINK fibre", "rca": "RCA coaxial, 75 ohm", "bnc": "BNC coaxial, 75 ohm", "xlr": "XLR, balanced",
+    "combo": "XLR, balanced", "trs": "TRS, balanced", "ts": "TS, unbalanced", "db25": "DB25 loom",
+    "binding": "loudspeaker cable",
+}  # fmt: skip
+
+#: Phantom power P48 feeds the XLR contacts only. References: IEC 61938 (P48, 10 mA a channel).
+PHANTOM_VOLT: Final = 48

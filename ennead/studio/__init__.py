@@ -1,0 +1,1 @@
+"""The document: frozen dataclasses, ids and units of measure. Everything derived lives elsewhere."""

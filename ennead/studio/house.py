@@ -1,0 +1,107 @@
+"""What stands in the house: places, units, computers and the cables between ports."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, SourceId, UnitId
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A room, rack or desk."""
+
+    id: PlaceId
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """How one unit's switches and menus stand.
+
+    Parameters
+    ----------
+    modes : map of mode to position
+        Only modes that differ from the profile's default need an entry.
+    phantom : tuple of str
+        Keys of the phantom banks that are on.
+    clock_source : str
+        Key of the clock menu entry; empty for a unit without a clock.
+    driver_map : str
+        Key of the chosen driver map; empty for the profile's first.
+    """
+
+    modes: Mapping[str, str] = field(default_factory=FrozenMap)
+    phantom: tuple[str, ...] = ()
+    clock_source: str = ""
+    driver_map: str = ""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "modes", FrozenMap(self.modes))
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """One physical box: an instance of a profile, with its settings and its faulty ports.
+
+    Parameters
+    ----------
+    faults : map of port key to str
+        Ports out of service, each with a note.
+    """
+
+    id: UnitId
+    name: str
+    profile: ProfileId
+    place: PlaceId | None = None
+    settings: Settings = Settings()
+    faults: Mapping[str, str] = field(default_factory=FrozenMap)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "faults", FrozenMap(self.faults))
+
+
+@dataclass(frozen=True, slots=True)
+class Host:
+    """A computer and the interfaces on it, in the order in which it numbers them."""
+
+    id: HostId
+    name: str
+    interfaces: tuple[UnitId, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class PortEnd:
+    """The end of a cable that sits in a unit's port."""
+
+    unit: UnitId
+    port: str
+
+
+@dataclass(frozen=True, slots=True)
+class SourceEnd:
+    """The end of a cable at one channel (from 1) of a source of a session."""
+
+    source: SourceId
+    channel: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Cable:
+    """A cable from an output, or a source, to an input.
+
+    Parameters
+    ----------
+    length_m : float, m
+        None when nobody has measured it.
+    """
+
+    id: CableId
+    start: PortEnd | SourceEnd
+    end: PortEnd
+    length_m: float | None = None
+    note: str = ""
+
+
+CableState = Literal["planned", "connected", "tested"]

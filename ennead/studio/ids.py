@@ -1,0 +1,27 @@
+"""Ids: a kind letter and a counter that is never used twice."""
+
+from typing import Final, NewType
+
+ProfileId = NewType("ProfileId", str)
+PlaceId = NewType("PlaceId", str)
+UnitId = NewType("UnitId", str)
+HostId = NewType("HostId", str)
+CableId = NewType("CableId", str)
+SessionId = NewType("SessionId", str)
+SourceId = NewType("SourceId", str)
+
+#: The letter each map's ids begin with.
+LETTERS: Final[dict[str, str]] = {
+    "profiles": "F",
+    "places": "P",
+    "units": "U",
+    "hosts": "H",
+    "cables": "C",
+    "sessions": "N",
+    "sources": "S",
+}
+
+
+def number_of(an_id: str) -> int:
+    """Return the counter within an id, so that C10 sorts after C9."""
+    return int(an_id[1:])

@@ -1,0 +1,196 @@
+"""A profile: what a type of box has on its rear, and how it numbers, routes and clocks its channels."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+from ennead.standards.links import DIGITAL
+from ennead.standards.rates import RATES_HZ, Speed
+from ennead.standards.signals import Connector, Signal
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.ids import ProfileId
+
+Direction = Literal["in", "out"]
+
+
+@dataclass(frozen=True)
+class Port:
+    """One connector.
+
+    Parameters
+    ----------
+    carries : tuple of Signal
+        What it can carry; the first is the usual one. With `format_mode` that mode chooses among them.
+    channels : int
+        Channels of an analogue port (two for a headphone jack). A digital port's follow from its format.
+    only_speeds : tuple of Speed
+        Speeds at which it carries audio; empty means all of them.
+    latency_samples : float, samples
+        Converter or link delay added where a signal passes this port; None when not stated.
+    phantom_on_xlr_only : bool
+        True where 48 V does not reach the jack contacts of a combo socket.
+    """
+
+    key: str
+    label: str
+    direction: Direction
+    connector: Connector
+    carries: tuple[Signal, ...]
+    row: str = ""
+    channels: int = 1
+    format_mode: str | None = None
+    only_speeds: tuple[Speed, ...] = ()
+    latency_samples: float | None = None
+    phantom_on_xlr_only: bool = True
+
+    @property
+    def is_digital(self) -> bool:
+        """Whether the port carries digital audio or clock."""
+        return self.carries[0] in DIGITAL
+
+
+@dataclass(frozen=True)
+class Bank:
+    """Ports whose 48 V is switched together."""
+
+    key: str
+    label: str
+    ports: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One position of a mode."""
+
+    key: str
+    label: str
+
+
+@dataclass(frozen=True)
+class Mode:
+    """A switch or menu entry that changes what ports carry or how channels are numbered."""
+
+    key: str
+    label: str
+    choices: tuple[Choice, ...]
+
+    @property
+    def default(self) -> str:
+        """The position a new unit stands at: the first."""
+        return self.choices[0].key
+
+    def label_of(self, choice: str) -> str:
+        """Return the label of a position."""
+        return next((c.label for c in self.choices if c.key == choice), choice)
+
+
+@dataclass(frozen=True)
+class Block:
+    """A stretch of consecutive driver channels.
+
+    Parameters
+    ----------
+    ports : tuple of str
+        Ports in order; the block is as long as their channels at the rate. Empty for channels that no
+        socket carries (loopback, talkback), which then state `channels`.
+    when : map of mode to position
+        Modes under which the block exists.
+    speeds : tuple of Speed
+        Speeds at which it exists; empty means all.
+    """
+
+    key: str
+    label: str
+    ports: tuple[str, ...] = ()
+    channels: int = 0
+    when: Mapping[str, str] = field(default_factory=FrozenMap)
+    speeds: tuple[Speed, ...] = ()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "when", FrozenMap(self.when))
+
+
+@dataclass(frozen=True)
+class DriverMap:
+    """The numbers under which the computer sees an interface.
+
+    Parameters
+    ----------
+    numbering : "collapsing" or "fixed"
+        Whether lanes lost at a higher speed free their numbers or leave dead ones.
+    """
+
+    key: str
+    label: str
+    numbering: Literal["collapsing", "fixed"]
+    inputs: tuple[Block, ...]
+    outputs: tuple[Block, ...]
+
+
+@dataclass(frozen=True)
+class InnerPath:
+    """Channels of some ports that the unit itself carries, in order, to the lanes of others."""
+
+    from_ports: tuple[str, ...]
+    to_ports: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class ClockSource:
+    """An entry of the unit's clock menu; `port` is None for its own crystal."""
+
+    key: str
+    label: str
+    port: str | None = None
+
+
+@dataclass(frozen=True)
+class Profile:
+    """A type of box.
+
+    Parameters
+    ----------
+    ppm : float, ppm
+        Stated tolerance of its own clock; None when not stated.
+    rates_hz : tuple of int, Hz
+    rack_units : float, RU
+    """
+
+    id: ProfileId
+    name: str
+    role: Literal["interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker"]
+    summary: str
+    ports: tuple[Port, ...]
+    modes: tuple[Mode, ...] = ()
+    banks: tuple[Bank, ...] = ()
+    driver_maps: tuple[DriverMap, ...] = ()
+    inner_paths: tuple[InnerPath, ...] = ()
+    clock_sources: tuple[ClockSource, ...] = ()
+    rates_hz: tuple[int, ...] = RATES_HZ
+    ppm: float | None = None
+    rack_units: float = 0.0
+    supply: Literal["mains", "bus", "none"] = "mains"
+
+    @cached_property
+    def port_by_key(self) -> dict[str, Port]:
+        """Ports by key, worked out once."""
+        return {p.key: p for p in self.ports}
+
+    @cached_property
+    def bank_of_port(self) -> dict[str, Bank]:
+        """The phantom bank each port belongs to."""
+        return {port: bank for bank in self.banks for port in bank.ports}
+
+    @property
+    def is_digital(self) -> bool:
+        """Whether the unit runs on a sample clock at all."""
+        return bool(self.clock_sources)
+
+    def mode(self, key: str) -> Mode | None:
+        """Return a mode by key."""
+        return next((m for m in self.modes if m.key == key), None)
+
+    def clock_source(self, key: str) -> ClockSource | None:
+        """Return an entry of the clock menu by key."""
+        return next((c for c in self.clock_sources if c.key == key), None)

@@ -1,0 +1,163 @@
+"""One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
+
+from dataclasses import dataclass, field
+
+from ennead.standards.links import LINKS
+from ennead.standards.rates import Speed, speed_of
+from ennead.studio.house import Settings
+from ennead.studio.profile import Block, DriverMap, Port, Profile
+
+#: A port key and a lane, counted from 1.
+PortLane = tuple[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class UnitChannel:
+    """A driver channel within one interface.
+
+    Parameters
+    ----------
+    index : int
+        Number within the interface, from 1; the computer adds the channels of the interfaces before it.
+    port : str
+        Port key; empty for a channel no socket carries.
+    lane : int
+        Lane on that port, from 1.
+    live : bool
+        False for a dead number: a lane lost at this speed whose number a fixed map keeps.
+    block_first : int
+        Index of the first channel of its block.
+    """
+
+    index: int
+    port: str
+    lane: int
+    label: str
+    live: bool
+    block: Block
+    block_first: int
+    block_last: int
+
+
+@dataclass(frozen=True, slots=True)
+class UnitView:
+    """What follows from a profile, a unit's settings and the rate alone."""
+
+    profile: Profile
+    speed: Speed
+    formats: dict[str, str]
+    lanes: dict[str, int]
+    onward: dict[PortLane, tuple[PortLane, ...]]
+    lost: dict[PortLane, str]
+    inputs: tuple[UnitChannel, ...] = ()
+    outputs: tuple[UnitChannel, ...] = ()
+    input_at: dict[PortLane, UnitChannel] = field(default_factory=dict)
+
+
+def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
+    """Return the view of one unit.
+
+    Parameters
+    ----------
+    rate_hz : int, Hz
+    """
+    speed = speed_of(rate_hz)
+    formats = {p.key: port_format(p, profile, settings) for p in profile.ports}
+    lanes = {p.key: port_lanes(p, formats[p.key], speed) for p in profile.ports}
+    onward: dict[PortLane, tuple[PortLane, ...]] = {}
+    lost: dict[PortLane, str] = {}
+    for path in profile.inner_paths:
+        begins = [(k, n) for k in path.from_ports for n in range(1, _most_lanes(profile.port_by_key[k], speed) + 1)]
+        ends = [(k, n) for k in path.to_ports for n in range(1, lanes[k] + 1)]
+        for begin, end in zip(begins, ends, strict=False):
+            onward[begin] = (*onward.get(begin, ()), end)
+        for begin in begins[len(ends) :]:
+            lost[begin] = path.to_ports[-1]
+    inputs: tuple[UnitChannel, ...] = ()
+    outputs: tuple[UnitChannel, ...] = ()
+    chosen = chosen_map(profile, settings)
+    if chosen is not None:
+        inputs = number_blocks(chosen, chosen.inputs, profile, settings, speed)
+        outputs = number_blocks(chosen, chosen.outputs, profile, settings, speed)
+    input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
+    return UnitView(profile, speed, formats, lanes, onward, lost, inputs, outputs, input_at)
+
+
+def mode_of(profile: Profile, settings: Settings, mode: str) -> str:
+    """Return the position a mode stands at."""
+    found = profile.mode(mode)
+    return settings.modes.get(mode, found.default if found else "")
+
+
+def port_format(port: Port, profile: Profile, settings: Settings) -> str:
+    """Return what a port carries as its unit is set: its usual signal, or what its mode chooses."""
+    if port.format_mode:
+        choice = mode_of(profile, settings, port.format_mode)
+        if choice in port.carries:
+            return choice
+    return port.carries[0]
+
+
+def port_lanes(port: Port, carried: str, speed: Speed) -> int:
+    """Return the audio channels on a port at a speed.
+
+    References
+    ----------
+    ADAT optical with S/MUX: 8, 4, 2 lanes at single, double, quad speed; others see `LINKS`.
+    """
+    if port.only_speeds and speed not in port.only_speeds:
+        return 0
+    return LINKS[carried].lanes[speed] if carried in LINKS else port.channels
+
+
+def _most_lanes(port: Port, speed: Speed) -> int:
+    return port_lanes(port, port.carries[0], speed)
+
+
+def chosen_map(profile: Profile, settings: Settings) -> DriverMap | None:
+    """Return the driver map the user chose, or the profile's first; None for a unit that has none."""
+    if not profile.driver_maps:
+        return None
+    return next((m for m in profile.driver_maps if m.key == settings.driver_map), profile.driver_maps[0])
+
+
+def number_blocks(
+    driver_map: DriverMap, blocks: tuple[Block, ...], profile: Profile, settings: Settings, speed: Speed
+) -> tuple[UnitChannel, ...]:
+    """Return the channels of a map's blocks, numbered, as an interface stands.
+
+    A block exists under its modes and speeds. In a *fixed* map a block keeps the numbers it has at single
+    speed, and lanes that are lost leave dead ones; in a *collapsing* map what follows moves up.
+    """
+    channels: list[UnitChannel] = []
+    for block in blocks:
+        if any(mode_of(profile, settings, mode) != wanted for mode, wanted in block.when.items()):
+            continue
+        fixed = driver_map.numbering == "fixed"
+        if block.speeds and speed not in block.speeds and not fixed:
+            continue
+        slots = _slots(block, profile, settings, speed, fixed=fixed)
+        first = len(channels) + 1
+        last = len(channels) + len(slots)
+        for offset, (port, lane, live) in enumerate(slots):
+            label = f"{block.label} {offset + 1}" if len(slots) > 1 else block.label
+            channels.append(UnitChannel(first + offset, port, lane, label, live, block, first, last))
+    return tuple(channels)
+
+
+def _slots(
+    block: Block, profile: Profile, settings: Settings, speed: Speed, *, fixed: bool
+) -> list[tuple[str, int, bool]]:
+    if not block.ports:
+        here = not block.speeds or speed in block.speeds
+        return [("", n, here) for n in range(1, block.channels + 1)]
+    slots: list[tuple[str, int, bool]] = []
+    for key in block.ports:
+        port = profile.port_by_key[key]
+        carried = port_format(port, profile, settings)
+        now = port_lanes(port, carried, speed)
+        if block.speeds and speed not in block.speeds:
+            now = 0
+        most = max(now, port_lanes(port, carried, "single")) if fixed else now
+        slots += [(key, lane, lane <= now) for lane in range(1, most + 1)]
+    return slots
