@@ -1,0 +1,98 @@
+"""Starts the interface: fonts, theme, the studio left last time, the window."""
+
+import os
+import sys
+from pathlib import Path
+
+
+def has_screen() -> bool:
+    """Say whether Qt will find something to draw on."""
+    chosen = os.environ.get("QT_QPA_PLATFORM", "")
+    if chosen and not chosen.startswith(("xcb", "wayland")):
+        return True
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY"))
+
+
+def open_window(name: str | None) -> int:
+    """Open the window on a studio, on the one left last time, or on a new draft; return the exit status."""
+    if sys.platform.startswith("linux") and not has_screen():
+        print(
+            "ennead: there is no screen here (neither DISPLAY nor WAYLAND_DISPLAY is set). "
+            "Start it from a desktop session; verbs such as “ennead check” work without one.",
+            file=sys.stderr,
+        )
+        return 2
+    from PyQt6.QtWidgets import QApplication
+
+    from ennead.studio.errors import EnneadError
+
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("Ennead")
+    app.setDesktopFileName("ennead")
+    try:
+        window = build_window(app, Path(name) if name else None)
+    except EnneadError as error:
+        print(f"ennead: {error}", file=sys.stderr)
+        return 2
+    window.show()
+    return app.exec()
+
+
+def build_window(app, path: Path | None):  # type: ignore[no-untyped-def]
+    """Return the window on a studio; `path` None means the one left last time, or a new draft.
+
+    Raises
+    ------
+    FileTrouble
+        When the named studio cannot be opened.
+    """
+    from ennead.desk.keeper import Keeper
+    from ennead.desk.preferences import Preferences
+    from ennead.desk.theme.style import apply_theme
+    from ennead.desk.theme.theme import ThemeBook, load_fonts
+    from ennead.desk.window import Window
+    from ennead.desk.worktable import Worktable
+    from ennead.studio.document import empty_studio
+    from ennead.studio.errors import EnneadError
+
+    app.setStyle("Fusion")
+    load_fonts()
+    preferences = Preferences()
+    scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
+    book = ThemeBook(preferences.text("theme", "system"), scale)
+    apply_theme(app, book.now)
+    table = Worktable(empty_studio(), Keeper())
+    window = Window(table, book, preferences)
+    geometry = preferences.data("geometry")
+    if geometry is None or not window.restoreGeometry(geometry):
+        window.resize(1280, 800)
+    try:
+        _open_first(window, path)
+    except EnneadError:
+        table.keeper.close()
+        raise
+    return window
+
+
+def _open_first(window, path: Path | None) -> None:  # type: ignore[no-untyped-def]
+    from ennead.studio.errors import EnneadError
+
+    table, preferences = window.table, window.preferences
+    if path is not None and path.suffix.lower() != ".json":
+        table.begin(table.keeper.open(path))
+        preferences.opened(path)
+        return
+    if path is not None:
+        from ennead.files.interchange import read_json
+
+        read_json(path)
+        window.files.open_path(path)
+        return
+    for last in preferences.recent[:1]:
+        try:
+            table.begin(table.keeper.open(last))
+        except EnneadError as error:
+            window.files.new_studio()
+            table.said.emit(str(error))
+        return
+    window.files.new_studio()

@@ -1,0 +1,35 @@
+"""Where a finding, or any id, is best seen: its sheet and its selection."""
+
+from ennead.checks.finding import Finding
+from ennead.desk.selection import NOTHING, Selection
+from ennead.studio.document import Studio
+from ennead.studio.house import SourceEnd
+from ennead.studio.ids import CableId
+
+SHEET_NUMBERS = {"Session": 1, "Rig": 2, "Lines": 5}
+
+
+def selection_of(studio: Studio, key: str) -> Selection:
+    """Return the selection an id stands for; a cable is seen at the port it ends in."""
+    if key in studio.sources:
+        return Selection("source", key)
+    if key in studio.units:
+        return Selection("unit", key)
+    if key in studio.cables:
+        cable = studio.cables[CableId(key)]
+        if isinstance(cable.start, SourceEnd):
+            return Selection("source", cable.start.source)
+        return Selection("port", cable.end.unit, cable.end.port)
+    return NOTHING
+
+
+def count_by_sheet(findings: tuple[Finding, ...]) -> dict[int, tuple[int, str]]:
+    """Return for each sheet how many findings above a note are open, and the worst severity."""
+    counts: dict[int, tuple[int, str]] = {}
+    for finding in findings:
+        if finding.severity == "note":
+            continue
+        number = SHEET_NUMBERS[finding.sheet]
+        count, worst = counts.get(number, (0, finding.severity))
+        counts[number] = (count + 1, worst)
+    return counts

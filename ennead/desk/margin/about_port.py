@@ -1,0 +1,72 @@
+"""What the margin says about a port, or about the cable in it."""
+
+from ennead.desk.margin.notes import Deed, Fact, Notes
+from ennead.edits.as_built import tick_cable
+from ennead.edits.cables import disconnect, set_length
+from ennead.edits.change import change
+from ennead.edits.house import clear_fault, mark_fault
+from ennead.reports.cable_schedule import cable_state, cable_type
+from ennead.standards.rates import rate_text
+from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
+from ennead.studio.errors import BadValue
+from ennead.studio.house import Cable, PortEnd
+from ennead.survey.survey import Survey
+
+
+def about_port(survey: Survey, end: PortEnd) -> Notes:
+    """Return the notes about a port."""
+    studio = survey.studio
+    unit, port = studio.units[end.unit], studio.port(end)
+    carried = survey.views[end.unit].formats[end.port]
+    kinds = (carried,) if port.is_digital else port.carries
+    facts = [
+        Fact("Socket", f"{CONNECTOR_LABELS[port.connector]}, {'input' if port.direction == 'in' else 'output'}"),
+        Fact("Carries", ", ".join(dict.fromkeys(SIGNAL_LABELS[k] for k in kinds))),
+        Fact("In service", "", ticked=end.port not in unit.faults,
+             edit=lambda on: change(f"Mark {port.label} of {unit.name}", clear_fault, end) if on == "1"
+             else change(f"Mark {port.label} of {unit.name}", mark_fault, end, "out of service")),
+    ]  # fmt: skip
+    if end.port in unit.faults:
+        facts.append(Fact("Fault", unit.faults[end.port],
+                          edit=lambda t: change("Describe the fault", mark_fault, end, t)))  # fmt: skip
+    cables = [c for c in studio.cables.values() if end in (c.start, c.end) and studio.is_active(c)]
+    deeds: list[Deed] = []
+    for cable in cables:
+        more, can = about_cable_parts(survey, cable)
+        facts += more
+        deeds += can
+    lines = []
+    if port.is_digital:
+        lanes = survey.views[end.unit].lanes[end.port]
+        lines.append(f"{SIGNAL_LABELS[carried]} at {rate_text(survey.rate_hz)}: {lanes} lanes")
+    seat = next((s for s in survey.seats if s.end == end), None)
+    if seat is not None:
+        lines.append(f"a source here arrives at driver input {seat.number}")
+    return Notes(f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines))
+
+
+def about_cable_parts(survey: Survey, cable: Cable) -> tuple[list[Fact], list[Deed]]:
+    """Return the facts and deeds of one cable."""
+    studio = survey.studio
+    length = "" if cable.length_m is None else f"{cable.length_m:g}"
+    state = cable_state(studio, cable)
+    facts = [
+        Fact(f"Cable {cable.id}", f"{studio.end_text(cable.start)} → {studio.end_text(cable.end)}"),
+        Fact("Type", cable_type(studio, cable)),
+        Fact("Length, m", length, edit=lambda t: change(f"Measure {cable.id}", set_length, cable.id, _metres(t))),
+        Fact("Wiring", state),
+    ]
+    deeds = [Deed(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id))]
+    if state != "as built":
+        deeds.insert(0, Deed(f"Tick {cable.id} as wired", change(f"Tick {cable.id}", tick_cable, cable.id)))
+    return facts, deeds
+
+
+def _metres(text: str) -> float | None:
+    bare = text.strip().removesuffix("m").strip().replace(",", ".")
+    if not bare:
+        return None
+    try:
+        return float(bare)
+    except ValueError:
+        raise BadValue("the length of a cable", text, "Give metres above zero, such as 3 or 1.5.") from None

@@ -1,0 +1,102 @@
+"""What the margin says about a source and its line."""
+
+from ennead.desk.margin.notes import Deed, Fact, Notes
+from ennead.edits.as_built import tick_cable, untick_cable
+from ennead.edits.cables import disconnect
+from ennead.edits.change import Change, change, step
+from ennead.edits.session import change_source
+from ennead.reports.cable_schedule import cable_state
+from ennead.standards.rates import rate_text
+from ennead.studio.house import Cable, SourceEnd
+from ennead.studio.ids import SourceId
+from ennead.studio.session import KINDS, PHANTOMS, Source
+from ennead.survey.numbering import number_working
+from ennead.survey.survey import Survey
+
+KIND_LABELS = {
+    "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
+    "instrument": "instrument", "digital": "digital",
+}  # fmt: skip
+
+
+def about_source(survey: Survey, source_id: SourceId) -> Notes:
+    """Return the notes about a source."""
+    studio = survey.studio
+    source = studio.sources[source_id]
+
+    def said(**facts: object) -> Change:
+        return change(f"Change {source.name}", change_source, source_id, **facts)
+
+    guess = "  (guessed)"
+    facts = [
+        Fact("Name", source.name, edit=lambda t: said(name=t)),
+        Fact("Kind" + guess * ("kind" in source.guessed), source.kind,
+             tuple((k, KIND_LABELS[k]) for k in KINDS), lambda k: said(kind=k)),
+        Fact("48 V" + guess * ("phantom" in source.guessed), source.phantom,
+             tuple((p, p) for p in PHANTOMS), lambda p: said(phantom=p)),
+        Fact("Width", str(source.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
+        Fact("Place", studio.places[source.place].name if source.place else "", edit=lambda t: said(place=t)),
+        Fact("Group", source.group, edit=lambda t: said(group=t)),
+        Fact("Track", source.track, edit=lambda t: said(track=t)),
+    ]  # fmt: skip
+    if source.kind == "instrument":
+        choices = (("", "none"), ("passive", "passive"), ("active", "active (48 V)"))
+        facts.insert(3, Fact("DI box", source.di, choices, lambda d: said(di=d)))
+    facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=source.pinned))
+    cables = source_cables(survey, source)
+    return Notes(
+        source.name,
+        f"{'stereo' if source.channels == 2 else 'mono'} {KIND_LABELS[source.kind]}",
+        tuple(facts),
+        _deeds(survey, source, cables),
+        source_working(survey, source),
+    )
+
+
+def source_cables(survey: Survey, source: Source) -> list[Cable]:
+    """Return the cables a source is on."""
+    found = [survey.source_cables.get(SourceEnd(source.id, c)) for c in range(1, source.channels + 1)]
+    return [c for c in found if c is not None]
+
+
+def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, ...]:
+    if not cables:
+        return ()
+    studio = survey.studio
+    built = all(cable_state(studio, c) == "as built" for c in cables)
+    deeds = []
+    if not built:
+        ticks = tuple(step(tick_cable, c.id) for c in cables)
+        deeds.append(Deed("Tick as wired", Change(f"Tick {source.name} as wired", ticks)))
+    elif all(c.id in studio.as_built.cables for c in cables):
+        ticks = tuple(step(untick_cable, c.id) for c in cables)
+        deeds.append(Deed("Not wired after all", Change(f"Untick {source.name}", ticks)))
+    deeds.append(Deed("Unplug", Change(f"Unplug {source.name}", tuple(step(disconnect, c.id) for c in cables))))
+    return tuple(deeds)
+
+
+def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
+    """Return the way and the arithmetic behind each driver number of a source."""
+    studio, lines = survey.studio, []
+    for run in survey.runs:
+        if run.source != source.id:
+            continue
+        for cable in [s.cable for s in run.stops if s.cable]:
+            lines.append(f"{cable}  {studio.end_text(studio.cables[cable].start)} →")
+        if run.driver is not None:
+            view = survey.views[run.driver.unit]
+            lines += number_working(run.driver, view, studio.units, rate_text(survey.rate_hz))
+            if run.latency_samples is not None:
+                ms = run.latency_samples / survey.rate_hz * 1000
+                sums = [
+                    (s.unit, survey.views[s.unit].profile.port_by_key[s.port].latency_samples)
+                    for s in run.stops if s.unit
+                ]  # fmt: skip
+                terms = " + ".join(f"{late:g}" for _, late in sums if late)
+                lines.append(f"delay in: {terms} = {run.latency_samples:g} samples = {ms:.3f} ms")
+                lines.append("A/D and link delays as the profiles state them")
+        elif run.gap is not None:
+            lines.append(run.gap.reason)
+        if run.driver is None or source.channels == 1:
+            break
+    return tuple(lines)

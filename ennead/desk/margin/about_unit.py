@@ -1,0 +1,102 @@
+"""What the margin says about a unit: its settings, its clock, its numbers."""
+
+from ennead.desk.margin.notes import Deed, Fact, Notes
+from ennead.edits.change import change
+from ennead.edits.house import (
+    join_computer,
+    leave_computer,
+    number_first,
+    place_named,
+    put_unit,
+    remove_unit,
+    rename_unit,
+)
+from ennead.edits.house import add_place as new_place
+from ennead.edits.settings import set_clock_source, set_driver_map, set_mode, set_phantom
+from ennead.standards.rates import rate_text
+from ennead.studio.document import Studio
+from ennead.studio.house import Unit
+from ennead.studio.ids import UnitId
+from ennead.survey.survey import Survey
+from ennead.survey.unit_view import chosen_map, mode_of
+
+
+def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
+    """Return the notes about a unit."""
+    studio = survey.studio
+    unit, profile = studio.units[unit_id], studio.profile_of(unit_id)
+    facts = [
+        Fact("Name", unit.name, edit=lambda t: change(f"Rename {unit.name}", rename_unit, unit_id, t)),
+        Fact("Place", studio.places[unit.place].name if unit.place else "",
+             edit=lambda t: change(f"Move {unit.name}", _put_at, unit_id, t)),
+    ]  # fmt: skip
+    if profile.clock_sources:
+        facts.append(
+            Fact("Clock", unit.settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
+                 lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k))
+        )  # fmt: skip
+    for mode in profile.modes:
+        facts.append(
+            Fact(mode.label[:1].upper() + mode.label[1:], mode_of(profile, unit.settings, mode.key),
+                 tuple((c.key, c.label) for c in mode.choices),
+                 lambda k, m=mode: change(f"Set {unit.name}'s {m.label} to {m.label_of(k)}", set_mode, unit_id, m.key, k))
+        )  # fmt: skip
+    chosen = chosen_map(profile, unit.settings)
+    if chosen is not None and len(profile.driver_maps) > 1:
+        facts.append(
+            Fact("Driver map", chosen.key, tuple((m.key, m.label) for m in profile.driver_maps),
+                 lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k))
+        )  # fmt: skip
+    for bank in profile.banks:
+        facts.append(
+            Fact(bank.label, "", ticked=bank.key in unit.settings.phantom,
+                 edit=lambda on, b=bank: change(f"Switch {b.label} of {unit.name} {'on' if on == '1' else 'off'}",
+                                                set_phantom, unit_id, b.key, on == "1"))
+        )  # fmt: skip
+    return Notes(unit.name, profile.name, tuple(facts), _deeds(survey, unit), unit_working(survey, unit))
+
+
+def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:
+    if not name.strip():
+        return put_unit(studio, unit, None)
+    studio = new_place(studio, name)
+    return put_unit(studio, unit, place_named(studio, " ".join(name.split())))
+
+
+def _deeds(survey: Survey, unit: Unit) -> tuple[Deed, ...]:
+    deeds = []
+    host = next((h for h in survey.studio.hosts.values() if unit.id in h.interfaces), None)
+    if host is not None:
+        if host.interfaces[0] != unit.id:
+            deeds.append(Deed("Number it first", change(f"Number {unit.name} first", number_first, unit.id)))
+        deeds.append(Deed("Take off the computer", change(f"Take {unit.name} off", leave_computer, unit.id)))
+    elif survey.views[unit.id].profile.driver_maps:
+        deeds.append(Deed("Put on the computer", change(f"Put {unit.name} on", join_computer, unit.id)))
+    deeds.append(Deed("Remove from the rig", change(f"Remove {unit.name}", remove_unit, unit.id)))
+    return tuple(deeds)
+
+
+def unit_working(survey: Survey, unit: Unit) -> tuple[str, ...]:
+    """Return how a unit's clock and its driver numbers come about."""
+    lines: list[str] = []
+    studio = survey.studio
+    clock = survey.clocks.by_unit.get(unit.id)
+    if clock is not None:
+        way = f" over {clock.via} from {studio.units[clock.from_unit].name}" if clock.from_unit else ""
+        words = {
+            "leads": "runs on its own crystal and leads",
+            "locked": f"follows{way}, {clock.hops} hop{'s' if clock.hops != 1 else ''} from the leader",
+            "silent": "waits for a clock that does not arrive",
+            "adrift": f"follows{way}, which is not locked itself",
+            "ring": f"follows{way}, in a ring",
+        }[clock.state]
+        lines.append(f"clock: {words}")
+    for direction, channels in (("in", survey.numbering.inputs), ("out", survey.numbering.outputs)):
+        mine = [d for d in channels if d.unit == unit.id]
+        for first in [d for d in mine if d.channel.index == d.channel.block_first]:
+            last = first.before + first.channel.block_last
+            span = f"{first.number}–{last}" if last > first.number else f"{first.number}"
+            dead = sum(1 for d in mine if d.channel.block_first == first.channel.block_first and not d.channel.live)
+            note = f"  ({dead} dead at {rate_text(survey.rate_hz)})" if dead else ""
+            lines.append(f"driver {direction} {span:<7} {first.channel.block.label}{note}")
+    return tuple(lines)

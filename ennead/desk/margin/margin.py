@@ -1,0 +1,198 @@
+"""The margin: notes about the selection, rebuilt when the selection or the studio changes."""
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ennead.checks.finding import Finding
+from ennead.desk.margin.about_port import about_port
+from ennead.desk.margin.about_source import about_source
+from ennead.desk.margin.about_studio import about_studio
+from ennead.desk.margin.about_unit import about_unit
+from ennead.desk.margin.notes import Fact, Notes
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.wrapping import wrap
+from ennead.desk.worktable import Worktable
+from ennead.studio.errors import EnneadError
+from ennead.studio.ids import SourceId, UnitId
+
+_MARKS = {"trouble": "▲", "caution": "△", "note": "·"}
+_MOST_FINDINGS = 12
+
+
+class Margin(QScrollArea):
+    """Notes in the margin."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__()
+        self.setObjectName("margin")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._table, self._book = table, book
+        # Several signals in one edit ask for one rebuild; a field is never deleted inside its own signal.
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.rebuild)
+        for signal in (table.changed, table.selected, book.changed):
+            signal.connect(self._soon.start)
+        self.rebuild()
+
+    def notes(self) -> Notes:
+        """Return what is said about the present selection."""
+        survey, selection = self._table.survey, self._table.selection
+        if selection.kind == "source":
+            return about_source(survey, SourceId(selection.key))
+        if selection.kind == "unit":
+            return about_unit(survey, UnitId(selection.key))
+        if selection.kind == "port":
+            return about_port(survey, selection.end)
+        return about_studio(survey)
+
+    def rebuild(self) -> None:
+        """Build the page anew; the field that had the focus has it again."""
+        focus = QApplication.focusWidget()
+        held = focus.objectName() if focus is not None and self.isAncestorOf(focus) else ""
+        scrolled = self.verticalScrollBar().value() if held else 0
+        theme = self._book.now
+        self.setFixedWidth(min(theme.px(286), 430))
+        page = QWidget()
+        page.setObjectName("marginPage")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(theme.px(14), theme.px(12), theme.px(12), theme.px(12))
+        column.setSpacing(theme.px(7))
+        notes = self.notes()
+        column.addWidget(self._label(notes.title, 17, bold=True))
+        if notes.below:
+            column.addWidget(self._label(notes.below, 13, colour="soft"))
+        self._add_facts(column, notes)
+        self._add_findings(column)
+        if notes.working:
+            self._rule(column)
+            column.addWidget(self._label("Working", 14, bold=True))
+            for line in notes.working:
+                column.addWidget(self._label(line, 12, mono=True))
+        column.addStretch()
+        self.setWidget(page)
+        if held:
+            again = page.findChild(QWidget, held)
+            if again is not None:
+                again.setFocus()
+            self.verticalScrollBar().setValue(scrolled)
+
+    def _label(self, text: str, size: float, *, bold: bool = False, colour: str = "ink", mono: bool = False) -> QLabel:
+        label = QLabel(text)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        label.setFont(self._book.now.font(size, bold=bold, mono=mono))
+        label.setStyleSheet(f"color: {getattr(self._book.now.palette, colour)};")
+        label.setMinimumWidth(0)
+        return label
+
+    def _rule(self, column: QVBoxLayout) -> None:
+        line = QFrame()
+        line.setFixedHeight(1)
+        line.setStyleSheet(f"background: {self._book.now.palette.hairline};")
+        column.addSpacing(self._book.now.px(3))
+        column.addWidget(line)
+
+    def _add_facts(self, column: QVBoxLayout, notes: Notes) -> None:
+        form = QFormLayout()
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        form.setRowWrapPolicy(
+            QFormLayout.RowWrapPolicy.WrapAllRows if self._book.scale > 1.3 else QFormLayout.RowWrapPolicy.WrapLongRows
+        )
+        form.setVerticalSpacing(self._book.now.px(4))
+        form.setHorizontalSpacing(self._book.now.px(10))
+        for fact in notes.facts:
+            field = self._field(fact)
+            field.setObjectName(f"fact_{fact.label}")
+            field.setAccessibleName(fact.label)
+            if fact.ticked is not None:
+                form.addRow(field)
+            else:
+                form.addRow(self._label(fact.label, 13, colour="soft"), field)
+        column.addLayout(form)
+        side_by_side = len(notes.deeds) == 2 and self._book.scale <= 1.3 and sum(len(d.text) for d in notes.deeds) < 26
+        row: QVBoxLayout | QHBoxLayout = QHBoxLayout() if side_by_side else QVBoxLayout()
+        for deed in notes.deeds:
+            button = self._button(deed.text)
+            button.setProperty("quiet", True)
+            button.clicked.connect(lambda _=False, d=deed: self._table.do(d.change))
+            row.addWidget(button)
+        column.addLayout(row)
+
+    def _field(self, fact: Fact) -> QWidget:
+        if fact.ticked is not None:
+            box = QCheckBox(fact.label)
+            box.setChecked(fact.ticked)
+            box.toggled.connect(lambda on: self._carry_out(fact, "1" if on else "0"))
+            return box
+        if fact.edit is None:
+            return self._label(fact.value, 14)
+        if fact.choices:
+            choice = QComboBox()
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(8)
+            for key, label in fact.choices:
+                choice.addItem(label, key)
+            choice.setCurrentIndex([k for k, _ in fact.choices].index(fact.value))
+            choice.activated.connect(lambda i: self._carry_out(fact, fact.choices[i][0]))
+            return choice
+        line = QLineEdit(fact.value)
+        line.setCursorPosition(0)
+        line.editingFinished.connect(lambda: line.text() != fact.value and self._carry_out(fact, line.text()))
+        return line
+
+    def _carry_out(self, fact: Fact, value: str) -> None:
+        try:
+            done = fact.edit is not None and self._table.do(fact.edit(value))
+        except EnneadError as error:
+            self._table.said.emit(str(error))
+            done = False
+        if not done:
+            self._soon.start()
+
+    def _button(self, text: str) -> QPushButton:
+        theme = self._book.now
+        lines = wrap(text, self.width() - theme.px(58), 14, theme.width)
+        button = QPushButton("\n".join(lines).replace("&", "&&"))
+        button.setToolTip(text)
+        button.setAccessibleName(text)
+        return button
+
+    def _add_findings(self, column: QVBoxLayout) -> None:
+        findings = self._table.findings_about(self._table.selection)
+        for finding in findings[:_MOST_FINDINGS]:
+            self._add_finding(column, finding)
+        rest = len(findings) - _MOST_FINDINGS
+        if rest > 0:
+            column.addWidget(self._label(f"and {rest} more", 13, colour="soft"))
+
+    def _add_finding(self, column: QVBoxLayout, finding: Finding) -> None:
+        self._rule(column)
+        colour = finding.severity if finding.severity != "note" else "ink"
+        mark = _MARKS[finding.severity]
+        title = self._label(f"{mark} {finding.message}", 14, bold=finding.severity != "note", colour=colour)
+        column.addWidget(title)
+        column.addWidget(self._label(finding.why, 13))
+        for fix in finding.fixes:
+            button = self._button(fix.text)
+            button.setProperty("fix", True)
+            button.setObjectName("fix")
+            button.clicked.connect(lambda _=False, f=fix: self._table.fix(f))
+            column.addWidget(button)
+        if self._table.selection.kind != "nothing":
+            for line in finding.working:
+                column.addWidget(self._label(line, 12, colour="soft", mono=True))

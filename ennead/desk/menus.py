@@ -1,0 +1,87 @@
+"""The menu bar: every action by name, with its key."""
+
+from collections.abc import Callable, Iterator
+
+from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
+from PyQt6.QtWidgets import QMainWindow, QMenu
+
+#: Menu, text, key, name of the window's method. An empty text is a rule.
+_ENTRIES: tuple[tuple[str, str, str, str], ...] = (
+    ("&File", "&New studio", "Ctrl+N", "new_studio"),
+    ("&File", "&Open…", "Ctrl+O", "open_studio"),
+    ("&File", "Open the &demo", "", "open_demo"),
+    ("&File", "", "", ""),
+    ("&File", "&Save as…", "Ctrl+Shift+S", "save_as"),
+    ("&File", "Save a &JSON copy…", "", "save_json"),
+    ("&File", "", "", ""),
+    ("&File", "&Read an input list…", "Ctrl+I", "read_list"),
+    ("&File", "&Write the input list…", "", "write_list"),
+    ("&File", "Export the &driver sheet…", "", "export_drivers"),
+    ("&File", "Export the &cable schedule…", "", "export_cables"),
+    ("&File", "", "", ""),
+    ("&File", "&Quit", "Ctrl+Q", "close"),
+    ("&View", "&Find anything…", "Ctrl+K", "find"),
+    ("&View", "&Tape view", "Ctrl+T", "tape_view"),
+    ("&View", "", "", ""),
+    ("&View", "Text &larger", "Ctrl++", "text_larger"),
+    ("&View", "Text &smaller", "Ctrl+-", "text_smaller"),
+    ("&View", "Text at &100 %", "Ctrl+0", "text_normal"),
+    ("&Help", "&Keys", "F1", "show_keys"),
+    ("&Help", "&About Ennead", "", "about"),
+)
+
+
+def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object]]) -> dict[str, QMenu]:
+    """Fill the menu bar; return the menus by name."""
+    bar = window.menuBar()
+    menus: dict[str, QMenu] = {}
+    for name in ("&File", "&Edit", "&Sheet", "&View", "&Help"):
+        menus[name] = bar.addMenu(name)  # type: ignore[assignment]
+    for menu, text, key, called in _ENTRIES:
+        if not text:
+            menus[menu].addSeparator()
+            continue
+        action = QAction(text, window)
+        action.setObjectName(called)
+        if key:
+            # The plus sits on the shifted = on many keyboards; both mean larger.
+            keys = [QKeySequence(key), QKeySequence("Ctrl+=")] if key == "Ctrl++" else [QKeySequence(key)]
+            action.setShortcuts(keys)
+        action.triggered.connect(lambda _=False, m=called: method(m)())
+        menus[menu].addAction(action)
+    return menus
+
+
+def add_edit_actions(menu: QMenu, window: QMainWindow, undo: QAction, redo: QAction) -> None:
+    """Put named undo and redo into the Edit menu."""
+    undo.setShortcut(QKeySequence("Ctrl+Z"))
+    redo.setShortcuts([QKeySequence("Ctrl+Shift+Z"), QKeySequence("Ctrl+Y")])
+    menu.addActions([undo, redo])
+    window.addActions([undo, redo])
+
+
+def add_choices(
+    menu: QMenu, title: str, choices: dict[str, str], chosen: str, choose: Callable[[str], object]
+) -> None:
+    """Add a sub-menu of which one entry is ticked."""
+    sub = menu.addMenu(title)
+    group = QActionGroup(menu)
+    for key, text in choices.items():
+        action = sub.addAction(text)  # type: ignore[union-attr]
+        action.setCheckable(True)
+        action.setChecked(key == chosen)
+        group.addAction(action)
+        action.triggered.connect(lambda _=False, k=key: choose(k))
+
+
+def all_actions(menus: dict[str, QMenu]) -> Iterator[QAction]:
+    """Yield every action of the menus, sub-menus included."""
+    waiting = list(menus.values())
+    while waiting:
+        menu = waiting.pop(0)
+        for action in menu.actions():
+            sub = action.menu()
+            if sub is not None:
+                waiting.append(sub)
+            elif not action.isSeparator():
+                yield action

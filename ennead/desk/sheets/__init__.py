@@ -1,0 +1,1 @@
+"""The planning sheets, a folder each."""

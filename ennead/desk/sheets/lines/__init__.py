@@ -1,0 +1,1 @@
+"""Lines: the run chart."""

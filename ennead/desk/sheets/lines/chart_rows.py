@@ -1,0 +1,213 @@
+"""The run chart as rows of plain facts: one a source, stereo pairs as one row, groups that fold."""
+
+import re
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Final, Literal
+
+from ennead.checks.finding import Finding
+from ennead.planning.allocation import Proposal
+from ennead.reports.cable_schedule import run_is_built
+from ennead.rules.phantom_reaches_source import is_live, touches_phantom
+from ennead.studio.ids import SourceId
+from ennead.studio.session import Source
+from ennead.survey.runs import Run, Stop
+from ennead.survey.survey import Survey
+
+Sort = Literal["group", "number", "place"]
+ZONES: Final = ("outboard", "converter", "link")
+_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
+_SEVERITIES: Final = {"trouble": 2, "caution": 1, "note": 0}
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """How the chart is looked at."""
+
+    sort: Sort = "group"
+    folded: frozenset[str] = frozenset()
+    selected: str = ""
+    proposal: Proposal | None = None
+    taken: frozenset[SourceId] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class LineRow:
+    """One source's line.
+
+    Parameters
+    ----------
+    stops : map of zone to texts
+        Every stop in words; the chart shows the last of a zone and counts the others unless the row is selected.
+    phantom : str
+        ``on`` where 48 V is live on its socket, ``bad`` where it must not be, else empty.
+    ghost, ghost_port : str
+        Number and socket an allocation proposes.
+    """
+
+    source: SourceId
+    name: str
+    track: str
+    kind: str
+    stereo: bool
+    stops: Mapping[str, tuple[str, ...]]
+    number: str
+    sort_number: int
+    gap: str
+    placed: bool
+    built: bool
+    phantom: str
+    worst: str
+    selected: bool
+    pinned: bool
+    ghost: str = ""
+    ghost_port: str = ""
+    taken: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class GroupRow:
+    """A heading with the range of numbers beneath it."""
+
+    name: str
+    key: str
+    span: str
+    count: int
+    folded: bool
+    lines: tuple[LineRow, ...] = field(default=(), compare=False)
+
+
+def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) -> tuple[GroupRow | LineRow, ...]:
+    """Return the rows of the chart from top to bottom."""
+    worst = _worst_by_id(findings)
+    runs: dict[SourceId, list[Run]] = {}
+    for run in survey.runs:
+        if run.source is not None:
+            runs.setdefault(run.source, []).append(run)
+    lines = [_line(survey, s, runs[s.id], worst, options) for s in survey.studio.session_sources]
+    if options.sort == "number":
+        return tuple(sorted(lines, key=lambda line: line.sort_number))
+    groups: dict[str, list[LineRow]] = {}
+    for line in lines:
+        groups.setdefault(_heading(survey, line.source, options.sort), []).append(line)
+    rows: list[GroupRow | LineRow] = []
+    for name, members in groups.items():
+        folded = name in options.folded
+        if len(groups) > 1 or name:
+            rows.append(GroupRow(name or "No group", name, span_text(members), len(members), folded, tuple(members)))
+        if not folded:
+            rows += members
+    return tuple(rows)
+
+
+def _worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
+    worst: dict[str, str] = {}
+    for finding in findings:
+        for key in (finding.subject, *finding.concerns):
+            if _SEVERITIES[finding.severity] >= _SEVERITIES[worst.get(key, "note")]:
+                worst[key] = finding.severity
+    return worst
+
+
+def _heading(survey: Survey, source_id: SourceId, sort: Sort) -> str:
+    source = survey.studio.sources[source_id]
+    if sort == "place":
+        return survey.studio.places[source.place].name if source.place else ""
+    return source.group
+
+
+def span_text(lines: Collection[LineRow]) -> str:
+    """Return the numbers of some lines as ranges: ``9–14, 17``."""
+    numbers = sorted({int(n) for line in lines for n in re.findall(r"\d+", _spread(line.number))})
+    spans: list[list[int]] = []
+    for number in numbers:
+        if spans and number == spans[-1][1] + 1:
+            spans[-1][1] = number
+        else:
+            spans.append([number, number])
+    return ", ".join(f"{a}–{b}" if b > a else f"{a}" for a, b in spans)
+
+
+def _spread(number: str) -> str:
+    """Return ``15–17`` as ``15 16 17``; other numbers as they are."""
+    ends = number.split("–")
+    if len(ends) == 2 and all(e.isdecimal() for e in ends):
+        return " ".join(str(n) for n in range(int(ends[0]), int(ends[1]) + 1))
+    return number
+
+
+def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options) -> LineRow:
+    numbers = [r.driver.number for r in runs if r.driver]
+    gap = next((r.gap for r in runs if r.gap), None)
+    placed = any(r.seat for r in runs)
+    cables = [survey.studio.cables[s.cable] for r in runs for s in r.stops if s.cable]
+    proposal = options.proposal
+    ghost = proposal.numbers_of(source.id) if proposal else ()
+    ends = next((p.seats for p in proposal.placements if p.source == source.id), ()) if proposal else ()
+    return LineRow(
+        source=source.id,
+        name=source.name,
+        track=source.track_name,
+        kind=source.kind,
+        stereo=source.channels == 2,
+        stops={zone: _zone_texts(survey, runs, zone) for zone in ZONES},
+        number=number_text(numbers) if not gap else "",
+        sort_number=min(numbers, default=10**9),
+        gap="" if gap is None or not placed else gap.reason,
+        placed=placed,
+        built=run_is_built(survey.studio, cables),
+        phantom=_phantom(survey, source, runs),
+        worst=worst.get(source.id, ""),
+        selected=options.selected == source.id,
+        pinned=source.pinned,
+        ghost=number_text(ghost),
+        ghost_port=merged([f"{survey.studio.units[s.end.unit].name} {s.port.label}" for s in ends]),
+        taken=source.id in options.taken,
+    )
+
+
+def number_text(numbers: Collection[int]) -> str:
+    """Return driver numbers as the box shows them: ``3``, ``15–16``, ``4 + 9``."""
+    ordered = list(numbers)
+    if len(ordered) == 2 and ordered[1] == ordered[0] + 1:
+        return f"{ordered[0]}–{ordered[1]}"
+    return " + ".join(map(str, ordered))
+
+
+def _zone_texts(survey: Survey, runs: list[Run], zone: str) -> tuple[str, ...]:
+    columns = [[s for s in run.stops if s.zone == zone and s.unit] for run in runs]
+    deep = max((len(c) for c in columns), default=0)
+    return tuple(merged([stop_text(survey, c[i]) for c in columns if i < len(c)]) for i in range(deep))
+
+
+def stop_text(survey: Survey, stop: Stop) -> str:
+    """Return a stop in a few words; its direction goes without saying in a chart that is read left to right."""
+    if stop.unit is None:
+        return stop.text
+    port = survey.views[stop.unit].profile.port_by_key[stop.port]
+    text = f"{survey.studio.units[stop.unit].name} {port.label}"
+    if not port.is_digital:
+        return text
+    return f"{text.removesuffix(' in').removesuffix(' out')} · {stop.lane}"
+
+
+def merged(texts: list[str]) -> str:
+    """Return the two sides of a pair as one text: ``Slipway Mic 1–2``."""
+    both = list(dict.fromkeys(texts))
+    if len(both) == 2:
+        left, right = _LAST_NUMBER.match(both[0]), _LAST_NUMBER.match(both[1])
+        if left and right and left.group(1) == right.group(1):
+            return f"{left.group(1)}{left.group(2)}–{right.group(2)}"
+    return " + ".join(both)
+
+
+def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
+    for run in runs:
+        seat = run.seat
+        if seat is None or seat.unit is None:
+            continue
+        profile = survey.views[seat.unit].profile
+        port = profile.port_by_key[seat.port]
+        if is_live(port, profile, survey.studio.units[seat.unit].settings.phantom) and touches_phantom(source, port):
+            return "bad" if source.phantom == "forbidden" else "on"
+    return ""

@@ -1,0 +1,232 @@
+"""The run chart to look at, walk along, fold, and type numbers into."""
+
+from typing import Final
+
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QDrag, QHelpEvent, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
+
+from ennead.desk.margin.about_source import source_cables
+from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
+from ennead.desk.sheets.lines.chart_paint import ChartPainter
+from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, Sort, chart_rows
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.worktable import Worktable
+from ennead.edits.cables import disconnect
+from ennead.edits.change import Change, step
+from ennead.planning.allocation import Proposal
+from ennead.planning.placing import place_at_number
+from ennead.studio.errors import EnneadError
+from ennead.studio.ids import SourceId
+
+SOURCE_MIME: Final = "application/x-ennead-source"
+
+
+class ChartView(Drawing):
+    """The run chart of inputs; `toggled` says that a proposed line was taken or left."""
+
+    toggled = pyqtSignal()
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book)
+        self.setObjectName("run_chart")
+        self.setAccessibleName("Run chart of inputs")
+        self.sort: Sort = "group"
+        self.folded: frozenset[str] = frozenset()
+        self.proposal: Proposal | None = None
+        self.taken: frozenset[SourceId] = frozenset()
+        self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
+        self._press: tuple[QPointF, SourceId] | None = None
+        self._entry: QLineEdit | None = None
+        table.selected.connect(self._follow)
+        self.verticalScrollBar().valueChanged.connect(lambda _: self._drop_entry())
+
+    def rows(self) -> tuple[GroupRow | LineRow, ...]:
+        """Return the rows as they are shown now."""
+        selection = self.table.selection
+        selected = selection.key if selection.kind == "source" else ""
+        options = Options(self.sort, self.folded, selected, self.proposal, self.taken)
+        return chart_rows(self.table.survey, self.table.findings, options)
+
+    def lay_out(self) -> None:
+        theme = self.book.now
+        self.chart = lay_chart(self.rows(), float(self.viewport().width()), theme.width, theme.px)
+
+    def content_size(self) -> tuple[float, float]:
+        hidden = max(0.0, self.chart.middle_width - self.chart.middle_room)
+        return self.viewport().width() + hidden, self.chart.height
+
+    def draw(self, painter: QPainter, seen: QRectF) -> None:
+        shift = float(self.horizontalScrollBar().value())
+        painter.translate(shift, 0)
+        ChartPainter(painter, self.book.now, self.chart, shift).draw(seen.translated(-shift, 0))
+
+    def _follow(self) -> None:
+        if self.table.selection.kind != "source":
+            return
+        self.settle()
+        row = self.chart.row_of(self.table.selection.key)
+        if row is not None:
+            top = row.y - self.chart.head - self.book.now.px(32)
+            self.reveal(QRectF(0, top, 1, row.y + row.height - top))
+
+    # -- looking -------------------------------------------------------------------------------
+    def set_sort(self, sort: Sort) -> None:
+        """Sort by group, by driver number or by place."""
+        self.sort = sort
+        self.refresh()
+
+    def fold(self, key: str) -> None:
+        """Fold or unfold a group."""
+        self.folded = self.folded ^ {key}
+        self.refresh()
+
+    def propose(self, proposal: Proposal | None) -> None:
+        """Show a proposal as ghost lines, all of them taken at first; None shows none."""
+        self.proposal = proposal
+        self.taken = frozenset(p.source for p in proposal.placements) if proposal else frozenset()
+        self.refresh()
+
+    def toggle(self, source: SourceId) -> None:
+        """Take or leave one proposed line."""
+        if self.proposal is not None and any(p.source == source for p in self.proposal.placements):
+            self.taken = self.taken ^ {source}
+            self.refresh()
+            self.toggled.emit()
+
+    # -- mouse ---------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._drop_entry()
+        if event is None:
+            return
+        at = event.position() + QPointF(0, self.verticalScrollBar().value())
+        row = self.chart.row_at(at.y())
+        self._press = None
+        if row is None:
+            self.table.select(NOTHING)
+        elif isinstance(row.item, GroupRow):
+            self.fold(row.item.key)
+        else:
+            self._press = (event.position(), row.item.source)
+            self.table.select(Selection("source", row.item.source))
+            if row.item.ghost and event.position().x() >= self.chart.number:
+                self.toggle(row.item.source)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
+            return
+        if (event.position() - self._press[0]).manhattanLength() < QApplication.startDragDistance():
+            return
+        data = QMimeData()
+        data.setData(SOURCE_MIME, self._press[1].encode())
+        self._press = None
+        drag = QDrag(self)
+        drag.setMimeData(data)
+        drag.exec(Qt.DropAction.MoveAction)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if self.table.selection.kind == "source":
+            self.type_number("")
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            row = self.chart.row_at(event.pos().y() + self.verticalScrollBar().value())
+            if row is not None and isinstance(row.item, LineRow):
+                line = row.item
+                parts = [line.name, *(s for stops in line.stops.values() for s in stops), line.gap, line.track]
+                QToolTip.showText(event.globalPos(), _plain("\n".join(p for p in parts if p)), self)
+            return True
+        return super().viewportEvent(event)
+
+    # -- keyboard ------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key, selection = Qt.Key(event.key()), self.table.selection
+        moves = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
+                 Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000}  # fmt: skip
+        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier)
+        if key in moves:
+            self._walk(moves[key])
+        elif selection.kind != "source":
+            super().keyPressEvent(event)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self._fold_selected(fold=key == Qt.Key.Key_Left)
+        elif plain and event.text().isdecimal():
+            self.type_number(event.text())
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
+            self.type_number("")
+        elif key == Qt.Key.Key_Space:
+            self.toggle(SourceId(selection.key))
+        elif self.is_delete(event):
+            self._unplug(SourceId(selection.key))
+        else:
+            super().keyPressEvent(event)
+
+    def _walk(self, by: int) -> None:
+        self.settle()
+        lines = [r.item.source for r in self.chart.rows if isinstance(r.item, LineRow)]
+        if not lines:
+            return
+        here = self.table.selection.key
+        at = lines.index(SourceId(here)) + by if here in lines else 0
+        self.table.select(Selection("source", lines[max(0, min(len(lines) - 1, at))]))
+
+    def _fold_selected(self, *, fold: bool) -> None:
+        for group in [r.item for r in self.chart.rows if isinstance(r.item, GroupRow)]:
+            if group.folded != fold and any(line.source == self.table.selection.key for line in group.lines):
+                self.fold(group.key)
+
+    def _unplug(self, source_id: SourceId) -> None:
+        source = self.table.studio.sources[source_id]
+        cables = source_cables(self.table.survey, source)
+        if cables:
+            self.table.do(Change(f"Unplug {source.name}", tuple(step(disconnect, c.id) for c in cables)))
+
+    # -- typing a number -----------------------------------------------------------------------
+    def type_number(self, begun: str) -> None:
+        """Open a line over the number box of the selected row."""
+        self._drop_entry()
+        self.settle()
+        row = self.chart.row_of(self.table.selection.key)
+        if row is None:
+            return
+        theme = self.book.now
+        entry = QLineEdit(begun, self.viewport())
+        entry.setObjectName("number_entry")
+        entry.setAccessibleName("Driver input")
+        entry.setFont(theme.font(17, bold=True, mono=True))
+        top = row.y - self.verticalScrollBar().value() + row.height / 2 - theme.px(15)
+        entry.setGeometry(round(self.chart.number), round(top), theme.px(70), theme.px(30))
+        entry.returnPressed.connect(self._take_number)
+        entry.show()
+        entry.setFocus()
+        self._entry = entry
+
+    def _take_number(self) -> None:
+        entry, selection = self._entry, self.table.selection
+        typed = entry.text().strip() if entry is not None else ""
+        self._drop_entry()
+        if selection.kind != "source" or not typed:
+            return
+        if not (typed.isascii() and typed.isdecimal()):
+            self.table.said.emit(f"“{typed}” is no driver number. Type a whole number such as 15.")
+            return
+        try:
+            self.table.do(place_at_number(self.table.survey, SourceId(selection.key), int(typed[:9])))
+        except EnneadError as error:
+            self.table.said.emit(str(error))
+
+    def _drop_entry(self) -> None:
+        if self._entry is not None:
+            entry, self._entry = self._entry, None
+            entry.hide()
+            entry.deleteLater()
+            self.setFocus()
+
+
+def _plain(text: str) -> str:
+    """Return a text that a tool tip shows as it is, whatever marks it holds."""
+    return "<pre>" + text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;") + "</pre>"

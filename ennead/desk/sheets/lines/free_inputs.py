@@ -1,0 +1,118 @@
+"""The free inputs below the chart: drop a line on one, or type its number."""
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent, QPainter
+
+from ennead.desk.selection import Selection
+from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.worktable import Worktable
+from ennead.planning.placing import place_at_port
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import SourceId
+from ennead.survey.seats import Seat
+
+
+class FreeInputs(Drawing):
+    """Chips of free sockets, each with the driver number at which a source would arrive."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book)
+        self.setObjectName("free_inputs")
+        self.setAccessibleName("Free inputs")
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAcceptDrops(True)
+        self.viewport().setAcceptDrops(True)
+        self.chips: list[tuple[QRectF, Seat]] = []
+        self._over: Seat | None = None
+        self._height = 0.0
+
+    def free_seats(self) -> list[Seat]:
+        """Return the sockets that are good and hold no source of the session."""
+        studio = self.table.studio
+        held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
+        return [s for s in self.table.survey.seats if s.end not in held and not s.fault]
+
+    def text_of(self, seat: Seat) -> str:
+        """Return what a chip says behind its number."""
+        return f"{self.table.studio.units[seat.end.unit].name} {seat.port.label}"
+
+    def lay_out(self) -> None:
+        theme, self.chips = self.book.now, []
+        x, y = 0.0, float(theme.px(26))
+        for seat in self.free_seats():
+            number = theme.width(str(seat.number), 14, bold=True, mono=True)
+            width = number + theme.width(self.text_of(seat), 13) + theme.px(26)
+            if x + width > self.viewport().width() and x:
+                x, y = 0.0, y + theme.px(30)
+            self.chips.append((QRectF(x, y, width, theme.px(25)), seat))
+            x += width + theme.px(7)
+        self._height = y + theme.px(32)
+        self.setFixedHeight(round(min(self._height, theme.px(92))))
+
+    def content_size(self) -> tuple[float, float]:
+        return 0.0, self._height
+
+    def draw(self, painter: QPainter, seen: QRectF) -> None:
+        theme = self.book.now
+        painter.setPen(theme.pen("hairline", 1))
+        painter.drawLine(QPointF(0, 0.5), QPointF(seen.right(), 0.5))
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.colour("soft"))
+        words = "Free inputs: drop a line here, or select it and type the number" if self.chips else "No input is free"
+        painter.drawText(QRectF(0, theme.px(3), seen.width(), theme.px(20)), Qt.AlignmentFlag.AlignLeft, words)
+        for area, seat in self.chips:
+            over = seat is self._over
+            if over:
+                painter.fillRect(area, theme.colour("selection"))
+            painter.setPen(theme.pen("accent" if over else "hairline", 1))
+            painter.drawRect(area)
+            painter.setFont(theme.font(14, bold=True, mono=True))
+            painter.setPen(theme.colour("ink"))
+            inner = area.adjusted(theme.px(7), 0, 0, 0)
+            centre = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(inner, centre, str(seat.number))
+            number = theme.width(str(seat.number), 14, bold=True, mono=True) + theme.px(8)
+            painter.setFont(theme.font(13))
+            painter.setPen(theme.colour("soft"))
+            painter.drawText(inner.adjusted(number, 0, 0, 0), centre, self.text_of(seat))
+
+    def chip_at(self, at: QPointF) -> Seat | None:
+        """Return the free input at a point of the viewport."""
+        point = at + self.offset()
+        return next((seat for area, seat in self.chips if area.contains(point)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        seat = self.chip_at(event.position()) if event else None
+        if seat is not None:
+            self.table.select(Selection("port", seat.end.unit, seat.end.port))
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(SOURCE_MIME):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        if event is not None:
+            self._over = self.chip_at(event.position())
+            self.viewport().update()
+            if self._over is not None:
+                event.acceptProposedAction()
+            else:
+                event.ignore()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        self._over = None
+        seat = self.chip_at(event.position()) if event else None
+        if event is None or seat is None or event.mimeData() is None:
+            return
+        event.acceptProposedAction()
+        self.drop(SourceId(bytes(event.mimeData().data(SOURCE_MIME)).decode()), seat.end)
+
+    def drop(self, source: SourceId, end: PortEnd) -> None:
+        """Plug a source into a free input; say why where it cannot sit there."""
+        try:
+            self.table.do(place_at_port(self.table.survey, source, end))
+        except EnneadError as error:
+            self.table.said.emit(str(error))

@@ -1,0 +1,1 @@
+"""Rig: which boxes, where, in what mode."""

@@ -1,0 +1,206 @@
+"""Where every port of every rear strip lies: rectangles from a survey, nothing drawn."""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from itertools import groupby
+
+from ennead.desk.widgets.wrapping import Measure, Scale, wrap
+from ennead.reports.cable_schedule import cable_state
+from ennead.studio.house import Cable, PortEnd, SourceEnd, Unit
+from ennead.studio.ids import UnitId
+from ennead.studio.profile import Port
+from ennead.survey.survey import Survey
+
+_NUMBERED = re.compile(r"^(.*\S)\s+(\d+)$")
+
+
+@dataclass(frozen=True, slots=True)
+class PortBox:
+    """One port on a strip; x, y, width, height in px."""
+
+    end: PortEnd
+    port: Port
+    x: float
+    y: float
+    width: float
+    height: float
+    label: str
+    user: tuple[str, ...]
+    state: str
+    live: bool
+    lost: bool
+    fault: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StripBox:
+    """One unit's rear strip."""
+
+    unit: UnitId
+    name: str
+    profile: str
+    x: float
+    y: float
+    width: float
+    height: float
+    ports: tuple[PortBox, ...]
+    row_labels: tuple[tuple[str, float], ...]
+    clock: str
+
+
+@dataclass(frozen=True, slots=True)
+class RigLayout:
+    """The whole drawing."""
+
+    width: float
+    height: float
+    places: tuple[tuple[str, float], ...] = ()
+    strips: tuple[StripBox, ...] = ()
+    by_end: dict[PortEnd, PortBox] = field(default_factory=dict)
+
+    def port_at(self, x: float, y: float) -> PortBox | None:
+        """Return the port at a point."""
+        for strip in self.strips:
+            if strip.y <= y <= strip.y + strip.height:
+                for box in strip.ports:
+                    if box.x <= x <= box.x + box.width and box.y <= y <= box.y + box.height:
+                        return box
+        return None
+
+    def strip_at(self, x: float, y: float) -> StripBox | None:
+        """Return the strip at a point."""
+        return next((s for s in self.strips if s.x <= x <= s.x + s.width and s.y <= y <= s.y + s.height), None)
+
+
+class _Sockets:
+    """Who uses each socket, worked out once a layout."""
+
+    def __init__(self, survey: Survey) -> None:
+        self._studio = survey.studio
+        self._by_end: dict[PortEnd, list[Cable]] = {}
+        for cable in survey.studio.cables.values():
+            if survey.studio.is_active(cable):
+                for end in (cable.start, cable.end):
+                    if isinstance(end, PortEnd):
+                        self._by_end.setdefault(end, []).append(cable)
+
+    def user(self, end: PortEnd) -> tuple[str, str]:
+        """Return who is at the other end, and the state of that cable; empty where nobody is."""
+        cables = self._by_end.get(end, [])
+        if not cables:
+            return "", ""
+        cable = cables[0]
+        other = cable.start if cable.end == end else cable.end
+        if isinstance(other, SourceEnd):
+            text = self._studio.end_text(other)
+        else:
+            port = self._studio.port(other)
+            text = f"{self._studio.units[other.unit].name} {port.label}"
+        more = f" +{len(cables) - 1}" if len(cables) > 1 else ""
+        return text + more, cable_state(self._studio, cable)
+
+
+def lay_rig(survey: Survey, width: float, measure: Measure, px: Scale) -> RigLayout:
+    """Return the layout of all strips, grouped by place, for a width in px."""
+    y = float(px(2))
+    sockets = _Sockets(survey)
+    places, strips = [], []
+    names = {None: "No place yet", **{p.id: p.name for p in survey.studio.places.values()}}
+    for place, name in [*list(names.items())[1:], (None, names[None])]:
+        units = [u for u in survey.studio.units.values() if u.place == place]
+        if not units:
+            continue
+        places.append((name, y))
+        y += px(30)
+        for unit in units:
+            strip = _lay_strip(survey, sockets, unit, y, width, measure, px)
+            strips.append(strip)
+            y += strip.height + px(12)
+        y += px(6)
+    by_end = {b.end: b for s in strips for b in s.ports}
+    return RigLayout(width, y, tuple(places), tuple(strips), by_end)
+
+
+def _lay_strip(
+    survey: Survey, sockets: _Sockets, unit: Unit, top: float, width: float, measure: Measure, px: Scale
+) -> StripBox:
+    profile = survey.studio.profiles[unit.profile]
+    left, gutter = float(px(4)), px(84)
+    y = top + px(30)
+    boxes: list[PortBox] = []
+    labels = []
+    for row, ports in _rows(profile.ports):
+        stems = {_stem(p.label) for p in ports}
+        shared = len(stems) == 1 and len(ports) > 1 and None not in stems
+        labels.append((next(iter(stems)) or row if shared else row, y))
+        x = left + gutter
+        for port in ports:
+            number = _NUMBERED.match(port.label)
+            label = number.group(2) if shared and number else port.label
+            box = _box(survey, sockets, unit, port, label, measure, px)
+            if x + box.width > width - px(8) and x > left + gutter:
+                x = left + gutter
+                y += px(72)
+            boxes.append(_at(box, x, y))
+            x += box.width
+        y += px(72) if any(b.user for b in boxes if b.y == y) else px(50)
+    clock = _clock_text(survey, unit.id)
+    return StripBox(unit.id, unit.name, profile.name, left, top, width - 2 * left, y - top + px(2), tuple(boxes), tuple(labels), clock)  # type: ignore[arg-type]
+
+
+def _rows(ports: tuple[Port, ...]) -> Iterator[tuple[str, list[Port]]]:
+    order = list(dict.fromkeys(p.row for p in ports))
+    for row, group in groupby(sorted(ports, key=lambda p: order.index(p.row)), key=lambda p: p.row):
+        mixed: dict[str | None, list[Port]] = {}
+        for port in group:
+            mixed.setdefault(_stem(port.label) if row != "digital" else None, []).append(port)
+        singles = [p for ports_ in mixed.values() if len(ports_) == 1 for p in ports_]
+        for ports_ in mixed.values():
+            if len(ports_) > 1:
+                yield row, ports_
+        if singles:
+            yield row, singles
+
+
+def _stem(label: str) -> str | None:
+    found = _NUMBERED.match(label)
+    return found.group(1) if found else None
+
+
+def _box(
+    survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, measure: Measure, px: Scale
+) -> PortBox:
+    end = PortEnd(unit.id, port.key)
+    user, state = sockets.user(end)
+    profile = survey.studio.profiles[unit.profile]
+    bank = profile.bank_of_port.get(port.key)
+    live = bank is not None and bank.key in unit.settings.phantom
+    wide = px(102)
+    needed = max(measure(label, 12), px(24)) + px(12)
+    width = max(wide, needed) if user else max(needed, px(40) if not live else px(56))
+    lines = wrap(user, width - px(8), 12, measure) if user else ()
+    view = survey.views[unit.id]
+    lost = port.is_digital and view.lanes[port.key] == 0 and view.formats[port.key] != "word"
+    return PortBox(end, port, 0, 0, width, px(70), label, lines, state, live, lost, port.key in unit.faults)
+
+
+def _at(box: PortBox, x: float, y: float) -> PortBox:
+    return PortBox(
+        box.end, box.port, x, y, box.width, box.height, box.label, box.user, box.state, box.live, box.lost, box.fault
+    )
+
+
+def _clock_text(survey: Survey, unit: UnitId) -> str:
+    clock = survey.clocks.by_unit.get(unit)
+    if clock is None:
+        return ""
+    if clock.state == "leads":
+        alone = len(survey.clocks.domain_of(unit).units) == 1
+        return "own clock" if alone else "leads the clock"
+    entry = survey.studio.profile_of(unit).clock_source(clock.source)
+    label = entry.label if entry else ""
+    return {
+        "locked": f"follows {label}", "silent": f"▲ no clock on {label}", "adrift": f"▲ {label}: not locked",
+        "ring": f"▲ {label}: in a ring",
+    }[clock.state]  # fmt: skip

@@ -1,0 +1,1 @@
+"""Session: what has to come in and go out."""

@@ -1,0 +1,163 @@
+"""The input list to type in: Enter for the next line, Tab across, paste from a spreadsheet."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt, QTimer
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QAbstractItemDelegate,
+    QAbstractItemView,
+    QApplication,
+    QCompleter,
+    QHeaderView,
+    QLineEdit,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
+
+from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.sheets.session.list_model import ListModel, choices_of
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.worktable import Worktable
+from ennead.edits.change import Change, change, step
+from ennead.edits.session import move_source, remove_source
+from ennead.studio.ids import SourceId
+
+
+class _Typing(QStyledItemDelegate):
+    """A plain line to type in; where only some words are known, they are offered."""
+
+    def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem, index: QModelIndex) -> QWidget:
+        line = QLineEdit(parent)
+        line.setFrame(False)
+        words = choices_of(index.column())
+        if words:
+            completer = QCompleter(list(words), line)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            line.setCompleter(completer)
+        return line
+
+    def setEditorData(self, editor: QWidget | None, index: QModelIndex) -> None:
+        if isinstance(editor, QLineEdit):
+            editor.setText(str(index.data(Qt.ItemDataRole.EditRole) or ""))
+            editor.selectAll()
+
+
+class ListView(QTableView):
+    """The input list."""
+
+    def __init__(self, table: Worktable, book: ThemeBook, paste: Callable[[str], None]) -> None:
+        super().__init__()
+        self._table, self._book, self._paste = table, book, paste
+        self.list_model = ListModel(table, book)
+        self.setModel(self.list_model)
+        self.setItemDelegate(_Typing(self))
+        self.setObjectName("input_list")
+        self.setAccessibleName("Input list")
+        self.setShowGrid(False)
+        self.setTabKeyNavigation(True)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setEditTriggers(
+            QAbstractItemView.EditTrigger.AnyKeyPressed
+            | QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
+        self.verticalHeader().hide()
+        self.horizontalHeader().setHighlightSections(False)
+        self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.list_model.modelReset.connect(lambda: QTimer.singleShot(0, self._follow))
+        self.selectionModel().currentRowChanged.connect(self._row_chosen)
+        table.selected.connect(self._follow)
+        book.changed.connect(self._dress)
+        self._dress()
+
+    def _dress(self) -> None:
+        theme = self._book.now
+        self.verticalHeader().setDefaultSectionSize(theme.px(30))
+        self.horizontalHeader().setFixedHeight(theme.px(28))
+        for column, sample in enumerate(("000", "", "condenser mic ?", "tolerated ?", "stereo ?", "Control room", "Quartet")):
+            if column != 1:
+                self.setColumnWidth(column, round(theme.width(sample, 14)) + theme.px(14))
+
+    # -- selection -----------------------------------------------------------------------------
+    def _row_chosen(self, current: QModelIndex) -> None:
+        source = self.list_model.source_at(current.row())
+        self._table.select(Selection("source", source.id) if source else NOTHING)
+
+    def _follow(self) -> None:
+        """Put the cursor on the selected source, if it is not on it."""
+        selection = self._table.selection
+        if selection.kind != "source" or self.state() == QAbstractItemView.State.EditingState:
+            return
+        row = self.list_model.row_of(selection.key)
+        if row >= 0 and row != self.currentIndex().row():
+            self._put_cursor(row, max(1, self.currentIndex().column()))
+
+    def _put_cursor(self, row: int, column: int) -> None:
+        index = self.list_model.index(row, column)
+        self.selectionModel().setCurrentIndex(
+            index, QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+        )
+        self.scrollTo(index)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        if not self.currentIndex().isValid():
+            self._put_cursor(self.list_model.rowCount() - 1 if self.list_model.rowCount() == 1 else 0, 1)
+
+    # -- typing --------------------------------------------------------------------------------
+    def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        row = self.currentIndex().row()
+        super().closeEditor(editor, hint)
+        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
+            QTimer.singleShot(0, lambda: self.next_line(row))
+
+    def next_line(self, row: int) -> None:
+        """Go to the name of the line below; on the blank line, begin to type."""
+        below = min(row + 1, self.list_model.rowCount() - 1)
+        self._put_cursor(below, 1)
+        if self.list_model.source_at(below) is None:
+            self.edit(self.list_model.index(below, 1))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.matches(QKeySequence.StandardKey.Paste):
+            clipboard = QApplication.clipboard()
+            self._paste(clipboard.text() if clipboard else "")
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            index = self.currentIndex()
+            if self.list_model.source_at(index.row()) is None:
+                self.edit(self.list_model.index(index.row(), 1))
+            else:
+                self.next_line(index.row())
+        elif event.key() == Qt.Key.Key_Delete:
+            self._remove()
+        elif event.modifiers() == Qt.KeyboardModifier.AltModifier and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._move(-1 if event.key() == Qt.Key.Key_Up else 1)
+        else:
+            super().keyPressEvent(event)
+
+    def _chosen(self) -> list[SourceId]:
+        rows = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        return [s.id for s in (self.list_model.source_at(r) for r in rows) if s is not None]
+
+    def _remove(self) -> None:
+        sources = self._chosen()
+        if not sources:
+            return
+        row = self.currentIndex().row()
+        one = self._table.studio.sources[sources[0]].name
+        label = f"Remove {one}" if len(sources) == 1 else f"Remove {len(sources)} sources"
+        self._table.do(Change(label, tuple(step(remove_source, s) for s in sources)))
+        self._put_cursor(min(row, self.list_model.rowCount() - 1), 1)
+
+    def _move(self, by: int) -> None:
+        source = self.list_model.source_at(self.currentIndex().row())
+        if source is not None:
+            to = self.currentIndex().row() + by
+            column = self.currentIndex().column()
+            if self._table.do(change(f"Move {source.name}", move_source, source.id, to)):
+                self._put_cursor(self.list_model.row_of(source.id), column)

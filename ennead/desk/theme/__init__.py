@@ -1,0 +1,1 @@
+"""Colours, type and measures of the two themes, paper and night."""

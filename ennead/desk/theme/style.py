@@ -1,0 +1,88 @@
+"""The style sheet and colour roles of the standard widgets, from a theme."""
+
+from PyQt6.QtGui import QPalette
+from PyQt6.QtWidgets import QApplication
+
+from ennead.desk.theme.theme import Theme
+
+
+def apply_theme(app: QApplication, theme: Theme) -> None:
+    """Dress all standard widgets in a theme."""
+    palette = QPalette()
+    roles = QPalette.ColorRole
+    pairs = (
+        (roles.Window, "ground"), (roles.Base, "ground"), (roles.AlternateBase, "panel"), (roles.Button, "panel"),
+        (roles.WindowText, "ink"), (roles.Text, "ink"), (roles.ButtonText, "ink"), (roles.ToolTipText, "ink"),
+        (roles.ToolTipBase, "panel"), (roles.Highlight, "selection"), (roles.HighlightedText, "ink"),
+        (roles.PlaceholderText, "soft"), (roles.Link, "accent"),
+    )  # fmt: skip
+    for role, name in pairs:
+        palette.setColor(role, theme.colour(name))
+    for role in (roles.WindowText, roles.Text, roles.ButtonText):
+        palette.setColor(QPalette.ColorGroup.Disabled, role, theme.colour("soft"))
+    app.setPalette(palette)
+    app.setFont(theme.font(14))
+    app.setStyleSheet(sheet(theme))
+
+
+def sheet(theme: Theme) -> str:
+    """Return the style sheet."""
+    p, px = theme.palette, theme.px
+    return f"""
+    * {{ outline: none; }}
+    QToolTip {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: {px(4)}px; }}
+    QMenuBar {{ background: {p.ground}; border-bottom: 1px solid {p.hairline}; padding: {px(2)}px {px(6)}px; }}
+    QMenuBar::item {{ padding: {px(3)}px {px(9)}px; background: transparent; color: {p.ink}; }}
+    QMenuBar::item:selected {{ background: {p.selection}; }}
+    QMenu {{ background: {p.ground}; border: 1px solid {p.rule}; padding: {px(4)}px 0; }}
+    QMenu::item {{ padding: {px(5)}px {px(26)}px {px(5)}px {px(18)}px; color: {p.ink}; }}
+    QMenu::item:selected {{ background: {p.selection}; }}
+    QMenu::item:disabled {{ color: {p.soft}; }}
+    QMenu::separator {{ height: 1px; background: {p.hairline}; margin: {px(4)}px 0; }}
+    QPushButton {{ background: transparent; border: 1px solid {p.accent}; border-radius: {px(3)}px;
+        padding: {px(4)}px {px(12)}px; color: {p.accent}; }}
+    QPushButton:hover, QPushButton:checked {{ background: {p.selection}; }}
+    QPushButton:focus {{ border: {max(2, px(2))}px solid {p.accent}; }}
+    QPushButton:disabled {{ color: {p.soft}; border-color: {p.hairline}; }}
+    QPushButton[quiet="true"] {{ border-color: {p.hairline}; color: {p.ink}; }}
+    QPushButton[quiet="true"]:checked {{ background: {p.selection}; border-color: {p.accent}; }}
+    QPushButton[fix="true"] {{ text-align: left; }}
+    QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.ground}; border: 1px solid {p.rule};
+        border-radius: {px(2)}px; padding: {px(3)}px {px(6)}px; color: {p.ink};
+        selection-background-color: {p.selection}; selection-color: {p.ink}; }}
+    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: {max(2, px(2))}px solid {p.accent}; }}
+    QComboBox::drop-down {{ border: none; width: {px(20)}px; }}
+    QComboBox::down-arrow {{ width: 0; height: 0; border-left: {px(4)}px solid {p.panel};
+        border-right: {px(4)}px solid {p.panel}; border-top: {px(6)}px solid {p.soft}; margin-right: {px(6)}px; }}
+    QComboBox QAbstractItemView {{ background: {p.ground}; border: 1px solid {p.rule}; color: {p.ink};
+        selection-background-color: {p.selection}; selection-color: {p.ink}; }}
+    QCheckBox {{ spacing: {px(7)}px; color: {p.ink}; background: transparent; }}
+    QCheckBox::indicator {{ width: {px(14)}px; height: {px(14)}px; border: 1px solid {p.rule};
+        background: {p.ground}; }}
+    QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; }}
+    QCheckBox:focus {{ color: {p.accent}; }}
+    QTableView, QListView {{ background: {p.ground}; border: none; gridline-color: {p.hairline}; color: {p.ink};
+        selection-background-color: {p.selection}; selection-color: {p.ink}; }}
+    QHeaderView, QTableCornerButton::section {{ background: {p.ground}; border: none; }}
+    QHeaderView::section {{ background: {p.ground}; color: {p.soft}; border: none;
+        border-bottom: 1px solid {p.rule}; padding: {px(4)}px {px(6)}px; font-weight: normal; }}
+    QScrollArea, QAbstractScrollArea {{ border: none; background: transparent; }}
+    QAbstractScrollArea::corner {{ background: transparent; border: none; }}
+    #margin QLineEdit, #margin QComboBox {{ border: none; border-bottom: 1px solid {p.hairline}; border-radius: 0;
+        background: transparent; padding: {px(2)}px {px(2)}px; }}
+    #margin QLineEdit:hover, #margin QComboBox:hover {{ border-bottom: 1px solid {p.rule}; }}
+    #margin QLineEdit:focus, #margin QComboBox:focus {{ border-bottom: {max(2, px(2))}px solid {p.accent}; }}
+    #margin QPushButton {{ padding: {px(4)}px {px(8)}px; }}
+    QScrollBar:vertical {{ background: transparent; width: {px(11)}px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: {px(11)}px; margin: 0; }}
+    QScrollBar::handle {{ background: {p.rule}; border-radius: {px(3)}px; margin: {px(2)}px; min-height: {px(28)}px;
+        min-width: {px(28)}px; }}
+    QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
+        background: transparent; border: none; width: 0; height: 0; }}
+    QSplitter::handle {{ background: {p.hairline}; }}
+    QDialog {{ background: {p.ground}; }}
+    #margin, #margin QWidget#marginPage {{ background: {p.panel}; }}
+    #tally {{ background: {p.panel}; border-top: 1px solid {p.rule}; }}
+    #rail {{ background: {p.panel}; }}
+    #lower {{ background: {p.ground}; border-top: 1px solid {p.hairline}; }}
+    """

@@ -1,0 +1,114 @@
+"""The theme in force: palette, scale, fonts; and the book that tells everybody when it changes."""
+
+from importlib import resources
+from typing import Final
+
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPen
+
+from ennead.desk.theme.palette import NIGHT, PAPER, Palette
+
+SCALES: Final = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
+UI_FAMILY: Final = "B612"
+MONO_FAMILY: Final = "B612 Mono"
+
+
+def load_fonts() -> None:
+    """Register the fonts that ship with the program."""
+    folder = resources.files("ennead.data") / "fonts"
+    for entry in folder.iterdir():
+        if entry.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+
+
+class Theme:
+    """One palette at one text scale.
+
+    Parameters
+    ----------
+    scale : float
+        0.8 to 2.0; every measure of the interface is multiplied by it.
+    """
+
+    def __init__(self, palette: Palette, scale: float) -> None:
+        self.palette = palette
+        self.scale = scale
+
+    def px(self, measure: float) -> int:
+        """Return a measure in pixels at the present scale."""
+        return round(measure * self.scale)
+
+    def colour(self, name: str) -> QColor:
+        """Return a colour by what it means."""
+        return QColor(getattr(self.palette, name))
+
+    def pen(self, name: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+        """Return a pen; its width grows with the scale."""
+        pen = QPen(self.colour(name), max(1.0, width * self.scale), style)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        return pen
+
+    def font(self, size: float = 14, *, bold: bool = False, mono: bool = False) -> QFont:
+        """Return a font by its size in pixels at scale 1; never smaller than 11."""
+        font = QFont(MONO_FAMILY if mono else UI_FAMILY)
+        font.setPixelSize(max(11, self.px(size)))
+        font.setBold(bold)
+        return font
+
+    def width(self, text: str, size: float = 14, *, bold: bool = False, mono: bool = False) -> float:
+        """Return how wide a text is, px."""
+        return QFontMetricsF(self.font(size, bold=bold, mono=mono)).horizontalAdvance(text)
+
+    def elided(self, text: str, room: float, size: float = 14, *, bold: bool = False, mono: bool = False) -> str:
+        """Return a text that fits, cut in the middle if it must be."""
+        metrics = QFontMetricsF(self.font(size, bold=bold, mono=mono))
+        return metrics.elidedText(text, Qt.TextElideMode.ElideMiddle, max(0.0, room))
+
+
+class ThemeBook(QObject):
+    """Holds the theme in force; widgets repaint on `changed`."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, choice: str = "system", scale: float = 1.0) -> None:
+        super().__init__()
+        self.choice = choice
+        self._scale = scale
+        self.now = Theme(self._palette(), scale)
+        hints = QGuiApplication.styleHints()
+        if hints is not None:
+            hints.colorSchemeChanged.connect(self._system_changed)
+
+    def _palette(self) -> Palette:
+        if self.choice == "system":
+            hints = QGuiApplication.styleHints()
+            dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+            return NIGHT if dark else PAPER
+        return NIGHT if self.choice == "night" else PAPER
+
+    def _system_changed(self) -> None:
+        if self.choice == "system":
+            self._renew()
+
+    def _renew(self) -> None:
+        self.now = Theme(self._palette(), self._scale)
+        self.changed.emit()
+
+    def choose(self, choice: str) -> None:
+        """Choose paper, night or system."""
+        self.choice = choice
+        self._renew()
+
+    @property
+    def scale(self) -> float:
+        """The text scale in force."""
+        return self._scale
+
+    def step_scale(self, steps: int) -> None:
+        """Make all text one step larger or smaller; 0 goes back to 100 %."""
+        if steps == 0:
+            self._scale = 1.0
+        else:
+            nearest = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - self._scale))
+            self._scale = SCALES[max(0, min(len(SCALES) - 1, nearest + steps))]
+        self._renew()

@@ -1,0 +1,83 @@
+"""A drawing that scrolls: keeps a layout, draws the part in view, turns the mouse into drawing coordinates."""
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QAbstractScrollArea
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.worktable import Worktable
+
+
+class Drawing(QAbstractScrollArea):
+    """Base of the painted sheets. Subclasses give `lay_out`, `content_size` and `draw`."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__()
+        self.table, self.book = table, book
+        self._stale = True
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.viewport().setMouseTracking(True)
+        self.horizontalScrollBar().setSingleStep(24)
+        self.verticalScrollBar().setSingleStep(24)
+        for signal in (table.changed, table.selected, book.changed):
+            signal.connect(self.refresh)
+
+    def lay_out(self) -> None:
+        """Work the layout out anew for the present width."""
+
+    def content_size(self) -> tuple[float, float]:
+        """Return width and height of the whole drawing, px."""
+        return 0.0, 0.0
+
+    def draw(self, painter: QPainter, seen: QRectF) -> None:
+        """Draw what lies within `seen`, in drawing coordinates."""
+
+    def refresh(self) -> None:
+        """Have the layout worked out before the next use."""
+        self._stale = True
+        if self.isVisible():
+            self.settle()
+        self.viewport().update()
+
+    def settle(self) -> None:
+        """Work the layout out if it is stale, and set the scroll bars to it."""
+        if not self._stale:
+            return
+        self._stale = False
+        self.lay_out()
+        width, height = self.content_size()
+        view = self.viewport().size()
+        self.verticalScrollBar().setPageStep(view.height())
+        self.verticalScrollBar().setRange(0, max(0, round(height) - view.height()))
+        self.horizontalScrollBar().setPageStep(view.width())
+        self.horizontalScrollBar().setRange(0, max(0, round(width) - view.width()))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.refresh()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        self.settle()
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(self.viewport().rect())
+        painter.fillRect(area, self.book.now.colour("ground"))
+        offset = self.offset()
+        painter.translate(-offset)
+        self.draw(painter, area.translated(offset))
+
+    def offset(self) -> QPointF:
+        """Return how far the drawing is scrolled."""
+        return QPointF(self.horizontalScrollBar().value(), self.verticalScrollBar().value())
+
+    def reveal(self, area: QRectF) -> None:
+        """Scroll until an area of the drawing is in view."""
+        bar, room = self.verticalScrollBar(), self.viewport().height()
+        if area.top() < bar.value():
+            bar.setValue(int(area.top()) - 8)
+        elif area.bottom() > bar.value() + room:
+            bar.setValue(int(area.bottom()) - room + 8)
+
+    def is_delete(self, event: QKeyEvent) -> bool:
+        """Say whether a key means *take this away*."""
+        return event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)

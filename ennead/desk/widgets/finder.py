@@ -1,0 +1,124 @@
+"""Ctrl+K: finds anything by name, number or label."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QDialog, QListWidget, QVBoxLayout, QWidget
+
+from ennead.desk.finding_places import SHEET_NUMBERS, selection_of
+from ennead.desk.selection import Selection
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
+from ennead.desk.worktable import Worktable
+from ennead.studio.house import PortEnd
+from ennead.survey.survey import Survey
+
+_MOST = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Find:
+    """Something that can be found: its text, what to look in, and where it leads."""
+
+    text: str
+    words: str
+    sheet: int = 0
+    selection: Selection | None = None
+    action: QAction | None = None
+
+
+def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
+    """Return all that can be found: sources, driver numbers, units, ports, cables, findings, actions."""
+    survey, studio = table.survey, table.studio
+    finds = [Find(f"{s.name}  ·  source", s.name, 5, Selection("source", s.id)) for s in studio.session_sources]
+    finds += _driver_finds(survey)
+    for unit in studio.units.values():
+        profile = studio.profiles[unit.profile]
+        finds.append(Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", 2, Selection("unit", unit.id)))
+        finds += [
+            Find(f"{unit.name} · {p.label}", f"{unit.name} {p.label}", 2, Selection("port", unit.id, p.key))
+            for p in profile.ports
+        ]
+    for cable in studio.cables.values():
+        text = f"Cable {cable.id}  ·  {studio.end_text(cable.start)} → {studio.end_text(cable.end)}"
+        sheet = 2 if isinstance(cable.start, PortEnd) else 5
+        finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
+    for finding in table.findings:
+        sheet = SHEET_NUMBERS[finding.sheet]
+        finds.append(Find(f"▲ {finding.message}", finding.message, sheet, selection_of(studio, finding.subject)))
+    for action in actions:
+        text = action.text().replace("&", "")
+        if text and action.isEnabled() and action.menu() is None:
+            keys = action.shortcut().toString()
+            finds.append(Find(f"{text}" + (f"   ({keys})" if keys else ""), text, action=action))
+    return finds
+
+
+def _driver_finds(survey: Survey) -> list[Find]:
+    tracks = {(r.driver.unit, r.driver.channel.index): r for r in survey.runs if r.driver}
+    finds = []
+    for driver in survey.numbering.inputs:
+        run = tracks.get((driver.unit, driver.channel.index))
+        unit = survey.studio.units[driver.unit].name
+        there = run.track if run else "free" if driver.channel.live else "dead"
+        text = f"Driver input {driver.number}  ·  {unit} {driver.label}  ·  {there}"
+        if run and run.source:
+            finds.append(Find(text, text, 5, Selection("source", run.source)))
+        elif driver.channel.port:
+            finds.append(Find(text, text, 2, Selection("port", driver.unit, driver.channel.port)))
+    return finds
+
+
+def matching(finds: list[Find], typed: str) -> list[Find]:
+    """Return what holds every typed word; what begins with the first word, or bears that very number, comes first."""
+    words = typed.casefold().split()
+    if not words:
+        return finds[:_MOST]
+    found = [f for f in finds if all(w in f.words.casefold() for w in words)]
+
+    def rank(find: Find) -> tuple[int, int]:
+        parts = find.words.casefold().replace("·", " ").split()
+        return (-sum(w in parts for w in words), 0 if find.words.casefold().startswith(words[0]) else 1)
+
+    return sorted(found, key=rank)[:_MOST]
+
+
+class Finder(QDialog):
+    """The box that opens with Ctrl+K."""
+
+    def __init__(
+        self, table: Worktable, book: ThemeBook, actions: list[QAction], go: Callable[[int, Selection], None],
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self.setWindowTitle("Find")
+        self.setObjectName("finder")
+        self._finds, self._go = everything(table, actions), go
+        theme = book.now
+        self.resize(theme.px(560), theme.px(420))
+        column = QVBoxLayout(self)
+        self.found = QListWidget()
+        self.typed = NarrowingLine(self.found, "a name, a number, a cable, an action", "Find")
+        self.found.setUniformItemSizes(True)
+        self.found.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column.addWidget(self.typed)
+        column.addWidget(self.found)
+        self.typed.textChanged.connect(self._show)
+        self.typed.returnPressed.connect(self._take)
+        self.found.itemClicked.connect(lambda _: self._take())
+        self._show("")
+
+    def _show(self, typed: str) -> None:
+        fill(self.found, ((f.text, f) for f in matching(self._finds, typed)))
+
+    def _take(self) -> None:
+        find: Find | None = chosen(self.found)
+        if find is None:
+            return
+        self.accept()
+        if find.action is not None:
+            find.action.trigger()
+        elif find.selection is not None:
+            self._go(find.sheet, find.selection)

@@ -1,0 +1,67 @@
+"""The frame every sheet shares: title, the question it answers, its actions, then its drawing."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ennead.desk.theme.theme import ThemeBook
+
+
+class SheetFrame(QWidget):
+    """A sheet with its head; subclasses add what they draw to `body`."""
+
+    def __init__(self, book: ThemeBook, title: str, question: str) -> None:
+        super().__init__()
+        self.book = book
+        self._title, self._question = QLabel(title), QLabel(question)
+        self._question.setWordWrap(True)
+        self._head = QHBoxLayout()
+        self._head.addWidget(self._title)
+        self._head.addWidget(self._question, 1)
+        self.body = QVBoxLayout(self)
+        self.body.addLayout(self._head)
+        book.changed.connect(self._dress)
+        self._dress()
+
+    def add_action(self, button: QWidget) -> None:
+        """Put a button at the right of the head."""
+        self._head.addWidget(button)
+
+    def _dress(self) -> None:
+        theme = self.book.now
+        self.body.setContentsMargins(theme.px(14), theme.px(8), theme.px(10), 0)
+        self.body.setSpacing(theme.px(6))
+        self._head.setSpacing(theme.px(8))
+        self._title.setFont(theme.font(21, bold=True))
+        self._title.setStyleSheet(f"color: {theme.palette.ink};")
+        self._question.setStyleSheet(f"color: {theme.palette.soft}; font-size: {theme.px(13)}px;")
+
+
+class EmptyNote(QWidget):
+    """What an empty sheet says: what to do first, and the one action that does it."""
+
+    def __init__(self, book: ThemeBook, sentence: str, button: QPushButton | None) -> None:
+        super().__init__()
+        self._book, self._label, self._button = book, QLabel(sentence), button
+        self._label.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.addStretch(1)
+        column.addWidget(self._label)
+        if button is not None:
+            row = QHBoxLayout()
+            row.addWidget(button)
+            row.addStretch()
+            column.addLayout(row)
+        column.addStretch(3)
+        book.changed.connect(self._dress)
+        self._dress()
+
+    def say(self, sentence: str) -> None:
+        """Say something else."""
+        self._label.setText(sentence)
+
+    def _dress(self) -> None:
+        theme = self._book.now
+        self._label.setFont(theme.font(17))
+        self._label.setStyleSheet(f"color: {theme.palette.ink};")
+        self._label.setMaximumWidth(theme.px(560))
+        self._label.setAlignment(Qt.AlignmentFlag.AlignLeft)

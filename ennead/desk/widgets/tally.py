@@ -1,0 +1,126 @@
+"""The tally at the foot: the few numbers that decide the evening, the next step, and whether all is on disk."""
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.worktable import Worktable
+from ennead.planning.next_step import next_step
+from ennead.standards.rates import rate_text
+
+_SHOW_MS = 12_000
+
+
+class Tally(QWidget):
+    """The foot of the window; `opened` carries the number of the sheet a figure comes from."""
+
+    opened = pyqtSignal(int)
+    findings_wanted = pyqtSignal()
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__()
+        self.setObjectName("tally")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._table, self._book = table, book
+        row = QHBoxLayout(self)
+        self._row = row
+        self._figures: dict[str, QPushButton] = {}
+        for key, sheet in (("rate", 1), ("leader", 2), ("inputs", 5), ("findings", 0)):
+            figure = QPushButton()
+            figure.setFlat(True)
+            figure.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            figure.setObjectName(f"tally_{key}")
+            if sheet:
+                figure.clicked.connect(lambda _=False, s=sheet: self.opened.emit(s))
+            else:
+                figure.clicked.connect(self.findings_wanted)
+            self._figures[key] = figure
+            row.addWidget(figure)
+        self._message = QLabel()
+        self._message.setTextFormat(Qt.TextFormat.PlainText)
+        self._message.setWordWrap(True)
+        self._message.setObjectName("tally_message")
+        row.addWidget(self._message, 1)
+        self._disk = QLabel()
+        self._disk.setTextFormat(Qt.TextFormat.PlainText)
+        row.addWidget(self._disk)
+        self._quiet = QTimer(self, singleShot=True, interval=_SHOW_MS)
+        self._quiet.timeout.connect(self.refresh)
+        self._trouble = ""
+        table.changed.connect(self._changed)
+        table.said.connect(self.say)
+        table.keeper.kept.connect(self._kept)
+        table.keeper.failed.connect(self._failed)
+        book.changed.connect(self.refresh)
+        self.refresh()
+
+    def say(self, sentence: str) -> None:
+        """Show a sentence for a while."""
+        self._message.setText(sentence)
+        self._message.setStyleSheet(f"color: {self._book.now.palette.trouble};")
+        self._quiet.start()
+
+    def _changed(self) -> None:
+        self._quiet.stop()
+        if self._table.keeper.posted > self._table.keeper.done and not self._trouble:
+            self._disk.setText("writing…")
+        self.refresh()
+
+    def _kept(self, number: int) -> None:
+        self._trouble = ""
+        if number == self._table.keeper.posted:
+            self._show_disk()
+
+    def _failed(self, sentence: str) -> None:
+        self._trouble = sentence
+        self._disk.setText("▲ not on disk")
+        self.say(sentence)
+
+    def _show_disk(self) -> None:
+        self._disk.setText("✓ on disk")
+        self._disk.setToolTip(str(self._table.path or ""))
+
+    def refresh(self) -> None:
+        """Show the figures of the studio as it is."""
+        theme, palette = self._book.now, self._book.now.palette
+        self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
+        self._row.setSpacing(theme.px(8))
+        survey, findings = self._table.survey, self._table.findings
+        placed = sum(1 for r in survey.runs if r.driver)
+        loud = [f for f in findings if f.severity != "note"]
+        worst = loud[0].severity if loud else "note"
+        words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
+        texts = {
+            "rate": f"rate  {rate_text(survey.rate_hz)}",
+            "leader": f"clock  {leader_text(self._table)}",
+            "inputs": f"inputs  {placed} of {len(survey.runs)} arrive",
+            "findings": words,
+        }
+        for key, text in texts.items():
+            figure = self._figures[key]
+            figure.setText(text.replace("&", "&&"))
+            colour = palette.ink if key != "findings" or not loud else getattr(palette, worst)
+            weight = "bold" if key == "findings" and loud else "normal"
+            figure.setStyleSheet(
+                f"QPushButton {{ color: {colour}; border: none; padding: {theme.px(4)}px {theme.px(6)}px;"
+                f" font-weight: {weight}; }}"
+                f"QPushButton:focus, QPushButton:hover {{ background: {palette.selection}; }}"
+            )
+        self._disk.setStyleSheet(f"color: {palette.soft};")
+        if not self._disk.text():
+            self._show_disk()
+        if not self._quiet.isActive():
+            step = next_step(survey)
+            self._message.setText(f"Next: {step.text} (sheet {step.sheet})." if step else "")
+            self._message.setStyleSheet(f"color: {palette.accent};")
+
+
+def leader_text(table: Worktable) -> str:
+    """Return who leads the clock, in as few words as the tally has room for."""
+    clocks = table.survey.clocks
+    if not clocks.by_unit:
+        return "–"
+    leaders = [u for d in clocks.domains for u in d.leaders if len(d.units) > 1 or len(clocks.domains) == 1]
+    if len(leaders) == 1:
+        return f"{table.studio.units[leaders[0]].name} leads"
+    return f"{len(leaders)} leaders" if leaders else "nobody leads"

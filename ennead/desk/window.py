@@ -1,0 +1,207 @@
+"""The window: rail, sheets, margin and tally around one worktable."""
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from ennead import __version__
+from ennead.desk.file_actions import FileActions
+from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
+from ennead.desk.margin.margin import Margin
+from ennead.desk.menus import add_choices, add_edit_actions, all_actions, build_menus
+from ennead.desk.preferences import Preferences
+from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.sheets.lines.sheet import LinesSheet
+from ennead.desk.sheets.lines.tape_view import TapeView
+from ennead.desk.sheets.rig.sheet import RigSheet
+from ennead.desk.sheets.session.sheet import SessionSheet
+from ennead.desk.theme.style import apply_theme
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.finder import Finder
+from ennead.desk.widgets.rail import Rail
+from ennead.desk.widgets.tally import Tally
+from ennead.desk.worktable import Worktable
+
+_KEYS = (
+    ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
+    ("Ctrl+K", "find anything by name, number or label"),
+    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step"),
+    ("Enter, Tab", "input list: next line, next column; Ctrl+V pastes a list"),
+    ("arrows, Enter", "rig: go to a port, connect it; Delete pulls its cable"),
+    ("Ctrl+Return", "lines: allocate; again: take what is proposed; Escape: drop it"),
+    ("digits, Enter", "lines: bring the selected line to that driver input"),
+    ("Ctrl++, Ctrl+-, Ctrl+0", "text larger, smaller, 100 %"),
+)
+
+
+class Window(QMainWindow):
+    """The main window."""
+
+    def __init__(self, table: Worktable, book: ThemeBook, preferences: Preferences) -> None:
+        super().__init__()
+        self.table, self.book, self.preferences = table, book, preferences
+        self.setMinimumSize(QSize(760, 480))
+        self.files = FileActions(table, preferences, self)
+        session, lines = SessionSheet(table, book), LinesSheet(table, book)
+        self.sheets: dict[int, QWidget] = {1: session, 2: RigSheet(table, book), 5: lines}
+        self.session_sheet, self.lines_sheet = session, lines
+        self._build()
+        self.menus = build_menus(self, self._method)
+        undo, redo = table.undo_stack.createUndoAction(self, "Undo"), table.undo_stack.createRedoAction(self, "Redo")
+        if undo is not None and redo is not None:
+            add_edit_actions(self.menus["&Edit"], self, undo, redo)
+        self._sheet_actions()
+        themes = {"system": "As the system", "paper": "Paper", "night": "Night"}
+        add_choices(self.menus["&View"], "T&heme", themes, book.choice, self.choose_theme)
+        for signal in (table.changed, book.changed):
+            signal.connect(self._refresh)
+        book.changed.connect(self._dress)
+        table.wished.connect(self._wished)
+        self.go(1)
+        self._refresh()
+
+    def _build(self) -> None:
+        names = {n: name for name, n in SHEET_NUMBERS.items()}
+        self.rail = Rail(self.book, names)
+        self.stack = QStackedWidget()
+        for sheet in self.sheets.values():
+            self.stack.addWidget(sheet)
+        self.margin = Margin(self.table, self.book)
+        self.tally = Tally(self.table, self.book)
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.rail)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.margin)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(middle, 1)
+        column.addWidget(self.tally)
+        self.setCentralWidget(page)
+        self.rail.chosen.connect(self.go)
+        self.tally.opened.connect(self.go)
+        self.tally.findings_wanted.connect(self.next_finding)
+
+    def _method(self, name: str):  # type: ignore[no-untyped-def]
+        return getattr(self, name, None) or getattr(self.files, name)
+
+    def _sheet_actions(self) -> None:
+        for name, number in SHEET_NUMBERS.items():
+            action = QAction(f"&{number} {name}", self)
+            action.setShortcut(QKeySequence(f"Alt+{number}"))
+            action.triggered.connect(lambda _=False, n=number: self.go(n))
+            self.menus["&Sheet"].addAction(action)
+        self.menus["&Sheet"].addSeparator()
+        self.menus["&Sheet"].addActions(self.lines_sheet.menu_actions())
+        finding = QAction("Next &finding", self)
+        finding.setShortcut(QKeySequence("F8"))
+        finding.triggered.connect(self.next_finding)
+        self.menus["&Sheet"].addAction(finding)
+
+    # -- going about ---------------------------------------------------------------------------
+    def go(self, number: int, selection: Selection | None = None) -> None:
+        """Show a sheet, and select a thing on it."""
+        self.rail.choose(number)
+        sheet = self.sheets[number]
+        self.stack.setCurrentWidget(sheet)
+        if selection is not None:
+            self.table.select(selection)
+        sheet.setFocus()
+
+    def next_finding(self) -> None:
+        """Go to the next finding that is more than a note, round and round."""
+        loud = [f for f in self.table.findings if f.severity != "note"]
+        if not loud:
+            self.table.select(NOTHING)
+            return
+        here = self.table.selection
+        places = [(SHEET_NUMBERS[f.sheet], selection_of(self.table.studio, f.subject)) for f in loud]
+        at = next((i for i, p in enumerate(places) if p[1] == here), -1)
+        self.go(*places[(at + 1) % len(places)])
+
+    def find(self) -> None:
+        """Open the finder."""
+        Finder(self.table, self.book, list(all_actions(self.menus)), self.go, self).exec()
+
+    def _wished(self, name: str) -> None:
+        if name == "allocate":
+            self.go(5)
+            self.lines_sheet.allocate()
+        elif name == "list":
+            self.go(1)
+        elif name == "shelf":
+            self.go(2)
+
+    def tape_view(self) -> None:
+        """Open the tape view: driver numbers and names, large, for the wall."""
+        self._tape = TapeView(self.table, self.book)
+        self._tape.show()
+
+    # -- looks ---------------------------------------------------------------------------------
+    def choose_theme(self, choice: str) -> None:
+        """Choose paper, night or the system's."""
+        self.book.choose(choice)
+        self.preferences.remember("theme", choice)
+
+    def text_larger(self) -> None:
+        """Make all text one step larger."""
+        self._scale(1)
+
+    def text_smaller(self) -> None:
+        """Make all text one step smaller."""
+        self._scale(-1)
+
+    def text_normal(self) -> None:
+        """Bring all text back to 100 %."""
+        self._scale(0)
+
+    def _scale(self, steps: int) -> None:
+        self.book.step_scale(steps)
+        self.preferences.remember("scale", self.book.scale)
+
+    def _dress(self) -> None:
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            apply_theme(app, self.book.now)
+
+    def _refresh(self) -> None:
+        studio = self.table.studio
+        self.setWindowTitle(f"{studio.name} · {studio.current.name} – Ennead")
+        counts = count_by_sheet(self.table.findings)
+        for number, tab in self.rail.tabs.items():
+            tab.mark(*counts.get(number, (0, "note")))
+
+    def read_list(self) -> None:
+        """Read an input list from a file into the session."""
+        self.go(1)
+        self.files.read_list()
+
+    def show_keys(self) -> None:
+        """Show the keys."""
+        rows = "\n".join(f"{keys}\n        {what}" for keys, what in _KEYS)
+        self._tell("Keys", rows)
+
+    def about(self) -> None:
+        """Say what this is."""
+        text = (
+            f"Ennead {__version__}\n\nPlans, checks and explains the wiring of a recording studio.\n"
+            "GPL-3.0-or-later. Fonts: B612, under the SIL Open Font License.\n\n"
+            "Ennead never claims that an installation is safe. Never lift a safety earth to cure hum; power off "
+            "before opening or rewiring; local codes and licensed practice come first."
+        )
+        self._tell("About Ennead", text)
+
+    def _tell(self, title: str, text: str) -> None:
+        box = QMessageBox(self)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(text)
+        box.exec()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.lines_sheet.stop()
+        self.preferences.remember("geometry", self.saveGeometry())
+        self.table.keeper.close()
+        super().closeEvent(event)

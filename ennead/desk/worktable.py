@@ -1,0 +1,137 @@
+"""What all parts of the window share: the studio, its survey and findings, undo, the selection."""
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from ennead.checks.all_checks import find_all
+from ennead.checks.finding import Finding, Fix
+from ennead.desk.keeper import Keeper
+from ennead.desk.selection import NOTHING, Selection
+from ennead.edits.change import Change
+from ennead.planning.placing import place_anew
+from ennead.studio.document import Studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.ids import SourceId
+from ennead.survey.survey import Survey
+
+
+class _Step(QUndoCommand):
+    """One change: the studio before and after it."""
+
+    def __init__(self, table: "Worktable", before: Studio, after: Studio, label: str) -> None:
+        super().__init__(label)
+        self._table, self._before, self._after = table, before, after
+
+    def redo(self) -> None:
+        self._table.put(self._after)
+
+    def undo(self) -> None:
+        self._table.put(self._before)
+
+
+class Worktable(QObject):
+    """The studio on the table.
+
+    Signals `begun` when another studio is laid on it, `changed` when the studio is another value, `selected` when another thing is selected, `said`
+    with a sentence for the person, `wished` with the name of a wish a sheet fulfils (``allocate``).
+    """
+
+    begun = pyqtSignal()
+    changed = pyqtSignal()
+    selected = pyqtSignal()
+    said = pyqtSignal(str)
+    wished = pyqtSignal(str)
+
+    def __init__(self, studio: Studio, keeper: Keeper) -> None:
+        super().__init__()
+        self.studio = studio
+        self.survey = Survey(studio)
+        self.keeper = keeper
+        self.undo_stack = QUndoStack(self)
+        self.selection = NOTHING
+        self._findings: tuple[Finding, ...] | None = None
+
+    @property
+    def path(self) -> Path | None:
+        """Where the studio is kept."""
+        return self.keeper.path
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """All findings of the studio, trouble first."""
+        if self._findings is None:
+            self._findings = find_all(self.survey)
+        return self._findings
+
+    def begin(self, studio: Studio) -> None:
+        """Put another studio on the table: nothing is selected and nothing can be undone."""
+        self.undo_stack.clear()
+        self._lay(studio)
+        self.select(NOTHING)
+        self.begun.emit()
+        self.changed.emit()
+
+    def _lay(self, studio: Studio) -> None:
+        self.survey = Survey(studio, self.survey)
+        self.studio = studio
+        self._findings = None
+
+    def put(self, studio: Studio) -> None:
+        """Replace the studio by another value of it and have that kept."""
+        self._lay(studio)
+        self.keeper.post(studio)
+        if not self._is_there(self.selection):
+            self.select(NOTHING)
+        self.changed.emit()
+
+    def do(self, change: Change) -> bool:
+        """Carry out a change as one step of undo; say why where it cannot be."""
+        try:
+            after = change.apply(self.studio)
+        except EnneadError as error:
+            self.said.emit(str(error))
+            return False
+        if after is self.studio or after == self.studio:
+            return False
+        self.undo_stack.push(_Step(self, self.studio, after, change.label))
+        return True
+
+    def fix(self, fix: Fix) -> None:
+        """Carry out a finding's fix."""
+        if isinstance(fix.does, Change):
+            self.do(fix.does)
+            return
+        if fix.does.name == "allocate":
+            self.wished.emit("allocate")
+            return
+        try:
+            self.do(place_anew(self.survey, SourceId(fix.does.about)))
+        except EnneadError as error:
+            self.said.emit(str(error))
+
+    def select(self, selection: Selection) -> None:
+        """Select a thing."""
+        if selection != self.selection:
+            self.selection = selection
+            self.selected.emit()
+
+    def _is_there(self, selection: Selection) -> bool:
+        maps: dict[str, Sequence[str] | dict[str, object]] = {
+            "source": dict(self.studio.sources), "unit": dict(self.studio.units), "port": dict(self.studio.units),
+            "cable": dict(self.studio.cables),
+        }  # type: ignore[assignment]  # fmt: skip
+        return selection.kind == "nothing" or selection.key in maps[selection.kind]
+
+    def findings_about(self, selection: Selection) -> tuple[Finding, ...]:
+        """Return the findings that concern a selection; all of them when nothing is selected."""
+        if selection.kind == "nothing":
+            return self.findings
+        keys = {selection.key}
+        if selection.kind == "port":
+            keys = {c.id for c in self.studio.cables.values() if selection.end in (c.start, c.end)}
+            keys |= {c.start.source for c in self.studio.cables.values() if c.end == selection.end
+                     and not hasattr(c.start, "unit")}  # fmt: skip
+        return tuple(f for f in self.findings if keys & set(f.concerns))

@@ -1,0 +1,65 @@
+"""Takes the pictures of docs/screenshots from the demo; with more arguments, other pictures to look at."""
+
+import argparse
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+SHEETS = {1: "session", 2: "rig", 5: "lines"}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("--size", default="1280x800")
+    parser.add_argument("--scale", type=float, default=1.0)
+    parser.add_argument("--studio", type=Path, help="another studio than the demo")
+    parser.add_argument("--only", type=int, choices=SHEETS)
+    parser.add_argument("--theme", choices=("paper", "night"))
+    parser.add_argument("--select", default="Harmonium")
+    args = parser.parse_args()
+    args.folder.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as home:
+        os.environ |= {"XDG_CONFIG_HOME": home, "XDG_DATA_HOME": home}
+        take(args, Path(home))
+
+
+def take(args: argparse.Namespace, home: Path) -> None:
+    from PyQt6.QtWidgets import QApplication
+
+    from ennead.demo.skerry import skerry
+    from ennead.desk.app import build_window
+    from ennead.desk.selection import Selection
+    from ennead.files.anything import read_studio, write_studio
+
+    app = QApplication([])
+    studio = read_studio(args.studio) if args.studio else skerry()
+    path = home / "studio.ennead"
+    write_studio(path, studio)
+    window = build_window(app, path)
+    window.resize(*(int(n) for n in args.size.split("x")))
+    window.book._scale = args.scale  # noqa: SLF001 - a scale between the steps of the menu
+    window.show()
+    for theme in [args.theme] if args.theme else ["paper", "night"]:
+        window.book.choose(theme)
+        for number, name in SHEETS.items():
+            if args.only not in (None, number):
+                continue
+            source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
+            unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
+            window.go(number, Selection("source", source) if source else Selection("unit", unit) if unit else None)
+            for _ in range(5):
+                app.processEvents()
+            window.table.keeper.wait()
+            app.processEvents()
+            window.grab().save(str(args.folder / f"{name}-{theme}.png"))
+    window.close()
+
+
+if __name__ == "__main__":
+    main()
