@@ -5,7 +5,7 @@ VENV := .venv
 PY := $(VENV)/bin/python
 DEMO := build/skerry-sound-house.ennead
 
-.PHONY: setup demo test lint screenshots schema clean
+.PHONY: setup demo test lint screenshots clean
 setup: $(VENV)/app.stamp
 
 $(VENV)/bin/python:
@@ -33,14 +33,10 @@ test: $(VENV)/dev.stamp
 lint: $(VENV)/dev.stamp
 	$(PY) -m ruff check .
 	$(PY) -m mypy
-	$(PY) -m importlinter.cli lint --no-cache 2>/dev/null || $(VENV)/bin/lint-imports --no-cache
-	$(PY) tools/check_tree.py
+	$(VENV)/bin/lint-imports --no-cache
 
 screenshots: $(VENV)/dev.stamp
 	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py docs/screenshots
-
-schema: setup
-	$(PY) -m ennead schema > docs/studio.schema.json
 
 clean:
 	rm -rf $(VENV) build .mypy_cache .ruff_cache .hypothesis

@@ -3,6 +3,12 @@
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication
+
+    from ennead.desk.window import Window
 
 
 def has_screen() -> bool:
@@ -16,7 +22,7 @@ def has_screen() -> bool:
 def open_window(name: str | None) -> int:
     """Open the window on a studio, on the one left last time, or on a new draft; return the exit status."""
     if sys.platform.startswith("linux") and not has_screen():
-        print(
+        print(  # noqa: T201 - there is no window to say it in
             "ennead: there is no screen here (neither DISPLAY nor WAYLAND_DISPLAY is set). "
             "Start it from a desktop session; verbs such as “ennead check” work without one.",
             file=sys.stderr,
@@ -32,13 +38,13 @@ def open_window(name: str | None) -> int:
     try:
         window = build_window(app, Path(name) if name else None)
     except EnneadError as error:
-        print(f"ennead: {error}", file=sys.stderr)
+        print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
         return 2
     window.show()
     return app.exec()
 
 
-def build_window(app, path: Path | None):  # type: ignore[no-untyped-def]
+def build_window(app: "QApplication", path: Path | None) -> "Window":
     """Return the window on a studio; `path` None means the one left last time, or a new draft.
 
     Raises
@@ -74,7 +80,7 @@ def build_window(app, path: Path | None):  # type: ignore[no-untyped-def]
     return window
 
 
-def _open_first(window, path: Path | None) -> None:  # type: ignore[no-untyped-def]
+def _open_first(window: "Window", path: Path | None) -> None:
     from ennead.studio.errors import EnneadError
 
     table, preferences = window.table, window.preferences

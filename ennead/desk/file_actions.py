@@ -1,6 +1,6 @@
 """What the File menu does: new, open, save as, lists in and out."""
 
-import datetime
+import datetime as dt
 from collections.abc import Callable
 from pathlib import Path
 
@@ -29,7 +29,7 @@ class FileActions(QObject):
 
     def new_studio(self) -> None:
         """Begin a draft that has a name and a place at once."""
-        path = draft_path(drafts_folder(), datetime.datetime.now().astimezone().date())
+        path = draft_path(drafts_folder(), dt.datetime.now().astimezone().date())
         self._begin(path, empty_studio(path.stem))
 
     def open_demo(self) -> None:
@@ -52,7 +52,7 @@ class FileActions(QObject):
         if path.suffix.lower() == ".json":
             from ennead.files.interchange import read_json
 
-            draft = draft_path(drafts_folder(), datetime.datetime.now().astimezone().date())
+            draft = draft_path(drafts_folder(), dt.datetime.now().astimezone().date())
             self._try(lambda: self._begin(draft, read_json(path)))
         else:
             self._begin(path, None)

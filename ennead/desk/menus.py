@@ -67,7 +67,7 @@ def add_choices(
     sub = menu.addMenu(title)
     group = QActionGroup(menu)
     for key, text in choices.items():
-        action = sub.addAction(text)  # type: ignore[union-attr]
+        action = sub.addAction(text)
         action.setCheckable(True)
         action.setChecked(key == chosen)
         group.addAction(action)

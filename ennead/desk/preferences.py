@@ -1,6 +1,6 @@
 """What the program remembers between two starts: theme, scale, window, last studio; and where drafts live."""
 
-import datetime
+import datetime as dt
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QSettings, QStandardPaths
@@ -54,7 +54,7 @@ def drafts_folder() -> Path:
     return folder
 
 
-def draft_path(folder: Path, today: datetime.date) -> Path:
+def draft_path(folder: Path, today: dt.date) -> Path:
     """Return a path for a new draft that no file has yet."""
     stem = f"Draft of {today.day} {today:%B %Y}"
     names = (stem, *(f"{stem} ({n})" for n in range(2, 10_000)))

@@ -1,5 +1,7 @@
 """The window: rail, sheets, margin and tally around one worktable."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
@@ -84,8 +86,9 @@ class Window(QMainWindow):
         self.tally.opened.connect(self.go)
         self.tally.findings_wanted.connect(self.next_finding)
 
-    def _method(self, name: str):  # type: ignore[no-untyped-def]
-        return getattr(self, name, None) or getattr(self.files, name)
+    def _method(self, name: str) -> Callable[[], object]:
+        found: Callable[[], object] = getattr(self, name, None) or getattr(self.files, name)
+        return found
 
     def _sheet_actions(self) -> None:
         for name, number in SHEET_NUMBERS.items():

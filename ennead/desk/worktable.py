@@ -1,6 +1,5 @@
 """What all parts of the window share: the studio, its survey and findings, undo, the selection."""
 
-from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -119,11 +118,9 @@ class Worktable(QObject):
             self.selected.emit()
 
     def _is_there(self, selection: Selection) -> bool:
-        maps: dict[str, Sequence[str] | dict[str, object]] = {
-            "source": dict(self.studio.sources), "unit": dict(self.studio.units), "port": dict(self.studio.units),
-            "cable": dict(self.studio.cables),
-        }  # type: ignore[assignment]  # fmt: skip
-        return selection.kind == "nothing" or selection.key in maps[selection.kind]
+        if selection.kind == "nothing":
+            return True
+        return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
     def findings_about(self, selection: Selection) -> tuple[Finding, ...]:
         """Return the findings that concern a selection; all of them when nothing is selected."""

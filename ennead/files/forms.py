@@ -1,7 +1,7 @@
 """The boundary: dataclasses in and out of JSON text, checked by pydantic."""
 
 import json
-from collections.abc import Hashable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, fields, is_dataclass
 from functools import cache
 from typing import Any, get_args, get_type_hints
@@ -53,7 +53,7 @@ class StudioForm:
 
 
 @cache
-def adapter(kind: Hashable) -> TypeAdapter[Any]:
+def adapter(kind: Any) -> TypeAdapter[Any]:
     """Return the checker of a dataclass: strict, and foreign fields are refused."""
     _make_strict(kind, set())
     return TypeAdapter(kind)
@@ -77,7 +77,7 @@ class FormError(ValueError):
     """A value that is not what the form says, with the place where it stands."""
 
 
-def read_form(kind: Hashable, text: str | bytes) -> Any:
+def read_form(kind: Any, text: str | bytes) -> Any:
     """Return the dataclass that a JSON text holds.
 
     Raises

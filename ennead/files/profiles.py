@@ -44,7 +44,7 @@ def read_profile(text: str, name: str) -> Profile:
     """
     try:
         table = tomllib.loads(text)
-        profile = read_form(Profile, json.dumps({"id": "F0", **_unfold(table)}))
+        profile: Profile = read_form(Profile, json.dumps({"id": "F0", **_unfold(table)}))
         for problem in profile_problems(profile):
             raise FormError(problem)
     except (FormError, tomllib.TOMLDecodeError, AttributeError, TypeError, RecursionError, ValueError) as error:

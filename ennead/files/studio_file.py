@@ -192,7 +192,7 @@ def _read(db: sqlite3.Connection, path: Path) -> Studio:
         built = read_form(AsBuiltForm, heads["as_built"])
         studio = Studio(
             name=read_form(str, heads["name"]),
-            session=read_form(str, heads["session"]),  # type: ignore[arg-type]
+            session=read_form(str, heads["session"]),
             counters=FrozenMap(read_form(dict[str, int], heads["counters"])),
             as_built=AsBuilt({c.id: c for c in built.cables}, built.settings),
             **maps,

@@ -41,7 +41,7 @@ def partners(survey: Survey, end: PortEnd) -> tuple[Partner, ...]:
     active = [c for c in studio.cables.values() if studio.is_active(c)]
     full: set[object] = {c.end for c in active}
     full |= {c.start for c in active if isinstance(c.start, PortEnd) and studio.port(c.start).is_digital}
-    found = []
+    found: list[tuple[tuple[bool, bool, int], Partner]] = []
     for unit in studio.units.values():
         for port in studio.profiles[unit.profile].ports:
             there = PortEnd(unit.id, port.key)
@@ -55,7 +55,7 @@ def partners(survey: Survey, end: PortEnd) -> tuple[Partner, ...]:
             text = f"{unit.name} · {port.label}"
             found.append((rank, Partner(text, there, connect_change(survey, end, there))))
     ranked = [p for _, p in sorted(found, key=lambda f: f[0])]
-    return tuple((*_sources(survey, end), *ranked))
+    return (*_sources(survey, end), *ranked)
 
 
 def _sources(survey: Survey, end: PortEnd) -> list[Partner]:

@@ -81,8 +81,8 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
     for run in survey.runs:
         if run.source != source.id:
             continue
-        for cable in [s.cable for s in run.stops if s.cable]:
-            lines.append(f"{cable}  {studio.end_text(studio.cables[cable].start)} →")
+        taken = [s.cable for s in run.stops if s.cable]
+        lines += [f"{c}: {studio.end_text(studio.cables[c].start)} → {studio.end_text(studio.cables[c].end)}" for c in taken]
         if run.driver is not None:
             view = survey.views[run.driver.unit]
             lines += number_working(run.driver, view, studio.units, rate_text(survey.rate_hz))

@@ -1,7 +1,8 @@
 """What the margin says about a unit: its settings, its clock, its numbers."""
 
 from ennead.desk.margin.notes import Deed, Fact, Notes
-from ennead.edits.change import change
+from ennead.edits.change import Change, change
+from ennead.edits.house import add_place as new_place
 from ennead.edits.house import (
     join_computer,
     leave_computer,
@@ -11,12 +12,12 @@ from ennead.edits.house import (
     remove_unit,
     rename_unit,
 )
-from ennead.edits.house import add_place as new_place
 from ennead.edits.settings import set_clock_source, set_driver_map, set_mode, set_phantom
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import Unit
 from ennead.studio.ids import UnitId
+from ennead.studio.profile import Bank, Mode
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import chosen_map, mode_of
 
@@ -35,25 +36,31 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
             Fact("Clock", unit.settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
                  lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k))
         )  # fmt: skip
-    for mode in profile.modes:
-        facts.append(
-            Fact(mode.label[:1].upper() + mode.label[1:], mode_of(profile, unit.settings, mode.key),
-                 tuple((c.key, c.label) for c in mode.choices),
-                 lambda k, m=mode: change(f"Set {unit.name}'s {m.label} to {m.label_of(k)}", set_mode, unit_id, m.key, k))
-        )  # fmt: skip
+    facts += [_mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)) for mode in profile.modes]
     chosen = chosen_map(profile, unit.settings)
     if chosen is not None and len(profile.driver_maps) > 1:
         facts.append(
             Fact("Driver map", chosen.key, tuple((m.key, m.label) for m in profile.driver_maps),
                  lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k))
         )  # fmt: skip
-    for bank in profile.banks:
-        facts.append(
-            Fact(bank.label, "", ticked=bank.key in unit.settings.phantom,
-                 edit=lambda on, b=bank: change(f"Switch {b.label} of {unit.name} {'on' if on == '1' else 'off'}",
-                                                set_phantom, unit_id, b.key, on == "1"))
-        )  # fmt: skip
+    facts += [_bank_fact(unit, bank) for bank in profile.banks]
     return Notes(unit.name, profile.name, tuple(facts), _deeds(survey, unit), unit_working(survey, unit))
+
+
+def _mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
+    def turn(choice: str) -> Change:
+        return change(f"Set {unit.name}'s {mode.label} to {mode.label_of(choice)}", set_mode, unit.id, mode.key, choice)
+
+    choices = tuple((c.key, c.label) for c in mode.choices)
+    return Fact(mode.label[:1].upper() + mode.label[1:], stands_at, choices, turn)
+
+
+def _bank_fact(unit: Unit, bank: Bank) -> Fact:
+    def switch(on: str) -> Change:
+        word = "on" if on == "1" else "off"
+        return change(f"Switch {bank.label} of {unit.name} {word}", set_phantom, unit.id, bank.key, on == "1")
+
+    return Fact(bank.label, "", ticked=bank.key in unit.settings.phantom, edit=switch)
 
 
 def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:

@@ -42,7 +42,8 @@ class Margin(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._table, self._book = table, book
         # Several signals in one edit ask for one rebuild; a field is never deleted inside its own signal.
-        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.rebuild)
         for signal in (table.changed, table.selected, book.changed):
             signal.connect(self._soon.start)
@@ -152,8 +153,12 @@ class Margin(QScrollArea):
             return choice
         line = QLineEdit(fact.value)
         line.setCursorPosition(0)
-        line.editingFinished.connect(lambda: line.text() != fact.value and self._carry_out(fact, line.text()))
+        line.editingFinished.connect(lambda: self._typed(fact, line.text()))
         return line
+
+    def _typed(self, fact: Fact, text: str) -> None:
+        if text != fact.value:
+            self._carry_out(fact, text)
 
     def _carry_out(self, fact: Fact, value: str) -> None:
         try:

@@ -1,6 +1,7 @@
 """The frame every sheet shares: title, the question it answers, its actions, then its drawing."""
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
@@ -12,8 +13,9 @@ class SheetFrame(QWidget):
     def __init__(self, book: ThemeBook, title: str, question: str) -> None:
         super().__init__()
         self.book = book
+        self._asked = question
         self._title, self._question = QLabel(title), QLabel(question)
-        self._question.setWordWrap(True)
+        self._title.setToolTip(question)
         self._head = QHBoxLayout()
         self._head.addWidget(self._title)
         self._head.addWidget(self._question, 1)
@@ -26,6 +28,17 @@ class SheetFrame(QWidget):
         """Put a button at the right of the head."""
         self._head.addWidget(button)
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit_question()
+
+    def _fit_question(self) -> None:
+        """Leave the question to the title's tool tip where there is no room for all of it."""
+        theme = self.book.now
+        others = [self._head.itemAt(i).widget() for i in range(self._head.count())]
+        taken = sum(w.sizeHint().width() + theme.px(8) for w in others if w is not None and w is not self._question)
+        self._question.setText(self._asked if taken + theme.width(self._asked, 13) + theme.px(30) < self.width() else "")
+
     def _dress(self) -> None:
         theme = self.book.now
         self.body.setContentsMargins(theme.px(14), theme.px(8), theme.px(10), 0)
@@ -34,6 +47,7 @@ class SheetFrame(QWidget):
         self._title.setFont(theme.font(21, bold=True))
         self._title.setStyleSheet(f"color: {theme.palette.ink};")
         self._question.setStyleSheet(f"color: {theme.palette.soft}; font-size: {theme.px(13)}px;")
+        self._fit_question()
 
 
 class EmptyNote(QWidget):

@@ -44,7 +44,9 @@ class Tally(QWidget):
         self._disk = QLabel()
         self._disk.setTextFormat(Qt.TextFormat.PlainText)
         row.addWidget(self._disk)
-        self._quiet = QTimer(self, singleShot=True, interval=_SHOW_MS)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.setInterval(_SHOW_MS)
         self._quiet.timeout.connect(self.refresh)
         self._trouble = ""
         table.changed.connect(self._changed)

@@ -12,6 +12,8 @@ NAME_SIZE: Final = 14.0
 STOP_SIZE: Final = 14.0
 GAP_SIZE: Final = 13.0
 NUMBER_SIZE: Final = 17.0
+#: A stop's text is cut in the middle beyond this; whole on hover and in the margin.
+WIDEST_STOP: Final = 210.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +88,10 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
     track_width = min(max(tracks, px(60)), width * 0.17) + pad
     number_width = max(numbers * 1.12 + px(16), px(58)) + pad
     middle = name_x + name_width
-    number = max(width - track_width - number_width, middle + px(150))
+    if width - track_width - number_width - middle < px(150):
+        # Too narrow for all: source and driver number stay, the track's name is in the margin and on hover.
+        track_width = 0.0
+    number = max(width - track_width - number_width, middle + px(60))
     zones, natural = _zones(lines, measure, px)
     room = number - middle
     if natural < room and zones:
@@ -99,7 +104,7 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
         rows.append(row)
         y += row.height
     return Chart(
-        max(width, number + number_width + track_width), y + px(16), head, name_x, middle, number,
+        width, y + px(16), head, name_x, middle, number,
         number + number_width, max(natural, room), zones, tuple(rows),
     )  # fmt: skip
 
@@ -110,7 +115,7 @@ def _zones(lines: Sequence[LineRow], measure: Measure, px: Scale) -> tuple[dict[
     for zone in ZONES:
         texts = [t for line in lines for t in shown_stops(line, zone)]
         texts += [line.ghost_port for line in lines if zone == "converter"]
-        widest = max((measure(t, STOP_SIZE) for t in texts if t), default=0.0)
+        widest = min(max((measure(t, STOP_SIZE) for t in texts if t), default=0.0), px(WIDEST_STOP))
         if zone != "converter" and not widest:
             continue
         phantom = px(30) if zone in ("converter", "outboard") else 0
@@ -153,5 +158,5 @@ def gap_left(item: LineRow, zones: dict[str, tuple[float, float]], measure: Meas
     last = next((z for z in reversed(list(zones)) if shown_stops(item, z)), None)
     if last is None:
         return float(px(40))
-    widest = max(measure(t, STOP_SIZE) for t in shown_stops(item, last))
+    widest = min(max(measure(t, STOP_SIZE) for t in shown_stops(item, last)), px(WIDEST_STOP))
     return zones[last][0] + widest + px(42 if item.phantom and last != "link" else 14)

@@ -9,6 +9,7 @@ from ennead.desk.sheets.lines.chart_layout import (
     NAME_SIZE,
     NUMBER_SIZE,
     STOP_SIZE,
+    WIDEST_STOP,
     Chart,
     Row,
     gap_left,
@@ -64,8 +65,9 @@ class ChartPainter:
         p.fillRect(QRectF(0, top, c.width, depth), t.colour("ground"))
         if depth > c.head and sticky is not None and isinstance(sticky.item, GroupRow):
             self._group(sticky.item, top + c.head, sticky.height)
-        headings = [(c.name, c.middle - t.px(12), "source"), (c.number, c.track - t.px(12), "driver in"),
-                    (c.track, c.width - t.px(8), "track")]  # fmt: skip
+        headings = [(c.name, c.middle - t.px(12), "source"), (c.number, c.track - t.px(12), "driver in")]
+        if c.track < c.width:
+            headings.append((c.track, c.width - t.px(8), "track"))
         zones = [(c.middle + x - self._shift, c.middle + x + w - t.px(14) - self._shift, HEADINGS[z])
                  for z, (x, w) in c.zones.items()]  # fmt: skip
         for start, stop, word in (*headings, *zones):
@@ -108,6 +110,8 @@ class ChartPainter:
         if line.stereo:
             self._brace(c.number - t.px(6), row)
         self._number(row, line, middle)
+        if c.track >= c.width:
+            return
         self._text(
             QRectF(c.track, row.y, c.width - c.track - t.px(4), row.height),
             t.elided(line.track, c.width - c.track - t.px(8), NAME_SIZE),
@@ -145,7 +149,8 @@ class ChartPainter:
         each = min(row.height / len(texts), t.px(22))
         top = row.y + (row.height - each * len(texts)) / 2
         widest = 0.0
-        for i, text in enumerate(texts):
+        for i, whole in enumerate(texts):
+            text = t.elided(whole, t.px(WIDEST_STOP), STOP_SIZE)
             self._text(QRectF(x, top + i * each, 4000, each), text, STOP_SIZE, "ink")
             widest = max(widest, t.width(text, STOP_SIZE))
         seat_zone = next((z for z in self._c.zones if line.stops.get(z)), None)
@@ -194,8 +199,9 @@ class ChartPainter:
             return
         at = c.middle + c.zones["converter"][0] - self._shift
         p.drawLine(QPointF(name_end, y), QPointF(at - t.px(5), y))
-        self._text(QRectF(at, row.y, 4000, row.height), line.ghost_port, STOP_SIZE, "accent")
-        end = at + t.width(line.ghost_port, STOP_SIZE) + t.px(6)
+        port = t.elided(line.ghost_port, t.px(WIDEST_STOP), STOP_SIZE)
+        self._text(QRectF(at, row.y, 4000, row.height), port, STOP_SIZE, "accent")
+        end = at + t.width(port, STOP_SIZE) + t.px(6)
         p.setPen(t.pen("accent", 1.4, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(end, y), QPointF(c.number - t.px(10), y))
 

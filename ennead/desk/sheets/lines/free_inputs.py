@@ -50,7 +50,8 @@ class FreeInputs(Drawing):
             self.chips.append((QRectF(x, y, width, theme.px(25)), seat))
             x += width + theme.px(7)
         self._height = y + theme.px(32)
-        self.setFixedHeight(round(min(self._height, theme.px(92))))
+        # With large text one row must do: the chart needs the height more.
+        self.setFixedHeight(round(min(self._height, theme.px(92) if theme.scale < 1.4 else theme.px(60))))
 
     def content_size(self) -> tuple[float, float]:
         return 0.0, self._height
@@ -108,7 +109,7 @@ class FreeInputs(Drawing):
         if event is None or seat is None or event.mimeData() is None:
             return
         event.acceptProposedAction()
-        self.drop(SourceId(bytes(event.mimeData().data(SOURCE_MIME)).decode()), seat.end)
+        self.drop(SourceId(event.mimeData().data(SOURCE_MIME).data().decode()), seat.end)
 
     def drop(self, source: SourceId, end: PortEnd) -> None:
         """Plug a source into a free input; say why where it cannot sit there."""

@@ -1,9 +1,10 @@
-"""Lines: which way does every signal take, and what number comes out?"""
+"""The Lines sheet: which way every signal takes, and what number comes out."""
 
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.lines.allocator import Allocator
+from ennead.desk.sheets.lines.chart_rows import Sort
 from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_inputs import FreeInputs
 from ennead.desk.sheets.lines.proposal_bar import ProposalBar
@@ -13,7 +14,7 @@ from ennead.desk.worktable import Worktable
 from ennead.planning.allocation import Proposal, take
 from ennead.studio.document import Studio
 
-_SORTS = (("group", "by group"), ("number", "by number"), ("place", "by place"))
+_SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by number"), ("place", "by place"))
 
 
 class LinesSheet(SheetFrame):

@@ -1,4 +1,4 @@
-"""Rig: which boxes, where, in what mode?"""
+"""The Rig sheet: which boxes stand where, and in what mode."""
 
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
@@ -14,6 +14,7 @@ from ennead.edits.change import change
 from ennead.edits.house import add_unit, fresh_name
 from ennead.planning.partners import partners
 from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
 
 _SHORT = {
@@ -72,14 +73,14 @@ class RigSheet(SheetFrame):
         self.shelf.fill()
         super().showEvent(event)
 
-    def setFocus(self) -> None:  # type: ignore[override]
+    def setFocus(self) -> None:
         """Give the keyboard to the strips; without any, to the shelf."""
         (self.view if self._table.studio.units else self.shelf.typed).setFocus()
 
     def take(self, profile: Profile) -> None:
         """Take a profile from the shelf: a unit stands where the selected one stands."""
         selection = self._table.selection
-        place = self._table.studio.units[selection.key].place if selection.kind in ("unit", "port") else None  # type: ignore[index]
+        place = self._table.studio.units[UnitId(selection.key)].place if selection.kind in ("unit", "port") else None
         name = fresh_name(self._table.studio, _SHORT[profile.role])
         if self._table.do(change(f"Take {name} from the shelf", add_unit, profile, name, place)):
             newest = list(self._table.studio.units)[-1]

@@ -8,7 +8,7 @@ from itertools import groupby
 from ennead.desk.widgets.wrapping import Measure, Scale, wrap
 from ennead.reports.cable_schedule import cable_state
 from ennead.studio.house import Cable, PortEnd, SourceEnd, Unit
-from ennead.studio.ids import UnitId
+from ennead.studio.ids import PlaceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
@@ -106,8 +106,8 @@ def lay_rig(survey: Survey, width: float, measure: Measure, px: Scale) -> RigLay
     y = float(px(2))
     sockets = _Sockets(survey)
     places, strips = [], []
-    names = {None: "No place yet", **{p.id: p.name for p in survey.studio.places.values()}}
-    for place, name in [*list(names.items())[1:], (None, names[None])]:
+    rooms: list[tuple[PlaceId | None, str]] = [(p.id, p.name) for p in survey.studio.places.values()]
+    for place, name in [*rooms, (None, "No place yet")]:
         units = [u for u in survey.studio.units.values() if u.place == place]
         if not units:
             continue
@@ -146,7 +146,10 @@ def _lay_strip(
             x += box.width
         y += px(72) if any(b.user for b in boxes if b.y == y) else px(50)
     clock = _clock_text(survey, unit.id)
-    return StripBox(unit.id, unit.name, profile.name, left, top, width - 2 * left, y - top + px(2), tuple(boxes), tuple(labels), clock)  # type: ignore[arg-type]
+    height = y - top + px(2)
+    return StripBox(
+        unit.id, unit.name, profile.name, left, top, width - 2 * left, height, tuple(boxes), tuple(labels), clock
+    )  # fmt: skip
 
 
 def _rows(ports: tuple[Port, ...]) -> Iterator[tuple[str, list[Port]]]:

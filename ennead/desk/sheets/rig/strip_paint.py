@@ -107,7 +107,7 @@ class StripPainter:
         used, built = bool(box.user), box.state == "as built"
         colour = "trouble" if box.fault else "ink" if used else "rule"
         p.setPen(theme.pen(colour, 1.8 if used else 1))
-        p.setBrush(theme.colour("ink") if built else Qt.BrushStyle.NoBrush)  # type: ignore[arg-type]
+        p.setBrush(theme.colour("ink") if built else Qt.BrushStyle.NoBrush)
         kind = box.port.connector
         if kind == "toslink":
             p.drawRoundedRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), r / 3, r / 3)

@@ -35,7 +35,10 @@ class ListModel(QAbstractTableModel):
         self._table, self._book = table, book
         self._ids = tuple(s.id for s in table.studio.session_sources)
         table.changed.connect(self._changed)
-        book.changed.connect(lambda: self.layoutChanged.emit())
+        book.changed.connect(self._restyled)
+
+    def _restyled(self) -> None:
+        self.layoutChanged.emit()
 
     def _changed(self) -> None:
         ids = tuple(s.id for s in self._table.studio.session_sources)

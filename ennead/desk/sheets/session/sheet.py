@@ -1,4 +1,4 @@
-"""Session: what has to come in and go out?"""
+"""The Session sheet: what has to come in."""
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
