@@ -47,9 +47,10 @@ def read_profile(text: str, name: str) -> Profile:
         profile: Profile = read_form(Profile, json.dumps({"id": "F0", **_unfold(table)}))
         for problem in profile_problems(profile):
             raise FormError(problem)
-    except (FormError, tomllib.TOMLDecodeError, AttributeError, TypeError, RecursionError, ValueError) as error:
-        remedy = "Mend that place; the handbook shows every field."
-        raise FileTrouble(name, f"the profile is wrong at {plain(str(error))}", remedy) from None
+    except (KeyError, AttributeError, TypeError, RecursionError, ValueError) as error:
+        # FormError and TOMLDecodeError are ValueErrors; the others come of tables that are no tables.
+        what = f"“{error.args[0]}” is missing" if isinstance(error, KeyError) else plain(str(error))
+        raise FileTrouble(name, f"the profile is wrong at {what}", "Mend that place and read it again.") from None
     return profile
 
 

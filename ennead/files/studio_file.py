@@ -1,6 +1,5 @@
 """The studio file: SQLite, one row per object of the document; an edit writes only the rows it changed."""
 
-import json
 import sqlite3
 from contextlib import closing, suppress
 from pathlib import Path
@@ -198,7 +197,9 @@ def _read(db: sqlite3.Connection, path: Path) -> Studio:
             **maps,
         )
         check_references(studio)
-    except (FormError, KeyError, TypeError, json.JSONDecodeError) as error:
+    except UnicodeDecodeError:
+        raise FileTrouble(path, "it is damaged (a text in it is no UTF-8)", _EARLIER) from None
+    except (FormError, KeyError, TypeError) as error:
         what = f"“{error.args[0]}” is missing" if isinstance(error, KeyError) else str(error)
         raise FileTrouble(path, f"it is damaged at {what}", _EARLIER) from None
     return studio

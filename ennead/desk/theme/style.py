@@ -49,6 +49,7 @@ def sheet(theme: Theme) -> str:
     QPushButton[fix="true"] {{ text-align: left; }}
     QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.ground}; border: 1px solid {p.rule};
         border-radius: {px(2)}px; padding: {px(3)}px {px(6)}px; color: {p.ink};
+        placeholder-text-color: {p.soft};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: {max(2, px(2))}px solid {p.accent}; }}
     QComboBox::drop-down {{ border: none; width: {px(20)}px; }}

@@ -42,12 +42,15 @@ class TapeView(QWidget):
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(x, y, number, row), right, line.number or "–")
             painter.setPen(theme.colour("ink"))
-            text = f"{line.track}  ▲" if loud else line.track
-            room = width - number - theme.px(28)
-            shown = theme.elided(text, room, 24, bold=True)
+            room = width - number - theme.px(58)
+            shown = theme.elided(line.track, room, 24, bold=True)
             painter.setFont(theme.font(24, bold=True))
             left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(x + number + theme.px(16), y, room, row), left, shown)
+            if loud:
+                painter.setPen(theme.colour(loud))
+                mark = x + number + theme.px(24) + theme.width(shown, 24, bold=True)
+                painter.drawText(QRectF(mark, y, theme.px(34), row), left, "▲" if loud == "trouble" else "△")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:

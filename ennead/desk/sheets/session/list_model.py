@@ -88,7 +88,7 @@ class ListModel(QAbstractTableModel):
             return font
         if source is None:
             if role == Qt.ItemDataRole.DisplayRole:
-                first = "type or paste a source" if not self._ids else "next source"
+                first = "type the first source, or paste a whole list (Ctrl+V)" if not self._ids else "next source"
                 return {0: str(index.row() + 1), 1: first}.get(column)
             return theme.colour("soft") if role == Qt.ItemDataRole.ForegroundRole else None
         if role == Qt.ItemDataRole.ForegroundRole:

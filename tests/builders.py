@@ -1,0 +1,110 @@
+"""Studios that tests begin with, and a source of random real changes."""
+
+import random
+from collections.abc import Callable
+from functools import partial
+
+from ennead.checks.all_checks import find_all
+from ennead.checks.finding import Finding
+from ennead.edits import as_built, cables, house, session, settings
+from ennead.files.profiles import shelf, shelf_profile
+from ennead.standards.rates import RATES_HZ
+from ennead.studio.document import Studio, empty_studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.session import KINDS, PHANTOMS
+from ennead.survey.survey import Survey
+
+INTERFACE = "eight-preamp interface, one optical pair"
+EXPANDER = "eight-preamp optical expander"
+ELEVEN = ("Kick in", "Kick out", "Snare", "Hi-hat", "Rack tom", "Floor tom", "OH L", "OH R", "Bass DI", "Guitar amp",
+          "Lead vox")  # fmt: skip
+
+
+def rig(*profiles: str) -> Studio:
+    """Return a studio with units U1, U2 … made from profiles of the shelf."""
+    studio = empty_studio("Test")
+    for name in profiles:
+        studio = house.add_unit(studio, shelf_profile(name))
+    return studio
+
+
+def one_fibre() -> Studio:
+    """Return the interface U1 and the expander U2, one fibre from U2 to U1."""
+    studio = rig(INTERFACE, EXPANDER)
+    return cables.connect(studio, PortEnd(UnitId("U2"), "optical_out"), PortEnd(UnitId("U1"), "optical_in"))
+
+
+def end(unit: str, port: str) -> PortEnd:
+    return PortEnd(UnitId(unit), port)
+
+
+def plug(studio: Studio, name: str, unit: str, *ports: str, **facts: object) -> Studio:
+    """Add a source and plug its channels."""
+    studio = session.add_source(studio, name, channels=len(ports), **facts)
+    source = SourceId(f"S{studio.counters['S']}")
+    for channel, port in enumerate(ports, start=1):
+        studio = cables.connect(studio, SourceEnd(source, channel), end(unit, port))
+    return studio
+
+
+def findings(studio: Studio, rule: str | None = None) -> list[Finding]:
+    return [f for f in find_all(Survey(studio)) if rule in (None, f.rule)]
+
+
+def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Studio], Studio]]:
+    """Return a random real edit with random arguments; it may raise when carried out."""
+    units, sources = list(studio.units), list(studio.sources)
+    ends = [PortEnd(u, p.key) for u in units for p in studio.profile_of(u).ports]
+    unit = dice.choice(units) if units else UnitId("U0")
+    source = dice.choice(sources) if sources else SourceId("S0")
+    one = dice.choice(ends) if ends else end("U0", "x")
+    start = SourceEnd(source, dice.choice((1, 1, 2))) if dice.random() < 0.5 else (dice.choice(ends) if ends else one)
+    profile = studio.profiles[studio.units[unit].profile] if units else dice.choice(shelf())
+    name = "".join(dice.choices("aé ж字\u202e<&'\"\n\t=", k=dice.randint(0, 12)))
+    picks: list[Callable[..., Studio]] = [
+        partial(house.add_unit, profile=dice.choice(shelf()), name=name, place=None),
+        partial(house.add_place, name=name),
+        partial(house.rename_unit, unit=unit, name=name),
+        partial(house.put_unit, unit=unit, place=dice.choice([None, *studio.places])),
+        partial(house.remove_unit, unit=unit),
+        partial(house.mark_fault, end=one, note=name),
+        partial(house.clear_fault, end=one),
+        partial(house.leave_computer, unit=unit),
+        partial(house.join_computer, unit=unit),
+        partial(house.number_first, unit=unit),
+        partial(cables.connect, start=start, end=one, length_m=dice.choice([None, 1.5, -1])),
+        partial(cables.connect, start=start, end=one),
+        partial(cables.disconnect, cable=dice.choice([*studio.cables, "C0"])),
+        partial(cables.set_length, cable=dice.choice([*studio.cables, "C0"]), length_m=dice.uniform(0.1, 90)),
+        partial(session.add_source, name=name, channels=dice.choice((1, 2)), kind=dice.choice(KINDS), place=name),
+        partial(session.add_source, name="Fiddle", at=0, phantom=dice.choice(PHANTOMS)),
+        partial(session.change_source, source=source, channels=dice.choice((1, 2, 3)), group=name),
+        partial(session.remove_source, source=source),
+        partial(session.move_source, source=source, to=dice.randint(-2, 9)),
+        partial(session.set_rate, rate_hz=dice.choice([*RATES_HZ, 1])),
+        partial(session.rename_session, name=name),
+        partial(as_built.tick_cable, cable=dice.choice([*studio.cables, "C0"])),
+        partial(as_built.untick_cable, cable=dice.choice([*studio.as_built.cables, "C0"])),
+        partial(as_built.tick_settings, unit=unit),
+        partial(settings.set_phantom, unit=unit, bank=dice.choice(("a", "b", "all")), on=dice.random() < 0.5),
+        partial(settings.set_mode, unit=unit, mode="optical", choice=dice.choice(("adat", "spdif-optical"))),
+        partial(settings.set_clock_source, unit=unit,
+                source=dice.choice([c.key for c in profile.clock_sources] or ["none"])),
+        partial(settings.set_driver_map, unit=unit, key=dice.choice(("standard", "class"))),
+    ]  # fmt: skip
+    pick = dice.choice(picks)
+    return str(pick.func.__name__), pick  # type: ignore[attr-defined]
+
+
+def random_studio(seed: int, steps: int = 60) -> Studio:
+    """Return a studio after random edits; refused ones change nothing."""
+    dice = random.Random(seed)
+    studio = rig(INTERFACE, EXPANDER) if seed % 2 else empty_studio()
+    for _ in range(steps):
+        try:
+            studio = random_edit(studio, dice)[1](studio)
+        except EnneadError:
+            continue
+    return studio

@@ -1,0 +1,257 @@
+"""Every rule: a studio that breaks it, the same studio mended, and fixes that really mend it."""
+
+import importlib
+import pkgutil
+import random
+import unittest
+
+import ennead.checks
+from ennead.checks.all_checks import CHECKS, find_all
+from ennead.checks.finding import Fix, Wish
+from ennead.edits.cables import connect, disconnect, set_length
+from ennead.edits.change import Change
+from ennead.edits.house import clear_fault, leave_computer, mark_fault
+from ennead.edits.session import add_source, change_source, set_rate
+from ennead.edits.settings import set_clock_source, set_mode, set_phantom
+from ennead.planning.allocation import allocate, take
+from ennead.planning.placing import place_anew
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import Cable
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
+
+NO_SMUX = "eight-preamp expander, 44.1 and 48 kHz only"
+VALVE = "two-channel valve preamp"
+COND = {"kind": "condenser", "phantom": "needed"}
+RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
+
+
+def led(studio=None):
+    """Return one fibre with its clock as it must be."""
+    studio = studio or one_fibre()
+    return set_clock_source(studio, "U1", "optical")
+
+
+def carry_out(studio, fix: Fix):
+    if isinstance(fix.does, Change):
+        return fix.does.apply(studio)
+    assert isinstance(fix.does, Wish)
+    survey = Survey(studio)
+    if fix.does.name == "allocate":
+        return take(survey, allocate(survey)).apply(studio)
+    return place_anew(survey, fix.does.about).apply(studio)
+
+
+class EachRule(unittest.TestCase):
+    """`broken` studios have exactly the finding; the first fix, or `mended`, takes it away."""
+
+    def check(self, rule, broken, severity, mended=None, *, about=(), fixes=1):
+        (found,) = findings(broken, rule)
+        self.assertEqual(found.severity, severity)
+        self.assertGreaterEqual(set(found.concerns), set(about))
+        self.assertTrue(found.message.endswith(".") and found.why.endswith("."), found.message)
+        self.assertEqual(len(found.fixes), fixes, [f.text for f in found.fixes])
+        for fix in found.fixes:
+            self.assertEqual(findings(carry_out(broken, fix), rule), [], fix.text)
+        if mended is not None:
+            self.assertEqual(findings(mended, rule), [])
+        return found
+
+    def test_one_fibre_expander_leads(self):
+        found = self.check("one_fibre_expander_leads", one_fibre(), "caution", led(), about=("U1", "U2"))
+        # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
+        self.assertIn("0.278 s", found.working[-1])
+        self.assertIn("C1 carries clock", found.working[0])
+
+    def test_two_leaders(self):
+        both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
+        self.check("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
+        apart = rig(INTERFACE, "two-preamp interface, optical in only")
+        found = self.check("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=0)
+        self.assertIn("no cable brings", found.message)
+
+    def test_clock_does_not_arrive(self):
+        silent = set_clock_source(rig(INTERFACE), "U1", "optical")
+        self.check("clock_does_not_arrive", silent, "trouble", rig(INTERFACE), about=("U1",))
+        wrong = set_mode(led(), "U1", "optical", "spdif-optical")
+        found = self.check("clock_does_not_arrive", wrong, "trouble", led())
+        self.assertIn("ADAT arrives there and the port is set to S/PDIF", found.message)
+
+    def test_clock_runs_in_ring(self):
+        both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
+        ring = set_clock_source(led(both_ways), "U2", "optical")
+        self.check("clock_runs_in_ring", ring, "trouble", led(both_ways), about=("U1", "U2"), fixes=2)
+
+    def test_rate_not_offered(self):
+        old = rig(NO_SMUX)
+        self.check("rate_not_offered", set_rate(old, 88_200), "trouble", set_rate(old, 44_100))
+        self.assertIn("48 kHz", findings(set_rate(old, 96_000), "rate_not_offered")[0].fixes[0].text)
+
+    def test_formats_disagree(self):
+        studio = plug(led(), "Mic", "U2", "mic1")
+        self.check("formats_disagree", set_mode(studio, "U1", "optical", "spdif-optical"), "trouble", studio,
+                   about=("U1", "U2", "C1", "S1"))  # fmt: skip
+
+    def test_lanes_lost(self):
+        studio = plug(led(), "Mic", "U2", "mic5")
+        self.check("lanes_lost", set_rate(studio, 96_000), "trouble", studio, about=("S1",))
+        self.assertEqual(findings(set_rate(plug(led(), "Mic", "U2", "mic4"), 96_000), "lanes_lost"), [])
+
+    def test_cable_too_long(self):
+        self.check("cable_too_long", set_length(led(), "C1", 5.1), "caution", set_length(led(), "C1", 5.0), fixes=0)
+        coax = connect(rig(INTERFACE, INTERFACE), end("U1", "spdif_out"), end("U2", "spdif_in"), 10.5)
+        self.check("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0), fixes=0)
+
+    def test_two_outputs_joined(self):
+        studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic1")
+        studio = add_source(studio, "Whistle")
+        # No edit makes this; a file from elsewhere can.
+        from dataclasses import replace
+
+        from ennead.studio.house import SourceEnd
+
+        cable = Cable("C9", SourceEnd("S2"), end("U1", "mic1"))
+        joined = replace(studio, cables=studio.cables.put("C9", cable), counters=studio.counters.put("C", 9))
+        self.check("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S2"), fixes=2)
+
+    def test_outputs_have_no_way_back(self):
+        back = connect(led(), end("U1", "optical_out"), end("U2", "optical_in"))
+        self.check("outputs_have_no_way_back", led(), "note", back, fixes=0)
+        self.assertEqual(findings(rig(INTERFACE, EXPANDER), "outputs_have_no_way_back"), [])
+
+    def test_interface_not_on_computer(self):
+        self.check("interface_not_on_computer", leave_computer(rig(INTERFACE), "U1"), "caution", rig(INTERFACE))
+
+    def test_run_ends_early(self):
+        lost = plug(rig(INTERFACE, EXPANDER), "Mic", "U2", "mic1")
+        self.check("run_ends_early", lost, "trouble", plug(led(), "Mic", "U2", "mic1"), about=("S1", "U2"))
+
+    def test_source_does_not_fit(self):
+        for bad, good, facts in (
+            ("mic3", "mic2", {"kind": "instrument"}),
+            ("mic3", "mic3", {"kind": "instrument", "di": "passive"}),
+        ):
+            studio = plug(rig(INTERFACE), "Bass", "U1", good, **facts)
+            self.assertEqual(findings(studio, "source_does_not_fit"), [])
+            if bad != good:
+                self.check("source_does_not_fit", plug(rig(INTERFACE), "Bass", "U1", bad, **facts), "trouble")
+        line_in = rig("eight-channel line converter, two optical pairs", INTERFACE)
+        line_in = connect(line_in, end("U1", "optical_a_out"), end("U2", "optical_in"))
+        self.check("source_does_not_fit", plug(line_in, "Vox", "U1", "line1"), "trouble",
+                   plug(line_in, "Keys", "U1", "line1", kind="line"))  # fmt: skip
+        xlr = connect(rig(VALVE, INTERFACE), end("U1", "line_out1"), end("U2", "mic1"))
+        self.check("source_does_not_fit", plug(xlr, "Keys", "U1", "mic1", kind="line"), "trouble")
+
+    def test_phantom_reaches_forbidden(self):
+        calm = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", **RIBBON)
+        live = set_phantom(calm, "U1", "a", on=True)
+        self.check("phantom_reaches_forbidden", live, "trouble", set_phantom(calm, "U1", "b", on=True),
+                   about=("S1", "U1"), fixes=2)  # fmt: skip
+        needed = plug(live, "Narrator", "U1", "mic4", **COND)
+        found = self.check("phantom_reaches_forbidden", needed, "trouble")
+        self.assertIn("Narrator in the same bank needs it", found.why)
+        # A line source in the jack of a combo socket is safe whatever it forbids.
+        jack = set_phantom(plug(rig(INTERFACE), "Keys", "U1", "mic3", kind="line", phantom="forbidden"), "U1", "a", on=True)
+        self.assertEqual(findings(jack, "phantom_reaches_forbidden"), [])
+
+    def test_phantom_missing(self):
+        off = plug(rig(INTERFACE), "Narrator", "U1", "mic5", **COND)
+        mended = set_phantom(off, "U1", "b", on=True)
+        found = findings(off, "phantom_missing")[0]
+        self.assertEqual((found.severity, len(found.fixes)), ("caution", 2))
+        self.assertEqual(findings(found.fixes[0].does.apply(off), "phantom_missing"), [])
+        self.assertEqual(findings(mended, "phantom_missing"), [])
+        self.assertEqual(len(findings(set_phantom(off, "U1", "a", on=True), "phantom_missing")), 1)
+        none = plug(rig("eight-channel line converter, two optical pairs"), "Narrator", "U1", "line1", **COND)
+        self.assertEqual(findings(none, "phantom_missing")[0].severity, "trouble")
+
+    def test_faulty_port_used(self):
+        good = plug(rig(INTERFACE), "Fiddle", "U1", "mic3")
+        self.check("faulty_port_used", mark_fault(good, end("U1", "mic3"), "crackles"), "trouble", good, fixes=2)
+        cabled = mark_fault(led(), end("U1", "optical_in"), "loose")
+        self.check("faulty_port_used", cabled, "trouble", clear_fault(cabled, end("U1", "optical_in")))
+
+    def test_pair_split(self):
+        pair = plug(rig(INTERFACE), "Choir", "U1", "mic3", "mic4")
+        self.assertEqual(findings(pair, "pair_split"), [])
+        self.check("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic2", "mic3"), "note")
+        self.check("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic4", "mic3"), "note")
+        split = connect(add_source(led(), "Choir", channels=2), *_side(1, "U1", "mic7"))
+        self.check("pair_split", connect(split, *_side(2, "U2", "mic2")), "caution", pair)
+
+    def test_source_not_plugged_in(self):
+        one = add_source(rig(INTERFACE), "Fiddle")
+        self.check("source_not_plugged_in", one, "caution", plug(rig(INTERFACE), "Fiddle", "U1", "mic1"))
+        self.check("source_not_plugged_in", add_source(one, "Whistle"), "caution", about=("S1", "S2"))
+
+    def test_not_enough_inputs(self):
+        def kit(count):
+            studio = rig("two-preamp interface, optical in only")
+            for n in range(count):
+                studio = add_source(studio, f"Mic {n}", **COND)
+            return studio
+
+        self.assertEqual(findings(kit(2), "not_enough_inputs"), [])
+        short = findings(kit(3), "not_enough_inputs")
+        self.assertEqual({f.subject for f in short}, {"phantom", "mic"})
+        self.assertIn("needed 3 − available 2 = 1 short", short[0].working[0])
+
+    def test_names_alike(self):
+        studio = add_source(add_source(rig(INTERFACE), "Vox"), "vox")
+        self.check("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), fixes=0, about=("S1", "S2"))
+
+
+def _side(channel, unit, port):
+    from ennead.studio.house import SourceEnd
+
+    return SourceEnd("S1", channel), end(unit, port)
+
+
+class AllRules(unittest.TestCase):
+    def test_every_module_with_a_check_is_registered_and_tested(self):
+        modules = {
+            m.name
+            for m in pkgutil.iter_modules(ennead.checks.__path__)
+            if hasattr(importlib.import_module(f"ennead.checks.{m.name}"), "check")
+        }
+        registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
+        tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
+        self.assertEqual(modules, registered)
+        self.assertEqual(modules, tested)
+        self.assertGreaterEqual(len(modules), 12)
+
+    def test_random_houses_never_upset_a_rule_and_every_fix_can_be_carried_out(self):
+        mended = 0
+        for seed in range(80):
+            studio = random_studio(seed)
+            for found in find_all(Survey(studio)):
+                self.assertTrue(found.message and found.why and found.sheet in ("Session", "Rig", "Lines"))
+                for fix in found.fixes:
+                    try:
+                        after = carry_out(studio, fix)
+                    except EnneadError as error:
+                        # Only a search may come back without a place, and it says why.
+                        self.assertIsInstance(fix.does, Wish)
+                        self.assertIn("cannot be placed", str(error))
+                        continue
+                    mended += found.key not in {f.key for f in find_all(Survey(after))}
+        self.assertGreater(mended, 60)
+
+    def test_findings_come_worst_first(self):
+        order = ["trouble", "caution", "note"]
+        for seed in random.Random(1).sample(range(1000), 20):
+            ranks = [order.index(f.severity) for f in find_all(Survey(random_studio(seed)))]
+            self.assertEqual(ranks, sorted(ranks))
+
+    def test_demo_has_two_mistakes_and_its_finished_form_none(self):
+        from ennead.demo.skerry import skerry
+
+        loud = [f for f in find_all(Survey(skerry())) if f.severity != "note"]
+        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive"})
+        self.assertEqual([f for f in find_all(Survey(skerry(finished=True))) if f.severity != "note"], [])
+        self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).runs))
+
+    def test_disconnected_units_are_domains_of_their_own(self):
+        apart = disconnect(one_fibre(), "C1")
+        self.assertEqual([len(d.units) for d in Survey(apart).clocks.domains], [1, 1])
+        self.assertEqual(findings(apart, "two_leaders"), [])

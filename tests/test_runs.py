@@ -1,0 +1,124 @@
+"""Runs against hand-traced ways: numbers, gaps with their cause, delays, outputs."""
+
+import random
+import unittest
+
+from ennead.checks.all_checks import find_all
+
+from ennead.edits.cables import connect, disconnect
+from ennead.edits.house import leave_computer
+from ennead.edits.session import change_source, set_rate
+from ennead.edits.settings import set_mode
+from ennead.studio.errors import EnneadError
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edit, random_studio, rig
+
+TWO_OUT = "eight-preamp expander, two optical outputs"
+TWO_IN = "eight-preamp interface, two optical pairs"
+
+
+def arrives(studio):
+    return [r.driver.number if r.driver else r.gap.cause for r in Survey(studio).runs]
+
+
+class InputRuns(unittest.TestCase):
+    def full(self):
+        studio = one_fibre()
+        for n in range(1, 9):
+            studio = plug(studio, f"Mic {n}", "U2", f"mic{n}")
+        return studio
+
+    def test_expander_arrives_after_loopback_at_every_speed(self):
+        studio = self.full()
+        self.assertEqual(arrives(studio), [15, 16, 17, 18, 19, 20, 21, 22])
+        self.assertEqual(arrives(set_rate(studio, 96_000)), [15, 16, 17, 18, "lane", "lane", "lane", "lane"])
+        self.assertEqual(arrives(set_rate(studio, 176_400)), [15, 16] + ["lane"] * 6)
+
+    def test_two_fibres_keep_eight_at_double_speed(self):
+        studio = rig(TWO_IN, TWO_OUT)
+        for x in "ab":
+            studio = connect(studio, end("U2", f"optical_{x}_out"), end("U1", f"optical_{x}_in"))
+        for n in range(1, 9):
+            studio = plug(studio, f"Mic {n}", "U2", f"mic{n}")
+        self.assertEqual(arrives(studio), list(range(9, 17)))
+        # The map is fixed: 5–8 come in on ADAT B, whose numbers begin at 17.
+        self.assertEqual(arrives(set_rate(studio, 96_000)), [9, 10, 11, 12, 17, 18, 19, 20])
+        self.assertEqual(arrives(set_rate(studio, 192_000)), [9, 10, 17, 18] + ["lane"] * 4)
+
+    def test_without_smux_nothing_crosses_above_48(self):
+        studio = rig(TWO_IN, "eight-preamp expander, 44.1 and 48 kHz only")
+        studio = plug(connect(studio, end("U2", "optical_out"), end("U1", "optical_a_in")), "Mic", "U2", "mic1")
+        self.assertEqual(arrives(studio), [9])
+        self.assertEqual(arrives(set_rate(studio, 96_000)), ["lane"])
+
+    def test_every_kind_of_gap_has_its_cause(self):
+        studio = plug(one_fibre(), "Mic", "U2", "mic3")
+        self.assertEqual(arrives(set_mode(studio, "U1", "optical", "spdif-optical")), ["format"])
+        self.assertEqual(arrives(disconnect(studio, "C1")), ["no-cable"])
+        self.assertEqual(arrives(leave_computer(studio, "U1")), ["no-host"])
+        self.assertEqual(arrives(disconnect(studio, "C2")), ["unplaced"])
+        run = Survey(set_mode(studio, "U1", "optical", "spdif-optical")).runs[0]
+        self.assertEqual(run.gap.reason, f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
+                                         f"{studio.units['U2'].name} sends ADAT.")  # fmt: skip
+
+    def test_ring_of_fibres_ends(self):
+        studio = rig("eight-channel line converter, two optical pairs")
+        studio = connect(studio, end("U1", "line_out1"), end("U1", "line1"))
+        studio = connect(studio, end("U1", "optical_a_out"), end("U1", "optical_a_in"))
+        studio = plug(studio, "Keys", "U1", "line2", kind="line")
+        self.assertIn(arrives(studio)[0], ("no-cable", "ring"))
+        ring = connect(studio, end("U1", "line_out2"), end("U1", "line3"))
+        self.assertIsNone(Survey(ring).runs[0].driver)
+
+    def test_preamp_in_front_is_outboard_and_delays_add_up(self):
+        studio = rig(INTERFACE, EXPANDER, "two-channel valve preamp")
+        studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
+        studio = connect(studio, end("U3", "line_out2"), end("U2", "mic4"))
+        studio = plug(studio, "Narrator", "U3", "mic2")
+        run = Survey(studio).runs[0]
+        self.assertEqual([s.zone for s in run.stops], ["source", "outboard", "converter", "link", "link"])
+        self.assertEqual(run.driver.number, 18)
+        self.assertEqual(run.latency_samples, 31 + 1 + 2)
+
+    def test_digital_pair_uses_one_cable(self):
+        studio = rig(INTERFACE)
+        studio = plug(studio, "Tape", "U1", "spdif_in", kind="digital")
+        studio = change_source(studio, "S1", channels=2)
+        self.assertEqual(arrives(studio), [9, 10])
+
+    def test_outputs_read_from_driver_to_ear(self):
+        studio = rig(INTERFACE, EXPANDER, "active loudspeaker")
+        studio = connect(studio, end("U1", "optical_out"), end("U2", "optical_in"))
+        studio = connect(studio, end("U2", "line_out3"), end("U3", "line_in"))
+        runs = {r.driver.number: r for r in Survey(studio).output_runs}
+        # Analogue 1–8, phones 9–10, S/PDIF 11–12, ADAT 13–20: lane 3 is 15.
+        self.assertTrue(runs[15].complete)
+        self.assertEqual(runs[15].stops[-1].zone, "ear")
+        self.assertFalse(runs[13].complete)
+
+
+class Reuse(unittest.TestCase):
+    def test_parts_are_kept_while_what_they_read_is_unchanged(self):
+        studio = plug(one_fibre(), "Mic", "U2", "mic3")
+        before = Survey(studio)
+        _ = before.runs, before.seats, before.clocks
+        after = Survey(change_source(studio, "S1", name="Other"), before)
+        self.assertIs(after.links, before.links)
+        self.assertIs(after.clocks, before.clocks)
+        self.assertIs(after.seats, before.seats)
+        self.assertEqual(after.runs[0].signal, "Other")
+
+    def test_a_survey_from_before_says_the_same_as_a_fresh_one(self):
+        for seed in range(6):
+            dice, studio = random.Random(seed), random_studio(seed, 30)
+            survey = Survey(studio)
+            find_all(survey)
+            for _ in range(25):
+                try:
+                    studio = random_edit(studio, dice)[1](studio)
+                except EnneadError:
+                    continue
+                survey = Survey(studio, survey)
+                self.assertEqual(*([(f.key, f.why, f.working, [x.text for x in f.fixes]) for f in find_all(s)]
+                                   for s in (survey, Survey(studio))))  # fmt: skip
+                self.assertEqual(survey.runs, Survey(studio).runs)
