@@ -40,6 +40,7 @@ def open_window(name: str | None) -> int:
     except EnneadError as error:
         print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
         return 2
+    sys.excepthook = window.report_fault
     window.show()
     return app.exec()
 

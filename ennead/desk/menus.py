@@ -52,14 +52,6 @@ def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object
     return menus
 
 
-def add_edit_actions(menu: QMenu, window: QMainWindow, undo: QAction, redo: QAction) -> None:
-    """Put named undo and redo into the Edit menu."""
-    undo.setShortcut(QKeySequence("Ctrl+Z"))
-    redo.setShortcuts([QKeySequence("Ctrl+Shift+Z"), QKeySequence("Ctrl+Y")])
-    menu.addActions([undo, redo])
-    window.addActions([undo, redo])
-
-
 def add_choices(
     menu: QMenu, title: str, choices: dict[str, str], chosen: str, choose: Callable[[str], object]
 ) -> None:

@@ -1,6 +1,9 @@
 """The window: rail, sheets, margin and tally around one worktable."""
 
+import contextlib
+import traceback
 from collections.abc import Callable
+from types import TracebackType
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
@@ -10,8 +13,8 @@ from ennead import __version__
 from ennead.desk.file_actions import FileActions
 from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
 from ennead.desk.margin.margin import Margin
-from ennead.desk.menus import add_choices, add_edit_actions, all_actions, build_menus
-from ennead.desk.preferences import Preferences
+from ennead.desk.menus import add_choices, all_actions, build_menus
+from ennead.desk.preferences import Preferences, drafts_folder
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.sheet import LinesSheet
 from ennead.desk.sheets.lines.tape_view import TapeView
@@ -22,11 +25,13 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.finder import Finder
 from ennead.desk.widgets.rail import Rail
 from ennead.desk.widgets.tally import Tally
+from ennead.desk.widgets.undo_actions import UndoActions
 from ennead.desk.worktable import Worktable
 
 _KEYS = (
     ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
     ("Ctrl+K", "find anything by name, number or label"),
+    ("F8, Ctrl+.", "go to the next finding; take its first fix"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step"),
     ("Enter, Tab", "input list: next line, next column; Ctrl+V pastes a list"),
     ("arrows, Enter", "rig: go to a port, connect it; Delete pulls its cable"),
@@ -49,9 +54,8 @@ class Window(QMainWindow):
         self.session_sheet, self.lines_sheet = session, lines
         self._build()
         self.menus = build_menus(self, self._method)
-        undo, redo = table.undo_stack.createUndoAction(self, "Undo"), table.undo_stack.createRedoAction(self, "Redo")
-        if undo is not None and redo is not None:
-            add_edit_actions(self.menus["&Edit"], self, undo, redo)
+        self.undo_actions = UndoActions(table.undo_stack, self)
+        self.menus["&Edit"].addActions([self.undo_actions.undo, self.undo_actions.redo])
         self._sheet_actions()
         themes = {"system": "As the system", "paper": "Paper", "night": "Night"}
         add_choices(self.menus["&View"], "T&heme", themes, book.choice, self.choose_theme)
@@ -101,7 +105,10 @@ class Window(QMainWindow):
         finding = QAction("Next &finding", self)
         finding.setShortcut(QKeySequence("F8"))
         finding.triggered.connect(self.next_finding)
-        self.menus["&Sheet"].addAction(finding)
+        fix = QAction("Take the first f&ix", self)
+        fix.setShortcut(QKeySequence("Ctrl+."))
+        fix.triggered.connect(self.first_fix)
+        self.menus["&Sheet"].addActions([finding, fix])
 
     # -- going about ---------------------------------------------------------------------------
     def go(self, number: int, selection: Selection | None = None) -> None:
@@ -123,6 +130,14 @@ class Window(QMainWindow):
         places = [(SHEET_NUMBERS[f.sheet], selection_of(self.table.studio, f.subject)) for f in loud]
         at = next((i for i, p in enumerate(places) if p[1] == here), -1)
         self.go(*places[(at + 1) % len(places)])
+
+    def first_fix(self) -> None:
+        """Carry out the first fix of what the margin shows."""
+        fixes = [f for finding in self.table.findings_about(self.table.selection) for f in finding.fixes]
+        if fixes:
+            self.table.fix(fixes[0])
+        else:
+            self.table.said.emit("Nothing here has a fix to take. F8 goes to the next finding.")
 
     def find(self) -> None:
         """Open the finder."""
@@ -202,6 +217,13 @@ class Window(QMainWindow):
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(text)
         box.exec()
+
+    def report_fault(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        """Say that the program itself failed; what was done before is on disk, and the details go to a file."""
+        path = drafts_folder().parent / "faults.txt"
+        with contextlib.suppress(OSError), path.open("a", encoding="utf-8") as log:
+            log.write("".join(traceback.format_exception(kind, error, trace)) + "\n")
+        self.table.said.emit(f"Ennead itself failed at that ({kind.__name__}). Your edits are kept; details: {path}")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.lines_sheet.stop()

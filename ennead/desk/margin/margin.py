@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -23,6 +22,7 @@ from ennead.desk.margin.about_studio import about_studio
 from ennead.desk.margin.about_unit import about_unit
 from ennead.desk.margin.notes import Fact, Notes
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -151,7 +151,7 @@ class Margin(QScrollArea):
             choice.setCurrentIndex([k for k, _ in fact.choices].index(fact.value))
             choice.activated.connect(lambda i: self._carry_out(fact, fact.choices[i][0]))
             return choice
-        line = QLineEdit(fact.value)
+        line = Field(fact.value)
         line.setCursorPosition(0)
         line.editingFinished.connect(lambda: self._typed(fact, line.text()))
         return line

@@ -7,11 +7,16 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QDialog, QListWidget, QVBoxLayout, QWidget
 
+from ennead.checks.finding import Fix
 from ennead.desk.finding_places import SHEET_NUMBERS, selection_of
 from ennead.desk.selection import Selection
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
 from ennead.desk.worktable import Worktable
+from ennead.edits.change import change
+from ennead.edits.session import set_rate
+from ennead.edits.settings import set_clock_source, set_mode
+from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey
 
@@ -27,6 +32,7 @@ class Find:
     sheet: int = 0
     selection: Selection | None = None
     action: QAction | None = None
+    fix: Fix | None = None
 
 
 def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
@@ -48,12 +54,32 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
     for finding in table.findings:
         sheet = SHEET_NUMBERS[finding.sheet]
         finds.append(Find(f"▲ {finding.message}", finding.message, sheet, selection_of(studio, finding.subject)))
+        finds += [Find(f"→ {fix.text}", f"fix {fix.text}", fix=fix) for fix in finding.fixes]
+    finds += [Find(fix.text, fix.text, fix=fix) for fix in _menu_settings(survey)]
     for action in actions:
         text = action.text().replace("&", "")
         if text and action.isEnabled() and action.menu() is None:
             keys = action.shortcut().toString()
             finds.append(Find(f"{text}" + (f"   ({keys})" if keys else ""), text, action=action))
     return finds
+
+
+def _menu_settings(survey: Survey) -> list[Fix]:
+    """Return every mode, clock source and rate one could set, as deeds."""
+    studio, deeds = survey.studio, []
+    for unit in studio.units.values():
+        profile = studio.profiles[unit.profile]
+        for mode in profile.modes:
+            for choice in mode.choices:
+                text = f"Set {unit.name}'s {mode.label} to {choice.label}"
+                deeds.append(Fix(text, change(text, set_mode, unit.id, mode.key, choice.key)))
+        for entry in profile.clock_sources:
+            text = f"Set {unit.name}'s clock to {entry.label}"
+            deeds.append(Fix(text, change(text, set_clock_source, unit.id, entry.key)))
+    for rate in RATES_HZ:
+        text = f"Go to {rate_text(rate)}"
+        deeds.append(Fix(text, change(text, set_rate, rate)))
+    return deeds
 
 
 def _driver_finds(survey: Survey) -> list[Find]:
@@ -95,7 +121,7 @@ class Finder(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Find")
         self.setObjectName("finder")
-        self._finds, self._go = everything(table, actions), go
+        self._finds, self._go, self._do = everything(table, actions), go, table.fix
         theme = book.now
         self.resize(theme.px(560), theme.px(420))
         column = QVBoxLayout(self)
@@ -120,5 +146,7 @@ class Finder(QDialog):
         self.accept()
         if find.action is not None:
             find.action.trigger()
+        elif find.fix is not None:
+            self._do(find.fix)
         elif find.selection is not None:
             self._go(find.sheet, find.selection)

@@ -5,10 +5,12 @@ from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem
+
+from ennead.desk.widgets.field import Field
 
 
-class NarrowingLine(QLineEdit):
+class NarrowingLine(Field):
     """The line; Up and Down move through its list while it keeps the keyboard."""
 
     def __init__(self, listed: QListWidget, hint: str, name: str) -> None:

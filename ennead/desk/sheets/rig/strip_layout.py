@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import groupby
 
 from ennead.desk.widgets.wrapping import Measure, Scale, wrap
@@ -142,9 +142,12 @@ def _lay_strip(
             if x + box.width > width - px(8) and x > left + gutter:
                 x = left + gutter
                 y += px(72)
-            boxes.append(_at(box, x, y))
+            boxes.append(replace(box, x=x, y=y))
             x += box.width
         y += px(72) if any(b.user for b in boxes if b.y == y) else px(50)
+    used = {b.y for b in boxes if b.user}
+    # A row that nobody uses needs no room for names beneath its sockets.
+    boxes = [replace(b, height=px(70) if b.y in used else px(48)) for b in boxes]
     clock = _clock_text(survey, unit.id)
     height = y - top + px(2)
     return StripBox(
@@ -186,12 +189,6 @@ def _box(
     view = survey.views[unit.id]
     lost = port.is_digital and view.lanes[port.key] == 0 and view.formats[port.key] != "word"
     return PortBox(end, port, 0, 0, width, px(70), label, lines, state, live, lost, port.key in unit.faults)
-
-
-def _at(box: PortBox, x: float, y: float) -> PortBox:
-    return PortBox(
-        box.end, box.port, x, y, box.width, box.height, box.label, box.user, box.state, box.live, box.lost, box.fault
-    )
 
 
 def _clock_text(survey: Survey, unit: UnitId) -> str:

@@ -71,7 +71,7 @@ class StripPainter:
 
     def _port(self, box: PortBox) -> None:
         theme, p = self._theme, self._p
-        cell = QRectF(box.x, box.y, box.width, box.height - (0 if box.user else theme.px(22)))
+        cell = QRectF(box.x, box.y, box.width, box.height)
         chosen = self._selection.kind == "port" and self._selection.end == box.end
         if chosen:
             p.fillRect(cell, theme.colour("selection"))

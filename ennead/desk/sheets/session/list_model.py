@@ -45,6 +45,13 @@ class ListModel(QAbstractTableModel):
         if ids == self._ids:
             self.dataChanged.emit(self.index(0, 0), self.index(len(ids), len(COLUMNS) - 1))
             return
+        if ids[: len(self._ids)] == self._ids:
+            # Lines added at the end: the view keeps its cursor, and whoever types in it goes on typing.
+            self.beginInsertRows(QModelIndex(), len(self._ids), len(ids) - 1)
+            self._ids = ids
+            self.endInsertRows()
+            self.dataChanged.emit(self.index(0, 0), self.index(len(ids), len(COLUMNS) - 1))
+            return
         self.beginResetModel()
         self._ids = ids
         self.endResetModel()

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.session.list_model import ListModel, choices_of
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.field import Field
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change, change, step
 from ennead.edits.session import move_source, remove_source
@@ -30,7 +31,7 @@ class _Typing(QStyledItemDelegate):
     """A plain line to type in; where only some words are known, they are offered."""
 
     def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem, index: QModelIndex) -> QWidget:
-        line = QLineEdit(parent)
+        line = Field(parent)
         line.setFrame(False)
         words = choices_of(index.column())
         if words:
@@ -124,7 +125,10 @@ class ListView(QTableView):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
-        if event.matches(QKeySequence.StandardKey.Paste):
+        if self.state() == QAbstractItemView.State.EditingState:
+            # A line lets Return through to its view; the delegate sees to it already.
+            event.accept()
+        elif event.matches(QKeySequence.StandardKey.Paste):
             clipboard = QApplication.clipboard()
             self._paste(clipboard.text() if clipboard else "")
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -141,7 +145,7 @@ class ListView(QTableView):
             super().keyPressEvent(event)
 
     def _chosen(self) -> list[SourceId]:
-        rows = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        rows = sorted({i.row() for i in self.selectionModel().selectedRows()}) or [self.currentIndex().row()]
         return [s.id for s in (self.list_model.source_at(r) for r in rows) if s is not None]
 
     def _remove(self) -> None:

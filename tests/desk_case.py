@@ -1,0 +1,159 @@
+"""A window offscreen with a home of its own; Qt's warnings fail the test that caused them."""
+
+import os
+import sys
+import tempfile
+import time
+import traceback
+import unittest
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QPushButton
+
+from ennead.desk.app import build_window
+from ennead.files.anything import write_studio
+from ennead.studio.document import Studio, empty_studio
+
+_messages: list[str] = []
+
+
+def _caught(kind: type[BaseException], error: BaseException, trace: object) -> None:
+    """Qt calls slots where no test can catch; what they raise is kept and fails the test."""
+    _messages.append("".join(traceback.format_exception(kind, error, trace)))  # type: ignore[arg-type]
+
+
+_HARMLESS = ("This plugin does not support", "propagateSizeHints", "XDG_RUNTIME_DIR")
+
+
+def _listen(kind: QtMsgType, _context: object, message: str | None) -> None:
+    if kind != QtMsgType.QtDebugMsg and not any(h in (message or "") for h in _HARMLESS):
+        _messages.append(message or "")
+
+
+def application() -> QApplication:
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["ennead"])
+    qInstallMessageHandler(_listen)
+    sys.excepthook = _caught
+    return app
+
+
+class DeskCase(unittest.TestCase):
+    """Builds a window on a studio; `self.studio` is what is on its table now."""
+
+    start: Studio | None = None
+
+    def setUp(self) -> None:
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.home = Path(held.name)
+        for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME"):
+            os.environ[name] = held.name
+        self.app = application()
+        _messages.clear()
+        self.path = self.home / "test.ennead"
+        self.window = None
+        self.open(self.start or empty_studio("Test"))
+
+    def open(self, studio: Studio | None = None) -> None:
+        """Close the window that is open and open one anew, on a studio or on what was left."""
+        if self.window is not None:
+            self.window.close()
+        if studio is not None:
+            write_studio(self.path, studio)
+        self.window = build_window(self.app, self.path if studio is not None else None)
+        self.window.resize(1280, 800)
+        self.window.book.choose("paper")
+        self.window.show()
+        self.window.activateWindow()
+        QTest.qWaitForWindowExposed(self.window)
+        self.table = self.window.table
+        self.said: list[str] = []
+        self.table.said.connect(self.said.append)
+        self.settle()
+
+    def tearDown(self) -> None:
+        self.window.close()
+        self.settle()
+        self.window.deleteLater()
+        self.settle()
+        self.assertEqual(_messages, [])
+
+    @property
+    def studio(self) -> Studio:
+        return self.table.studio
+
+    def settle(self) -> None:
+        for _ in range(4):
+            self.app.processEvents()
+
+    def until(self, condition, seconds: float = 10.0) -> None:
+        """Wait for something that happens on another thread."""
+        deadline = time.monotonic() + seconds
+        while not condition():
+            self.assertLess(time.monotonic(), deadline, "it never happened")
+            QTest.qWait(5)
+
+    def press(self, *keys: str, into=None) -> None:
+        """Press keys by name (``Ctrl+Z``, ``Return``, ``Down``) in the widget that has the keyboard."""
+        for name in keys:
+            if self.app.focusWidget() is None:
+                # A window manager gives the keyboard back after a dialog; offscreen there is none.
+                self.window.activateWindow()
+                self.settle()
+            *held, last = name.split("+") if name != "+" else [name]
+            modifiers = Qt.KeyboardModifier.NoModifier
+            for word in held:
+                modifiers |= {"Ctrl": Qt.KeyboardModifier.ControlModifier, "Alt": Qt.KeyboardModifier.AltModifier,
+                              "Shift": Qt.KeyboardModifier.ShiftModifier}[word]  # fmt: skip
+            QTest.keyClick(into or self.app.focusWidget() or self.window, getattr(Qt.Key, f"Key_{last}"), modifiers)
+            self.settle()
+
+    def type(self, text: str, into=None) -> None:
+        for letter in text:
+            QTest.keyClick(into or self.app.focusWidget() or self.window, letter)
+        self.settle()
+
+    def in_dialog(self, name: str, deed) -> None:
+        """Have something done in a modal dialog once it is open."""
+
+        def look() -> None:
+            dialog = next((w for w in self.app.topLevelWidgets() if w.objectName() == name and w.isVisible()), None)
+            if dialog is None:
+                QTimer.singleShot(10, look)
+            else:
+                deed(dialog)
+
+        QTimer.singleShot(0, look)
+
+    def undo_all(self) -> None:
+        for _ in range(self.table.undo_stack.count() + 1):
+            self.press("Ctrl+Z")
+        self.assertFalse(self.table.undo_stack.canUndo())
+
+    def drag(self, widget, start: QPointF, end: QPointF) -> None:
+        """Press, move in steps and let go with the left button."""
+        a, b = start.toPoint(), end.toPoint()
+        QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=a)
+        for part in (0.3, 0.6, 1.0):
+            QTest.mouseMove(widget, QPoint(round(a.x() + part * (b.x() - a.x())), round(a.y() + part * (b.y() - a.y()))))
+            self.settle()
+        QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=b)
+        self.settle()
+
+    def button(self, text: str) -> QPushButton:
+        """Return the visible button whose text, on one line, begins so."""
+        self.settle()
+        found = [b for b in self.window.findChildren(QPushButton)
+                 if b.isVisible() and b.text().replace("\n", " ").startswith(text)]  # fmt: skip
+        self.assertTrue(found, f"no button “{text}”")
+        return found[0]
+
+    def click(self, widget) -> None:
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+        self.settle()

@@ -1,0 +1,153 @@
+"""The command line as a script meets it: JSON shapes, exit status, one sentence for what cannot be used."""
+
+import contextlib
+import io
+import json
+import os
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from ennead import __version__
+from ennead.cli.main import main
+from ennead.demo.skerry import skerry
+from ennead.files.anything import read_studio, write_studio
+from ennead.files.interchange import to_json
+from tests.builders import one_fibre, plug
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def run(*argv):
+    """Return exit status, standard output and standard error of a verb."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            status = main([str(a) for a in argv])
+        except SystemExit as end:
+            status = end.code
+    return status, out.getvalue(), err.getvalue()
+
+
+class Verbs(unittest.TestCase):
+    def setUp(self):
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.folder = Path(held.name)
+        self.demo = self.folder / "demo.ennead"
+        self.assertEqual(run("demo", self.demo)[0], 0)
+
+    def json(self, *argv, status=0):
+        got, out, err = run(*argv, "--json")
+        self.assertEqual((got, err), (status, ""))
+        return json.loads(out)
+
+    def test_demo_and_convert_lose_nothing(self):
+        self.assertEqual(read_studio(self.demo), skerry())
+        text = self.folder / "a.json"
+        self.assertEqual(run("convert", self.demo, text), (0, "", ""))
+        self.assertEqual(text.read_text(encoding="utf-8"), to_json(skerry()))
+        self.assertEqual(run("convert", text, self.folder / "b.ennead")[0], 0)
+        self.assertEqual(read_studio(self.folder / "b.ennead"), skerry())
+
+    def test_check_says_one_for_trouble_and_nought_for_the_finished_form(self):
+        found = self.json("check", self.demo, status=1)["findings"]
+        for row in found:
+            self.assertEqual(set(row), {"rule", "severity", "sheet", "subject", "message", "why", "fixes", "working"})
+            self.assertTrue(all(set(part) == {"text"} for part in (*row["fixes"], *row["working"])))
+        run("demo", self.folder / "f.json", "--finished")
+        self.assertEqual({f["severity"] for f in self.json("check", self.folder / "f.json")["findings"]}, {"note"})
+        at_96 = self.json("check", self.folder / "f.json", "--rate", "96000", status=1)["findings"]
+        self.assertIn("rate_not_offered", {f["rule"] for f in at_96})
+        status, out, _ = run("check", self.demo)
+        self.assertEqual(status, 1)
+        self.assertIn("trouble: 48 V would reach Harmonium", out)
+
+    def test_driver_map_and_lines(self):
+        studio = plug(one_fibre(), "Ninth", "U2", "mic1", track="Nine")
+        path = self.folder / "s.json"
+        write_studio(path, studio)
+        table = self.json("driver-map", path)
+        self.assertEqual((table["rate_hz"], len(table["inputs"])), (48_000, 22))
+        self.assertEqual(table["inputs"][14], {"number": 15, "unit": "Eight-preamp interface, one optical pair",
+                                               "port": "Optical in", "lane": 1, "label": "ADAT 1", "track": "Nine"})  # fmt: skip
+        self.assertEqual(table["inputs"][10]["port"], None)
+        self.assertEqual(len(self.json("driver-map", path, "--rate", "96000")["inputs"]), 18)
+        (line,) = self.json("lines", path)["runs"]
+        self.assertEqual((line["driver_number"], line["complete"], line["problem"], line["latency_samples"]), (15, True, None, 34.0))
+        self.assertEqual([s["text"] for s in line["stops"]][0], "Ninth")
+        outs = self.json("lines", path, "--direction", "out")["runs"]
+        self.assertTrue(all(r["complete"] for r in outs))
+        self.assertIn("   15  Ninth → ", run("lines", path)[1])
+        self.assertIn("   15  ADAT 1", run("driver-map", path)[1])
+
+    def test_export_and_schema(self):
+        for what in ("cables", "drivers"):
+            self.assertEqual(run("export", self.demo, "--what", what, "--output", self.folder / f"{what}.csv"), (0, "", ""))
+        rows = (self.folder / "cables.csv").read_text(encoding="utf-8").splitlines()
+        self.assertEqual(rows[0], "cable,from,to,type,length_m,state")
+        self.assertEqual(len(rows), 1 + len(skerry().cables))
+        self.assertIn("StudioForm", json.dumps(json.loads(run("schema")[1])) + "StudioForm")
+
+    def test_what_cannot_be_used_is_one_sentence_and_two(self):
+        bad = self.folder / "bad.ennead"
+        bad.write_bytes(b"SQLite format 3\0" + b"x" * 10)
+        for argv in (
+            ("check", self.folder / "none.json"), ("check", bad), ("lines", self.demo, "--rate", "1"),
+            ("convert", self.demo, self.folder / "x.txt"), ("demo", self.folder / "no" / "x.json"), ("frobnicate",),
+            ("lines", self.demo, "--direction", "up"), ("export", self.demo, "--what", "cables"), (),
+            ("export", self.demo, "--what", "cables", "--output", self.folder / "a.xls"), ("check", self.demo, "--rate", "x"),
+        ):  # fmt: skip
+            with self.subTest(argv=argv):
+                status, out, err = run(*argv)
+                self.assertEqual((status, out), (2, ""))
+                self.assertEqual(err.count("\n"), 1, err)
+                self.assertNotIn("Traceback", err)
+
+
+class Process(unittest.TestCase):
+    def call(self, *argv, **env):
+        clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+        return subprocess.run(
+            [sys.executable, "-m", "ennead", *argv], cwd=ROOT, env=clean | env, capture_output=True, text=True, check=False
+        )
+
+    def test_version_help_and_no_screen(self):
+        self.assertEqual(self.call("--version").stdout, f"ennead {__version__}\n")
+        self.assertIn("driver-map", self.call("--help").stdout)
+        no_screen = self.call()
+        self.assertEqual((no_screen.returncode, no_screen.stdout), (2, ""))
+        self.assertIn("there is no screen here", no_screen.stderr)
+        bad = self.call("nowhere.ennead", QT_QPA_PLATFORM="offscreen")
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn("nowhere.ennead: it cannot be read", bad.stderr)
+
+    def test_verbs_load_no_qt_and_the_core_no_pydantic(self):
+        code = (
+            "import sys, ennead.cli.main, ennead.demo.skerry; "
+            "assert not [m for m in sys.modules if m.startswith('PyQt6')], 'Qt'"
+        )
+        self.assertEqual(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=False).returncode, 0)
+        code = (
+            "import sys, ennead.planning.allocation, ennead.checks.all_checks, ennead.reports.cable_schedule; "
+            "assert 'pydantic' not in sys.modules"
+        )
+        self.assertEqual(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=False).returncode, 0)
+
+
+class Tree(unittest.TestCase):
+    def test_lock_files_name_no_address(self):
+        for lock in (ROOT / "requirements").glob("*.lock"):
+            text = lock.read_text(encoding="utf-8")
+            self.assertNotIn("://", text)
+            self.assertNotIn("--index", text)
+            self.assertIn("--hash=sha256:", text)
+
+    def test_pictures_of_the_readme_are_there(self):
+        readme = (ROOT / "README.md").read_text(encoding="utf-8")
+        shots = [line.split("](")[1].split(")")[0] for line in readme.splitlines() if "![" in line or "screenshots/" in line]
+        self.assertTrue(shots)
+        for shot in shots:
+            self.assertTrue((ROOT / shot).is_file(), shot)

@@ -1,0 +1,285 @@
+"""The window: files, finder, findings, looks; and undo that always leads back."""
+
+import random
+import sqlite3
+from contextlib import closing
+from unittest import mock
+
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton
+
+from ennead.demo.skerry import skerry
+from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
+from ennead.desk.widgets.finder import everything, matching
+from ennead.edits.change import Change, change
+from ennead.edits.house import rename_unit
+from ennead.edits.session import add_source, set_rate
+from ennead.files.anything import read_studio, write_studio
+from ennead.files.studio_file import read_studio_file
+from ennead.planning.allocation import allocate, take
+from ennead.studio.errors import EnneadError
+from tests.builders import INTERFACE, one_fibre, random_edit, rig
+from tests.desk_case import DeskCase
+
+
+class Undo(DeskCase):
+    start = one_fibre()
+
+    def test_any_sequence_of_actions_undone_is_the_identical_document(self):
+        for seed in range(12):
+            dice = random.Random(seed)
+            self.table.begin(self.start)
+            values = [self.studio]
+            for _ in range(30):
+                if dice.random() < 0.2 and self.table.findings:
+                    found = dice.choice(self.table.findings)
+                    if found.fixes:
+                        self.table.fix(dice.choice(found.fixes))
+                elif dice.random() < 0.1 and self.studio.current.sources:
+                    proposal = allocate(self.table.survey)
+                    if proposal.placements:
+                        self.table.do(take(self.table.survey, proposal))
+                else:
+                    name, edit = random_edit(self.studio, dice)
+                    self.table.do(Change(name, (edit,)))
+                if self.studio is not values[-1]:
+                    values.append(self.studio)
+            self.assertEqual(self.table.undo_stack.count(), len(values) - 1)
+            for value in values[-2::-1]:
+                self.table.undo_stack.undo()
+                self.assertIs(self.studio, value)
+            self.assertEqual(self.studio, self.start)
+            for value in values[1:]:
+                self.table.undo_stack.redo()
+                self.assertIs(self.studio, value)
+
+    def test_every_edit_is_on_disk_when_the_tally_says_so(self):
+        tally = self.window.tally
+        for n in range(5):
+            self.table.do(change("Rename", rename_unit, "U1", f"Pier {n}"))
+            self.until(lambda: tally._disk.text() == "✓ on disk")
+            self.assertEqual(read_studio_file(self.path), self.studio)
+        self.table.undo_stack.undo()
+        self.until(lambda: self.table.keeper.done == self.table.keeper.posted)
+        self.assertEqual(read_studio_file(self.path).units["U1"].name, "Pier 3")
+
+    def test_an_edit_that_cannot_be_written_is_said_and_written_with_the_next(self):
+        keeper = self.table.keeper
+        with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
+            other.execute("begin immediate")
+            keeper._thread.submit(lambda: keeper._file._db.execute("pragma busy_timeout = 1")).result()
+            self.table.do(change("Rename", rename_unit, "U1", "Pier"))
+            self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
+            self.assertIn("could not be written", self.window.tally._message.text())
+            other.execute("rollback")
+        self.assertEqual(self.studio.units["U1"].name, "Pier")
+        self.table.do(change("Rename", rename_unit, "U2", "Slipway"))
+        self.until(lambda: self.window.tally._disk.text() == "✓ on disk")
+        self.assertEqual(read_studio_file(self.path), self.studio)
+
+
+class Files(DeskCase):
+    start = one_fibre()
+
+    def action(self, name):
+        found = self.window.findChild(QAction, name)
+        self.assertIsNotNone(found, name)
+        found.trigger()
+        self.settle()
+
+    def test_all_is_there_after_closing_and_starting_again(self):
+        self.table.do(change("Rename", rename_unit, "U1", "Pier"))
+        kept = self.studio
+        self.window.close()
+        self.assertEqual([p.name for p in self.home.iterdir() if p.name.startswith("test.")], ["test.ennead"])
+        self.open()
+        self.assertEqual(self.studio, kept)
+        self.assertFalse(self.table.undo_stack.canUndo())
+
+    def test_new_gives_a_named_draft_at_once(self):
+        self.press("Ctrl+N")
+        self.assertTrue(self.studio.name.startswith("Draft of "))
+        first = self.table.path
+        self.assertTrue(first.is_file())
+        self.assertEqual(first.parent, self.home / "ennead" / "studios")
+        self.press("Ctrl+N")
+        self.assertEqual(self.table.path.stem, f"{first.stem} (2)")
+        self.assertIn("Next: type or paste", self.window.tally._message.text())
+        self.open()
+        self.assertEqual(self.table.path.stem, f"{first.stem} (2)")
+
+    def test_open_save_as_and_lists_go_through_dialogs(self):
+        other = self.home / "other.json"
+        write_studio(other, skerry())
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(other), "")):
+            self.action("open_studio")
+        self.assertEqual(self.studio, skerry())
+        saved = self.home / "saved"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(saved), "")):
+            self.action("save_as")
+            self.assertEqual(self.table.path, self.home / "saved.ennead")
+            for name, ending in (("save_json", "json"), ("write_list", "csv"), ("export_drivers", "csv"), ("export_cables", "csv")):
+                self.action(name)
+                self.assertTrue(saved.with_suffix(f".{ending}").is_file(), name)
+                if name != "save_json" and name != "write_list":
+                    saved.with_suffix(".csv").unlink()
+        self.assertEqual(read_studio(self.home / "saved.json"), skerry())
+        names = self.home / "list.txt"
+        names.write_text("Bell\nGong\n", encoding="utf-8")
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(names), "")):
+            self.press("Ctrl+I")
+        self.assertEqual([s.name for s in self.studio.session_sources][-2:], ["Bell", "Gong"])
+
+    def test_a_bad_file_is_one_sentence_and_the_open_studio_stays(self):
+        bad = self.home / "bad.ennead"
+        bad.write_bytes(b"not a studio at all" * 20)
+        before = self.studio
+        self.window.files.open_path(bad)
+        self.assertIn("bad.ennead: it is no Ennead studio", self.said[-1])
+        self.window.files.open_path(self.home / "none.json")
+        self.assertIn("none.json: it cannot be read", self.said[-1])
+        self.assertIs(self.studio, before)
+        self.table.do(change("Rename", rename_unit, "U1", "Pier"))
+        self.until(lambda: self.table.keeper.done == self.table.keeper.posted)
+        self.assertEqual(read_studio_file(self.path).units["U1"].name, "Pier")
+
+    def test_the_last_studio_gone_bad_makes_way_for_a_draft(self):
+        self.window.close()
+        self.path.write_bytes(b"x")
+        self.open()
+        self.assertTrue(self.studio.name.startswith("Draft of "))
+        self.assertIn("no Ennead studio", self.window.tally._message.text())
+
+    def test_the_demo_opens_as_a_copy_each_time(self):
+        self.action("open_demo")
+        self.action("open_demo")
+        self.assertEqual((self.studio, self.table.path.stem), (skerry(), "Skerry Sound House (2)"))
+
+
+class Finding(DeskCase):
+    start = skerry()
+
+    def find(self, typed):
+        def choose(finder):
+            self.type(typed, into=finder.typed)
+            self.press("Return", into=finder.typed)
+
+        self.in_dialog("finder", choose)
+        self.press("Ctrl+K")
+        return self.table.selection
+
+    def test_anything_is_found_by_name_number_or_label(self):
+        narrator = next(s.id for s in self.studio.sources.values() if s.name == "Narrator")
+        self.assertEqual(self.find("driver input 17"), Selection("source", narrator))
+        self.assertIs(self.window.stack.currentWidget(), self.window.lines_sheet)
+        pier = next(u.id for u in self.studio.units.values() if u.name == "Pier")
+        self.assertEqual(self.find("pier optical a in"), Selection("port", pier, "optical_a_in"))
+        self.assertIs(self.window.stack.currentWidget(), self.window.sheets[2])
+        self.assertEqual(self.find("C3").port, "optical_a_in")
+        self.assertEqual(self.find("48 V would reach").kind, "source")
+        self.find("night")
+        self.assertEqual(self.window.book.now.palette, NIGHT)
+        finds = everything(self.table, [])
+        self.assertEqual(matching(finds, "no such thing"), [])
+        self.assertEqual(matching(finds, "driver input 5")[0].words.split("·")[0].strip(), "Driver input 5")
+
+    def test_f8_goes_round_the_findings_and_a_fix_ends_one(self):
+        seen = []
+        for _ in range(4):
+            self.press("F8")
+            seen.append(self.table.selection)
+        self.assertEqual(seen[0], seen[3])
+        self.assertEqual(len(set(seen)), 3)
+        harmonium = next(s for s in self.studio.sources.values() if s.name == "Harmonium")
+        self.table.select(Selection("source", harmonium.id))
+        self.click(self.button("Find another place for Harmonium"))
+        self.assertNotIn("phantom_reaches_forbidden", {f.rule for f in self.table.findings})
+        self.table.select(NOTHING)
+        self.click(self.button("Set Jetty's optical input to ADAT"))
+        self.assertEqual([f for f in self.table.findings if f.severity != "note"], [])
+        self.assertEqual([t.open_findings for t in self.window.rail.tabs.values()], [0, 0, 0])
+        self.undo_all()
+        self.assertEqual(self.studio, skerry())
+
+    def test_tally_figures_lead_to_their_sheets(self):
+        for name, number in (("inputs", 5), ("leader", 2), ("rate", 1)):
+            self.click(self.window.findChild(QPushButton, f"tally_{name}"))
+            self.assertIs(self.window.stack.currentWidget(), self.window.sheets[number])
+        self.assertIn("17 of 22 arrive", self.window.findChild(QPushButton, "tally_inputs").text())
+        self.assertIn("Beacon leads", self.window.findChild(QPushButton, "tally_leader").text())
+        self.click(self.window.findChild(QPushButton, "tally_findings"))
+        self.assertNotEqual(self.table.selection.kind, "nothing")
+
+
+class Looks(DeskCase):
+    start = skerry()
+
+    def test_every_text_colour_is_readable_on_every_ground(self):
+        self.assertAlmostEqual(contrast("#000000", "#FFFFFF"), 21.0)
+        for palette in (PAPER, NIGHT):
+            for text in TEXT_COLOURS:
+                for ground in GROUNDS:
+                    ratio = contrast(getattr(palette, text), getattr(palette, ground))
+                    self.assertGreaterEqual(ratio, 4.5, (palette.name, text, ground))
+
+    def test_text_grows_and_shrinks_by_keys_and_is_remembered(self):
+        self.press("Ctrl+Equal")
+        self.assertGreater(self.window.book.scale, 1.0)
+        for _ in range(9):
+            self.window.text_larger()
+        self.assertEqual(self.window.book.scale, 2.0)
+        for number in (1, 2, 5):
+            self.window.go(number)
+            self.window.resize(1024, 700)
+            self.settle()
+            self.assertEqual((self.window.width(), self.window.height()), (1024, 700))
+            self.assertGreaterEqual(min(w.font().pixelSize() for w in self.window.findChildren(QLabel) if w.text()), 11)
+        self.open()
+        self.assertEqual(self.window.book.scale, 2.0)
+        self.press("Ctrl+0")
+        self.assertEqual(self.window.book.scale, 1.0)
+
+    def test_pictures_change_with_the_theme(self):
+        shots = []
+        for theme in ("paper", "night"):
+            self.window.choose_theme(theme)
+            for number in (1, 2, 5):
+                self.window.go(number)
+                self.settle()
+                shots.append(self.window.grab().toImage().pixelColor(400, 60).name().upper())
+        self.assertEqual(shots, [PAPER.ground] * 3 + [NIGHT.ground] * 3)
+
+    def test_margin_text_is_never_taken_for_marks(self):
+        self.open(add_source(rig(INTERFACE), "<b>Bell</b> & <img src=x>"))
+        self.table.select(Selection("source", "S1"))
+        self.settle()
+        titles = [w.text() for w in self.window.margin.findChildren(QLabel)]
+        self.assertIn("<b>Bell</b> & <img src=x>", titles)
+        from PyQt6.QtCore import Qt
+
+        for label in self.window.margin.findChildren(QLabel):
+            self.assertEqual(label.textFormat(), Qt.TextFormat.PlainText)
+
+    def test_keys_and_about_are_told(self):
+        told = []
+        with mock.patch.object(QMessageBox, "exec", lambda box: told.append(box.text())):
+            self.press("F1")
+            self.window.about()
+        self.assertIn("Ctrl+K", told[0])
+        self.assertIn("Never lift a safety earth", told[1])
+
+    def test_a_fault_of_the_program_is_said_and_kept(self):
+        try:
+            raise RuntimeError("boom")
+        except RuntimeError as error:
+            self.window.report_fault(RuntimeError, error, error.__traceback__)
+        self.assertIn("Ennead itself failed", self.said[-1])
+        self.assertIn("boom", (self.home / "ennead" / "faults.txt").read_text(encoding="utf-8"))
+
+    def test_a_refused_change_is_said_and_nothing_is_put_on_the_stack(self):
+        self.assertFalse(self.table.do(change("Rate", set_rate, 1)))
+        self.assertIn("cannot be a sample rate", self.said[-1])
+        self.assertFalse(self.table.undo_stack.canUndo())
+        self.assertFalse(self.table.do(change("Rate", set_rate, 48_000)))
+        self.assertRaises(EnneadError, set_rate, self.studio, 1)
