@@ -77,7 +77,7 @@ class Verbs(unittest.TestCase):
         self.assertEqual(len(self.json("driver-map", path, "--rate", "96000")["inputs"]), 18)
         (line,) = self.json("lines", path)["runs"]
         self.assertEqual((line["driver_number"], line["complete"], line["problem"], line["latency_samples"]), (15, True, None, 34.0))
-        self.assertEqual([s["text"] for s in line["stops"]][0], "Ninth")
+        self.assertEqual(line["stops"][0]["text"], "Ninth")
         outs = self.json("lines", path, "--direction", "out")["runs"]
         self.assertTrue(all(r["complete"] for r in outs))
         self.assertIn("   15  Ninth → ", run("lines", path)[1])

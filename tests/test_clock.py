@@ -47,7 +47,7 @@ def feeders(studio):
     return found
 
 
-def walk(studio, settings, feeds, unit):
+def walk(settings, feeds, unit):
     """Follow a unit's clock for as many steps as there are units; return the crystal it ends on, or None."""
     for _ in range(len(settings) + 1):
         source = feeds.get((unit, settings[unit]))
@@ -67,7 +67,7 @@ class AgainstBruteForce(unittest.TestCase):
             now = {u: studio.units[u].settings.clock_source for u in studio.units}
             clocks = Survey(studio).clocks
             for unit, clock in clocks.by_unit.items():
-                self.assertEqual(clock.leader, walk(studio, now, feeds, unit))
+                self.assertEqual(clock.leader, walk(now, feeds, unit))
                 self.assertEqual(clock.state == "leads", feeds.get((unit, now[unit])) == unit)
                 self.assertEqual(clock.hops >= 0, clock.leader is not None)
             for domain in clocks.domains:
@@ -75,13 +75,13 @@ class AgainstBruteForce(unittest.TestCase):
                 able = set()
                 for choice in itertools.product(*menus):
                     settings = dict(choice)
-                    crystals = {walk(studio, settings, feeds, u) for u in domain.units}
+                    crystals = {walk(settings, feeds, u) for u in domain.units}
                     if len(crystals) == 1 and None not in crystals:
                         able |= crystals
                 self.assertEqual(set(domain.possible), able)
                 led += len(able)
                 for leader, settings in domain.possible.items():
-                    self.assertEqual({walk(studio, settings, feeds, u) for u in domain.units}, {leader})
+                    self.assertEqual({walk(settings, feeds, u) for u in domain.units}, {leader})
         self.assertGreater(led, 100)
 
 

@@ -1,6 +1,7 @@
 """The Lines sheet: the chart's rows, allocation by keyboard, numbers typed, lines dropped on free inputs."""
 
 import random
+from itertools import pairwise
 
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDragMoveEvent, QDropEvent, QHelpEvent
@@ -241,13 +242,13 @@ class Rows(DeskCase):
                 theme = Theme(PAPER, scale)
                 rows = chart_rows(survey, find_all(survey), Options(selected="S9"))
                 chart = lay_chart(rows, width, theme.width, theme.px)
-                for above, below in zip(chart.rows, chart.rows[1:], strict=False):
+                for above, below in pairwise(chart.rows):
                     self.assertLessEqual(above.y + above.height, below.y)
                 self.assertLess(chart.name, chart.middle)
                 self.assertLess(chart.middle, chart.number)
                 self.assertLess(chart.number, chart.track)
                 zones = list(chart.zones.values())
-                for (x, w), (after, _) in zip(zones, zones[1:], strict=False):
+                for (x, w), (after, _) in pairwise(zones):
                     self.assertLessEqual(x + w, after + 0.01)
                 for row in chart.rows:
                     self.assertIs(chart.row_at(row.y + row.height / 2), row)

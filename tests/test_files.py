@@ -133,7 +133,7 @@ class BadStudioFiles(InFolder):
         return path
 
     def sql(self, *statements):
-        path = self.damaged(lambda data: None)
+        path = self.damaged(lambda _: None)
         with closing(sqlite3.connect(path)) as db:
             for statement in statements:
                 db.execute(statement)

@@ -4,7 +4,6 @@ import random
 import unittest
 
 from ennead.checks.all_checks import find_all
-
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.house import leave_computer
 from ennead.edits.session import change_source, set_rate

@@ -66,7 +66,7 @@ class Margin(QScrollArea):
         held = focus.objectName() if focus is not None and self.isAncestorOf(focus) else ""
         scrolled = self.verticalScrollBar().value() if held else 0
         theme = self._book.now
-        self.setFixedWidth(min(theme.px(286), 430))
+        self.setFixedWidth(min(theme.px(286), 390))
         page = QWidget()
         page.setObjectName("marginPage")
         column = QVBoxLayout(page)

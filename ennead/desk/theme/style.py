@@ -58,9 +58,6 @@ def sheet(theme: Theme) -> str:
     QComboBox QAbstractItemView {{ background: {p.ground}; border: 1px solid {p.rule}; color: {p.ink};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QCheckBox {{ spacing: {px(7)}px; color: {p.ink}; background: transparent; }}
-    QCheckBox::indicator {{ width: {px(14)}px; height: {px(14)}px; border: 1px solid {p.rule};
-        background: {p.ground}; }}
-    QCheckBox::indicator:checked {{ background: {p.accent}; border-color: {p.accent}; }}
     QCheckBox:focus {{ color: {p.accent}; }}
     QTableView, QListView {{ background: {p.ground}; border: none; gridline-color: {p.hairline}; color: {p.ink};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}

@@ -84,13 +84,15 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
     tracks = max((measure(line.track, NAME_SIZE) for line in lines), default=0.0)
     numbers = max((measure(line.number or line.ghost, NUMBER_SIZE) for line in lines), default=0.0)
     name_x = float(px(20))
-    name_width = min(max(names, px(90)), width * 0.24, px(230)) + pad
     track_width = min(max(tracks, px(60)), width * 0.17) + pad
+    name_width = min(max(names, px(90)), width * 0.24, px(230)) + pad
     number_width = max(numbers * 1.12 + px(16), px(58)) + pad
     middle = name_x + name_width
     if width - track_width - number_width - middle < px(150):
         # Too narrow for all: source and driver number stay, the track's name is in the margin and on hover.
         track_width = 0.0
+        name_width = min(max(names, px(90)), width * 0.36, px(230)) + pad
+        middle = name_x + name_width
     number = max(width - track_width - number_width, middle + px(60))
     zones, natural = _zones(lines, measure, px)
     room = number - middle

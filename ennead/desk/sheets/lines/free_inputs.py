@@ -63,6 +63,7 @@ class FreeInputs(Drawing):
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
         words = "Free inputs: drop a line here, or select it and type the number" if self.chips else "No input is free"
+        words = words if theme.width(words, 13) < seen.width() else words.split(":", maxsplit=1)[0]
         painter.drawText(QRectF(0, theme.px(3), seen.width(), theme.px(20)), Qt.AlignmentFlag.AlignLeft, words)
         for area, seat in self.chips:
             over = seat is self._over

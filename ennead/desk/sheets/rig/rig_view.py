@@ -37,7 +37,7 @@ class RigView(Drawing):
 
     def lay_out(self) -> None:
         theme = self.book.now
-        width = max(float(self.viewport().width()), theme.px(420))
+        width = max(float(self.viewport().width()), theme.px(320))
         self.layout_now = lay_rig(self.table.survey, width, theme.width, theme.px)
 
     def content_size(self) -> tuple[float, float]:

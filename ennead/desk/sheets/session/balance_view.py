@@ -30,7 +30,7 @@ class BalanceView(QWidget):
 
     def _dress(self) -> None:
         theme = self._book.now
-        self.setFixedWidth(theme.px(236))
+        self.setMinimumWidth(theme.px(236))
         words = [f"{n.label}: {n.needed} needed, {n.available} available" for n in balance(self._table.survey)]
         self.setAccessibleName("Balance")
         self.setAccessibleDescription("; ".join(words))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt, QTimer
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
@@ -52,6 +52,7 @@ class ListView(QTableView):
     def __init__(self, table: Worktable, book: ThemeBook, paste: Callable[[str], None]) -> None:
         super().__init__()
         self._table, self._book, self._paste = table, book, paste
+        self._quiet = False
         self.list_model = ListModel(table, book)
         self.setModel(self.list_model)
         self.setItemDelegate(_Typing(self))
@@ -67,7 +68,7 @@ class ListView(QTableView):
         )
         self.verticalHeader().hide()
         self.horizontalHeader().setHighlightSections(False)
-        self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.list_model.modelReset.connect(lambda: QTimer.singleShot(0, self._follow))
         self.selectionModel().currentRowChanged.connect(self._row_chosen)
         table.selected.connect(self._follow)
@@ -81,9 +82,21 @@ class ListView(QTableView):
         for column, sample in enumerate(("000", "", "condenser mic ?", "tolerated ?", "stereo ?", "Control room", "Quartet")):
             if column != 1:
                 self.setColumnWidth(column, round(theme.width(sample, 14)) + theme.px(14))
+        self._fit()
+
+    def _fit(self) -> None:
+        """Give the names what the other columns leave, and never less than a name needs."""
+        others = sum(self.columnWidth(c) for c in range(self.list_model.columnCount()) if c != 1)
+        self.setColumnWidth(1, max(self._book.now.px(150), self.viewport().width() - others))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     # -- selection -----------------------------------------------------------------------------
     def _row_chosen(self, current: QModelIndex) -> None:
+        if self._quiet:
+            return
         source = self.list_model.source_at(current.row())
         self._table.select(Selection("source", source.id) if source else NOTHING)
 
@@ -106,7 +119,10 @@ class ListView(QTableView):
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
         if not self.currentIndex().isValid():
-            self._put_cursor(self.list_model.rowCount() - 1 if self.list_model.rowCount() == 1 else 0, 1)
+            # A place for the cursor, so that keys work; nothing is selected before a person moves it.
+            self._quiet = True
+            self.selectionModel().setCurrentIndex(self.list_model.index(0, 1), QItemSelectionModel.SelectionFlag.NoUpdate)
+            self._quiet = False
 
     # -- typing --------------------------------------------------------------------------------
     def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:

@@ -1,6 +1,8 @@
 """The Session sheet: what has to come in."""
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QScrollArea
 
 from ennead.desk.sheets.session.balance_view import BalanceView
 from ennead.desk.sheets.session.list_view import ListView
@@ -28,16 +30,29 @@ class SessionSheet(SheetFrame):
         self.paste_button.clicked.connect(self._paste_clicked)
         self.add_action(self.paste_button)
         self.add_action(self.rate)
-        row = QHBoxLayout()
-        row.setSpacing(0)
+        self._row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._row.setSpacing(0)
         self.list = ListView(table, book, self.paste)
-        row.addWidget(self.list, 1)
+        self._row.addWidget(self.list, 1)
         self.balance = BalanceView(table, book)
-        row.addWidget(self.balance)
-        self.body.addLayout(row, 1)
+        # Beside the list where there is room; below it, to be scrolled, where there is not.
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self.balance)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._row.addWidget(self._scroll)
+        self.body.addLayout(self._row, 1)
         self.setFocusProxy(self.list)
         table.changed.connect(self._refresh)
         self._refresh()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        theme = self.book.now
+        beside = self.width() >= theme.px(620)
+        self._row.setDirection(QBoxLayout.Direction.LeftToRight if beside else QBoxLayout.Direction.TopToBottom)
+        self._scroll.setFixedWidth(theme.px(248) if beside else self.width() - theme.px(24))
+        self._scroll.setMaximumHeight(16_777_215 if beside else min(theme.px(170), self.height() // 3))
 
     def _refresh(self) -> None:
         self.rate.setCurrentIndex(RATES_HZ.index(self._table.studio.rate_hz))
