@@ -1,5 +1,6 @@
 """A window offscreen with a home of its own; Qt's warnings fail the test that caused them."""
 
+import gc
 import os
 import sys
 import tempfile
@@ -14,7 +15,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
-from ennead.desk.app import build_window
+from ennead.desk.app import build_window, take_down
 from ennead.files.anything import write_studio
 from ennead.studio.document import Studio, empty_studio
 
@@ -64,6 +65,7 @@ class DeskCase(unittest.TestCase):
         """Close the window that is open and open one anew, on a studio or on what was left."""
         if self.window is not None:
             self.window.close()
+            take_down(self.window)
         if studio is not None:
             write_studio(self.path, studio)
         self.window = build_window(self.app, self.path if studio is not None else None)
@@ -80,8 +82,10 @@ class DeskCase(unittest.TestCase):
     def tearDown(self) -> None:
         self.window.close()
         self.settle()
-        self.window.deleteLater()
+        take_down(self.window)
         self.settle()
+        self.window = self.table = None
+        gc.collect()
         self.assertEqual(_messages, [])
 
     @property

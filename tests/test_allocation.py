@@ -85,7 +85,7 @@ class AgainstBruteForce(unittest.TestCase):
             placed = len(proposal.placements)
             self.assertEqual(placed, most_placed(studio), [s.kind + s.phantom for s in studio.session_sources])
             self.assertEqual(placed + len(proposal.unplaced), len(studio.session_sources))
-            self.obeys(after)
+            self.assert_obeys(after)
 
     def test_hard_rules_hold_in_larger_random_sessions(self):
         dice = random.Random(4)
@@ -94,9 +94,9 @@ class AgainstBruteForce(unittest.TestCase):
             studio = with_sources(one_fibre(), *facts)
             studio = mark_fault(studio, end("U1", dice.choice(("mic1", "mic2", "mic6"))), "dead")
             after, _ = carried_out(set_rate(studio, dice.choice((48_000, 96_000))))
-            self.obeys(after)
+            self.assert_obeys(after)
 
-    def obeys(self, studio):
+    def assert_obeys(self, studio):
         """Judge the outcome by the rules as findings see them, apart from what found no place."""
         quiet = {"one_fibre_expander_leads", "outputs_have_no_way_back", "source_not_plugged_in", "not_enough_inputs"}
         loud = [f.message for f in findings(studio) if f.rule not in quiet]

@@ -45,7 +45,7 @@ def carry_out(studio, fix: Fix):
 class EachRule(unittest.TestCase):
     """`broken` studios have exactly the finding; the first fix, or `mended`, takes it away."""
 
-    def check(self, rule, broken, severity, mended=None, *, about=(), fixes=1):
+    def assert_found(self, rule, broken, severity, mended=None, *, about=(), fixes=1):
         (found,) = findings(broken, rule)
         self.assertEqual(found.severity, severity)
         self.assertGreaterEqual(set(found.concerns), set(about))
@@ -58,49 +58,49 @@ class EachRule(unittest.TestCase):
         return found
 
     def test_one_fibre_expander_leads(self):
-        found = self.check("one_fibre_expander_leads", one_fibre(), "caution", led(), about=("U1", "U2"))
+        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "caution", led(), about=("U1", "U2"))
         # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
         self.assertIn("0.278 s", found.working[-1])
         self.assertIn("C1 carries clock", found.working[0])
 
     def test_two_leaders(self):
         both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
-        self.check("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
+        self.assert_found("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
         apart = rig(INTERFACE, "two-preamp interface, optical in only")
-        found = self.check("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=0)
+        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=0)
         self.assertIn("no cable brings", found.message)
 
     def test_clock_does_not_arrive(self):
         silent = set_clock_source(rig(INTERFACE), "U1", "optical")
-        self.check("clock_does_not_arrive", silent, "trouble", rig(INTERFACE), about=("U1",))
+        self.assert_found("clock_does_not_arrive", silent, "trouble", rig(INTERFACE), about=("U1",))
         wrong = set_mode(led(), "U1", "optical", "spdif-optical")
-        found = self.check("clock_does_not_arrive", wrong, "trouble", led())
+        found = self.assert_found("clock_does_not_arrive", wrong, "trouble", led())
         self.assertIn("ADAT arrives there and the port is set to S/PDIF", found.message)
 
     def test_clock_runs_in_ring(self):
         both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         ring = set_clock_source(led(both_ways), "U2", "optical")
-        self.check("clock_runs_in_ring", ring, "trouble", led(both_ways), about=("U1", "U2"), fixes=2)
+        self.assert_found("clock_runs_in_ring", ring, "trouble", led(both_ways), about=("U1", "U2"), fixes=2)
 
     def test_rate_not_offered(self):
         old = rig(NO_SMUX)
-        self.check("rate_not_offered", set_rate(old, 88_200), "trouble", set_rate(old, 44_100))
+        self.assert_found("rate_not_offered", set_rate(old, 88_200), "trouble", set_rate(old, 44_100))
         self.assertIn("48 kHz", findings(set_rate(old, 96_000), "rate_not_offered")[0].fixes[0].text)
 
     def test_formats_disagree(self):
         studio = plug(led(), "Mic", "U2", "mic1")
-        self.check("formats_disagree", set_mode(studio, "U1", "optical", "spdif-optical"), "trouble", studio,
+        self.assert_found("formats_disagree", set_mode(studio, "U1", "optical", "spdif-optical"), "trouble", studio,
                    about=("U1", "U2", "C1", "S1"))  # fmt: skip
 
     def test_lanes_lost(self):
         studio = plug(led(), "Mic", "U2", "mic5")
-        self.check("lanes_lost", set_rate(studio, 96_000), "trouble", studio, about=("S1",))
+        self.assert_found("lanes_lost", set_rate(studio, 96_000), "trouble", studio, about=("S1",))
         self.assertEqual(findings(set_rate(plug(led(), "Mic", "U2", "mic4"), 96_000), "lanes_lost"), [])
 
     def test_cable_too_long(self):
-        self.check("cable_too_long", set_length(led(), "C1", 5.1), "caution", set_length(led(), "C1", 5.0), fixes=0)
+        self.assert_found("cable_too_long", set_length(led(), "C1", 5.1), "caution", set_length(led(), "C1", 5.0), fixes=0)
         coax = connect(rig(INTERFACE, INTERFACE), end("U1", "spdif_out"), end("U2", "spdif_in"), 10.5)
-        self.check("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0), fixes=0)
+        self.assert_found("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0), fixes=0)
 
     def test_two_outputs_joined(self):
         studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic1")
@@ -112,19 +112,19 @@ class EachRule(unittest.TestCase):
 
         cable = Cable("C9", SourceEnd("S2"), end("U1", "mic1"))
         joined = replace(studio, cables=studio.cables.put("C9", cable), counters=studio.counters.put("C", 9))
-        self.check("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S2"), fixes=2)
+        self.assert_found("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S2"), fixes=2)
 
     def test_outputs_have_no_way_back(self):
         back = connect(led(), end("U1", "optical_out"), end("U2", "optical_in"))
-        self.check("outputs_have_no_way_back", led(), "note", back, fixes=0)
+        self.assert_found("outputs_have_no_way_back", led(), "note", back, fixes=0)
         self.assertEqual(findings(rig(INTERFACE, EXPANDER), "outputs_have_no_way_back"), [])
 
     def test_interface_not_on_computer(self):
-        self.check("interface_not_on_computer", leave_computer(rig(INTERFACE), "U1"), "caution", rig(INTERFACE))
+        self.assert_found("interface_not_on_computer", leave_computer(rig(INTERFACE), "U1"), "caution", rig(INTERFACE))
 
     def test_run_ends_early(self):
         lost = plug(rig(INTERFACE, EXPANDER), "Mic", "U2", "mic1")
-        self.check("run_ends_early", lost, "trouble", plug(led(), "Mic", "U2", "mic1"), about=("S1", "U2"))
+        self.assert_found("run_ends_early", lost, "trouble", plug(led(), "Mic", "U2", "mic1"), about=("S1", "U2"))
 
     def test_source_does_not_fit(self):
         for bad, good, facts in (
@@ -134,21 +134,21 @@ class EachRule(unittest.TestCase):
             studio = plug(rig(INTERFACE), "Bass", "U1", good, **facts)
             self.assertEqual(findings(studio, "source_does_not_fit"), [])
             if bad != good:
-                self.check("source_does_not_fit", plug(rig(INTERFACE), "Bass", "U1", bad, **facts), "trouble")
+                self.assert_found("source_does_not_fit", plug(rig(INTERFACE), "Bass", "U1", bad, **facts), "trouble")
         line_in = rig("eight-channel line converter, two optical pairs", INTERFACE)
         line_in = connect(line_in, end("U1", "optical_a_out"), end("U2", "optical_in"))
-        self.check("source_does_not_fit", plug(line_in, "Vox", "U1", "line1"), "trouble",
+        self.assert_found("source_does_not_fit", plug(line_in, "Vox", "U1", "line1"), "trouble",
                    plug(line_in, "Keys", "U1", "line1", kind="line"))  # fmt: skip
         xlr = connect(rig(VALVE, INTERFACE), end("U1", "line_out1"), end("U2", "mic1"))
-        self.check("source_does_not_fit", plug(xlr, "Keys", "U1", "mic1", kind="line"), "trouble")
+        self.assert_found("source_does_not_fit", plug(xlr, "Keys", "U1", "mic1", kind="line"), "trouble")
 
     def test_phantom_reaches_forbidden(self):
         calm = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", **RIBBON)
         live = set_phantom(calm, "U1", "a", on=True)
-        self.check("phantom_reaches_forbidden", live, "trouble", set_phantom(calm, "U1", "b", on=True),
+        self.assert_found("phantom_reaches_forbidden", live, "trouble", set_phantom(calm, "U1", "b", on=True),
                    about=("S1", "U1"), fixes=2)  # fmt: skip
         needed = plug(live, "Narrator", "U1", "mic4", **COND)
-        found = self.check("phantom_reaches_forbidden", needed, "trouble")
+        found = self.assert_found("phantom_reaches_forbidden", needed, "trouble")
         self.assertIn("Narrator in the same bank needs it", found.why)
         # A line source in the jack of a combo socket is safe whatever it forbids.
         jack = set_phantom(plug(rig(INTERFACE), "Keys", "U1", "mic3", kind="line", phantom="forbidden"), "U1", "a", on=True)
@@ -167,22 +167,22 @@ class EachRule(unittest.TestCase):
 
     def test_faulty_port_used(self):
         good = plug(rig(INTERFACE), "Fiddle", "U1", "mic3")
-        self.check("faulty_port_used", mark_fault(good, end("U1", "mic3"), "crackles"), "trouble", good, fixes=2)
+        self.assert_found("faulty_port_used", mark_fault(good, end("U1", "mic3"), "crackles"), "trouble", good, fixes=2)
         cabled = mark_fault(led(), end("U1", "optical_in"), "loose")
-        self.check("faulty_port_used", cabled, "trouble", clear_fault(cabled, end("U1", "optical_in")))
+        self.assert_found("faulty_port_used", cabled, "trouble", clear_fault(cabled, end("U1", "optical_in")))
 
     def test_pair_split(self):
         pair = plug(rig(INTERFACE), "Choir", "U1", "mic3", "mic4")
         self.assertEqual(findings(pair, "pair_split"), [])
-        self.check("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic2", "mic3"), "note")
-        self.check("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic4", "mic3"), "note")
+        self.assert_found("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic2", "mic3"), "note")
+        self.assert_found("pair_split", plug(rig(INTERFACE), "Choir", "U1", "mic4", "mic3"), "note")
         split = connect(add_source(led(), "Choir", channels=2), *_side(1, "U1", "mic7"))
-        self.check("pair_split", connect(split, *_side(2, "U2", "mic2")), "caution", pair)
+        self.assert_found("pair_split", connect(split, *_side(2, "U2", "mic2")), "caution", pair)
 
     def test_source_not_plugged_in(self):
         one = add_source(rig(INTERFACE), "Fiddle")
-        self.check("source_not_plugged_in", one, "caution", plug(rig(INTERFACE), "Fiddle", "U1", "mic1"))
-        self.check("source_not_plugged_in", add_source(one, "Whistle"), "caution", about=("S1", "S2"))
+        self.assert_found("source_not_plugged_in", one, "caution", plug(rig(INTERFACE), "Fiddle", "U1", "mic1"))
+        self.assert_found("source_not_plugged_in", add_source(one, "Whistle"), "caution", about=("S1", "S2"))
 
     def test_not_enough_inputs(self):
         def kit(count):
@@ -198,7 +198,7 @@ class EachRule(unittest.TestCase):
 
     def test_names_alike(self):
         studio = add_source(add_source(rig(INTERFACE), "Vox"), "vox")
-        self.check("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), fixes=0, about=("S1", "S2"))
+        self.assert_found("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), fixes=0, about=("S1", "S2"))
 
 
 def _side(channel, unit, port):

@@ -146,7 +146,7 @@ class Files(DeskCase):
 
     def test_the_last_studio_gone_bad_makes_way_for_a_draft(self):
         self.window.close()
-        self.path.write_bytes(b"x")
+        self.path.write_bytes(b"x" * 200)
         self.open()
         self.assertTrue(self.studio.name.startswith("Draft of "))
         self.assertIn("no Ennead studio", self.window.tally._message.text())

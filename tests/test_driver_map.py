@@ -41,7 +41,7 @@ def blocks(studio, unit="U1"):
 
 
 class HandWorkedTables(unittest.TestCase):
-    def check(self, studio, table):
+    def assert_table(self, studio, table):
         for rate in RATES_HZ:
             column = SPEEDS.index(speed_of(rate))
             wanted = {label: spans[column] for label, spans in table.items() if spans[column]}
@@ -49,20 +49,20 @@ class HandWorkedTables(unittest.TestCase):
                 self.assertEqual(blocks(set_rate(studio, rate)), wanted)
 
     def test_adat_stands_after_loopback_and_shrinks_with_speed(self):
-        self.check(rig(INTERFACE), ADAT_MODE)
+        self.assert_table(rig(INTERFACE), ADAT_MODE)
 
     def test_spdif_mode_has_no_adat_block(self):
-        self.check(set_mode(rig(INTERFACE), "U1", "optical", "spdif-optical"), SPDIF_MODE)
+        self.assert_table(set_mode(rig(INTERFACE), "U1", "optical", "spdif-optical"), SPDIF_MODE)
 
     def test_fixed_map_keeps_its_numbers_and_leaves_dead_ones(self):
         studio = rig("eight-preamp interface, two optical pairs")
-        self.check(studio, FIXED)
+        self.assert_table(studio, FIXED)
         at_96 = Survey(set_rate(studio, 96_000)).numbering.inputs
         self.assertEqual([d.number for d in at_96 if not d.channel.live], [13, 14, 15, 16, 21, 22, 23, 24])
 
     def test_another_driver_map_numbers_otherwise(self):
         studio = set_driver_map(rig("eight-preamp interface, two optical pairs"), "U1", "class")
-        self.check(studio, CLASS)
+        self.assert_table(studio, CLASS)
 
     def test_second_interface_starts_after_the_last_driver_channel(self):
         studio = rig("two-preamp interface, optical in only", INTERFACE)

@@ -31,7 +31,7 @@ from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edi
 
 
 class Refusals(unittest.TestCase):
-    def refuse(self, kind, words, edit, *args, **kwargs):
+    def assert_refused(self, kind, words, edit, *args, **kwargs):
         with self.assertRaises(kind) as caught:
             edit(*args, **kwargs)
         self.assertIn(words, str(caught.exception))
@@ -48,12 +48,12 @@ class Refusals(unittest.TestCase):
             (end("U4", "word_out1"), end("U1", "spdif_in"), "share no format"),
         ):
             with self.subTest(words=words, into=into):
-                self.refuse(SocketsDoNotFit, words, connect, studio, start, into)
+                self.assert_refused(SocketsDoNotFit, words, connect, studio, start, into)
         fitted = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
-        self.refuse(SocketTaken, "already holds cable C1", connect, fitted, end("U1", "optical_out"), end("U1", "optical_in"))
-        self.refuse(SocketTaken, "already holds cable C1", connect, fitted, end("U2", "optical_out"), end("U5", "optical_a_in"))
-        self.refuse(NoSuchPort, "has no port called", connect, studio, end("U2", "nowhere"), end("U1", "mic1"))
-        self.refuse(UnknownObject, "no unit U9", connect, studio, end("U9", "x"), end("U1", "mic1"))
+        self.assert_refused(SocketTaken, "already holds cable C1", connect, fitted, end("U1", "optical_out"), end("U1", "optical_in"))
+        self.assert_refused(SocketTaken, "already holds cable C1", connect, fitted, end("U2", "optical_out"), end("U5", "optical_a_in"))
+        self.assert_refused(NoSuchPort, "has no port called", connect, studio, end("U2", "nowhere"), end("U1", "mic1"))
+        self.assert_refused(UnknownObject, "no unit U9", connect, studio, end("U9", "x"), end("U1", "mic1"))
         media = misfit(studio.port(end("U1", "spdif_out")), studio.port(end("U1", "optical_in")))
         self.assertIn("share no format", media)
 
@@ -83,13 +83,13 @@ class Refusals(unittest.TestCase):
             (move_source, ("S9", 0), "no source in this session S9"),
         ):
             with self.subTest(edit=edit.__name__, args=args):
-                self.refuse(EnneadError, words, edit, studio, *args)
+                self.assert_refused(EnneadError, words, edit, studio, *args)
         with self.assertRaisesRegex(EnneadError, "kind of a source"):
             change_source(studio, "S1", kind="kazoo")
-        self.refuse(EnneadError, "1 or 2", add_source, studio, "Octet", channels=8)
-        self.refuse(EnneadError, "a fact of a source", change_source, studio, "S1", colour="red")
+        self.assert_refused(EnneadError, "1 or 2", add_source, studio, "Octet", channels=8)
+        self.assert_refused(EnneadError, "a fact of a source", change_source, studio, "S1", colour="red")
         in_use = add_unit(add_place(studio, "Hall"), shelf_profile(EXPANDER), "X", "P1")
-        self.refuse(StillInUse, "Hall cannot be removed while X", remove_place, in_use, "P1")
+        self.assert_refused(StillInUse, "Hall cannot be removed while X", remove_place, in_use, "P1")
 
     def test_names_keep_every_script_and_lose_only_what_breaks_a_line(self):
         self.assertEqual(clean_name("  <b>Ж\u202e字\nالعود\t1\x00 "), "<b>Ж\u202e字 العود 1")

@@ -32,7 +32,7 @@ class InFolder(unittest.TestCase):
         self.addCleanup(held.cleanup)
         self.folder = Path(held.name)
 
-    def refuse(self, path, *words):
+    def assert_refused(self, path, *words):
         before = path.read_bytes() if path.is_file() else None
         with self.assertRaises(FileTrouble) as caught:
             read_studio(path)
@@ -141,25 +141,25 @@ class BadStudioFiles(InFolder):
         return path
 
     def test_missing_empty_foreign_truncated_newer(self):
-        self.refuse(self.folder / "none.ennead", "no such file")
-        self.refuse(self.damaged(lambda d: d.clear()), "empty")
-        self.refuse(self.damaged(lambda d: d[:0] + b"hello, not a studio"), "no Ennead studio")
-        self.refuse(self.damaged(lambda d: d[:50]), "cut short")
-        self.refuse(self.damaged(lambda d: d[: len(d) // 2]), "cut short")
-        self.refuse(self.sql("pragma application_id = 1"), "no Ennead studio")
-        self.refuse(self.sql("pragma user_version = 99"), "newer Ennead (form 99)", "Update")
-        self.refuse(self.folder, "says nothing")
+        self.assert_refused(self.folder / "none.ennead", "no such file")
+        self.assert_refused(self.damaged(lambda d: d.clear()), "empty")
+        self.assert_refused(self.damaged(lambda d: d[:0] + b"hello, not a studio"), "no Ennead studio")
+        self.assert_refused(self.damaged(lambda d: d[:50]), "cut short")
+        self.assert_refused(self.damaged(lambda d: d[: len(d) // 2]), "cut short")
+        self.assert_refused(self.sql("pragma application_id = 1"), "no Ennead studio")
+        self.assert_refused(self.sql("pragma user_version = 99"), "newer Ennead (form 99)", "Update")
+        self.assert_refused(self.folder, "says nothing")
         directory = self.folder / "folder.ennead"
         directory.mkdir()
-        self.refuse(directory, "cannot be read")
+        self.assert_refused(directory, "cannot be read")
 
     def test_damage_inside_is_named(self):
-        self.refuse(self.sql("drop table object"), "damaged")
-        self.refuse(self.sql("delete from head where key = 'counters'"), "“counters” is missing")
-        self.refuse(self.sql("update object set body = '{' where id = 'U1'"), "damaged at")
-        self.refuse(self.sql("delete from object where id = 'F1'"), "there is no profile “F1”")
-        self.refuse(self.sql("update object set id = 'U77' where id = 'U1'"), "does not bear its own id")
-        self.refuse(self.sql("insert into object values ('toys', 'T1', '{}')"), "unknown kind")
+        self.assert_refused(self.sql("drop table object"), "damaged")
+        self.assert_refused(self.sql("delete from head where key = 'counters'"), "“counters” is missing")
+        self.assert_refused(self.sql("update object set body = '{' where id = 'U1'"), "damaged at")
+        self.assert_refused(self.sql("delete from object where id = 'F1'"), "there is no profile “F1”")
+        self.assert_refused(self.sql("update object set id = 'U77' where id = 'U1'"), "does not bear its own id")
+        self.assert_refused(self.sql("insert into object values ('toys', 'T1', '{}')"), "unknown kind")
 
     def test_any_byte_may_be_wrong(self):
         dice = random.Random(5)
@@ -224,13 +224,13 @@ class BadJson(InFolder):
             (put("profiles", 0, "rates_hz", [8000]), "not studio rates"),
         ):
             with self.subTest(words=words):
-                self.refuse(self.mutate(change), words)
+                self.assert_refused(self.mutate(change), words)
 
     def test_what_is_no_json_at_all(self):
         path = self.folder / "bad.json"
         for text in (b"", b"{", b"[]", b"null", b"\xff\xfe\x00", b"[" * 200_000, b'{"format": "ennead-studio"}'):
             path.write_bytes(text)
-            self.refuse(path, ". ")
+            self.assert_refused(path, ". ")
 
     def test_a_failed_write_leaves_the_old_file(self):
         target = self.folder / "a.json"

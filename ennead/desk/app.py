@@ -42,7 +42,18 @@ def open_window(name: str | None) -> int:
         return 2
     sys.excepthook = window.report_fault
     window.show()
-    return app.exec()
+    status = app.exec()
+    sys.excepthook = sys.__excepthook__
+    take_down(window)
+    return status
+
+
+def take_down(window: "Window") -> None:
+    """Destroy the window now, while everything it speaks to is still there; Python would do it in any order."""
+    from PyQt6.QtCore import QCoreApplication, QEvent
+
+    window.deleteLater()
+    QCoreApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
 
 
 def build_window(app: "QApplication", path: Path | None) -> "Window":
@@ -53,6 +64,7 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     FileTrouble
         When the named studio cannot be opened.
     """
+    from ennead.desk.housekeeping import Housekeeping
     from ennead.desk.keeper import Keeper
     from ennead.desk.preferences import Preferences
     from ennead.desk.theme.style import apply_theme
@@ -70,6 +82,7 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     apply_theme(app, book.now)
     table = Worktable(empty_studio(), Keeper())
     window = Window(table, book, preferences)
+    Housekeeping(window)
     geometry = preferences.data("geometry")
     if geometry is None or not window.restoreGeometry(geometry):
         window.resize(1280, 800)

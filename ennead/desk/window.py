@@ -48,6 +48,7 @@ class Window(QMainWindow):
         super().__init__()
         self.table, self.book, self.preferences = table, book, preferences
         self.setMinimumSize(QSize(760, 480))
+        self._tape: TapeView | None = None
         self.files = FileActions(table, preferences, self)
         session, lines = SessionSheet(table, book), LinesSheet(table, book)
         self.sheets: dict[int, QWidget] = {1: session, 2: RigSheet(table, book), 5: lines}
@@ -154,8 +155,9 @@ class Window(QMainWindow):
 
     def tape_view(self) -> None:
         """Open the tape view: driver numbers and names, large, for the wall."""
-        self._tape = TapeView(self.table, self.book)
-        self._tape.show()
+        tape = TapeView(self.table, self.book)
+        tape.show()
+        self._tape = tape
 
     # -- looks ---------------------------------------------------------------------------------
     def choose_theme(self, choice: str) -> None:
@@ -229,4 +231,9 @@ class Window(QMainWindow):
         self.lines_sheet.stop()
         self.preferences.remember("geometry", self.saveGeometry())
         self.table.keeper.close()
+        # From here on nobody has anything to say to widgets that are about to go.
+        for speaker in (self.table, self.table.undo_stack, self.table.keeper, self.book):
+            speaker.blockSignals(True)
+        if self._tape is not None:
+            self._tape.close()
         super().closeEvent(event)

@@ -73,6 +73,7 @@ class Margin(QScrollArea):
         column.setContentsMargins(theme.px(14), theme.px(12), theme.px(12), theme.px(12))
         column.setSpacing(theme.px(7))
         notes = self.notes()
+        self._fields: dict[str, QWidget] = {}
         column.addWidget(self._label(notes.title, 17, bold=True))
         if notes.below:
             column.addWidget(self._label(notes.below, 13, colour="soft"))
@@ -86,7 +87,7 @@ class Margin(QScrollArea):
         column.addStretch()
         self.setWidget(page)
         if held:
-            again = page.findChild(QWidget, held)
+            again = self._fields.get(held)
             if again is not None:
                 again.setFocus()
             self.verticalScrollBar().setValue(scrolled)
@@ -119,6 +120,7 @@ class Margin(QScrollArea):
         for fact in notes.facts:
             field = self._field(fact)
             field.setObjectName(f"fact_{fact.label}")
+            self._fields[field.objectName()] = field
             field.setAccessibleName(fact.label)
             if fact.ticked is not None:
                 form.addRow(field)
