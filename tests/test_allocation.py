@@ -203,6 +203,14 @@ class ByHand(unittest.TestCase):
         for partner in found:
             partner.change.apply(studio)
         self.assertEqual(partners(Survey(studio), end("U1", "mic3"))[0].text, "Fiddle  ·  source")
+        tape = add_source(studio, "Tape", kind="digital", channels=2)
+        self.assertEqual([p.text for p in partners(Survey(tape), end("U1", "spdif_in")) if p.end is None], ["Tape L  ·  source"])
+        pair = add_source(studio, "Choir", channels=2)
+        sources = [p.text for p in partners(Survey(pair), end("U1", "mic3")) if p.end is None]
+        self.assertEqual(sources, ["Fiddle  ·  source", "Choir L  ·  source", "Choir R  ·  source"])
+        # An analogue output in use may feed one more; a digital one is full.
+        split = connect(studio, end("U1", "line_out1"), end("U2", "mic1"))
+        self.assertIn(end("U1", "line_out1"), [p.end for p in partners(Survey(split), end("U2", "mic2"))])
         taken = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
         self.assertNotIn(end("U1", "optical_in"), [p.end for p in partners(Survey(taken), end("U2", "optical_out"))])
 

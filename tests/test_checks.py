@@ -51,6 +51,7 @@ class EachRule(unittest.TestCase):
         self.assertGreaterEqual(set(found.concerns), set(about))
         self.assertTrue(found.message.endswith(".") and found.why.endswith("."), found.message)
         self.assertEqual(len(found.fixes), fixes, [f.text for f in found.fixes])
+        self.assertTrue(found.fixes and found.working, rule)
         for fix in found.fixes:
             self.assertEqual(findings(carry_out(broken, fix), rule), [], fix.text)
         if mended is not None:
@@ -61,13 +62,15 @@ class EachRule(unittest.TestCase):
         found = self.assert_found("one_fibre_expander_leads", one_fibre(), "caution", led(), about=("U1", "U2"))
         # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
         self.assertIn("0.278 s", found.working[-1])
+        self.assertTrue(found.working[-3].endswith("±50 ppm (house default, not stated)"))
+        self.assertTrue(found.working[-2].endswith("±25 ppm (stated)"))
         self.assertIn("C1 carries clock", found.working[0])
 
     def test_two_leaders(self):
         both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         self.assert_found("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
         apart = rig(INTERFACE, "two-preamp interface, optical in only")
-        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=0)
+        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"))
         self.assertIn("no cable brings", found.message)
 
     def test_clock_does_not_arrive(self):
@@ -94,13 +97,13 @@ class EachRule(unittest.TestCase):
 
     def test_lanes_lost(self):
         studio = plug(led(), "Mic", "U2", "mic5")
-        self.assert_found("lanes_lost", set_rate(studio, 96_000), "trouble", studio, about=("S1",))
+        self.assert_found("lanes_lost", set_rate(studio, 96_000), "trouble", studio, about=("S1",), fixes=2)
         self.assertEqual(findings(set_rate(plug(led(), "Mic", "U2", "mic4"), 96_000), "lanes_lost"), [])
 
     def test_cable_too_long(self):
-        self.assert_found("cable_too_long", set_length(led(), "C1", 5.1), "caution", set_length(led(), "C1", 5.0), fixes=0)
+        self.assert_found("cable_too_long", set_length(led(), "C1", 5.1), "caution", set_length(led(), "C1", 5.0))
         coax = connect(rig(INTERFACE, INTERFACE), end("U1", "spdif_out"), end("U2", "spdif_in"), 10.5)
-        self.assert_found("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0), fixes=0)
+        self.assert_found("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0))
 
     def test_two_outputs_joined(self):
         studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic1")
@@ -116,7 +119,7 @@ class EachRule(unittest.TestCase):
 
     def test_outputs_have_no_way_back(self):
         back = connect(led(), end("U1", "optical_out"), end("U2", "optical_in"))
-        self.assert_found("outputs_have_no_way_back", led(), "note", back, fixes=0)
+        self.assert_found("outputs_have_no_way_back", led(), "note", back)
         self.assertEqual(findings(rig(INTERFACE, EXPANDER), "outputs_have_no_way_back"), [])
 
     def test_interface_not_on_computer(self):
@@ -195,10 +198,15 @@ class EachRule(unittest.TestCase):
         short = findings(kit(3), "not_enough_inputs")
         self.assertEqual({f.subject for f in short}, {"phantom", "mic"})
         self.assertIn("needed 3 − available 2 = 1 short", short[0].working[0])
+        self.assertEqual([f.text for f in short[0].fixes], ["Leave out Mic 2"])
+        self.assertEqual(findings(carry_out(kit(3), short[0].fixes[0]), "not_enough_inputs"), [])
+        fast = set_rate(plug(add_source(kit(0), "Choir", channels=2), "Tape", "U1", "optical_in", kind="digital"), 96_000)
+        fast = add_source(fast, "Bell", **COND)
+        self.assertEqual([f.text for f in findings(fast, "not_enough_inputs")[0].fixes], ["Go to 48 kHz", "Leave out Bell"])
 
     def test_names_alike(self):
         studio = add_source(add_source(rig(INTERFACE), "Vox"), "vox")
-        self.assert_found("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), fixes=0, about=("S1", "S2"))
+        self.assert_found("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), about=("S1", "S2"))
 
 
 def _side(channel, unit, port):

@@ -92,8 +92,29 @@ class InputRuns(unittest.TestCase):
         runs = {r.driver.number: r for r in Survey(studio).output_runs}
         # Analogue 1–8, phones 9–10, S/PDIF 11–12, ADAT 13–20: lane 3 is 15.
         self.assertTrue(runs[15].complete)
+        # Interface's ADAT out 2, expander's ADAT in 1, its D/A 29; a loudspeaker has no clock and adds none.
+        self.assertEqual(runs[15].latency_samples, 2 + 1 + 29)
+        self.assertIsNone(runs[13].latency_samples)
+        self.assertEqual([s.text.split(" · ")[-1] for s in runs[15].stops],
+                         ["driver output 15", "Optical out lane 3", "Optical in lane 3", "Line out 3", "Line in"])  # fmt: skip
+        # Headphones are heard where they are; line outputs without a cable and loopback lead nowhere.
+        self.assertEqual(sorted(runs), [9, 10, *range(13, 21)])
+        self.assertEqual((runs[9].complete, runs[9].latency_samples), (True, 12.0))
+        wrong = set_mode(studio, "U1", "optical", "spdif-optical")
+        broken = {r.driver.number: r for r in Survey(wrong).output_runs}
+        self.assertEqual({broken[11].gap.cause, broken[12].gap.cause}, {"format"})
+        slow = {r.driver.number: r for r in Survey(set_rate(studio, 192_000)).output_runs}
+        self.assertEqual(sorted(slow), [9, 10, 13, 14])
         self.assertEqual(runs[15].stops[-1].zone, "ear")
         self.assertFalse(runs[13].complete)
+
+    def test_dead_numbers_and_outputs_into_a_processor(self):
+        studio = rig(TWO_IN, "two-channel valve preamp")
+        studio = connect(studio, end("U1", "optical_a_out"), end("U1", "optical_b_in"))
+        runs = Survey(set_rate(studio, 96_000)).output_runs
+        self.assertEqual([r.driver.number for r in runs if r.driver.label.startswith("ADAT A")], [15, 16, 17, 18])
+        for run in runs:
+            self.assertEqual(run.complete, run.latency_samples is not None)
 
 
 class Reuse(unittest.TestCase):

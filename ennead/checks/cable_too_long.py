@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.cables import set_length
+from ennead.edits.change import change
 from ennead.standards.links import LINKS, LONGEST_PLASTIC_FIBRE_M
 from ennead.survey.survey import Survey
 
@@ -18,6 +20,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         longest = LONGEST_PLASTIC_FIBRE_M if fibre else LINKS[link.sends].longest_m
         if length <= longest:
             continue
+        text = f"Plan {longest:g} m for {link.cable}"
         yield Finding(
             "cable_too_long",
             "caution",
@@ -28,6 +31,6 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"is good for {longest:g} m.",
             "Near its limit a link drops out now and then, heard as clicks that nobody can reproduce. "
             "Use a shorter or better cable.",
-            (),
+            (Fix(text, change(text, set_length, link.cable, longest)),),
             (f"planned {length:g} m, longest {longest:g} m ({LINKS[link.sends].source})",),
         )

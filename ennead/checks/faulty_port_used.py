@@ -34,4 +34,5 @@ def check(survey: Survey) -> Iterator[Finding]:
                 f"{studio.end_text(end)} is out of service: {note}.",
                 f"{studio.end_text(cable.start)} is planned over it and may crackle or fail.",
                 tuple(fixes),
+                (f"{cable.id}: {studio.end_text(cable.start)} → {studio.end_text(cable.end)}", f"marked: {note}"),
             )

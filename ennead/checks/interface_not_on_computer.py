@@ -23,4 +23,5 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"{unit.name} is not on the computer.",
             "What arrives at it gets no driver number; the recording software never sees it.",
             (Fix(text, change(text, join_computer, unit.id)),),
+            (f"interfaces on the computer: {len(survey.numbering.host_of)}, {unit.name} not among them",),
         )

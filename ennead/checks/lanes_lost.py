@@ -2,14 +2,12 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
-from ennead.standards.rates import is_faster, rate_text, speed_of
+from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
 from ennead.survey.survey import Survey
-
-SINGLE_SPEED = {44_100: 44_100, 88_200: 44_100, 176_400: 44_100, 48_000: 48_000, 96_000: 48_000, 192_000: 48_000}
 
 
 def check(survey: Survey) -> Iterator[Finding]:
@@ -19,11 +17,12 @@ def check(survey: Survey) -> Iterator[Finding]:
             continue
         speed = speed_of(survey.rate_hz)
         adat = LINKS["adat"].lanes
-        fixes: tuple[Fix, ...] = ()
+        anew = f"Find another place for {survey.studio.sources[run.source].name}"
+        fixes: tuple[Fix, ...] = (Fix(anew, Wish("place", run.source)),)
         if is_faster(speed, "single"):
-            slow = SINGLE_SPEED[survey.rate_hz]
+            slow = single_speed_of(survey.rate_hz)
             text = f"Go to {rate_text(slow)}"
-            fixes = (Fix(text, change(text, set_rate, slow)),)
+            fixes = (Fix(text, change(text, set_rate, slow)), *fixes)
         yield Finding(
             "lanes_lost",
             "trouble",

@@ -3,7 +3,9 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import Change, step
+from ennead.edits.session import change_source
 from ennead.studio.ids import SourceId
 from ennead.survey.survey import Survey
 
@@ -17,6 +19,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         if len(sources) < 2:
             continue
         name = survey.studio.sources[sources[0]].track_name
+        numbered = tuple(step(change_source, s, track=f"{name[:490]} {i}") for i, s in enumerate(sources, start=1))
         yield Finding(
             "names_alike",
             "note",
@@ -25,6 +28,6 @@ def check(survey: Survey) -> Iterator[Finding]:
             tuple(sources),
             f"{len(sources)} tracks are called “{name}”.",
             "At the mix nobody knows which is which. Give each its own name.",
-            (),
+            (Fix("Number these tracks", Change("Number tracks alike", numbered)),),
             tuple(f"line {survey.studio.current.sources.index(s) + 1} of the input list" for s in sources),
         )

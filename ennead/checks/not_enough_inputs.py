@@ -2,9 +2,12 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
-from ennead.standards.rates import rate_text
-from ennead.survey.balance import balance
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import Change, change, step
+from ennead.edits.session import remove_source, set_rate
+from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
+from ennead.studio.ids import SourceId
+from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey
 
 
@@ -24,6 +27,24 @@ def check(survey: Survey) -> Iterator[Finding]:
             need.sources,
             f"{need.needed} {need.label} are needed and {need.available} are there at {rate}.",
             f"{need.needed - need.available} would have nowhere to go. Connect an expander, add a preamp, or lower the rate.",
-            (),
+            _fixes(survey, need),
             (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
         )
+
+
+def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
+    """Return the lower rate, where there is one, and the list without its last sources of that kind."""
+    fixes = []
+    if is_faster(speed_of(survey.rate_hz), "single"):
+        slow = single_speed_of(survey.rate_hz)
+        text = f"Go to {rate_text(slow)}"
+        fixes.append(Fix(text, change(text, set_rate, slow)))
+    short, gone = need.needed - need.available, list[SourceId]()
+    for source in reversed(need.sources):
+        if short > 0:
+            gone.append(source)
+            short -= survey.studio.sources[source].channels
+    names = ", ".join(survey.studio.sources[s].name for s in reversed(gone))
+    text = f"Leave out {names}" if len(gone) <= 2 else f"Leave out the last {len(gone)} of them"
+    fixes.append(Fix(text, Change(text, tuple(step(remove_source, s) for s in gone))))
+    return tuple(fixes)

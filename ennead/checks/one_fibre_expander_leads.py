@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey
 
 
@@ -22,9 +23,17 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Rig",
             must,
             domain.units,
-            f"{name} has to lead the clock: its cable to {others[0]} runs one way, and the clock with it.",
+            f"{_with_one(survey, domain)}{name} has to lead the clock: sound and clock both run one way, from it to "
+            f"{others[0]}.",
             f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; "
             f"you would hear a click whenever they slip by a sample.",
             lead_fixes(survey, domain),
             (*lead_working(survey, domain), *slip_working(survey, must, other)),
         )
+
+
+def _with_one(survey: Survey, domain: Domain) -> str:
+    """Return how the sentence begins where a single fibre is all there is."""
+    inside = [n for n in survey.links.values() if n.digital and n.start.unit in domain.units and n.end.unit in domain.units]
+    fibre = len(inside) == 1 and survey.studio.port(inside[0].start).connector == "toslink"
+    return "With one fibre " if fibre else ""

@@ -2,7 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.cables import connect, misfit
+from ennead.edits.change import change
+from ennead.studio.house import PortEnd, Unit
+from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
 
@@ -31,6 +35,24 @@ def check(survey: Survey) -> Iterator[Finding]:
             (unit.id,),
             f"{unit.name}'s {len(fed)} outputs stay silent: no cable comes back to its {back}.",
             "A fibre carries sound one way only. If you need these outputs, run a second fibre back.",
-            (),
+            _run_back(survey, unit, sends, sorted(feeds)),
             (f"out of {unit.name}: {len(sends)} digital cable; into {back}: none",),
         )
+
+
+def _run_back(survey: Survey, unit: Unit, sends: list[Link], feeds: list[str]) -> tuple[Fix, ...]:
+    """Return the fix that cables a free output of a unit it sends to back into the first socket that fits."""
+    studio = survey.studio
+    used = {n.start for n in survey.links.values()}
+    for there in dict.fromkeys(n.end.unit for n in sends):
+        for port in studio.profile_of(there).ports:
+            start = PortEnd(there, port.key)
+            if port.direction != "out" or not port.is_digital or start in used:
+                continue
+            for key in feeds:
+                end = PortEnd(unit.id, key)
+                agree = survey.views[there].formats[port.key] == survey.views[unit.id].formats[key]
+                if agree and not misfit(port, studio.port(end)):
+                    text = f"Run a second fibre back: {studio.end_text(start)} to {studio.end_text(end)}"
+                    return (Fix(text, change(text, connect, start, end)),)
+    return ()

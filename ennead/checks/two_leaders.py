@@ -2,8 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.edits.change import change
+from ennead.edits.house import leave_computer
+from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
 
@@ -22,6 +25,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         else:
             message = f"{names} meet in one computer, but no cable brings one's clock to the other."
             remedy = "Join them by a digital or word-clock cable, then choose a leader."
+        fixes = lead_fixes(survey, domain) or tuple(_apart(survey, u) for u in domain.leaders[1:] if _numbered(survey, u))
         yield Finding(
             "two_leaders",
             "trouble",
@@ -30,6 +34,16 @@ def check(survey: Survey) -> Iterator[Finding]:
             domain.units,
             message,
             f"Their crystals differ by a few parts in a million: a sample is lost or doubled, heard as a click. {remedy}",
-            lead_fixes(survey, domain),
+            fixes,
             (*lead_working(survey, domain), *slip_working(survey, domain.leaders[0], domain.leaders[1])),
         )
+
+
+def _numbered(survey: Survey, unit: UnitId) -> bool:
+    return unit in survey.numbering.host_of
+
+
+def _apart(survey: Survey, unit: UnitId) -> Fix:
+    """Return the fix that makes an interface a house of its own."""
+    text = f"Use {survey.studio.units[unit].name} apart: take it off the computer"
+    return Fix(text, change(text, leave_computer, unit))

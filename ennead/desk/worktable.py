@@ -13,6 +13,7 @@ from ennead.edits.change import Change
 from ennead.planning.placing import place_anew
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
+from ennead.studio.house import SourceEnd
 from ennead.studio.ids import SourceId
 from ennead.survey.survey import Survey
 
@@ -126,9 +127,11 @@ class Worktable(QObject):
         """Return the findings that concern a selection; all of them when nothing is selected."""
         if selection.kind == "nothing":
             return self.findings
-        keys = {selection.key}
+        keys: set[str] = {selection.key}
         if selection.kind == "port":
-            keys = {c.id for c in self.studio.cables.values() if selection.end in (c.start, c.end)}
-            keys |= {c.start.source for c in self.studio.cables.values() if c.end == selection.end
-                     and not hasattr(c.start, "unit")}  # fmt: skip
+            here = [c for c in self.studio.cables.values() if selection.end in (c.start, c.end)]
+            keys = {c.id for c in here} | {c.start.source for c in here if isinstance(c.start, SourceEnd)}
+            if self.studio.port(selection.end).is_digital:
+                # What a digital cable does to the clock concerns the whole unit.
+                keys.add(selection.key)
         return tuple(f for f in self.findings if keys & set(f.concerns))

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
-from ennead.studio.errors import BadValue, NoSuchPort, StillInUse, UnknownObject
+from ennead.studio.errors import BadValue, NoSuchPort, UnknownObject
 from ennead.studio.house import Host, Place, PortEnd, Settings, Unit
 from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, UnitId
 from ennead.studio.profile import Profile
@@ -98,22 +98,6 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         hosts=studio.hosts.put_all(hosts),
         as_built=replace(built, cables=stood, settings={u: s for u, s in built.settings.items() if u != unit}),
     )
-
-
-def remove_place(studio: Studio, place: PlaceId) -> Studio:
-    """Remove a place where nothing stands any more.
-
-    Raises
-    ------
-    StillInUse
-    """
-    if place not in studio.places:
-        raise UnknownObject("place", place)
-    users = {u.name: u.place for u in studio.units.values()} | {s.name: s.place for s in studio.sources.values()}
-    for name, stands in users.items():
-        if stands == place:
-            raise StillInUse(studio.places[place].name, name)
-    return replace(studio, places=studio.places.without(place))
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

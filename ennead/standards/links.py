@@ -47,8 +47,3 @@ DIGITAL: Final = frozenset(LINKS)
 
 #: TOSLINK plastic fibre, m. House default; good fibre reaches 10 m.
 LONGEST_PLASTIC_FIBRE_M: Final = 5.0
-
-
-def longest_m(link: str) -> float:
-    """Return the longest sensible cable of a kind of link, m."""
-    return LINKS[link].longest_m

@@ -34,6 +34,11 @@ def speed_of(rate_hz: int) -> Speed:
         raise ValueError(f"{rate_hz} Hz is not one of the six studio rates") from None
 
 
+def single_speed_of(rate_hz: int) -> int:
+    """Return the rate of the same family at single speed, Hz: 96 kHz belongs to 48, 88.2 kHz to 44.1."""
+    return 44_100 if rate_hz % 11_025 == 0 else 48_000
+
+
 def is_faster(speed: Speed, than: Speed) -> bool:
     """Say whether one speed lies above another."""
     return SPEEDS.index(speed) > SPEEDS.index(than)

@@ -26,6 +26,3 @@ CABLE_LABELS: Final[dict[str, str]] = {
     "combo": "XLR, balanced", "trs": "TRS, balanced", "ts": "TS, unbalanced", "db25": "DB25 loom",
     "binding": "loudspeaker cable",
 }  # fmt: skip
-
-#: Phantom power P48 feeds the XLR contacts only. References: IEC 61938 (P48, 10 mA a channel).
-PHANTOM_VOLT: Final = 48

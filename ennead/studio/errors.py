@@ -62,17 +62,6 @@ class BadValue(EnneadError):
         return f"“{shown}” cannot be {self.field}. {self.remedy}"
 
 
-class StillInUse(EnneadError):
-    """Something that cannot go because another object needs it."""
-
-    def __init__(self, what: str, by: str) -> None:
-        super().__init__(what, by)
-        self.what, self.by = what, by
-
-    def __str__(self) -> str:
-        return f"{self.what} cannot be removed while {self.by} uses it."
-
-
 def port_sentence(text: str) -> str:
     """Return a port's text with its first letter raised, to begin a sentence."""
     return text[:1].upper() + text[1:]

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
 
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, SourceId, UnitId
@@ -102,6 +101,3 @@ class Cable:
     end: PortEnd
     length_m: float | None = None
     note: str = ""
-
-
-CableState = Literal["planned", "connected", "tested"]

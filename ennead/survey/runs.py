@@ -83,10 +83,6 @@ class Run:
         """The first port it sits in."""
         return next((s for s in self.stops if s.unit is not None), None)
 
-    def passes(self, unit: UnitId, port: str | None = None) -> bool:
-        """Say whether it stops at a unit, or at one of its ports."""
-        return any(s.unit == unit and port in (None, s.port) for s in self.stops)
-
 
 class Ground(Protocol):
     """The parts of a survey that tracing reads."""
@@ -309,5 +305,6 @@ def _to_ear(
     spec = view.profile.port_by_key[out_port]
     if "headphone" in spec.carries:
         return (stop, Stop("ear", _port_text(ground, there, out_port, out_lane), there, out_port, out_lane)), None
+    leaves = Stop("link" if spec.is_digital else "converter", _port_text(ground, there, out_port, out_lane), there, out_port, out_lane)
     rest, later = _to_ear(ground, there, out_port, out_lane, seen | {(unit, port, lane)})
-    return (stop, *rest), later
+    return (stop, leaves, *rest), later

@@ -52,16 +52,16 @@ def find_seats(ground: Ground) -> tuple[Seat, ...]:
             if port.direction != "in" or end in wired or view.lanes[port.key] == 0:
                 continue
             drivers = []
-            seat_at = (unit.id, port.key)
+            converted = (unit.id, port.key)
             for lane in range(1, view.lanes[port.key] + 1):
                 stops, driver, _ = trace_port(ground, unit.id, port.key, lane)
                 if driver is not None:
                     drivers.append(driver)
                     last = next((s for s in reversed(stops) if s.zone == "converter" and s.unit), None)
-                    seat_at = (last.unit, last.port) if last and last.unit else seat_at
+                    converted = (last.unit, last.port) if last and last.unit else converted
             if drivers:
                 fault = unit.faults.get(port.key, "")
-                seats.append(Seat(end, port, view.profile, tuple(drivers), seat_at[0], seat_at[1], fault))
+                seats.append(Seat(end, port, view.profile, tuple(drivers), *converted, fault))
     return tuple(sorted(seats, key=lambda s: (s.drivers[0].number, s.end.unit, s.end.port)))
 
 

@@ -1,6 +1,6 @@
 """The two palettes. Every text colour is at least 4.5:1 on ground, panel and selection; a test computes it."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from typing import Final
 
 
@@ -50,8 +50,3 @@ def _luminance(colour: str) -> float:
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-
-def colour_names() -> tuple[str, ...]:
-    """Return the names of all colours."""
-    return tuple(f.name for f in fields(Palette) if f.name != "name")

@@ -93,7 +93,8 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
         track_width = 0.0
         name_width = min(max(names, px(90)), width * 0.36, px(230)) + pad
         middle = name_x + name_width
-    number = max(width - track_width - number_width, middle + px(60))
+    number = max(width - track_width - number_width, name_x + px(80))
+    middle = min(middle, number - px(30))
     zones, natural = _zones(lines, measure, px)
     room = number - middle
     if natural < room and zones:

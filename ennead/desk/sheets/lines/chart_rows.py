@@ -59,7 +59,6 @@ class LineRow:
     phantom: str
     worst: str
     selected: bool
-    pinned: bool
     ghost: str = ""
     ghost_port: str = ""
     taken: bool = False
@@ -159,7 +158,6 @@ def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str]
         phantom=_phantom(survey, source, runs),
         worst=worst.get(source.id, ""),
         selected=options.selected == source.id,
-        pinned=source.pinned,
         ghost=number_text(ghost),
         ghost_port=merged([f"{survey.studio.units[s.end.unit].name} {s.port.label}" for s in ends]),
         taken=source.id in options.taken,

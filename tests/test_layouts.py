@@ -1,0 +1,146 @@
+"""Geometry of the drawings: nothing overlaps or leaves its frame, at any scale, width, or length of name."""
+
+import random
+import unittest
+from dataclasses import replace
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from ennead.demo.skerry import skerry
+from ennead.desk.sheets.rig.strip_layout import lay_rig
+from ennead.desk.sheets.session.balance_layout import lay_bars
+from ennead.desk.widgets.wrapping import wrap
+from ennead.edits.house import rename_unit
+from ennead.edits.session import add_source
+from ennead.planning.allocation import allocate, take
+from ennead.survey.balance import Need, balance
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, rig
+from tests.desk_case import DeskCase
+
+
+def measure(text, size):
+    """Stand in for a font: every letter is half as wide as it is high."""
+    return len(text) * size / 2
+
+
+def apart(one, other):
+    return (
+        one.x + one.width <= other.x + 0.01 or other.x + other.width <= one.x + 0.01
+        or one.y + one.height <= other.y + 0.01 or other.y + other.height <= one.y + 0.01
+    )  # fmt: skip
+
+
+class Strips(unittest.TestCase):
+    def test_sockets_never_overlap_and_stay_on_their_strip(self):
+        dice = random.Random(6)
+        studio = skerry()
+        for unit in studio.units:
+            studio = rename_unit(studio, unit, "Ж" * dice.randint(1, 60))
+        for scale in (0.8, 1.0, 2.0):
+            for width in (400, 700, 940, 1600):
+                layout = lay_rig(Survey(studio), width, lambda t, s, k=scale: measure(t, s * k), lambda m, k=scale: round(m * k))
+                self.assertEqual(len(layout.strips), len(studio.units))
+                for above, below in zip(layout.strips, layout.strips[1:], strict=False):
+                    self.assertLessEqual(above.y + above.height, below.y)
+                for strip in layout.strips:
+                    for i, box in enumerate(strip.ports):
+                        self.assertGreaterEqual(box.y, strip.y)
+                        self.assertLessEqual(box.y + box.height, strip.y + strip.height + 1)
+                        self.assertTrue(all(apart(box, other) for other in strip.ports[i + 1 :]), (scale, width))
+                self.assertLessEqual(layout.strips[-1].y + layout.strips[-1].height, layout.height)
+
+    def test_a_strip_says_who_uses_a_socket_and_whether_it_stands(self):
+        layout = lay_rig(Survey(skerry()), 940, measure, round)
+        by_label = {(s.name, b.label): b for s in layout.strips for b in s.ports}
+        self.assertEqual(" ".join(by_label["Pier", "Optical A in"].user), "Slipway Optical A out")
+        self.assertEqual(by_label["Pier", "Optical A in"].state, "as built")
+        self.assertEqual((by_label["Pier", "5"].user, by_label["Pier", "5"].state), (("Fiddle",), "planned"))
+        faults = [b.label for s in layout.strips for b in s.ports if b.fault]
+        self.assertEqual(faults, ["6"])
+        self.assertTrue(by_label["Slipway", "1"].live)
+        self.assertFalse(by_label["Pier", "5"].live)
+        clocks = {s.name: s.clock for s in layout.strips}
+        self.assertEqual((clocks["Beacon"], clocks["Harbour"], clocks["Jetty"], clocks["Bollard"]),
+                         ("leads the clock", "follows Optical", "▲ no clock on Optical", ""))  # fmt: skip
+
+
+class Bars(unittest.TestCase):
+    def test_bars_share_one_unit_and_stay_within_their_side(self):
+        needs = [Need("a", "A", 9, 8, ()), Need("b", "B", 0, 27, ()), Need("c", "C", 3, 3, ())]
+        bars = lay_bars(needs, 300, 10, 50, 30)
+        self.assertEqual([b.top for b in bars], [10, 60, 110])
+        unit = 120 / 27
+        self.assertAlmostEqual(bars[0].needed, 9 * unit)
+        self.assertAlmostEqual(bars[0].short, unit)
+        self.assertEqual((bars[1].short, bars[2].short), (0, 0))
+        self.assertAlmostEqual(bars[1].available, 120)
+        self.assertEqual(lay_bars([], 300, 10, 50, 30), ())
+        self.assertEqual(lay_bars([replace(needs[0], needed=0, available=0)], 300, 0, 50, 30)[0].needed, 0)
+
+    def test_the_demo_needs_what_its_list_says(self):
+        needs = {n.key: n.needed for n in balance(Survey(skerry()))}
+        self.assertEqual(needs, {"phantom": 11, "mic": 17, "line": 2, "hiz": 1, "digital": 2, "all": 22})
+
+
+class Wrapping(unittest.TestCase):
+    def test_words_fill_two_lines_and_the_rest_is_cut(self):
+        self.assertEqual(wrap("one two three", 100, 10, measure), ("one two three",))
+        self.assertEqual(wrap("one two three", 40, 10, measure), ("one two", "three"))
+        self.assertEqual(wrap("one two three four", 40, 10, measure), ("one two", "three f…"))
+        self.assertEqual(wrap("unbreakable", 30, 10, measure), ("unbre…",))
+        self.assertEqual(wrap("", 30, 10, measure), ("",))
+
+
+class Sixty(DeskCase):
+    def full_house(self, count):
+        studio = rig(INTERFACE, *[EXPANDER] * 3)
+        for n in range(count):
+            studio = add_source(studio, f"{'Source of sixty letters ' * 3}{n}"[-60:], group=f"Group {n // 8}")
+        return studio
+
+    def test_sixty_sources_scroll_with_their_headings_in_sight(self):
+        self.open(self.full_house(60))
+        self.table.do(take(self.table.survey, allocate(self.table.survey)))
+        self.press("Alt+5")
+        chart = self.window.lines_sheet.chart
+        self.press("End")
+        row = chart.chart.row_of(self.table.selection.key)
+        seen = chart.verticalScrollBar().value()
+        self.assertGreater(seen, 0)
+        self.assertLessEqual(row.y + row.height, seen + chart.viewport().height() + 1)
+        self.assertGreaterEqual(row.y, seen + chart.chart.head)
+        self.assertFalse(chart.grab().isNull())
+        self.press("Home")
+        self.assertEqual(chart.verticalScrollBar().value(), 0)
+
+    def test_a_narrow_window_keeps_source_and_number_and_scrolls_the_middle(self):
+        self.open(self.full_house(9))
+        self.window.resize(820, 600)
+        for _ in range(6):
+            self.window.text_larger()
+        self.press("Alt+5")
+        chart = self.window.lines_sheet.chart
+        chart.settle()
+        self.assertGreater(chart.horizontalScrollBar().maximum(), 0)
+        self.assertLess(chart.chart.number, chart.viewport().width())
+        before = chart.chart.number
+        chart.horizontalScrollBar().setValue(chart.horizontalScrollBar().maximum())
+        self.settle()
+        self.assertEqual(chart.chart.number, before)
+
+    def test_a_thousand_lines_pasted_are_one_step_and_undone_by_one(self):
+        text = "\n".join(f"Spot {n}" for n in range(1000))
+        self.window.session_sheet.paste(text)
+        self.assertEqual(len(self.studio.current.sources), 1000)
+        self.press("Ctrl+Z")
+        self.assertEqual(len(self.studio.current.sources), 0)
+
+    def test_the_rail_is_walked_by_tab_and_pressed_by_space(self):
+        tab = self.window.rail.tabs[2]
+        tab.setFocus(Qt.FocusReason.TabFocusReason)
+        QTest.keyClick(tab, Qt.Key.Key_Space)
+        self.settle()
+        self.assertIs(self.window.stack.currentWidget(), self.window.sheets[2])
+        self.assertEqual(tab.accessibleName(), "Sheet 2, Rig")

@@ -1,0 +1,176 @@
+"""Standards against the published tables, and hard rules at their edges, on sockets made for the purpose."""
+
+import unittest
+from dataclasses import replace
+
+from ennead.checks.finding import Wish
+from ennead.edits.cables import misfit
+from ennead.edits.house import add_unit, leave_computer, mark_fault
+from ennead.edits.names import LONGEST_NAME, clean_name
+from ennead.edits.session import add_source, set_rate
+from ennead.edits.settings import set_phantom
+from ennead.files.profiles import shelf_profile
+from ennead.planning.next_step import next_step
+from ennead.rules.pair_sits_together import is_pair
+from ennead.rules.phantom_reaches_source import touches_phantom
+from ennead.rules.source_fits_port import why_unfit
+from ennead.standards.clock import TOLERANCE_PPM
+from ennead.standards.links import LINKS
+from ennead.standards.rates import RATES_HZ, is_faster, rate_text, single_speed_of, speed_of
+from ennead.studio.document import empty_studio
+from ennead.studio.profile import Block, DriverMap, Port
+from ennead.studio.session import Source
+from ennead.survey.seats import count_by_need, seat_at
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
+
+
+def port(direction, connector, *carries, **more):
+    return Port("p", "P", direction, connector, carries, **more)
+
+
+class Standards(unittest.TestCase):
+    def test_lanes_at_single_double_quad_speed(self):
+        table = {
+            "adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2, 2, 2), "madi": (64, 32, 16),
+            "word": (0, 0, 0),
+        }  # fmt: skip
+        for kind, lanes in table.items():
+            self.assertEqual(tuple(LINKS[kind].lanes[s] for s in ("single", "double", "quad")), lanes, kind)
+        self.assertEqual(set(LINKS), set(table))
+        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "word": 100}
+        self.assertEqual({k: v.longest_m for k, v in LINKS.items()}, lengths)
+        self.assertTrue(all(v.source for v in LINKS.values()))
+
+    def test_rates(self):
+        self.assertEqual([speed_of(r) for r in RATES_HZ], ["single"] * 2 + ["double"] * 2 + ["quad"] * 2)
+        self.assertEqual([single_speed_of(r) for r in RATES_HZ], [44_100, 48_000] * 3)
+        self.assertEqual([rate_text(r) for r in RATES_HZ], ["44.1 kHz", "48 kHz", "88.2 kHz", "96 kHz", "176.4 kHz", "192 kHz"])
+        self.assertEqual([is_faster(a, b) for a, b in (("double", "single"), ("double", "double"), ("single", "quad"))],
+                         [True, False, False])  # fmt: skip
+        self.assertRaises(ValueError, speed_of, 32_000)
+
+    def test_clock_grades(self):
+        self.assertEqual(sorted(TOLERANCE_PPM.values()), [1.0, 10.0, 50.0, 1000.0])
+
+
+class Sockets(unittest.TestCase):
+    def test_media_and_levels_that_do_not_join(self):
+        for out, into, words in (
+            (port("out", "toslink", "adat"), port("in", "toslink", "adat"), ""),
+            (port("out", "toslink", "adat"), port("in", "bnc", "adat"), "optical and coaxial do not join"),
+            (port("out", "xlr", "aes3"), port("in", "bnc", "aes3"), "balanced and coaxial do not join"),
+            (port("out", "rca", "spdif"), port("in", "bnc", "spdif"), ""),
+            (port("out", "trs", "line"), port("in", "toslink", "adat"), "an analogue output and a digital input"),
+            (port("out", "rca", "spdif"), port("in", "trs", "line"), "a digital output and an analogue input"),
+            (port("out", "binding", "speaker"), port("in", "trs", "line"), "would destroy a line input"),
+            (port("out", "trs", "line"), port("in", "binding", "speaker"), "needs an amplifier"),
+            (port("out", "binding", "speaker"), port("in", "binding", "speaker"), ""),
+            (port("out", "trs", "line"), port("in", "combo", "mic", "line"), ""),
+        ):  # fmt: skip
+            with self.subTest(words=words):
+                found = misfit(out, into)
+                self.assertIn(words, found)
+                self.assertEqual(bool(found), bool(words))
+
+    def test_what_suits_which_source(self):
+        def fits(kind, *carries, connector="combo", **facts):
+            return not why_unfit(Source("S1", "X", kind, **facts), port("in", connector, *carries))
+
+        self.assertTrue(fits("dynamic", "mic"))
+        self.assertFalse(fits("dynamic", "line", "hiz"))
+        self.assertTrue(fits("line", "mic", "line"))
+        self.assertFalse(fits("line", "mic"))
+        self.assertTrue(fits("instrument", "hiz"))
+        self.assertFalse(fits("instrument", "mic", "line"))
+        self.assertTrue(fits("instrument", "mic", di="active"))
+        self.assertTrue(fits("digital", "spdif", connector="rca"))
+        self.assertFalse(fits("digital", "word", connector="bnc"))
+        self.assertFalse(fits("digital", "line"))
+        self.assertFalse(fits("dynamic", "spdif", connector="rca"))
+        self.assertIn("is an output", why_unfit(Source("S1", "X"), port("out", "xlr", "mic")))
+
+    def test_48_volt_is_on_the_xlr_and_not_on_the_jack(self):
+        line, mic = Source("S1", "Keys", "line"), Source("S2", "Vox", "dynamic")
+        combo, xlr = port("in", "combo", "mic", "line"), port("in", "xlr", "mic", "line")
+        odd = port("in", "combo", "mic", "line", phantom_on_xlr_only=False)
+        self.assertEqual([touches_phantom(s, p) for s in (line, mic) for p in (combo, xlr, odd)],
+                         [False, True, True, True, True, True])  # fmt: skip
+
+    def test_pairs_begin_on_odd_sockets_of_one_row(self):
+        survey = Survey(one_fibre())
+        by_key = {(s.end.unit, s.port.key): s for s in survey.seats}
+        pairs = {(a.end.unit, a.port.key, b.port.key) for a in survey.seats for b in survey.seats if is_pair(a, b)}
+        odd = [("mic1", "mic2"), ("mic3", "mic4"), ("mic5", "mic6"), ("mic7", "mic8")]
+        self.assertEqual(pairs, {(u, *p) for u in ("U1", "U2") for p in odd})
+        self.assertFalse(is_pair(by_key["U1", "mic8"], by_key["U1", "spdif_in"]))
+        self.assertEqual(seat_at(survey.seats, end("U2", "mic1")).number, 15)
+        self.assertIsNone(seat_at(survey.seats, end("U2", "optical_in")))
+
+    def test_seats_count_what_each_socket_could_serve(self):
+        there = count_by_need(Survey(rig(INTERFACE)).seats)
+        # Eight combos with 48 V, two of them Hi-Z; S/PDIF 2, ADAT 8.
+        self.assertEqual(dict(there), {"phantom": 8, "mic": 8, "line": 8, "hiz": 2, "digital": 10, "all": 18})
+        valve = add_unit(rig(INTERFACE), shelf_profile("two-channel valve preamp"))
+        self.assertEqual(count_by_need(Survey(valve).seats)["mic"], 8)
+
+
+class Blocks(unittest.TestCase):
+    """A driver map whose second block exists at double speed only."""
+
+    def numbers(self, numbering, rate):
+        box = shelf_profile("two-preamp interface, optical in only")
+        blocks = (
+            Block("mix", "Mix", channels=2, speeds=("double",)), Block("analogue", "Input", ports=("mic1", "mic2")),
+            Block("adat", "ADAT", ports=("optical_in",), when={"optical": "adat"}, speeds=("single", "double")),
+        )  # fmt: skip
+        studio = add_unit(empty_studio(), replace(box, driver_maps=(DriverMap("m", "M", numbering, blocks, ()),)))
+        return [(d.number, d.label) for d in Survey(set_rate(studio, rate)).numbering.inputs if d.channel.live]
+
+    def test_a_collapsing_map_closes_up_and_a_fixed_one_keeps_the_place(self):
+        self.assertEqual(self.numbers("collapsing", 48_000)[:3], [(1, "Input 1"), (2, "Input 2"), (3, "ADAT 1")])
+        self.assertEqual(self.numbers("collapsing", 96_000)[:5], [(1, "Mix 1"), (2, "Mix 2"), (3, "Input 1"), (4, "Input 2"), (5, "ADAT 1")])
+        self.assertEqual(self.numbers("collapsing", 192_000), [(1, "Input 1"), (2, "Input 2")])
+        self.assertEqual(self.numbers("fixed", 48_000)[:3], [(3, "Input 1"), (4, "Input 2"), (5, "ADAT 1")])
+        self.assertEqual(self.numbers("fixed", 96_000)[-1], (8, "ADAT 4"))
+        self.assertEqual(self.numbers("fixed", 192_000), [(3, "Input 1"), (4, "Input 2")])
+
+
+class SentencesAndOrder(unittest.TestCase):
+    def test_the_longest_name_is_five_hundred(self):
+        self.assertEqual(len(clean_name("x" * LONGEST_NAME)), 500)
+
+    def test_the_kindest_fix_comes_first(self):
+        faulty = mark_fault(plug(rig(INTERFACE), "Fiddle", "U1", "mic3"), end("U1", "mic3"), "crackles")
+        self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Wish)
+        ribbon = set_phantom(plug(rig(INTERFACE), "Fiddle", "U1", "mic3", phantom="forbidden"), "U1", "a", on=True)
+        texts = [f.text for f in findings(ribbon, "phantom_reaches_forbidden")[0].fixes]
+        self.assertTrue(texts[0].startswith("Switch 48 V 1–4 of "))
+        missing = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", kind="condenser", phantom="needed")
+        self.assertTrue(findings(missing, "phantom_missing")[0].fixes[0].text.endswith(" on"))
+
+    def test_one_follows_and_several_follow(self):
+        self.assertEqual(findings(one_fibre(), "one_fibre_expander_leads")[0].fixes[0].text,
+                         "Let Eight-preamp optical expander lead; Eight-preamp interface, one optical pair follows")  # fmt: skip
+        self.assertTrue(findings(one_fibre(), "one_fibre_expander_leads")[0].message.startswith("With one fibre "))
+
+    def test_lines_of_the_input_list_are_counted_from_one(self):
+        studio = add_source(add_source(add_source(rig(INTERFACE), "A"), "Vox"), "Vox")
+        found = findings(studio, "names_alike")[0]
+        self.assertEqual(found.working, ("line 2 of the input list", "line 3 of the input list"))
+        self.assertIn("2 tracks are called “Vox”", found.message)
+
+    def test_the_next_step_knows_a_broken_line_and_a_missing_computer(self):
+        broken = plug(rig(INTERFACE, EXPANDER), "Mic", "U2", "mic1")
+        self.assertEqual(next_step(Survey(broken)).text, "see where the lines end")
+        apart = add_source(leave_computer(rig(INTERFACE), "U1"), "Mic")
+        self.assertEqual(next_step(Survey(apart)).text, "put your interface on the computer")
+        waiting = add_source(rig(INTERFACE), "Mic")
+        self.assertIn("Allocate", next_step(Survey(waiting)).text)
+
+    def test_a_second_fibre_runs_from_the_unit_that_receives(self):
+        found = findings(one_fibre(), "outputs_have_no_way_back")[0]
+        self.assertIn("8 outputs", found.message)
+        after = found.fixes[0].does.apply(one_fibre())
+        (back,) = [c for c in after.cables.values() if c.id == "C2"]
+        self.assertEqual((back.start, back.end), (end("U1", "optical_out"), end("U2", "optical_in")))
