@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
 from ennead.checks.formats_disagree import agreeing_fixes
-from ennead.checks.leading import lead_fixes, lead_working
+from ennead.checks.leading import lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.standards.links import LINKS
@@ -47,5 +47,8 @@ def check(survey: Survey) -> Iterator[Finding]:
             message,
             f"Without a clock {unit.name} mutes or drifts: its channels are silent or click.",
             fixes,
-            (f"{unit.name}'s clock menu: {entry.label} → {label}", *lead_working(survey, domain)),
+            (
+                f"{unit.name}'s clock menu: {entry.label}, taken from {label}",
+                f"at {label}: {'no cable' if link is None else f'{link.cable} from {studio.end_text(link.start)}'}",
+            ),
         )

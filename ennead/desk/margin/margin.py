@@ -3,7 +3,6 @@
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QApplication,
-    QCheckBox,
     QComboBox,
     QFormLayout,
     QFrame,
@@ -23,6 +22,7 @@ from ennead.desk.margin.about_unit import about_unit
 from ennead.desk.margin.notes import Fact, Notes
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.field import Field
+from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -138,7 +138,7 @@ class Margin(QScrollArea):
 
     def _field(self, fact: Fact) -> QWidget:
         if fact.ticked is not None:
-            box = QCheckBox(fact.label)
+            box = TickBox(fact.label, self._book.now)
             box.setChecked(fact.ticked)
             box.toggled.connect(lambda on: self._carry_out(fact, "1" if on else "0"))
             return box

@@ -57,8 +57,6 @@ def sheet(theme: Theme) -> str:
         border-right: {px(4)}px solid {p.panel}; border-top: {px(6)}px solid {p.soft}; margin-right: {px(6)}px; }}
     QComboBox QAbstractItemView {{ background: {p.ground}; border: 1px solid {p.rule}; color: {p.ink};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
-    QCheckBox {{ spacing: {px(7)}px; color: {p.ink}; background: transparent; }}
-    QCheckBox:focus {{ color: {p.accent}; }}
     QTableView, QListView {{ background: {p.ground}; border: none; gridline-color: {p.hairline}; color: {p.ink};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QHeaderView, QTableCornerButton::section {{ background: {p.ground}; border: none; }}

@@ -182,7 +182,7 @@ def _box(
     profile = survey.studio.profiles[unit.profile]
     bank = profile.bank_of_port.get(port.key)
     live = bank is not None and bank.key in unit.settings.phantom
-    wide = px(102)
+    wide = px(98)
     needed = max(measure(label, 12), px(24)) + px(12)
     width = max(wide, needed) if user else max(needed, px(40) if not live else px(56))
     lines = wrap(user, width - px(8), 12, measure) if user else ()
