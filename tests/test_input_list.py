@@ -59,6 +59,7 @@ class Reading(unittest.TestCase):
         for line in read_lines(text):
             if line["name"].split() and any(c.isprintable() and not c.isspace() for c in line["name"]):
                 studio = add_source(studio, **line)
+                self.assertEqual(studio.session_sources[-1].kind, line.get("kind", "dynamic"))
 
     def test_guesses_are_marked_and_modest(self):
         for name, kind, phantom in (

@@ -4,8 +4,8 @@ import unittest
 from dataclasses import replace
 
 from ennead.checks.finding import Wish
-from ennead.edits.cables import misfit
-from ennead.edits.house import add_unit, leave_computer, mark_fault
+from ennead.edits.cables import connect, misfit
+from ennead.edits.house import add_unit, leave_computer, mark_fault, rename_unit
 from ennead.edits.names import LONGEST_NAME, clean_name
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_phantom
@@ -23,6 +23,9 @@ from ennead.studio.session import Source
 from ennead.survey.seats import count_by_need, seat_at
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
+
+
+TWO_OUT = "eight-preamp expander, two optical outputs"
 
 
 def port(direction, connector, *carries, **more):
@@ -153,6 +156,15 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertEqual(findings(one_fibre(), "one_fibre_expander_leads")[0].fixes[0].text,
                          "Let Eight-preamp optical expander lead; Eight-preamp interface, one optical pair follows")  # fmt: skip
         self.assertTrue(findings(one_fibre(), "one_fibre_expander_leads")[0].message.startswith("With one fibre "))
+        star = rig("word-clock generator, six outputs", "eight-preamp interface, two optical pairs", TWO_OUT)
+        for n, unit in enumerate(("U2", "U3"), start=1):
+            star = connect(star, end("U1", f"word_out{n}"), end(unit, "word_in"))
+        for unit, name in (("U1", "Beacon"), ("U2", "Pier"), ("U3", "Slipway")):
+            star = rename_unit(star, unit, name)
+        found = findings(star, "one_fibre_expander_leads")[0]
+        self.assertEqual([f.text for f in found.fixes], ["Let Beacon lead; Pier and Slipway follow"])
+        self.assertTrue(found.message.startswith("Beacon has to lead"))
+        self.assertEqual(findings(found.fixes[0].does.apply(star), "one_fibre_expander_leads"), [])
 
     def test_lines_of_the_input_list_are_counted_from_one(self):
         studio = add_source(add_source(add_source(rig(INTERFACE), "A"), "Vox"), "Vox")

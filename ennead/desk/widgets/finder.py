@@ -1,17 +1,16 @@
 """Ctrl+K: finds anything by name, number or label."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QDialog, QListWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ennead.checks.finding import Fix
 from ennead.desk.finding_places import SHEET_NUMBERS, selection_of
 from ennead.desk.selection import Selection
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
+from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.session import set_rate
@@ -111,42 +110,26 @@ def matching(finds: list[Find], typed: str) -> list[Find]:
     return sorted(found, key=rank)[:_MOST]
 
 
-class Finder(QDialog):
+class Finder(NarrowingDialog):
     """The box that opens with Ctrl+K."""
 
     def __init__(
         self, table: Worktable, book: ThemeBook, actions: list[QAction], go: Callable[[int, Selection], None],
         parent: QWidget | None = None,
     ) -> None:  # fmt: skip
-        super().__init__(parent)
-        self.setWindowTitle("Find")
-        self.setObjectName("finder")
         self._finds, self._go, self._do = everything(table, actions), go, table.fix
-        theme = book.now
-        self.resize(theme.px(560), theme.px(420))
-        column = QVBoxLayout(self)
-        self.found = QListWidget()
-        self.typed = NarrowingLine(self.found, "a name, a number, a cable, an action", "Find")
-        self.found.setUniformItemSizes(True)
-        self.found.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        column.addWidget(self.typed)
-        column.addWidget(self.found)
-        self.typed.textChanged.connect(self._show)
-        self.typed.returnPressed.connect(self._take)
-        self.found.itemClicked.connect(lambda _: self._take())
-        self._show("")
+        super().__init__(book.now, "Find", "a name, a number, a cable, an action", "Find", parent)
+        self.setObjectName("finder")
 
-    def _show(self, typed: str) -> None:
-        fill(self.found, ((f.text, f) for f in matching(self._finds, typed)))
+    def rows(self, typed: str) -> Iterable[tuple[str, Find]]:
+        """Return what matches the typed words."""
+        return ((f.text, f) for f in matching(self._finds, typed))
 
-    def _take(self) -> None:
-        find: Find | None = chosen(self.found)
-        if find is None:
-            return
-        self.accept()
-        if find.action is not None:
-            find.action.trigger()
-        elif find.fix is not None:
-            self._do(find.fix)
-        elif find.selection is not None:
-            self._go(find.sheet, find.selection)
+    def take(self, meaning: Find) -> None:
+        """Go there, or do it."""
+        if meaning.action is not None:
+            meaning.action.trigger()
+        elif meaning.fix is not None:
+            self._do(meaning.fix)
+        elif meaning.selection is not None:
+            self._go(meaning.sheet, meaning.selection)
