@@ -202,6 +202,14 @@ class Finding(DeskCase):
         self.undo_all()
         self.assertEqual(self.studio, skerry())
 
+    def test_at_first_nothing_is_selected_and_the_margin_speaks_of_the_whole(self):
+        self.assertEqual(self.table.selection, NOTHING)
+        told = " ".join(w.text() for w in self.window.margin.findChildren(QLabel))
+        self.assertIn("48 V would reach Harmonium", told)
+        self.assertIn("Jetty's Optical in is set to S/PDIF", told)
+        self.press("Down")
+        self.assertEqual(self.table.selection.kind, "source")
+
     def test_tally_figures_lead_to_their_sheets(self):
         for name, number in (("inputs", 5), ("leader", 2), ("rate", 1)):
             self.click(self.window.findChild(QPushButton, f"tally_{name}"))

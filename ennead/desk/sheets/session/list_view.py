@@ -117,12 +117,12 @@ class ListView(QTableView):
         self.scrollTo(index)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        # The cursor gets a place, so that keys work; nothing is selected before a person moves it.
+        self._quiet = not self.currentIndex().isValid()
         super().focusInEvent(event)
-        if not self.currentIndex().isValid():
-            # A place for the cursor, so that keys work; nothing is selected before a person moves it.
-            self._quiet = True
+        if self._quiet:
             self.selectionModel().setCurrentIndex(self.list_model.index(0, 1), QItemSelectionModel.SelectionFlag.NoUpdate)
-            self._quiet = False
+        self._quiet = False
 
     # -- typing --------------------------------------------------------------------------------
     def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:
