@@ -151,6 +151,44 @@ class Files(DeskCase):
         self.assertTrue(self.studio.name.startswith("Draft of "))
         self.assertIn("no Ennead studio", self.window.tally._message.text())
 
+    def test_a_second_window_looks_on_and_a_copy_can_be_worked_on(self):
+        from ennead.desk.keeper import Keeper
+        from ennead.desk.worktable import Worktable
+
+        other = Keeper()
+        self.addCleanup(other.close)
+        second = Worktable(other.open(self.path), other)
+        said = []
+        second.said.connect(said.append)
+        self.assertEqual(second.studio, self.studio)
+        self.assertFalse(second.do(change("Rename", rename_unit, "U1", "Pier")))
+        self.assertIn("it is open in another window, so it can only be looked at here. File, Save as…", said[0])
+        with self.assertRaises(EnneadError):
+            other.open(self.path, one_fibre())
+        other.open(self.home / "copy.ennead", second.studio)
+        self.assertTrue(second.do(change("Rename", rename_unit, "U1", "Pier")))
+        self.window.close()
+        other.open(self.path)
+        self.assertEqual(other.read_only, "")
+
+    def test_the_last_ten_opened_states_are_kept_and_one_can_be_gone_on_from(self):
+        from ennead.files.guard import backup_folder
+
+        kept = backup_folder(self.home / "ennead" / "backups", self.path)
+        self.assertEqual(len(list(kept.iterdir())), 1)
+        self.window.files.open_path(self.path)
+        self.assertEqual(len(list(kept.iterdir())), 1)
+        for n in range(11):
+            self.table.do(change("Rename", rename_unit, "U1", f"Pier {n}"))
+            self.window.files.open_path(self.path)
+        names = sorted(kept.iterdir())
+        self.assertEqual([p.name.split("_")[0] for p in names], [f"{n:06d}" for n in range(3, 13)])
+        self.assertEqual(read_studio_file(names[0]).units["U1"].name, "Pier 1")
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(names[0]), "")):
+            self.action("open_backup")
+        self.assertEqual(self.studio.units["U1"].name, "Pier 1")
+        self.assertNotEqual(self.table.path, self.path)
+
     def test_the_demo_opens_as_a_copy_each_time(self):
         self.action("open_demo")
         self.action("open_demo")

@@ -66,7 +66,7 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     """
     from ennead.desk.housekeeping import Housekeeping
     from ennead.desk.keeper import Keeper
-    from ennead.desk.preferences import Preferences
+    from ennead.desk.preferences import Preferences, backups_folder
     from ennead.desk.theme.style import apply_theme
     from ennead.desk.theme.theme import ThemeBook, load_fonts
     from ennead.desk.window import Window
@@ -80,7 +80,7 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
     book = ThemeBook(preferences.text("theme", "system"), scale)
     apply_theme(app, book.now)
-    table = Worktable(empty_studio(), Keeper())
+    table = Worktable(empty_studio(), Keeper(backups_folder()))
     window = Window(table, book, preferences)
     Housekeeping(window)
     geometry = preferences.data("geometry")

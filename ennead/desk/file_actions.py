@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from ennead.desk.preferences import Preferences, draft_path, drafts_folder
+from ennead.desk.preferences import Preferences, backups_folder, draft_path, drafts_folder
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change, step
 from ennead.edits.session import add_source
@@ -46,6 +46,19 @@ class FileActions(QObject):
         name, _ = QFileDialog.getOpenFileName(self._window, "Open a studio", str(drafts_folder()), _ANY)
         if name:
             self.open_path(Path(name))
+
+    def open_backup(self) -> None:
+        """Ask for a state this studio was opened in, and go on from it in a draft of its own."""
+        from ennead.files.guard import backup_folder
+        from ennead.files.studio_file import read_studio_file
+
+        folder = backups_folder()
+        if self._table.path is not None and backup_folder(folder, self._table.path).is_dir():
+            folder = backup_folder(folder, self._table.path)
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a backup", str(folder), _STUDIO)
+        if name:
+            draft = draft_path(drafts_folder(), dt.datetime.now().astimezone().date())
+            self._try(lambda: self._begin(draft, read_studio_file(Path(name))))
 
     def open_path(self, path: Path) -> None:
         """Open a studio file; a JSON studio is opened as a draft of its own."""

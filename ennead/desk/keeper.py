@@ -3,11 +3,17 @@
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.guard import WriteLock
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
+
+if TYPE_CHECKING:
+    from ennead.files.studio_file import StudioFile
 
 
 class Keeper(QObject):
@@ -20,8 +26,11 @@ class Keeper(QObject):
     kept = pyqtSignal(int)
     failed = pyqtSignal(str)
 
-    def __init__(self) -> None:
+    def __init__(self, backups: Path | None = None) -> None:
         super().__init__()
+        self._backups = backups
+        self._lock: WriteLock | None = None
+        self.read_only = ""
         self._thread = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
         self._file: object | None = None
         self.path: Path | None = None
@@ -30,6 +39,9 @@ class Keeper(QObject):
 
     def open(self, path: Path, create: Studio | None = None) -> Studio:
         """Open a studio file, making it first when a studio is given; the one open before is closed.
+
+        Where another window has it open, or its folder cannot be written, it is opened to look at only:
+        `read_only` then holds the sentence that says so.
 
         Raises
         ------
@@ -42,16 +54,40 @@ class Keeper(QObject):
         return studio
 
     def _open(self, path: Path, create: Studio | None) -> Studio:
-        from ennead.files.studio_file import StudioFile
+        from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 
         if isinstance(self._file, StudioFile) and self._file.path == path:
-            self._file.close()
-            self._file = None
-        opened = StudioFile(path, create=create)
-        if isinstance(self._file, StudioFile):
-            self._file.close()
-        self._file = opened
-        return opened.studio
+            self._close()
+        if create is None:
+            check_head(path)
+        lock, reason = _lock(path)
+        if lock is None and create is not None:
+            raise FileTrouble(path, reason, "Choose another name or folder.")
+        try:
+            opened = StudioFile(path, create=create) if lock is not None else None
+            studio = opened.studio if opened is not None else read_studio_file(path)
+        except BaseException:
+            if lock is not None:
+                lock.release()
+            raise
+        self._close()
+        self._file, self._lock = opened, lock
+        self.read_only = "" if lock is not None else f"{path.name}: {reason}, so it can only be looked at here."
+        if opened is not None and create is None and self._backups is not None:
+            self._keep_state(opened)
+        return studio
+
+    def _keep_state(self, opened: "StudioFile") -> None:
+        from sqlite3 import Error
+
+        from ennead.files.guard import keep_opened_state
+
+        if self._backups is None:
+            return
+        try:
+            keep_opened_state(opened.connection, self._backups, opened.path)
+        except (OSError, Error) as error:
+            self.failed.emit(f"The state it was opened in could not be kept as a backup ({error}).")
 
     def post(self, studio: Studio) -> int:
         """Hand a studio over to be committed; return the number `kept` will carry."""
@@ -95,4 +131,16 @@ class Keeper(QObject):
 
         if isinstance(self._file, StudioFile):
             self._file.close()
-        self._file = None
+        if self._lock is not None:
+            self._lock.release()
+        self._file = self._lock = None
+
+
+def _lock(path: Path) -> tuple[WriteLock | None, str]:
+    """Return the right to write a file, or None and why there is none."""
+    try:
+        return WriteLock(path), ""
+    except BlockingIOError:
+        return None, "it is open in another window"
+    except OSError as error:
+        return None, f"its folder cannot be written ({reason_of(error)})"

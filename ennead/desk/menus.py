@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QMainWindow, QMenu
 _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
     ("&File", "&New studio", "Ctrl+N", "new_studio"),
     ("&File", "&Open…", "Ctrl+O", "open_studio"),
+    ("&File", "Open a &backup…", "", "open_backup"),
     ("&File", "Open the &demo", "", "open_demo"),
     ("&File", "", "", ""),
     ("&File", "&Save as…", "Ctrl+Shift+S", "save_as"),

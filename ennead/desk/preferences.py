@@ -54,6 +54,11 @@ def drafts_folder() -> Path:
     return folder
 
 
+def backups_folder() -> Path:
+    """Return the folder in which opened states are kept; it is made when the first one is."""
+    return drafts_folder().parent / "backups"
+
+
 def draft_path(folder: Path, today: dt.date) -> Path:
     """Return a path for a new draft that no file has yet."""
     stem = f"Draft of {today.day} {today:%B %Y}"

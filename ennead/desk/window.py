@@ -188,7 +188,8 @@ class Window(QMainWindow):
 
     def _refresh(self) -> None:
         studio = self.table.studio
-        self.setWindowTitle(f"{studio.name} · {studio.current.name} – Ennead")
+        only = "  (to look at only)" if self.table.keeper.read_only else ""
+        self.setWindowTitle(f"{studio.name} · {studio.current.name}{only} – Ennead")
         counts = count_by_sheet(self.table.findings)
         for number, tab in self.rail.tabs.items():
             tab.mark(*counts.get(number, (0, "note")))

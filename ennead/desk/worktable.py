@@ -89,6 +89,9 @@ class Worktable(QObject):
 
     def do(self, change: Change) -> bool:
         """Carry out a change as one step of undo; say why where it cannot be."""
+        if self.keeper.read_only:
+            self.said.emit(f"{self.keeper.read_only} File, Save as… makes a copy to work on.")
+            return False
         try:
             after = change.apply(self.studio)
         except EnneadError as error:

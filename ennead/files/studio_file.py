@@ -50,6 +50,11 @@ class StudioFile:
             self._db.close()
             raise
 
+    @property
+    def connection(self) -> sqlite3.Connection:
+        """The open database, for whoever copies it."""
+        return self._db
+
     def commit(self, studio: Studio) -> int:
         """Write the rows in which a studio differs from what the file holds; return how many.
 

@@ -66,6 +66,8 @@ class Tally(QWidget):
         self._quiet.stop()
         if self._table.keeper.posted > self._table.keeper.done and not self._trouble:
             self._disk.setText("writing…")
+        elif not self._trouble:
+            self._show_disk()
         self.refresh()
 
     def _kept(self, number: int) -> None:
@@ -79,7 +81,7 @@ class Tally(QWidget):
         self.say(sentence)
 
     def _show_disk(self) -> None:
-        self._disk.setText("✓ on disk")
+        self._disk.setText("to look at only" if self._table.keeper.read_only else "✓ on disk")
         self._disk.setToolTip(str(self._table.path or ""))
 
     def refresh(self) -> None:

@@ -1,0 +1,83 @@
+"""Guards an open studio file: one window writes, and the states it was opened in are kept."""
+
+import fcntl
+import hashlib
+import os
+import sqlite3
+from contextlib import closing, suppress
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Final
+
+#: Opened states kept for each studio file. House default.
+MOST_BACKUPS: Final = 10
+
+
+class WriteLock:
+    """The right to write a studio file; a second window does not get it and a killed one gives it back.
+
+    Raises
+    ------
+    BlockingIOError
+        If another window holds it.
+    OSError
+        If no lock can be made beside the file: its folder is read-only.
+    """
+
+    def __init__(self, path: Path) -> None:
+        self._path = path.with_name(f".{path.name[:200]}.lock")
+        while True:
+            self._handle = os.open(self._path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+            try:
+                fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                # Whoever held it before may have removed the name between our open and our lock.
+                if self._path.stat().st_ino == os.fstat(self._handle).st_ino:
+                    return
+            except FileNotFoundError:
+                pass
+            except OSError:
+                os.close(self._handle)
+                raise
+            os.close(self._handle)
+
+    def release(self) -> None:
+        """Give the right back."""
+        with suppress(OSError):
+            self._path.unlink()
+        os.close(self._handle)
+
+
+def backup_folder(backups: Path, path: Path) -> Path:
+    """Return the folder in which the states of one studio file are kept."""
+    name = hashlib.sha256(str(path.absolute()).encode()).hexdigest()[:8]
+    return backups / f"{path.stem[:80]}-{name}"
+
+
+def keep_opened_state(db: sqlite3.Connection, backups: Path, path: Path) -> Path | None:
+    """Copy the state in which a studio file was opened; return the copy, or None where it is the newest one again.
+
+    The clock may have been set back: copies are numbered on from the last one, and the time is only for people.
+
+    Raises
+    ------
+    OSError, sqlite3.Error
+    """
+    folder = backup_folder(backups, path)
+    folder.mkdir(parents=True, exist_ok=True)
+    kept = sorted(folder.glob("*.ennead"))
+    last = int(kept[-1].name.split("_")[0]) if kept else 0
+    copy = folder / f"{last + 1:06d}_{datetime.now(UTC):%Y-%m-%d_%H-%M-%S}.ennead"
+    with closing(sqlite3.connect(copy)) as to:
+        db.backup(to)
+        to.execute("pragma journal_mode = delete")
+    if kept and _rows(kept[-1]) == _rows(copy):
+        copy.unlink()
+        return None
+    for old in kept[: max(0, len(kept) + 1 - MOST_BACKUPS)]:
+        old.unlink()
+    return copy
+
+
+def _rows(path: Path) -> list[tuple[object, ...]]:
+    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
+        return [row for table in ("object", "head") for row in db.execute(f"select * from {table} order by 1, 2")]
