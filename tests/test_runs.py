@@ -5,7 +5,7 @@ import unittest
 
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
-from ennead.edits.house import leave_computer
+from ennead.edits.house import leave_computer, rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import EnneadError
@@ -127,6 +127,12 @@ class Reuse(unittest.TestCase):
         self.assertIs(after.clocks, before.clocks)
         self.assertIs(after.seats, before.seats)
         self.assertEqual(after.runs[0].signal, "Other")
+        renamed = Survey(rename_unit(after.studio, "U2", "Slipway"), after)
+        self.assertTrue(renamed.numbering is after.numbering)
+        self.assertTrue(renamed.links is after.links)
+        self.assertIn("Slipway", renamed.runs[0].stops[1].text)
+        faster = Survey(set_rate(after.studio, 96_000), after)
+        self.assertFalse(faster.numbering is after.numbering)
 
     def test_a_survey_from_before_says_the_same_as_a_fresh_one(self):
         for seed in range(6):

@@ -4,10 +4,10 @@ import json
 import re
 import tomllib
 from functools import cache
-from importlib import resources
 from itertools import product
 from typing import Any
 
+from ennead.data import FOLDER
 from ennead.files.errors import FileTrouble
 from ennead.files.forms import FormError, plain, read_form
 from ennead.files.references import profile_problems
@@ -76,12 +76,8 @@ def _unfold(table: dict[str, Any]) -> dict[str, Any]:
 @cache
 def shelf() -> tuple[Profile, ...]:
     """Return the profiles that ship with Ennead, by name within their role."""
-    folder = resources.files("ennead.data") / "profiles"
-    found = []
-    for entry in folder.iterdir():
-        if entry.name.endswith(".toml"):
-            profile = read_profile(entry.read_text(encoding="utf-8"), entry.name)
-            found.append((entry.name, profile))
+    files = (FOLDER / "profiles").glob("*.toml")
+    found = [(entry.name, read_profile(entry.read_text(encoding="utf-8"), entry.name)) for entry in files]
     roles = ("interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker")
     return tuple(p for _, p in sorted(found, key=lambda f: (roles.index(f[1].role), f[0])))
 

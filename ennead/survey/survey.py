@@ -50,16 +50,21 @@ class Survey:
     @property
     def views(self) -> dict[UnitId, UnitView]:
         """The view of every unit; views outlive renaming and moving, which they do not read."""
+        studio = self.studio
+        return self._part("views", (studio.units, studio.profiles, self.rate_hz), self._make_views)
+
+    def _make_views(self) -> dict[UnitId, UnitView]:
         studio, rate = self.studio, self.rate_hz
-
-        def make() -> dict[UnitId, UnitView]:
-            return {u: self._view(u, rate) for u in studio.units}
-
-        return self._part("views", (studio.units, studio.profiles, rate), make)
-
-    def _view(self, unit: UnitId, rate: int) -> UnitView:
-        profile, settings = self.studio.profile_of(unit), self.studio.units[unit].settings
-        return self._part(("view", unit), (profile, settings, rate), lambda: view_unit(profile, settings, rate))
+        held: Any = self._before.get("views", (({}, {}, 0), {}))
+        (units, profiles, old_rate), old = held
+        views: dict[UnitId, UnitView] = {}
+        for unit in studio.units.values():
+            profile, was = studio.profiles[unit.profile], units.get(unit.id)
+            kept = was is not None and was.settings is unit.settings and profiles.get(was.profile) is profile
+            views[unit.id] = old[unit.id] if kept and rate == old_rate else view_unit(profile, unit.settings, rate)
+        # The very same dictionary where no view changed, so that what reads views is kept as well.
+        same = list(old) == list(views) and all(old[u] is view for u, view in views.items())
+        return old if same else views
 
     @property
     def numbering(self) -> Numbering:

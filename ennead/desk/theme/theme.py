@@ -1,11 +1,11 @@
 """The theme in force: palette, scale, fonts; and the book that tells everybody when it changes."""
 
-from importlib import resources
 from typing import Final
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPen
 
+from ennead.data import FOLDER
 from ennead.desk.theme.palette import NIGHT, PAPER, Palette
 
 SCALES: Final = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
@@ -15,10 +15,8 @@ MONO_FAMILY: Final = "B612 Mono"
 
 def load_fonts() -> None:
     """Register the fonts that ship with the program."""
-    folder = resources.files("ennead.data") / "fonts"
-    for entry in folder.iterdir():
-        if entry.name.endswith(".otf"):
-            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+    for entry in (FOLDER / "fonts").glob("*.otf"):
+        QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
 class Theme:
