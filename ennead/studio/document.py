@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Final
 
 from ennead.studio.errors import NoSuchPort, UnknownObject
@@ -125,7 +126,12 @@ class Studio:
 
     def is_active(self, cable: Cable) -> bool:
         """Say whether a cable carries anything in the current session: sources of other sessions do not."""
-        return isinstance(cable.start, PortEnd) or cable.start.source in self.current.sources
+        return isinstance(cable.start, PortEnd) or cable.start.source in self._listed
+
+    @cached_property
+    def _listed(self) -> frozenset[SourceId]:
+        """The current session's sources as a set; asked for once for every cable."""
+        return frozenset(self.current.sources)
 
     def end_text(self, end: PortEnd | SourceEnd) -> str:
         """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""

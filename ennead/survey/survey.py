@@ -1,6 +1,7 @@
 """The survey of one studio: its parts, each worked out when first asked for and kept while what it reads is unchanged."""
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import Any, TypeVar
 
 from ennead.studio.document import Studio
@@ -47,7 +48,7 @@ class Survey:
         """The current session's rate, Hz."""
         return self.studio.rate_hz
 
-    @property
+    @cached_property
     def views(self) -> dict[UnitId, UnitView]:
         """The view of every unit; views outlive renaming and moving, which they do not read."""
         studio = self.studio
@@ -66,26 +67,26 @@ class Survey:
         same = list(old) == list(views) and all(old[u] is view for u, view in views.items())
         return old if same else views
 
-    @property
+    @cached_property
     def numbering(self) -> Numbering:
         """Every driver channel of the computer."""
         hosts = self.studio.hosts
         views = self.views
         return self._part("numbering", (hosts, views), lambda: number_channels(hosts, views))
 
-    @property
+    @cached_property
     def links(self) -> dict[CableId, Link]:
         """Every cable between two ports."""
         cables, views = self.studio.cables, self.views
         return self._part("links", (cables, views), lambda: link_cables(cables, views))
 
-    @property
+    @cached_property
     def leaving(self) -> dict[PortEnd, tuple[Link, ...]]:
         """The links that leave each output."""
         links = self.links
         return self._part("leaving", (links,), lambda: links_by_start(links))
 
-    @property
+    @cached_property
     def source_cables(self) -> dict[SourceEnd, Cable]:
         """The cable each channel of a source is on."""
         cables = self.studio.cables
@@ -95,7 +96,7 @@ class Survey:
             lambda: {c.start: c for c in cables.values() if isinstance(c.start, SourceEnd)},
         )
 
-    @property
+    @cached_property
     def clocks(self) -> Clocks:
         """Who leads and who follows."""
         studio, links = self.studio, self.links
@@ -108,17 +109,17 @@ class Survey:
         studio = self.studio
         return (studio.units, studio.cables, studio.sources, studio.sessions, studio.session, self.numbering)
 
-    @property
+    @cached_property
     def runs(self) -> tuple[Run, ...]:
         """The input runs of the current session."""
         return self._part("runs", self._reads(), lambda: source_runs(self))
 
-    @property
+    @cached_property
     def output_runs(self) -> tuple[Run, ...]:
         """The runs of driver outputs that lead anywhere."""
         return self._part("output_runs", self._reads(), lambda: output_runs(self))
 
-    @property
+    @cached_property
     def seats(self) -> tuple[Seat, ...]:
         """Every input socket from which a signal reaches the computer."""
         studio = self.studio
