@@ -96,7 +96,7 @@ class DeskCase(unittest.TestCase):
         for _ in range(4):
             self.app.processEvents()
 
-    def until(self, condition, seconds: float = 10.0) -> None:
+    def until(self, condition, seconds: float = 60.0) -> None:
         """Wait for something that happens on another thread."""
         deadline = time.monotonic() + seconds
         while not condition():

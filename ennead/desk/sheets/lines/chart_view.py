@@ -171,7 +171,9 @@ class ChartView(Drawing):
         if not lines:
             return
         here = self.table.selection.key
-        at = lines.index(SourceId(here)) + by if here in lines else 0
+        # With nothing selected one comes from outside: Down begins at the first line, Up and End at the last.
+        start = lines.index(SourceId(here)) if here in lines else -1 if by > 0 else len(lines)
+        at = start + by
         self.table.select(Selection("source", lines[max(0, min(len(lines) - 1, at))]))
 
     def _fold_selected(self, *, fold: bool) -> None:
