@@ -1,5 +1,6 @@
 """Studios that tests begin with, and a source of random real changes."""
 
+import os
 import random
 from collections.abc import Callable
 from functools import partial
@@ -15,6 +16,9 @@ from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.session import KINDS, PHANTOMS
 from ennead.survey.survey import Survey
+
+#: In memory where there is such a folder: a busy disk makes every commit wait, and only a few tests are about disks.
+SCRATCH = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
 
 INTERFACE = "eight-preamp interface, one optical pair"
 EXPANDER = "eight-preamp optical expander"

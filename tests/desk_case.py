@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from ennead.desk.app import build_window, take_down
 from ennead.files.anything import write_studio
 from ennead.studio.document import Studio, empty_studio
+from tests.builders import SCRATCH
 
 _messages: list[str] = []
 
@@ -50,7 +51,7 @@ class DeskCase(unittest.TestCase):
     start: Studio | None = None
 
     def setUp(self) -> None:
-        held = tempfile.TemporaryDirectory()
+        held = tempfile.TemporaryDirectory(dir=SCRATCH)
         self.addCleanup(held.cleanup)
         self.home = Path(held.name)
         for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME"):

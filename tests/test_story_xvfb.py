@@ -14,7 +14,7 @@ from ennead.checks.all_checks import find_all
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
 from ennead.survey.survey import Survey
-from tests.builders import ELEVEN
+from tests.builders import ELEVEN, SCRATCH
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -33,7 +33,7 @@ class Story(unittest.TestCase):
     def setUp(self):
         for tool in ("Xvfb", "xdotool"):
             self.assertIsNotNone(shutil.which(tool), f"{tool} is missing; run: make test, or apt-get install xvfb xdotool")
-        held = tempfile.TemporaryDirectory()
+        held = tempfile.TemporaryDirectory(dir=SCRATCH)
         self.addCleanup(held.cleanup)
         self.home = Path(held.name)
         ear, mouth = os.pipe()
