@@ -5,6 +5,10 @@ VENV := .venv
 PY := $(VENV)/bin/python
 DEMO := build/skerry-sound-house.ennead
 
+# A command to call from anywhere: .venv/bin/ennead
+LAUNCHER = printf '\#!/bin/sh\nPYTHONPATH="%s" exec "%s" -m ennead "$$@"\n' "$(CURDIR)" "$(CURDIR)/$(PY)" > $(VENV)/bin/ennead \
+	&& chmod +x $(VENV)/bin/ennead
+
 .PHONY: setup demo test lint screenshots clean
 setup: $(VENV)/app.stamp
 
@@ -15,11 +19,13 @@ $(VENV)/bin/python:
 $(VENV)/app.stamp: requirements/app.lock tools/system_packages.sh | $(VENV)/bin/python
 	@bash tools/system_packages.sh app
 	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/app.lock
+	@$(LAUNCHER)
 	@touch $@
 
 $(VENV)/dev.stamp: requirements/dev.lock tools/system_packages.sh | $(VENV)/bin/python
 	@bash tools/system_packages.sh app test
 	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.lock
+	@$(LAUNCHER)
 	@touch $@ $(VENV)/app.stamp
 
 demo: setup

@@ -92,6 +92,7 @@ class Rig(DeskCase):
         self.type("no such box")
         self.press("Return")
         self.assertEqual([u.name for u in self.studio.units.values()], ["Interface"])
+        self.assertEqual([p.name for p in self.studio.profiles.values()], [INTERFACE])
         self.assertEqual(self.table.selection, Selection("unit", "U1"))
         self.window.sheets[2].view.setFocus()
         self.press("Ctrl+Z")

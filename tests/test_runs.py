@@ -44,6 +44,17 @@ class InputRuns(unittest.TestCase):
         self.assertEqual(arrives(set_rate(studio, 96_000)), [9, 10, 11, 12, 17, 18, 19, 20])
         self.assertEqual(arrives(set_rate(studio, 192_000)), [9, 10, 17, 18] + ["lane"] * 4)
 
+    def test_sixteen_channels_take_two_fibres_then_four(self):
+        optical = "optical interface, four pairs, no analogue sockets"
+        studio = rig(optical, "sixteen-channel line converter, four optical pairs")
+        for x in "abcd":
+            studio = connect(studio, end("U2", f"optical_{x}_out"), end("U1", f"optical_{x}_in"))
+        for n in range(1, 17):
+            studio = plug(studio, f"Line {n}", "U2", f"line{n}", kind="line")
+        self.assertEqual(arrives(studio), list(range(1, 17)))
+        self.assertEqual(arrives(set_rate(studio, 96_000)), list(range(1, 17)))
+        self.assertEqual(arrives(set_rate(studio, 192_000)), [*range(1, 9), *["lane"] * 8])
+
     def test_without_smux_nothing_crosses_above_48(self):
         studio = rig(TWO_IN, "eight-preamp expander, 44.1 and 48 kHz only")
         studio = plug(connect(studio, end("U2", "optical_out"), end("U1", "optical_a_in")), "Mic", "U2", "mic1")

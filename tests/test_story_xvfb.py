@@ -14,7 +14,7 @@ from ennead.checks.all_checks import find_all
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
 from ennead.survey.survey import Survey
-from tests.builders import ELEVEN, SCRATCH
+from tests.builders import ELEVEN, EXPANDER, INTERFACE, SCRATCH
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -138,6 +138,7 @@ class Story(unittest.TestCase):
         self.type("eight-preamp optical expander")
         self.keys("Return")
         self.until(lambda: [u.name for u in self.studio().units.values()] == ["Interface", "Expander"])
+        self.assertEqual([p.name for p in self.studio().profiles.values()], [INTERFACE, EXPANDER])
         self.dialog("ctrl+k", "expander optical out", "^Find$")
         self.dialog("Return", "interface", "^Connect")
         self.until(lambda: len(self.studio().cables) == 1)

@@ -67,6 +67,9 @@ class Shelf(QWidget):
 
         words = typed.casefold().split()
         found = [p for p in shelf() if all(w in f"{p.name} {p.summary} {p.role}".casefold() for w in words)]
+        # What bears the very words in its name comes before what only mentions them; the shortest name first.
+        phrase = " ".join(words)
+        found.sort(key=lambda p: (phrase not in p.name.casefold(), len(p.name)) if phrase else (False, 0))
         fill(self.list, ((p.name[:1].upper() + p.name[1:], p) for p in found))
 
     def _describe(self) -> None:
