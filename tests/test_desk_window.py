@@ -165,6 +165,9 @@ class Files(DeskCase):
         self.assertIn("it is open in another window, so it can only be looked at here. File, Save as…", said[0])
         with self.assertRaises(EnneadError):
             other.open(self.path, one_fibre())
+        with self.assertRaises(EnneadError) as caught:
+            write_studio(self.path, skerry())
+        self.assertIn("open in a window", str(caught.exception))
         other.open(self.home / "copy.ennead", second.studio)
         self.assertTrue(second.do(change("Rename", rename_unit, "U1", "Pier")))
         self.window.close()

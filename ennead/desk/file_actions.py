@@ -80,7 +80,7 @@ class FileActions(QObject):
     def save_as(self) -> None:
         """Ask for a place, put the studio there, and go on there."""
         path = self._ask("Save the studio as", self._table.studio.name, _STUDIO, ".ennead")
-        if path is not None:
+        if path is not None and path != self._table.path:
             self._begin(path, self._table.studio)
 
     def save_json(self) -> None:

@@ -30,6 +30,7 @@ class Keeper(QObject):
         super().__init__()
         self._backups = backups
         self._lock: WriteLock | None = None
+        self._closed = False
         self.read_only = ""
         self._thread = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
         self._file: object | None = None
@@ -101,7 +102,7 @@ class Keeper(QObject):
         from ennead.files.studio_file import StudioFile
 
         if not isinstance(self._file, StudioFile):
-            return 0
+            raise FileTrouble(self.path or "the studio", "no file is open to write it to", "Save it as another file.")
         return self._file.commit(studio)
 
     def _answer(self, number: int) -> Callable[[Future[int]], None]:
@@ -122,9 +123,11 @@ class Keeper(QObject):
         self._thread.submit(lambda: None).result()
 
     def close(self) -> None:
-        """Commit what is posted, close the file, end the thread."""
-        self._thread.submit(self._close).result()
-        self._thread.shutdown()
+        """Commit what is posted, close the file, end the thread; closing twice does no harm."""
+        if not self._closed:
+            self._closed = True
+            self._thread.submit(self._close).result()
+            self._thread.shutdown()
 
     def _close(self) -> None:
         from ennead.files.studio_file import StudioFile

@@ -7,6 +7,7 @@ from typing import Any, Final
 
 from ennead.files.errors import FileTrouble, reason_of
 from ennead.files.forms import FORMAT_VERSION, ROW_LISTS, AsBuiltForm, FormError, as_built_form, read_form, row_text
+from ennead.files.guard import WriteLock
 from ennead.files.references import check_references, in_id_order
 from ennead.studio.document import MAPS, AsBuilt, Studio
 from ennead.studio.frozen_map import FrozenMap
@@ -229,10 +230,19 @@ def read_studio_file(path: Path) -> Studio:
 
 
 def write_studio_file(path: Path, studio: Studio) -> None:
-    """Write a studio to a new studio file, replacing one that is there.
+    """Write a studio to a new studio file, replacing one that is there and that no window has open.
 
     Raises
     ------
     FileTrouble
     """
-    _create(path, studio)
+    try:
+        lock = WriteLock(path)
+    except BlockingIOError:
+        raise FileTrouble(path, "it is open in a window", "Close it there, or choose another name.") from None
+    except OSError as error:
+        raise FileTrouble(path, f"it cannot be written ({reason_of(error)})", "Choose another folder.") from None
+    try:
+        _create(path, studio)
+    finally:
+        lock.release()
