@@ -128,6 +128,11 @@ class Consequences(unittest.TestCase):
         self.assertEqual(studio.rate_hz, 48_000)
         self.assertEqual(change("One", set_rate, 96_000).apply(studio).rate_hz, 96_000)
 
+    def test_half_a_metre_is_a_length_and_twenty_kilometres_the_longest(self):
+        for length in (0.5, 1.0, 20_000.0, None):
+            self.assertEqual(set_length(one_fibre(), "C1", length).cables["C1"].length_m, length)
+        self.assertRaises(EnneadError, set_length, one_fibre(), "C1", 20_000.1)
+
     def test_fault_is_kept_with_its_note(self):
         studio = mark_fault(rig(INTERFACE), end("U1", "mic1"), " crackles\n")
         self.assertEqual(studio.units["U1"].faults["mic1"], "crackles")

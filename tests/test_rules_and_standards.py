@@ -145,6 +145,9 @@ class SentencesAndOrder(unittest.TestCase):
     def test_the_kindest_fix_comes_first(self):
         faulty = mark_fault(plug(rig(INTERFACE), "Fiddle", "U1", "mic3"), end("U1", "mic3"), "crackles")
         self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Wish)
+        self.assertEqual(findings(faulty, "faulty_port_used")[0].sheet, "Lines")
+        loose = mark_fault(one_fibre(), end("U1", "optical_in"), "loose")
+        self.assertEqual([(f.sheet, f.subject) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
         ribbon = set_phantom(plug(rig(INTERFACE), "Fiddle", "U1", "mic3", phantom="forbidden"), "U1", "a", on=True)
         texts = [f.text for f in findings(ribbon, "phantom_reaches_forbidden")[0].fixes]
         self.assertTrue(texts[0].startswith("Switch 48 V 1–4 of "))
@@ -176,6 +179,7 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertEqual(next_step(Survey(broken)).text, "see where the lines end")
         apart = add_source(leave_computer(rig(INTERFACE), "U1"), "Mic")
         self.assertEqual(next_step(Survey(apart)).text, "put your interface on the computer")
+        self.assertEqual([next_step(Survey(s)).sheet for s in (broken, apart)], [5, 2])
         waiting = add_source(rig(INTERFACE), "Mic")
         self.assertIn("Allocate", next_step(Survey(waiting)).text)
 

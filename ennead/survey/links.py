@@ -38,8 +38,8 @@ class Link:
 
     @property
     def label(self) -> str:
-        """The sending end's format in words."""
-        return LINKS[self.sends].label if self.sends in LINKS else self.sends
+        """The sending end's format in words; for digital links only."""
+        return LINKS[self.sends].label
 
 
 def link_cables(cables: Mapping[CableId, Cable], views: Mapping[UnitId, UnitView]) -> dict[CableId, Link]:
