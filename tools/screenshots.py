@@ -33,7 +33,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.demo.skerry import skerry
-    from ennead.desk.app import build_window
+    from ennead.desk.app import build_window, prepare
     from ennead.desk.selection import Selection
     from ennead.files.anything import read_studio, write_studio
 
@@ -41,6 +41,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
     studio = read_studio(args.studio) if args.studio else skerry()
     path = home / "studio.ennead"
     write_studio(path, studio)
+    prepare(app)
     window = build_window(app, path)
     window.resize(*(int(n) for n in args.size.split("x")))
     window.book._scale = args.scale  # noqa: SLF001 - a scale between the steps of the menu

@@ -35,6 +35,7 @@ def open_window(name: str | None) -> int:
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Ennead")
     app.setDesktopFileName("ennead")
+    prepare(app)
     try:
         window = build_window(app, Path(name) if name else None)
     except EnneadError as error:
@@ -56,6 +57,14 @@ def take_down(window: "Window") -> None:
     QCoreApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
 
 
+def prepare(app: "QApplication") -> None:
+    """Set what holds for the whole process, once: the plain style and the fonts."""
+    from ennead.desk.theme.theme import load_fonts
+
+    app.setStyle("Fusion")
+    load_fonts()
+
+
 def build_window(app: "QApplication", path: Path | None) -> "Window":
     """Return the window on a studio; `path` None means the one left last time, or a new draft.
 
@@ -68,14 +77,12 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     from ennead.desk.keeper import Keeper
     from ennead.desk.preferences import Preferences, backups_folder
     from ennead.desk.theme.style import apply_theme
-    from ennead.desk.theme.theme import ThemeBook, load_fonts
+    from ennead.desk.theme.theme import ThemeBook
     from ennead.desk.window import Window
     from ennead.desk.worktable import Worktable
     from ennead.studio.document import empty_studio
     from ennead.studio.errors import EnneadError
 
-    app.setStyle("Fusion")
-    load_fonts()
     preferences = Preferences()
     scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
     book = ThemeBook(preferences.text("theme", "system"), scale)
