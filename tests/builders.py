@@ -7,7 +7,7 @@ from functools import partial
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
-from ennead.edits import as_built, cables, house, session, settings
+from ennead.edits import as_built, cables, computer, house, session, settings
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio, empty_studio
@@ -75,9 +75,17 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(house.remove_unit, unit=unit),
         partial(house.mark_fault, end=one, note=name),
         partial(house.clear_fault, end=one),
-        partial(house.leave_computer, unit=unit),
-        partial(house.join_computer, unit=unit),
-        partial(house.number_first, unit=unit),
+        partial(computer.leave_computer, unit=unit),
+        partial(computer.join_computer, unit=unit),
+        partial(computer.number_at, unit=unit, place=dice.randint(0, 3)),
+        partial(computer.add_computer, name=name),
+        partial(computer.remove_computer, host=dice.choice([*studio.hosts, "H0"])),
+        partial(computer.change_computer, unit=unit, host=dice.choice([*studio.hosts, "H0"])),
+        partial(computer.count_sockets, host=dice.choice([*studio.hosts, "H0"]), socket="usb-a", count=dice.randint(-1, 4)),
+        partial(computer.describe_computer, host=dice.choice([*studio.hosts, "H0"]), system=name, notes=name),
+        partial(computer.attach, unit=unit, socket=dice.choice(("usb-a", "thunderbolt-c", "x"))),
+        partial(computer.detach, unit=unit),
+        partial(computer.correct_drift, unit=unit, on=dice.random() < 0.7),
         partial(cables.connect, start=start, end=one, length_m=dice.choice([None, 1.5, -1])),
         partial(cables.connect, start=start, end=one),
         partial(cables.disconnect, cable=dice.choice([*studio.cables, "C0"])),

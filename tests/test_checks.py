@@ -10,17 +10,20 @@ from ennead.checks.all_checks import CHECKS, find_all
 from ennead.checks.finding import Fix, Wish
 from ennead.edits.cables import connect, disconnect, set_length
 from ennead.edits.change import Change
-from ennead.edits.house import clear_fault, leave_computer, mark_fault
+from ennead.edits.computer import attach, correct_drift, count_sockets, describe_computer, leave_computer
+from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.planning.allocation import allocate, take
 from ennead.planning.placing import place_anew
-from ennead.studio.errors import EnneadError
+from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Cable
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
 NO_SMUX = "eight-preamp expander, 44.1 and 48 kHz only"
+FIREWIRE = "eight-preamp interface, second optical pair above 48 kHz only"
+MADI = "MADI interface, one optical and one coaxial pair"
 VALVE = "two-channel valve preamp"
 COND = {"kind": "condenser", "phantom": "needed"}
 RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
@@ -70,8 +73,58 @@ class EachRule(unittest.TestCase):
         both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         self.assert_found("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
         apart = rig(INTERFACE, "two-preamp interface, optical in only")
-        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"))
+        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=2)
         self.assertIn("no cable brings", found.message)
+        resampled = carry_out(apart, found.fixes[0])
+        self.assertEqual(findings(resampled, "two_leaders"), [])
+        self.assertEqual(Survey(resampled).clocks.by_unit["U2"].state, "leads")
+
+    def test_computer_resamples(self):
+        apart = correct_drift(rig(INTERFACE, "two-preamp interface, optical in only"), "U2", on=True)
+        (found,) = findings(apart, "computer_resamples")
+        self.assertEqual((found.severity, found.subject, found.fixes), ("caution", "U2", ()))
+        # ±25 ppm stated and the house's ±50 ppm: 1 / (48 000 × 75e-6) s.
+        self.assertIn("1 / (48 kHz × 75 ppm) = 0.278 s", found.working[-1])
+        locked = set_clock_source(connect(apart, end("U1", "optical_out"), end("U2", "optical_in")), "U2", "optical")
+        found = self.assert_found("computer_resamples", locked, "caution", correct_drift(locked, "U2", on=False))
+        self.assertIn("locked to", found.message)
+
+    def test_interface_does_not_plug_in(self):
+        lone = rig(INTERFACE, MADI)
+        self.assertEqual(findings(lone, "interface_does_not_plug_in"), [])  # nobody has counted the sockets
+        counted = count_sockets(lone, "H1", "usb-c", 1)
+        kinds = {f.subject: f.severity for f in findings(counted, "interface_does_not_plug_in")}
+        self.assertEqual(kinds, {"U1": "note", "U2": "trouble"})
+        counted = count_sockets(counted, "H1", "thunderbolt-c", 1)
+        crowded = attach(attach(counted, "U1", "thunderbolt-c"), "U2", "thunderbolt-c")
+        found = self.assert_found("interface_does_not_plug_in", crowded, "trouble", attach(crowded, "U1", "usb-c"))
+        self.assertIn("1 × Thunderbolt on USB-C, and 2 interfaces", found.message)
+        old = count_sockets(rig(FIREWIRE), "H1", "thunderbolt-c", 1)
+        (found,) = findings(old, "interface_does_not_plug_in")
+        plugged = carry_out(old, found.fixes[0])
+        self.assertEqual(plugged.hosts["H1"].attachments["U1"].adapters, ("firewire-thunderbolt", "thunderbolt-shape"))
+        self.assertEqual(findings(plugged, "interface_does_not_plug_in"), [])
+        with self.assertRaisesRegex(BadValue, "does not go into"):
+            attach(old, "U1", "thunderbolt-c")
+
+    def test_driver_out_of_support(self):
+        for system, worse in (("11.6", False), ("11.6.8", False), ("11.7", True), ("12", True), ("9.9", False), ("none", False)):
+            stated = describe_computer(rig(FIREWIRE), "H1", system=system)
+            self.assertEqual(bool(findings(stated, "driver_out_of_support")), worse, system)
+        self.assertIn("11.7 is later than 11.6", findings(describe_computer(rig(FIREWIRE), "H1", system="11.7"), "driver_out_of_support")[0].working)
+
+    def test_power_down_first(self):
+        (found,) = findings(rig(FIREWIRE), "power_down_first")
+        self.assertIn("Power both ends down", found.message)
+        self.assertEqual(findings(leave_computer(rig(FIREWIRE), "U1"), "power_down_first"), [])
+
+    def test_unit_lacks_phantom(self):
+        wired = connect(rig(INTERFACE, "active DI box"), end("U2", "output"), end("U1", "mic3"))
+        found = self.assert_found("unit_lacks_phantom", wired, "trouble", set_phantom(wired, "U1", "a", on=True))
+        self.assertEqual(found.subject, "U2")
+        self.assertEqual(len(findings(set_phantom(wired, "U1", "b", on=True), "unit_lacks_phantom")), 1)
+        passive = connect(rig(INTERFACE, "passive DI box"), end("U2", "output"), end("U1", "mic3"))
+        self.assertEqual(findings(passive, "unit_lacks_phantom"), [])
 
     def test_clock_does_not_arrive(self):
         silent = set_clock_source(rig(INTERFACE), "U1", "optical")
@@ -216,6 +269,18 @@ def _side(channel, unit, port):
 
 
 class AllRules(unittest.TestCase):
+    def test_48_v_passes_a_panel(self):
+        panel = connect(rig(INTERFACE, "microphone panel, twelve ways"), end("U2", "tail2"), end("U1", "mic5"))
+        needy = plug(panel, "Choir", "U2", "wall2", **COND)
+        (found,) = findings(needy, "phantom_missing")
+        self.assertIn("48 V 5–8 of", found.message)
+        self.assertEqual(findings(carry_out(needy, found.fixes[0]), "phantom_missing"), [])
+        wary = set_phantom(plug(panel, "Ribbon", "U2", "wall2", **RIBBON), "U1", "b", on=True)
+        self.assertEqual(len(findings(wary, "phantom_reaches_forbidden")), 1)
+        # The allocation knows whose 48 V it is, too.
+        proposal = allocate(Survey(add_source(panel, "Choir", kind="condenser", phantom="needed")))
+        self.assertEqual(proposal.unplaced, {})
+
     def test_every_module_with_a_check_is_registered_and_tested(self):
         modules = {
             m.name

@@ -2,7 +2,7 @@
 
 import unittest
 
-from ennead.edits.house import number_first
+from ennead.edits.computer import number_at
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_driver_map, set_mode
 from ennead.standards.rates import RATES_HZ, speed_of
@@ -86,7 +86,7 @@ class HandWorkedTables(unittest.TestCase):
         # 2 inputs + 2 loopback + 8 ADAT = 12, so the second begins at 13 and its ADAT at 13 + 14.
         self.assertEqual(blocks(studio, "U2")["Analogue"], (13, 20))
         self.assertEqual(blocks(studio, "U2")["ADAT"], (27, 34))
-        swapped = number_first(studio, "U2")
+        swapped = number_at(studio, "U2", 1)
         self.assertEqual(blocks(swapped, "U2")["ADAT"], (15, 22))
         self.assertEqual(blocks(swapped, "U1")["Input"], (23, 24))
 

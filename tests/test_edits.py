@@ -6,10 +6,10 @@ import unittest
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.cables import connect, disconnect, misfit, set_length
 from ennead.edits.change import Change, change, step
+from ennead.edits.computer import join_computer
 from ennead.edits.house import (
     add_unit,
     clear_fault,
-    join_computer,
     mark_fault,
     remove_unit,
     rename_unit,

@@ -14,11 +14,11 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.profile import Block, DriverMap
+from ennead.studio.profile import Block, Choice, DriverMap, Mode
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE
 
-LANES = {"adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2,) * 3, "madi": (64, 32, 16), "word": (0,) * 3}
+LANES = {"adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2,) * 3, "madi": (64, 32, 16), "word": (0,) * 3, "cue": (12,) * 3}
 
 
 def speed_index(rate):
@@ -109,6 +109,8 @@ class Runs(unittest.TestCase):
             profile = studio.profiles[unit.profile]
             by_key = {p.key: p for p in profile.ports}
             for path in profile.inner_paths:
+                if any(unit.settings.modes.get(m, profile.mode(m).choices[0].key) != c for m, c in path.when.items()):
+                    continue
                 begins = []
                 for k in path.from_ports:
                     kind = by_key[k].carries[0]
@@ -117,8 +119,9 @@ class Runs(unittest.TestCase):
                         wide = 0
                     begins += [(unit.id, k, n) for n in range(1, wide + 1)]
                 ends = [(unit.id, k, n) for k in path.to_ports for n in range(1, lanes(profile, unit.settings, by_key[k], rate) + 1)]
-                for a, b in zip(begins, ends, strict=False):
-                    edges.setdefault(a, set()).add(b)
+                for i, a in enumerate(begins):
+                    if ends and (path.sums or i < len(ends)):
+                        edges.setdefault(a, set()).add(ends[i % len(ends)])
         for cable in studio.cables.values():
             if isinstance(cable.start, PortEnd):
                 a, b = studio.units[cable.start.unit], studio.units[cable.end.unit]
@@ -145,8 +148,8 @@ class Runs(unittest.TestCase):
 
     def house(self, dice):
         """Return a few random boxes, cabled at random wherever sockets fit, with a dozen sources plugged at random."""
-        studio = empty_studio()
-        for _ in range(dice.randint(2, 5)):
+        studio = add_unit(empty_studio(), dice.choice([p for p in shelf() if p.driver_maps]))
+        for _ in range(dice.randint(1, 4)):
             studio = add_unit(studio, dice.choice(shelf()))
         ends = [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]
         for _ in range(150):
@@ -161,7 +164,8 @@ class Runs(unittest.TestCase):
         for unit in studio.units:
             if dice.random() < 0.3:
                 with contextlib.suppress(EnneadError):
-                    studio = set_mode(studio, unit, "optical", "spdif-optical")
+                    mode = dice.choice(studio.profile_of(unit).modes or [Mode("optical", "", (Choice("x", ""),))])
+                    studio = set_mode(studio, unit, mode.key, dice.choice(mode.choices).key)
         return set_rate(studio, dice.choice(RATES_HZ))
 
     def test_random_houses(self):

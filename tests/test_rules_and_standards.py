@@ -5,7 +5,8 @@ from dataclasses import replace
 
 from ennead.checks.finding import Wish
 from ennead.edits.cables import connect, misfit
-from ennead.edits.house import add_unit, leave_computer, mark_fault, rename_unit
+from ennead.edits.computer import leave_computer
+from ennead.edits.house import add_unit, mark_fault, rename_unit
 from ennead.edits.names import LONGEST_NAME, clean_name
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_phantom
@@ -35,12 +36,12 @@ class Standards(unittest.TestCase):
     def test_lanes_at_single_double_quad_speed(self):
         table = {
             "adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2, 2, 2), "madi": (64, 32, 16),
-            "word": (0, 0, 0),
+            "word": (0, 0, 0), "cue": (12, 12, 12),
         }  # fmt: skip
         for kind, lanes in table.items():
             self.assertEqual(tuple(LINKS[kind].lanes[s] for s in ("single", "double", "quad")), lanes, kind)
         self.assertEqual(set(LINKS), set(table))
-        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "word": 100}
+        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "word": 100, "cue": 100}
         self.assertEqual({k: v.longest_m for k, v in LINKS.items()}, lengths)
         self.assertTrue(all(v.source for v in LINKS.values()))
 

@@ -5,7 +5,8 @@ import unittest
 
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
-from ennead.edits.house import leave_computer, rename_unit
+from ennead.edits.computer import leave_computer
+from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import EnneadError

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
-from ennead.edits.house import join_computer
+from ennead.edits.computer import join_computer
 from ennead.survey.survey import Survey
 
 

@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live, wants_phantom
 from ennead.studio.house import SourceEnd
+from ennead.survey.phantom_way import powered_socket
 from ennead.survey.survey import Survey
 
 
@@ -18,19 +19,22 @@ def check(survey: Survey) -> Iterator[Finding]:
         if not isinstance(cable.start, SourceEnd) or not studio.is_active(cable):
             continue
         source = studio.sources[cable.start.source]
-        unit, profile, port = studio.units[cable.end.unit], studio.profile_of(cable.end.unit), studio.port(cable.end)
-        if source.id in spoken or not wants_phantom(source) or is_live(port, profile, unit.settings.phantom):
+        if source.id in spoken or not wants_phantom(source):
+            continue
+        powered = powered_socket(survey, cable.end)
+        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
+        if is_live(powered.port, profile, unit.settings.phantom):
             continue
         spoken.add(source.id)
-        can = has_phantom(port, profile)
+        can = has_phantom(powered.port, profile)
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if can:
-            bank = profile.bank_of_port[port.key]
+            bank = profile.bank_of_port[powered.port]
             text = f"Switch {bank.label} of {unit.name} on"
             fixes.insert(0, Fix(text, change(text, set_phantom, unit.id, bank.key, on=True)))
             message = f"{source.name} needs 48 V, and {bank.label} of {unit.name} is off."
         else:
-            message = f"{source.name} needs 48 V, and {studio.end_text(cable.end)} has none."
+            message = f"{source.name} needs 48 V, and {studio.end_text(powered)} has none."
         yield Finding(
             "phantom_missing",
             "caution" if can else "trouble",

@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Cable, SourceEnd
+from ennead.survey.phantom_way import powered_socket
 from ennead.survey.survey import Survey
 
 
@@ -22,13 +23,14 @@ def check(survey: Survey) -> Iterator[Finding]:
     for cable, source in here:
         if source.id in spoken or source.phantom != "forbidden":
             continue
-        unit, profile, port = studio.units[cable.end.unit], studio.profile_of(cable.end.unit), studio.port(cable.end)
-        if not (touches_phantom(source, port) and is_live(port, profile, unit.settings.phantom)):
+        port, powered = studio.port(cable.end), powered_socket(survey, cable.end)
+        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
+        if not (touches_phantom(source, port) and is_live(powered.port, profile, unit.settings.phantom)):
             continue
-        bank = profile.bank_of_port[port.key]
+        bank = profile.bank_of_port[powered.port]
         spoken.add(source.id)
         in_need = list(
-            dict.fromkeys(s.name for c, s in here if _in_bank(c, unit.id, bank.ports) and wants_phantom(s))
+            dict.fromkeys(s.name for c, s in here if wants_phantom(s) and _in_bank(survey, c, unit.id, bank.ports))
         )
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if in_need:
@@ -48,11 +50,12 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"Mute, switch 48 V off and let it fall before you plug or pull.",
             tuple(fixes),
             (
-                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {port.label} among them",
+                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {studio.port(powered).label} among them",
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
         )
 
 
-def _in_bank(cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
-    return cable.end.unit == unit and cable.end.port in ports
+def _in_bank(survey: Survey, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
+    powered = powered_socket(survey, cable.end)
+    return powered.unit == unit and powered.port in ports

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
 from ennead.edits.change import change
-from ennead.edits.house import leave_computer
+from ennead.edits.computer import correct_drift, leave_computer
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
@@ -25,7 +25,10 @@ def check(survey: Survey) -> Iterator[Finding]:
         else:
             message = f"{names} meet in one computer, but no cable brings one's clock to the other."
             remedy = "Join them by a digital or word-clock cable, then choose a leader."
-        fixes = lead_fixes(survey, domain) or tuple(_apart(survey, u) for u in domain.leaders[1:] if _numbered(survey, u))
+        fixes = lead_fixes(survey, domain)
+        if not fixes:
+            apart = [u for u in domain.leaders[1:] if _numbered(survey, u)]
+            fixes = (*(_resample(survey, u) for u in apart), *(_apart(survey, u) for u in apart))
         yield Finding(
             "two_leaders",
             "trouble",
@@ -41,6 +44,12 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 def _numbered(survey: Survey, unit: UnitId) -> bool:
     return unit in survey.numbering.host_of
+
+
+def _resample(survey: Survey, unit: UnitId) -> Fix:
+    """Return the fall-back: the computer stretches one interface's samples to the other's clock."""
+    text = f"Let the computer resample {survey.studio.units[unit].name} (drift correction)"
+    return Fix(text, change(text, correct_drift, unit, on=True))
 
 
 def _apart(survey: Survey, unit: UnitId) -> Fix:

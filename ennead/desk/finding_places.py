@@ -15,6 +15,8 @@ def selection_of(studio: Studio, key: str) -> Selection:
         return Selection("source", key)
     if key in studio.units:
         return Selection("unit", key)
+    if key in studio.hosts:
+        return Selection("host", key)
     if key in studio.cables:
         cable = studio.cables[CableId(key)]
         if isinstance(cable.start, SourceEnd):

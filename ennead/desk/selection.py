@@ -19,7 +19,7 @@ class Selection:
         Port key where a port is meant.
     """
 
-    kind: Literal["nothing", "source", "unit", "port"] = "nothing"
+    kind: Literal["nothing", "source", "unit", "port", "host"] = "nothing"
     key: str = ""
     port: str = ""
 

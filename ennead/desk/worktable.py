@@ -124,6 +124,8 @@ class Worktable(QObject):
     def _is_there(self, selection: Selection) -> bool:
         if selection.kind == "nothing":
             return True
+        if selection.kind == "host":
+            return selection.key in self.studio.hosts
         return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
     def findings_about(self, selection: Selection) -> tuple[Finding, ...]:

@@ -12,7 +12,6 @@ from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Port
 
 LONGEST_CABLE_M = 20_000.0
-_OPTICAL = frozenset({"toslink"})
 _COAXIAL = frozenset({"rca", "bnc"})
 
 
@@ -92,9 +91,9 @@ def misfit(out: Port, into: Port) -> str:
 
 
 def _medium(port: Port) -> str:
-    if port.connector in _OPTICAL:
-        return "optical"
-    return "coaxial" if port.connector in _COAXIAL else "balanced"
+    if port.connector in _COAXIAL:
+        return "coaxial"
+    return {"toslink": "optical", "sc": "glass fibre", "rj45": "network cable"}.get(port.connector, "balanced")
 
 
 def _socket(port: Port) -> str:

@@ -1,12 +1,13 @@
-"""Edits of what stands in the house: places, profiles, units, faults, and the computer's interfaces."""
+"""Edits of what stands in the house: places, profiles, units, and faults."""
 
 from dataclasses import replace
 
+from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
-from ennead.studio.errors import BadValue, NoSuchPort, UnknownObject
-from ennead.studio.house import Host, Place, PortEnd, Settings, Unit
-from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, UnitId
+from ennead.studio.errors import NoSuchPort, UnknownObject
+from ennead.studio.house import Place, PortEnd, Settings, Unit
+from ennead.studio.ids import CableId, PlaceId, ProfileId, UnitId
 from ennead.studio.profile import Profile
 
 
@@ -82,11 +83,8 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     gone: tuple[CableId, ...] = tuple(
         c.id for c in studio.cables.values() if c.end.unit == unit or getattr(c.start, "unit", None) == unit
     )
-    hosts = {
-        h.id: replace(h, interfaces=tuple(i for i in h.interfaces if i != unit))
-        for h in studio.hosts.values()
-        if unit in h.interfaces
-    }
+    if any(unit in h.interfaces for h in studio.hosts.values()):
+        studio = leave_computer(studio, unit)
     built = studio.as_built
     stood = {
         c.id: c for c in built.cables.values() if c.end.unit != unit and getattr(c.start, "unit", None) != unit
@@ -95,7 +93,6 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         studio,
         units=studio.units.without(unit),
         cables=studio.cables.without(*gone),
-        hosts=studio.hosts.put_all(hosts),
         as_built=replace(built, cables=stood, settings={u: s for u, s in built.settings.items() if u != unit}),
     )
 
@@ -115,44 +112,3 @@ def clear_fault(studio: Studio, end: PortEnd) -> Studio:
         raise NoSuchPort(f"{unit.name}'s list of faults", end.port)
     faults = {port: note for port, note in unit.faults.items() if port != end.port}
     return replace(studio, units=studio.units.put(unit.id, replace(unit, faults=faults)))
-
-
-def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> Studio:
-    """Put an interface on a computer, numbered after the interfaces already there.
-
-    Raises
-    ------
-    BadValue
-        If the unit has no driver map, or is on a computer already.
-    """
-    if not studio.profile_of(unit).driver_maps:
-        raise BadValue("an interface of the computer", studio.unit(unit).name, "It has no driver map.")
-    if any(unit in h.interfaces for h in studio.hosts.values()):
-        raise BadValue("added to a computer twice", studio.unit(unit).name, "Take it off the first one.")
-    host = host or next(iter(studio.hosts), None)
-    if host is None:
-        studio, key = studio.with_counter("hosts")
-        host = HostId(key)
-        studio = replace(studio, hosts=studio.hosts.put(host, Host(host, "Computer")))
-    if host not in studio.hosts:
-        raise UnknownObject("computer", host)
-    old = studio.hosts[host]
-    return replace(studio, hosts=studio.hosts.put(host, replace(old, interfaces=(*old.interfaces, unit))))
-
-
-def leave_computer(studio: Studio, unit: UnitId) -> Studio:
-    """Take an interface off its computer; those after it move up in the numbering."""
-    for host in studio.hosts.values():
-        if unit in host.interfaces:
-            rest = tuple(i for i in host.interfaces if i != unit)
-            return replace(studio, hosts=studio.hosts.put(host.id, replace(host, interfaces=rest)))
-    raise BadValue("taken off the computer", studio.unit(unit).name, "It is not on one.")
-
-
-def number_first(studio: Studio, unit: UnitId) -> Studio:
-    """Make an interface the first in its computer's numbering."""
-    for host in studio.hosts.values():
-        if unit in host.interfaces:
-            rest = tuple(i for i in host.interfaces if i != unit)
-            return replace(studio, hosts=studio.hosts.put(host.id, replace(host, interfaces=(unit, *rest))))
-    raise BadValue("numbered first", studio.unit(unit).name, "It is not on a computer.")

@@ -5,13 +5,13 @@ import re
 import tomllib
 from functools import cache
 from itertools import product
-from typing import Any
+from typing import Any, get_args
 
 from ennead.data import FOLDER
 from ennead.files.errors import FileTrouble
 from ennead.files.forms import FormError, plain, read_form
 from ennead.files.references import profile_problems
-from ennead.studio.profile import Profile
+from ennead.studio.profile import Profile, Role
 
 _SPAN = re.compile(r"\{(\d{1,3})-(\d{1,3})\}")
 
@@ -78,7 +78,7 @@ def shelf() -> tuple[Profile, ...]:
     """Return the profiles that ship with Ennead, by name within their role."""
     files = (FOLDER / "profiles").glob("*.toml")
     found = [(entry.name, read_profile(entry.read_text(encoding="utf-8"), entry.name)) for entry in files]
-    roles = ("interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker")
+    roles = get_args(Role)
     return tuple(p for _, p in sorted(found, key=lambda f: (roles.index(f[1].role), f[0])))
 
 

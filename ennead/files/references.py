@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 
 from ennead.files.forms import FormError
+from ennead.standards.host_ports import HOST_ADAPTERS
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
@@ -103,6 +104,15 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             if unit_id in seen:
                 yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
             seen.add(unit_id)
+        for unit_id in (*host.corrected, *host.attachments):
+            if unit_id not in host.interfaces:
+                yield f"hosts.{host.id}: {unit_id} is not one of its interfaces"
+        for attachment in host.attachments.values():
+            for adapter in attachment.adapters:
+                if adapter not in HOST_ADAPTERS:
+                    yield f"hosts.{host.id}: there is no adapter “{adapter}”"
+        if any(not 0 <= count <= 99 for count in host.sockets.values()):
+            yield f"hosts.{host.id}: a computer has 0 to 99 sockets of a kind"
 
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
@@ -156,7 +166,10 @@ def profile_problems(profile: Profile) -> Iterator[str]:
             yield f"{where}: block “{block.key}” has no port and no channels"
         if not set(block.when) <= modes:
             yield f"{where}: block “{block.key}” names a mode that is not there"
-    if any(not path.from_ports or not path.to_ports for path in profile.inner_paths):
-        yield f"{where}: an inner path has an open end"
+    for path in profile.inner_paths:
+        if not path.from_ports or not path.to_ports:
+            yield f"{where}: an inner path has an open end"
+        if not set(path.when) <= modes:
+            yield f"{where}: an inner path names a mode that is not there"
     if not profile.rates_hz or not set(profile.rates_hz) <= set(RATES_HZ):
         yield f"{where}: its rates are not studio rates"

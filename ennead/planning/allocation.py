@@ -102,9 +102,9 @@ def _phantom_wish(source: Source, option: Option) -> int:
 
 def _banks(option: Option) -> Iterable[BankKey]:
     for seat in option:
-        bank = seat.profile.bank_of_port.get(seat.port.key)
+        bank = seat.powered_by.bank_of_port.get(seat.powered.port)
         if bank is not None:
-            yield (seat.end.unit, bank.key)
+            yield (seat.powered.unit, bank.key)
 
 
 def options_for(source: Source, seats: tuple[Seat, ...]) -> tuple[Option, ...]:
@@ -114,7 +114,7 @@ def options_for(source: Source, seats: tuple[Seat, ...]) -> tuple[Option, ...]:
         for s in seats
         if not s.fault
         and not why_unfit(source, s.port)
-        and not (wants_phantom(source) and not has_phantom(s.port, s.profile))
+        and not (wants_phantom(source) and not has_phantom(s.powered.port, s.powered_by))
     ]
     if source.kind == "digital":
         return tuple((s,) for s in good if len(s.drivers) >= source.channels)
@@ -177,10 +177,10 @@ def _sits_well(survey: Survey, source: Source) -> bool:
         seat = by_end.get(cable.end)
         if seat is None or seat.fault or why_unfit(source, seat.port):
             return False
-        live = is_live(seat.port, seat.profile, survey.studio.units[seat.end.unit].settings.phantom)
+        live = is_live(seat.powered.port, seat.powered_by, survey.studio.units[seat.powered.unit].settings.phantom)
         if source.phantom == "forbidden" and live and touches_phantom(source, seat.port):
             return False
-        if wants_phantom(source) and not has_phantom(seat.port, seat.profile):
+        if wants_phantom(source) and not has_phantom(seat.powered.port, seat.powered_by):
             return False
     return True
 

@@ -20,14 +20,14 @@ def touches_phantom(source: Source, port: Port) -> bool:
     return port.connector == "combo" and not port.phantom_on_xlr_only
 
 
-def has_phantom(port: Port, profile: Profile) -> bool:
+def has_phantom(port_key: str, profile: Profile) -> bool:
     """Say whether 48 V can be switched to a socket at all."""
-    return port.key in profile.bank_of_port
+    return port_key in profile.bank_of_port
 
 
-def is_live(port: Port, profile: Profile, banks_on: tuple[str, ...]) -> bool:
+def is_live(port_key: str, profile: Profile, banks_on: tuple[str, ...]) -> bool:
     """Say whether a socket carries 48 V now."""
-    bank = profile.bank_of_port.get(port.key)
+    bank = profile.bank_of_port.get(port_key)
     return bank is not None and bank.key in banks_on
 
 

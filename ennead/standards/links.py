@@ -40,6 +40,7 @@ LINKS: Final[dict[str, LinkStandard]] = {
     "spdif-optical": LinkStandard("S/PDIF", _lanes(2, 2, 0), 5, "IEC 60958-3; optical usually ends at 96 kHz"),
     "aes3": LinkStandard("AES3", _lanes(2, 2, 2), 100, "AES3, IEC 60958-4"),
     "madi": LinkStandard("MADI", _lanes(64, 32, 16), 50, "AES10, 64-channel framing"),
+    "cue": LinkStandard("cue bus", _lanes(12, 12, 12), 100, "house default: a cue system's own cable; see its profile"),
     "word": LinkStandard("word clock", _lanes(0, 0, 0), 100, "AES11 annex; length is a house default"),
 }
 

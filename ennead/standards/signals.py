@@ -4,25 +4,25 @@ from typing import Final, Literal
 
 Signal = Literal[
     "mic", "line", "hiz", "headphone", "speaker",
-    "adat", "spdif", "spdif-optical", "aes3", "madi", "word",
+    "adat", "spdif", "spdif-optical", "aes3", "madi", "word", "cue",
 ]  # fmt: skip
 
-Connector = Literal["xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "db25", "binding"]
+Connector = Literal["xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "db25", "binding", "sc", "rj45"]
 
 SIGNAL_LABELS: Final[dict[str, str]] = {
     "mic": "microphone", "line": "line", "hiz": "instrument (Hi-Z)", "headphone": "headphones",
     "speaker": "loudspeaker", "adat": "ADAT", "spdif": "S/PDIF", "spdif-optical": "S/PDIF",
-    "aes3": "AES3", "madi": "MADI", "word": "word clock",
+    "aes3": "AES3", "madi": "MADI", "word": "word clock", "cue": "cue bus",
 }  # fmt: skip
 
 CONNECTOR_LABELS: Final[dict[str, str]] = {
     "xlr": "XLR", "combo": "XLR/TRS combo", "trs": "TRS jack", "ts": "TS jack", "rca": "RCA", "bnc": "BNC",
-    "toslink": "TOSLINK", "db25": "DB25", "binding": "binding posts",
+    "toslink": "TOSLINK", "db25": "DB25", "binding": "binding posts", "sc": "SC", "rj45": "RJ45",
 }  # fmt: skip
 
 #: What a cable is called by the connector at its sending end.
 CABLE_LABELS: Final[dict[str, str]] = {
     "toslink": "TOSLINK fibre", "rca": "RCA coaxial, 75 ohm", "bnc": "BNC coaxial, 75 ohm", "xlr": "XLR, balanced",
     "combo": "XLR, balanced", "trs": "TRS, balanced", "ts": "TS, unbalanced", "db25": "DB25 loom",
-    "binding": "loudspeaker cable",
+    "binding": "loudspeaker cable", "sc": "glass fibre, SC", "rj45": "network cable, RJ45",
 }  # fmt: skip

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from ennead.standards.host_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, SourceId, UnitId
 
@@ -62,12 +63,51 @@ class Unit:
 
 
 @dataclass(frozen=True, slots=True)
+class Attachment:
+    """How an interface hangs on its computer.
+
+    Parameters
+    ----------
+    socket : Socket
+        The socket of the computer it is plugged into.
+    adapters : tuple of str
+        Keys of the adapters between, from the interface on.
+    """
+
+    socket: Socket
+    adapters: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Host:
-    """A computer and the interfaces on it, in the order in which it numbers them."""
+    """A computer and the interfaces on it, in the order in which it numbers them.
+
+    Parameters
+    ----------
+    sockets : map of Socket to int
+        How many of each socket it has; empty when nobody has counted them.
+    attachments : map of UnitId to Attachment
+        Only interfaces whose socket has been chosen.
+    corrected : tuple of UnitId
+        Interfaces that the computer resamples (drift correction) instead of their following a cable.
+    system : str
+        Version of its system, such as 14.2; empty when not stated.
+    driver_notes : str
+        What to remember about drivers and settings on this computer.
+    """
 
     id: HostId
     name: str
     interfaces: tuple[UnitId, ...] = ()
+    sockets: Mapping[Socket, int] = field(default_factory=FrozenMap)
+    attachments: Mapping[UnitId, Attachment] = field(default_factory=FrozenMap)
+    corrected: tuple[UnitId, ...] = ()
+    system: str = ""
+    driver_notes: str = ""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "sockets", FrozenMap(self.sockets))
+        object.__setattr__(self, "attachments", FrozenMap(self.attachments))
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
+from ennead.standards.host_ports import Bus
 from ennead.standards.links import DIGITAL
 from ennead.standards.rates import RATES_HZ, Speed
 from ennead.standards.signals import Connector, Signal
@@ -12,6 +13,33 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import ProfileId
 
 Direction = Literal["in", "out"]
+
+Role = Literal[
+    "interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker",
+    "panel", "bay", "di", "instrument", "console", "cue",
+]  # fmt: skip
+
+#: How an output is driven, which decides what an unbalanced plug does to it.
+Stage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
+
+
+@dataclass(frozen=True)
+class Level:
+    """How strong a signal a port makes or takes.
+
+    Parameters
+    ----------
+    max_dbu : float, dBu
+        The strongest signal: what clips an input at its least gain, what an output gives at full scale.
+    nominal_dbu : float or None, dBu
+        Working level; +4 for professional, −7.8 (−10 dBV) for domestic gear.
+    impedance_ohm : float or None, ohm
+        Source impedance of an output, load of an input.
+    """
+
+    max_dbu: float
+    nominal_dbu: float | None = None
+    impedance_ohm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -28,8 +56,14 @@ class Port:
         Speeds at which it carries audio; empty means all of them.
     latency_samples : float, samples
         Converter or link delay added where a signal passes this port; None when not stated.
+    latency_at : map of Speed to float, samples
+        The delay at speeds where it differs from `latency_samples`.
     phantom_on_xlr_only : bool
         True where 48 V does not reach the jack contacts of a combo socket.
+    levels : map of Signal to Level
+        By what the port carries: a combo socket takes a microphone and a line each at a level of its own.
+    stage : Stage
+        How an analogue output is driven; empty when not stated.
     """
 
     key: str
@@ -42,9 +76,20 @@ class Port:
     format_mode: str | None = None
     only_speeds: tuple[Speed, ...] = ()
     latency_samples: float | None = None
+    latency_at: Mapping[Speed, float] = field(default_factory=FrozenMap)
     phantom_on_xlr_only: bool = True
+    levels: Mapping[Signal, Level] = field(default_factory=FrozenMap)
+    stage: Stage = ""
 
-    @property
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "latency_at", FrozenMap(self.latency_at))
+        object.__setattr__(self, "levels", FrozenMap(self.levels))
+
+    def delay_samples(self, speed: Speed) -> float | None:
+        """Return the delay a signal meets here at a speed, samples; None when not stated."""
+        return self.latency_at.get(speed, self.latency_samples)
+
+    @cached_property
     def is_digital(self) -> bool:
         """Whether the port carries digital audio or clock."""
         return self.carries[0] in DIGITAL
@@ -130,10 +175,23 @@ class DriverMap:
 
 @dataclass(frozen=True)
 class InnerPath:
-    """Channels of some ports that the unit itself carries, in order, to the lanes of others."""
+    """Channels of some ports that the unit itself carries, in order, to the lanes of others.
+
+    Parameters
+    ----------
+    sums : bool
+        Whether all channels go onto the lanes of `to_ports` in turn: odd ones left, even ones right.
+    when : map of mode to position
+        Modes under which the path exists.
+    """
 
     from_ports: tuple[str, ...]
     to_ports: tuple[str, ...]
+    sums: bool = False
+    when: Mapping[str, str] = field(default_factory=FrozenMap)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "when", FrozenMap(self.when))
 
 
 @dataclass(frozen=True)
@@ -155,11 +213,25 @@ class Profile:
         Stated tolerance of its own clock; None when not stated.
     rates_hz : tuple of int, Hz
     rack_units : float, RU
+    supply : str
+        ``mains`` and ``adapter`` need an outlet; ``bus`` is fed by the computer, ``phantom`` by a preamp.
+    power_w : float, W
+        What it draws in use; None when not stated.
+    bus : Bus
+        How it hangs on a computer; empty for a box that never does.
+    last_system : str
+        The last version of the computer's system its driver supports; empty when nobody states an end.
+    cautions : tuple of str
+        What the user should mind before plugging or switching it.
+    setup : tuple of str
+        What must be stored in the unit once before it works as described.
+    lock_light : str
+        How it shows that it is locked.
     """
 
     id: ProfileId
     name: str
-    role: Literal["interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker"]
+    role: Role
     summary: str
     ports: tuple[Port, ...]
     modes: tuple[Mode, ...] = ()
@@ -170,7 +242,13 @@ class Profile:
     rates_hz: tuple[int, ...] = RATES_HZ
     ppm: float | None = None
     rack_units: float = 0.0
-    supply: Literal["mains", "bus", "none"] = "mains"
+    supply: Literal["mains", "adapter", "bus", "phantom", "battery", "none"] = "mains"
+    power_w: float | None = None
+    bus: Bus = ""
+    last_system: str = ""
+    cautions: tuple[str, ...] = ()
+    setup: tuple[str, ...] = ()
+    lock_light: str = "steady when locked, blinking when not"
 
     @cached_property
     def port_by_key(self) -> dict[str, Port]:

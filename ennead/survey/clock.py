@@ -126,7 +126,8 @@ def _components(
     joined: dict[UnitId, set[UnitId]] = {u: {u} for u in digital}
     pairs = [(link.start.unit, link.end.unit) for link in links]
     for host in hosts.values():
-        on_it = [i for i in host.interfaces if i in digital]
+        # An interface the computer resamples meets the others at their clock; its own may drift.
+        on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
         pairs += list(pairwise(on_it))
     for one, other in pairs:
         if joined[one] is not joined[other]:

@@ -223,7 +223,7 @@ def latency_samples(ground: Ground, stops: tuple[Stop, ...]) -> float | None:
         if stop.unit is None:
             continue
         profile = ground.views[stop.unit].profile
-        stated = profile.port_by_key[stop.port].latency_samples
+        stated = profile.port_by_key[stop.port].delay_samples(ground.views[stop.unit].speed)
         if stated is None and profile.is_digital:
             return None
         total += stated or 0.0

@@ -7,6 +7,7 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
+from ennead.survey.phantom_way import powered_socket
 from ennead.survey.runs import Ground, trace_port
 
 
@@ -22,6 +23,8 @@ class Seat:
         The unit that turns it into numbers.
     converter_port : str
         The analogue port there: neighbours of a stereo pair are neighbours on it.
+    powered, powered_by : PortEnd, Profile
+        The socket whose 48 V reaches this one, and its unit's profile: behind a panel it is the preamp's.
     """
 
     end: PortEnd
@@ -31,6 +34,8 @@ class Seat:
     converter: UnitId
     converter_port: str
     fault: str
+    powered: PortEnd
+    powered_by: Profile
 
     @property
     def number(self) -> int:
@@ -61,7 +66,9 @@ def find_seats(ground: Ground) -> tuple[Seat, ...]:
                     converted = (last.unit, last.port) if last and last.unit else converted
             if drivers:
                 fault = unit.faults.get(port.key, "")
-                seats.append(Seat(end, port, view.profile, tuple(drivers), *converted, fault))
+                powered = powered_socket(ground, end)
+                by = ground.views[powered.unit].profile
+                seats.append(Seat(end, port, view.profile, tuple(drivers), *converted, fault, powered, by))
     return tuple(sorted(seats, key=lambda s: (s.drivers[0].number, s.end.unit, s.end.port)))
 
 
@@ -74,7 +81,7 @@ def count_by_need(seats: tuple[Seat, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use: the same socket may serve several."""
     good = [s for s in seats if not s.fault]
     return {
-        "phantom": sum(1 for s in good if "mic" in s.port.carries and s.port.key in s.profile.bank_of_port),
+        "phantom": sum(1 for s in good if "mic" in s.port.carries and s.powered.port in s.powered_by.bank_of_port),
         "mic": sum(1 for s in good if "mic" in s.port.carries),
         "line": sum(1 for s in good if "line" in s.port.carries),
         "hiz": sum(1 for s in good if "hiz" in s.port.carries),

@@ -67,8 +67,12 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     onward: dict[PortLane, tuple[PortLane, ...]] = {}
     lost: dict[PortLane, str] = {}
     for path in profile.inner_paths:
+        if any(mode_of(profile, settings, mode) != wanted for mode, wanted in path.when.items()):
+            continue
         begins = [(k, n) for k in path.from_ports for n in range(1, _most_lanes(profile.port_by_key[k], speed) + 1)]
         ends = [(k, n) for k in path.to_ports for n in range(1, lanes[k] + 1)]
+        if path.sums and ends:
+            ends = [ends[i % len(ends)] for i in range(len(begins))]
         for begin, end in zip(begins, ends, strict=False):
             onward[begin] = (*onward.get(begin, ()), end)
         for begin in begins[len(ends) :]:

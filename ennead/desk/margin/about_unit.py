@@ -1,12 +1,10 @@
 """What the margin says about a unit: its settings, its clock, its numbers."""
 
+from ennead.desk.margin.about_computer import computer_facts
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
 from ennead.edits.house import add_place as new_place
 from ennead.edits.house import (
-    join_computer,
-    leave_computer,
-    number_first,
     place_named,
     put_unit,
     remove_unit,
@@ -17,7 +15,7 @@ from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import Unit
 from ennead.studio.ids import UnitId
-from ennead.studio.profile import Bank, Mode
+from ennead.studio.profile import Bank, Mode, Profile
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import chosen_map, mode_of
 
@@ -43,8 +41,9 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
             Fact("Driver map", chosen.key, tuple((m.key, m.label) for m in profile.driver_maps),
                  lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k))
         )  # fmt: skip
+    facts += computer_facts(survey, unit)
     facts += [_bank_fact(unit, bank) for bank in profile.banks]
-    return Notes(unit.name, profile.name, tuple(facts), _deeds(survey, unit), unit_working(survey, unit))
+    return Notes(unit.name, profile.name, tuple(facts), _deeds(unit), unit_working(survey, unit))
 
 
 def _mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
@@ -70,17 +69,8 @@ def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:
     return put_unit(studio, unit, place_named(studio, " ".join(name.split())))
 
 
-def _deeds(survey: Survey, unit: Unit) -> tuple[Deed, ...]:
-    deeds = []
-    host = next((h for h in survey.studio.hosts.values() if unit.id in h.interfaces), None)
-    if host is not None:
-        if host.interfaces[0] != unit.id:
-            deeds.append(Deed("Number it first", change(f"Number {unit.name} first", number_first, unit.id)))
-        deeds.append(Deed("Take off the computer", change(f"Take {unit.name} off", leave_computer, unit.id)))
-    elif survey.views[unit.id].profile.driver_maps:
-        deeds.append(Deed("Put on the computer", change(f"Put {unit.name} on", join_computer, unit.id)))
-    deeds.append(Deed("Remove from the rig", change(f"Remove {unit.name}", remove_unit, unit.id)))
-    return tuple(deeds)
+def _deeds(unit: Unit) -> tuple[Deed, ...]:
+    return (Deed("Remove from the rig", change(f"Remove {unit.name}", remove_unit, unit.id)),)
 
 
 def unit_working(survey: Survey, unit: Unit) -> tuple[str, ...]:
@@ -106,4 +96,24 @@ def unit_working(survey: Survey, unit: Unit) -> tuple[str, ...]:
             dead = sum(1 for d in mine if d.channel.block_first == first.channel.block_first and not d.channel.live)
             note = f"  ({dead} dead at {rate_text(survey.rate_hz)})" if dead else ""
             lines.append(f"driver {direction} {span:<7} {first.channel.block.label}{note}")
+    return (*lines, *profile_working(studio.profile_of(unit.id)))
+
+
+def profile_working(profile: Profile) -> tuple[str, ...]:
+    """Return what the profile states about power, space, setting up and care."""
+    lines = []
+    supply = {
+        "mains": "mains, an outlet of its own", "adapter": "mains adapter, an outlet of its own", "bus": "fed by its bus",
+        "phantom": "runs on 48 V", "battery": "battery", "none": "passive",
+    }[profile.supply]  # fmt: skip
+    watts = f", {profile.power_w:g} W" if profile.power_w is not None else ""
+    space = f", {profile.rack_units:g} RU" if profile.rack_units else ""
+    lines.append(f"supply: {supply}{watts}{space}")
+    if profile.bus:
+        lines.append(f"bus: {profile.bus}")
+    if profile.is_digital:
+        lines.append(f"own clock: ±{profile.ppm:g} ppm stated" if profile.ppm is not None else "own clock: tolerance not stated")
+        lines.append(f"lock light: {profile.lock_light}")
+    lines += [f"once: {text}" for text in profile.setup]
+    lines += [f"mind: {text}" for text in profile.cautions]
     return tuple(lines)

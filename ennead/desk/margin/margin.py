@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.checks.finding import Finding
+from ennead.desk.margin.about_computer import about_computer
 from ennead.desk.margin.about_port import about_port
 from ennead.desk.margin.about_source import about_source
 from ennead.desk.margin.about_studio import about_studio
@@ -26,7 +27,7 @@ from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
-from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.ids import HostId, SourceId, UnitId
 
 _MARKS = {"trouble": "▲", "caution": "△", "note": "·"}
 _MOST_FINDINGS = 12
@@ -56,6 +57,8 @@ class Margin(QScrollArea):
             return about_source(survey, SourceId(selection.key))
         if selection.kind == "unit":
             return about_unit(survey, UnitId(selection.key))
+        if selection.kind == "host":
+            return about_computer(survey, HostId(selection.key))
         if selection.kind == "port":
             return about_port(survey, selection.end)
         return about_studio(survey)

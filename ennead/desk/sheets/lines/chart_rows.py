@@ -9,8 +9,10 @@ from ennead.checks.finding import Finding
 from ennead.planning.allocation import Proposal
 from ennead.reports.cable_schedule import run_is_built
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
+from ennead.survey.phantom_way import powered_socket
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
 
@@ -204,8 +206,9 @@ def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
         seat = run.seat
         if seat is None or seat.unit is None:
             continue
-        profile = survey.views[seat.unit].profile
-        port = profile.port_by_key[seat.port]
-        if is_live(port, profile, survey.studio.units[seat.unit].settings.phantom) and touches_phantom(source, port):
+        port = survey.views[seat.unit].profile.port_by_key[seat.port]
+        powered = powered_socket(survey, PortEnd(seat.unit, seat.port))
+        profile, banks = survey.views[powered.unit].profile, survey.studio.units[powered.unit].settings.phantom
+        if is_live(powered.port, profile, banks) and touches_phantom(source, port):
             return "bad" if source.phantom == "forbidden" else "on"
     return ""

@@ -19,7 +19,8 @@ from ennead.studio.profile import Profile
 
 _SHORT = {
     "interface": "Interface", "expander": "Expander", "converter": "Converter", "preamp": "Preamp", "clock": "Clock",
-    "processor": "Processor", "monitor": "Monitor", "loudspeaker": "Loudspeaker",
+    "processor": "Processor", "monitor": "Monitor", "loudspeaker": "Loudspeaker", "panel": "Panel", "bay": "Bay",
+    "di": "DI box", "instrument": "Instrument", "console": "Console", "cue": "Cue",
 }  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """The shelf of profiles: type to narrow it, Enter takes one into the rig."""
 
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
@@ -8,6 +9,26 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBox
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
 from ennead.studio.profile import Profile
+
+_WORD = re.compile(r"[\w/.,×]+")
+
+
+def ranked(profiles: Sequence[Profile], typed: str) -> list[Profile]:
+    """Return the profiles with a word beginning with each of those typed, best first.
+
+    What bears the words in its name comes before what only mentions them; then the shortest name.
+    """
+    words = typed.casefold().split()
+    if not words:
+        return list(profiles)
+
+    def missing(text: str) -> int:
+        there = _WORD.findall(text.casefold())
+        return sum(not any(t.startswith(w) for t in there) for w in words)
+
+    found = [p for p in profiles if missing(f"{p.name} {p.summary} {p.role}") == 0]
+    phrase = " ".join(words)
+    return sorted(found, key=lambda p: (phrase not in p.name.casefold(), missing(p.name), len(p.name)))
 
 
 class Shelf(QWidget):
@@ -65,11 +86,7 @@ class Shelf(QWidget):
     def _show(self, typed: str) -> None:
         from ennead.files.profiles import shelf
 
-        words = typed.casefold().split()
-        found = [p for p in shelf() if all(w in f"{p.name} {p.summary} {p.role}".casefold() for w in words)]
-        # What bears the very words in its name comes before what only mentions them; the shortest name first.
-        phrase = " ".join(words)
-        found.sort(key=lambda p: (phrase not in p.name.casefold(), len(p.name)) if phrase else (False, 0))
+        found = ranked(shelf(), typed)
         fill(self.list, ((p.name[:1].upper() + p.name[1:], p) for p in found))
 
     def _describe(self) -> None:

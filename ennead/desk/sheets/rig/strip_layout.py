@@ -7,8 +7,10 @@ from itertools import groupby
 
 from ennead.desk.widgets.wrapping import Measure, Scale, wrap
 from ennead.reports.cable_schedule import cable_state
-from ennead.studio.house import Cable, PortEnd, SourceEnd, Unit
-from ennead.studio.ids import PlaceId, UnitId
+from ennead.reports.computers import host_spans
+from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS
+from ennead.studio.house import Cable, Host, PortEnd, SourceEnd, Unit
+from ennead.studio.ids import HostId, PlaceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
@@ -50,6 +52,20 @@ class StripBox:
 
 
 @dataclass(frozen=True, slots=True)
+class HostBox:
+    """A computer with a line for each interface on it."""
+
+    host: HostId
+    name: str
+    system: str
+    x: float
+    y: float
+    width: float
+    height: float
+    lines: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class RigLayout:
     """The whole drawing."""
 
@@ -58,6 +74,7 @@ class RigLayout:
     places: tuple[tuple[str, float], ...] = ()
     strips: tuple[StripBox, ...] = ()
     by_end: dict[PortEnd, PortBox] = field(default_factory=dict)
+    hosts: tuple[HostBox, ...] = ()
 
     def port_at(self, x: float, y: float) -> PortBox | None:
         """Return the port at a point."""
@@ -71,6 +88,11 @@ class RigLayout:
     def strip_at(self, x: float, y: float) -> StripBox | None:
         """Return the strip at a point."""
         return next((s for s in self.strips if s.x <= x <= s.x + s.width and s.y <= y <= s.y + s.height), None)
+
+
+    def host_at(self, x: float, y: float) -> HostBox | None:
+        """Return the computer at a point."""
+        return next((h for h in self.hosts if h.x <= x <= h.x + h.width and h.y <= y <= h.y + h.height), None)
 
 
 class _Sockets:
@@ -119,7 +141,28 @@ def lay_rig(survey: Survey, width: float, measure: Measure, px: Scale) -> RigLay
             y += strip.height + px(12)
         y += px(6)
     by_end = {b.end: b for s in strips for b in s.ports}
-    return RigLayout(width, y, tuple(places), tuple(strips), by_end)
+    hosts: list[HostBox] = []
+    if survey.studio.hosts:
+        places.append(("Computers" if len(survey.studio.hosts) > 1 else "Computer", y))
+        y += px(30)
+    for host in survey.studio.hosts.values():
+        hosts.append(_lay_host(survey, host, y, width, px))
+        y += hosts[-1].height + px(12)
+    return RigLayout(width, y, tuple(places), tuple(strips), by_end, tuple(hosts))
+
+
+def _lay_host(survey: Survey, host: Host, top: float, width: float, px: Scale) -> HostBox:
+    lines = []
+    for place, (unit, span) in enumerate(zip(host.interfaces, host_spans(survey, host), strict=True), start=1):
+        chosen = host.attachments.get(unit)
+        bus = survey.views[unit].profile.bus or "bus not stated"
+        way = HOST_SOCKETS[chosen.socket].label if chosen else f"{bus}, socket not chosen"
+        over = "".join(f", {HOST_ADAPTERS[a].label}" for a in chosen.adapters) if chosen else ""
+        note = f"{way}{over}" + ("  △ resampled" if unit in host.corrected else "")
+        lines.append((str(place), span, note))
+    system = f"system {host.system}" if host.system else "computer"
+    height = float(px(34 + 22 * max(1, len(lines))))
+    return HostBox(host.id, host.name, system, float(px(4)), top, width - 2 * px(4), height, tuple(lines))
 
 
 def _lay_strip(

@@ -1,0 +1,81 @@
+"""An interface needs a socket of the computer that its bus, or a chain of adapters, fits."""
+
+from collections import Counter
+from collections.abc import Iterator, Sequence
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.computer import attach
+from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain, why_no_way
+from ennead.studio.house import Host
+from ennead.studio.ids import UnitId
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble where a bus does not come through or sockets run out, a note where the socket is left open."""
+    for host in survey.studio.hosts.values():
+        if not any(host.sockets.values()):
+            continue
+        used = Counter(a.socket for a in host.attachments.values())
+        free = {s: n - used[s] for s, n in host.sockets.items()}
+        for unit in host.interfaces:
+            bus = survey.views[unit].profile.bus
+            chosen = host.attachments.get(unit)
+            if chosen is None and bus:
+                yield _open(survey, host, unit, free)
+            elif chosen is not None and bus and why_no_way(bus, chosen.adapters, chosen.socket):
+                reason = why_no_way(bus, chosen.adapters, chosen.socket)
+                yield _trouble(survey, host, unit, f"{_name(survey, unit)} cannot be plugged into {host.name}: {reason}.", free)
+        for socket, left in free.items():
+            if left < 0:
+                crowd = [u for u, a in host.attachments.items() if a.socket == socket]
+                label = HOST_SOCKETS[socket].label
+                message = f"{host.name} has {host.sockets[socket]} × {label}, and {used[socket]} interfaces want it."
+                yield _trouble(survey, host, crowd[-1], message, free, crowd)
+
+
+def _name(survey: Survey, unit: UnitId) -> str:
+    return survey.studio.units[unit].name
+
+
+def _ways(survey: Survey, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, ...]:
+    """Return one fix for every free socket the interface comes into, fewest adapters first."""
+    bus = survey.views[unit].profile.bus
+    ways = [(chain, s) for s, n in free.items() if n > 0 and (chain := adapter_chain(bus, s)) is not None]
+    fixes = []
+    for chain, socket in sorted(ways, key=lambda way: len(way[0])):
+        over = f" over {' and '.join(HOST_ADAPTERS[a].label for a in chain)}" if chain else ""
+        text = f"Plug {_name(survey, unit)} into {HOST_SOCKETS[socket].label}{over}"
+        fixes.append(Fix(text, change(text, attach, unit, socket, chain)))
+    return tuple(fixes)
+
+
+def _trouble(
+    survey: Survey, host: Host, unit: UnitId, message: str, free: dict[Socket, int], crowd: Sequence[UnitId] = ()
+) -> Finding:
+    why = "Without a socket that its bus fits the computer never sees it, and none of its channels."
+    return Finding(
+        "interface_does_not_plug_in", "trouble", "Rig", unit, (unit, host.id), message, why,
+        tuple(f for u in crowd or (unit,) for f in _ways(survey, u, free)), _working(survey, host, unit, free),
+    )  # fmt: skip
+
+
+def _open(survey: Survey, host: Host, unit: UnitId, free: dict[Socket, int]) -> Finding:
+    name, bus = _name(survey, unit), survey.views[unit].profile.bus
+    ways = _ways(survey, unit, free)
+    if not ways:
+        message = f"{host.name} has no free socket for {name}, which needs {bus}."
+        return _trouble(survey, host, unit, message, free)
+    return Finding(
+        "interface_does_not_plug_in", "note", "Rig", unit, (unit, host.id),
+        f"Nobody has said which socket of {host.name} takes {name} ({bus}).",
+        "On the evening the right adapter is in another room.",
+        ways, _working(survey, host, unit, free),
+    )  # fmt: skip
+
+
+def _working(survey: Survey, host: Host, unit: UnitId, free: dict[Socket, int]) -> tuple[str, ...]:
+    lines = [f"{_name(survey, unit)} hangs on {survey.views[unit].profile.bus}"]
+    lines += [f"{HOST_SOCKETS[s].label}: {n} there, {n - free[s]} taken" for s, n in host.sockets.items() if n]
+    return tuple(lines)

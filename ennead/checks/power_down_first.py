@@ -1,0 +1,25 @@
+"""Cautions a profile states are said before the cable is in the hand."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every interface on a computer whose profile asks for care in plugging or switching."""
+    for host in survey.studio.hosts.values():
+        for unit in host.interfaces:
+            profile = survey.views[unit].profile
+            for caution in profile.cautions:
+                yield Finding(
+                    "power_down_first",
+                    "note",
+                    "Rig",
+                    unit,
+                    (unit, host.id),
+                    f"Before you plug {survey.studio.units[unit].name} into {host.name}: {caution}",
+                    "A moment's care here has saved many a socket; the unit's own manual comes first.",
+                    (),
+                    (f"stated in the profile “{profile.name}”", f"bus: {profile.bus or 'not stated'}"),
+                )

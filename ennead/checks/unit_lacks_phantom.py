@@ -1,0 +1,44 @@
+"""A box that runs on 48 V from the preamp, such as an active DI, must be given it."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.settings import set_phantom
+from ennead.rules.phantom_reaches_source import has_phantom, is_live
+from ennead.studio.house import PortEnd
+from ennead.survey.phantom_way import powered_socket
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every wired box fed by phantom whose preamp gives none."""
+    studio = survey.studio
+    for link in survey.links.values():
+        start = survey.views[link.start.unit].profile
+        if start.supply != "phantom" or not isinstance(link.start, PortEnd) or "mic" not in start.port_by_key[link.start.port].carries:
+            continue
+        powered = powered_socket(survey, link.end)
+        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
+        if is_live(powered.port, profile, unit.settings.phantom):
+            continue
+        name = studio.units[link.start.unit].name
+        fixes: tuple[Fix, ...] = ()
+        if has_phantom(powered.port, profile):
+            bank = profile.bank_of_port[powered.port]
+            text = f"Switch {bank.label} of {unit.name} on"
+            fixes = (Fix(text, change(text, set_phantom, unit.id, bank.key, on=True)),)
+            message = f"{name} runs on 48 V, and {bank.label} of {unit.name} is off."
+        else:
+            message = f"{name} runs on 48 V, and {studio.end_text(powered)} gives none."
+        yield Finding(
+            "unit_lacks_phantom",
+            "trouble",
+            "Lines",
+            link.start.unit,
+            (link.start.unit, unit.id, link.cable),
+            message,
+            "Without it the box passes nothing, or a thin and distorted signal, unless it has a battery.",
+            fixes,
+            (f"{link.cable} ends in {studio.end_text(link.end)}", f"48 V there comes from {studio.end_text(powered)}"),
+        )

@@ -1,0 +1,119 @@
+"""What the margin says about a computer, and about an interface's place on one."""
+
+from ennead.desk.margin.notes import Deed, Fact, Notes
+from ennead.edits.change import Change, change
+from ennead.edits.computer import (
+    add_computer,
+    attach,
+    change_computer,
+    correct_drift,
+    count_sockets,
+    describe_computer,
+    detach,
+    join_computer,
+    leave_computer,
+    number_at,
+    remove_computer,
+    rename_computer,
+)
+from ennead.reports.computers import host_spans
+from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue
+from ennead.studio.house import Host, Unit
+from ennead.studio.ids import HostId, UnitId
+from ennead.survey.survey import Survey
+
+_NEW, _NONE = "new", ""
+
+
+def about_computer(survey: Survey, host_id: HostId) -> Notes:
+    """Return the notes about a computer: its system, its sockets, who hangs on it."""
+    host = survey.studio.hosts[host_id]
+    facts = [
+        Fact("Name", host.name, edit=lambda t: change(f"Rename {host.name}", rename_computer, host_id, t)),
+        Fact("System", host.system,
+             edit=lambda t: change(f"Note {host.name}'s system", describe_computer, host_id, system=t)),
+        Fact("Driver notes", host.driver_notes,
+             edit=lambda t: change(f"Note {host.name}'s drivers", describe_computer, host_id, notes=t)),
+    ]  # fmt: skip
+    facts += [_count_fact(host, socket) for socket in HOST_SOCKETS]
+    deeds = [Deed("Add another computer", change("Add a computer", add_computer))]
+    if not host.interfaces and len(survey.studio.hosts) > 1:
+        deeds.append(Deed("Remove this computer", change(f"Remove {host.name}", remove_computer, host_id)))
+    return Notes(host.name, "computer", tuple(facts), tuple(deeds), host_spans(survey, host))
+
+
+def _count_fact(host: Host, socket: Socket) -> Fact:
+    label = HOST_SOCKETS[socket].label
+
+    def count(text: str) -> Change:
+        try:
+            number = int(text or "0")
+        except ValueError:
+            raise BadValue("a number of sockets", text, "Give a whole number, such as 2.") from None
+        return change(f"Count {host.name}'s {label}", count_sockets, host.id, socket, number)
+
+    return Fact(label, str(host.sockets.get(socket, 0)), edit=count)
+
+
+def computer_facts(survey: Survey, unit: Unit) -> list[Fact]:
+    """Return where an interface hangs: its computer, its place in the numbering, its socket, drift correction."""
+    studio = survey.studio
+    if not studio.profile_of(unit.id).driver_maps:
+        return []
+    host = next((h for h in studio.hosts.values() if unit.id in h.interfaces), None)
+    choices = [(_NONE, "none"), *((h.id, h.name) for h in studio.hosts.values()), (_NEW, "another computer")]
+    facts = [
+        Fact("Computer", host.id if host else _NONE, tuple(choices),
+             lambda key: change(f"Move {unit.name} to another computer", _move, unit.id, key))
+    ]  # fmt: skip
+    if host is None:
+        return facts
+    many = len(host.interfaces)
+    if many > 1:
+        places = tuple((str(n), f"{n} of {many}") for n in range(1, many + 1))
+        here = str(host.interfaces.index(unit.id) + 1)
+        facts.append(Fact("Numbered", here, places, lambda n: change(f"Number {unit.name} {n}.", number_at, unit.id, int(n))))
+    facts += _socket_facts(survey, host, unit)
+    if many > 1 and (unit.id in host.corrected or len(host.corrected) < many - 1):
+        def correct(on: str) -> Change:
+            word = "on" if on == "1" else "off"
+            return change(f"Switch {unit.name}'s drift correction {word}", correct_drift, unit.id, on == "1")
+
+        facts.append(Fact("Drift correction", "", ticked=unit.id in host.corrected, edit=correct))
+    return facts
+
+
+def _socket_facts(survey: Survey, host: Host, unit: Unit) -> list[Fact]:
+    bus = survey.studio.profile_of(unit.id).bus
+    if not bus:
+        return []
+    counted = [s for s, n in host.sockets.items() if n] or list(HOST_SOCKETS)
+    ways = {s: chain for s in counted if (chain := adapter_chain(bus, s)) is not None}
+    now = host.attachments.get(unit.id)
+    if now is not None:
+        ways[now.socket] = now.adapters
+    choices = [(_NONE, "not chosen"), *((s, HOST_SOCKETS[s].label) for s in HOST_SOCKETS if s in ways)]
+
+    def plug(key: str) -> Change:
+        if not key:
+            return change(f"Leave {unit.name}'s socket open", detach, unit.id)
+        socket = next(s for s in HOST_SOCKETS if s == key)
+        return change(f"Plug {unit.name} into {HOST_SOCKETS[socket].label}", attach, unit.id, socket, ways[socket])
+
+    facts = [Fact("Socket", now.socket if now else _NONE, tuple(choices), plug)]
+    if now is not None and now.adapters:
+        facts.append(Fact("Over", ", ".join(HOST_ADAPTERS[a].label for a in now.adapters)))
+    return facts
+
+
+def _move(studio: Studio, unit: UnitId, key: str) -> Studio:
+    if key == _NONE:
+        return leave_computer(studio, unit)
+    if key == _NEW:
+        studio = add_computer(studio)
+        key = next(reversed(studio.hosts))
+    if any(unit in h.interfaces for h in studio.hosts.values()):
+        return change_computer(studio, unit, HostId(key))
+    return join_computer(studio, unit, HostId(key))

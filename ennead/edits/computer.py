@@ -1,0 +1,173 @@
+"""Edits of the computers: which interfaces hang on them, in which order, by which socket, and who is resampled."""
+
+from dataclasses import replace
+from typing import get_args
+
+from ennead.edits.names import clean_name
+from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, why_no_way
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, UnknownObject
+from ennead.studio.house import Attachment, Host
+from ennead.studio.ids import HostId, UnitId
+
+MOST_SOCKETS = 99
+
+
+def _put(studio: Studio, host: Host) -> Studio:
+    return replace(studio, hosts=studio.hosts.put(host.id, host))
+
+
+def _host(studio: Studio, host: HostId) -> Host:
+    try:
+        return studio.hosts[host]
+    except KeyError:
+        raise UnknownObject("computer", host) from None
+
+
+def _host_of(studio: Studio, unit: UnitId, wish: str) -> Host:
+    studio.unit(unit)
+    for host in studio.hosts.values():
+        if unit in host.interfaces:
+            return host
+    raise BadValue(wish, studio.unit(unit).name, "It is not on a computer.")
+
+
+def add_computer(studio: Studio, name: str = "") -> Studio:
+    """Add a computer with nothing on it."""
+    studio, key = studio.with_counter("hosts")
+    name = clean_name(name or (f"Computer {len(studio.hosts) + 1}" if studio.hosts else "Computer"), "the name of a computer")
+    return _put(studio, Host(HostId(key), name))
+
+
+def remove_computer(studio: Studio, host: HostId) -> Studio:
+    """Take a computer out of the studio.
+
+    Raises
+    ------
+    BadValue
+        If an interface is still on it.
+    """
+    found = _host(studio, host)
+    if found.interfaces:
+        raise BadValue("removed", found.name, "Take its interfaces off first.")
+    return replace(studio, hosts=studio.hosts.without(host))
+
+
+def rename_computer(studio: Studio, host: HostId, name: str) -> Studio:
+    """Give a computer another name."""
+    return _put(studio, replace(_host(studio, host), name=clean_name(name, "the name of a computer")))
+
+
+def describe_computer(studio: Studio, host: HostId, *, system: str | None = None, notes: str | None = None) -> Studio:
+    """Note the version of a computer's system, and what to remember about its drivers."""
+    found = _host(studio, host)
+    if system is not None:
+        found = replace(found, system=clean_name(system, "a system version", may_be_empty=True))
+    if notes is not None:
+        found = replace(found, driver_notes=clean_name(notes, "a note", may_be_empty=True))
+    return _put(studio, found)
+
+
+def count_sockets(studio: Studio, host: HostId, socket: Socket, count: int) -> Studio:
+    """Note how many of a socket a computer has.
+
+    Raises
+    ------
+    BadValue
+    """
+    if socket not in get_args(Socket):
+        raise BadValue("a socket of a computer", socket, "Choose one of the kinds in the list.")
+    if not 0 <= count <= MOST_SOCKETS:
+        raise BadValue("a number of sockets", count, f"Give 0 to {MOST_SOCKETS}.")
+    found = _host(studio, host)
+    return _put(studio, replace(found, sockets={**found.sockets, socket: count}))
+
+
+def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> Studio:
+    """Put an interface on a computer, numbered after the interfaces already there.
+
+    Raises
+    ------
+    BadValue
+        If the unit has no driver map, or is on a computer already.
+    """
+    if not studio.profile_of(unit).driver_maps:
+        raise BadValue("an interface of the computer", studio.unit(unit).name, "It has no driver map.")
+    if any(unit in h.interfaces for h in studio.hosts.values()):
+        raise BadValue("added to a computer twice", studio.unit(unit).name, "Take it off the first one.")
+    host = host or next(iter(studio.hosts), None)
+    if host is None:
+        studio = add_computer(studio)
+        host = next(iter(studio.hosts))
+    found = _host(studio, host)
+    return _put(studio, replace(found, interfaces=(*found.interfaces, unit)))
+
+
+def leave_computer(studio: Studio, unit: UnitId) -> Studio:
+    """Take an interface off its computer; those after it move up in the numbering."""
+    host = _host_of(studio, unit, "taken off the computer")
+    left = tuple(i for i in host.interfaces if i != unit)
+    attachments = {k: a for k, a in host.attachments.items() if k != unit}
+    corrected = tuple(i for i in host.corrected if i != unit and left != (i,))
+    return _put(studio, replace(host, interfaces=left, attachments=attachments, corrected=corrected))
+
+
+def change_computer(studio: Studio, unit: UnitId, host: HostId) -> Studio:
+    """Move an interface to another computer."""
+    _host(studio, host)
+    return join_computer(leave_computer(studio, unit), unit, host)
+
+
+def number_at(studio: Studio, unit: UnitId, place: int) -> Studio:
+    """Make an interface the first, second … in its computer's numbering, counted from 1.
+
+    Raises
+    ------
+    BadValue
+    """
+    host = _host_of(studio, unit, "numbered")
+    if not 1 <= place <= len(host.interfaces):
+        raise BadValue("a place in the numbering", place, f"Give 1 to {len(host.interfaces)}.")
+    rest = [i for i in host.interfaces if i != unit]
+    rest.insert(place - 1, unit)
+    return _put(studio, replace(host, interfaces=tuple(rest)))
+
+
+def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ...] = ()) -> Studio:
+    """Choose the socket of the computer an interface is plugged into, over a chain of adapters.
+
+    Raises
+    ------
+    BadValue
+        If the interface's bus does not come through.
+    """
+    host = _host_of(studio, unit, "plugged into a computer")
+    bus = studio.profile_of(unit).bus
+    if socket not in HOST_SOCKETS or any(a not in HOST_ADAPTERS for a in adapters):
+        raise BadValue("a way into a computer", f"{socket} {adapters}", "Choose a socket and adapters from the lists.")
+    reason = why_no_way(bus, adapters, socket) if bus else ""
+    if reason:
+        raise BadValue(f"the socket of {studio.unit(unit).name}", HOST_SOCKETS[socket].label, f"There, {reason}.")
+    return _put(studio, replace(host, attachments={**host.attachments, unit: Attachment(socket, adapters)}))
+
+
+def detach(studio: Studio, unit: UnitId) -> Studio:
+    """Leave it open which socket of the computer an interface is plugged into."""
+    host = _host_of(studio, unit, "unplugged")
+    return _put(studio, replace(host, attachments={k: a for k, a in host.attachments.items() if k != unit}))
+
+
+def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
+    """Let the computer resample an interface (drift correction), or no longer.
+
+    Raises
+    ------
+    BadValue
+        If no other interface is left whose clock the computer could keep to.
+    """
+    host = _host_of(studio, unit, "resampled")
+    corrected = tuple(i for i in host.interfaces if (i in host.corrected or i == unit) and (on or i != unit))
+    if len(corrected) == len(host.interfaces):
+        remedy = "One interface of a computer must keep its own clock; switch another's correction off."
+        raise BadValue("resampled", studio.unit(unit).name, remedy)
+    return _put(studio, replace(host, corrected=corrected))

@@ -1,0 +1,73 @@
+"""How interfaces hang on a computer: its sockets, what each takes, and the adapters between them."""
+
+from dataclasses import dataclass
+from typing import Final, Literal
+
+Bus = Literal["", "USB", "Thunderbolt", "FireWire", "Ethernet"]
+
+Socket = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
+
+
+@dataclass(frozen=True, slots=True)
+class HostSocket:
+    """A socket of a computer and the buses that work on it without an adapter."""
+
+    label: str
+    takes: tuple[Bus, ...]
+
+
+#: References: IEEE 1394b (FireWire 800 takes 400 devices over a plain cable); USB Type-C with Thunderbolt
+#: carries USB as well; Thunderbolt on a mini DisplayPort plug carries no USB.
+HOST_SOCKETS: Final[dict[Socket, HostSocket]] = {
+    "usb-a": HostSocket("USB-A", ("USB",)),
+    "usb-c": HostSocket("USB-C", ("USB",)),
+    "thunderbolt-c": HostSocket("Thunderbolt on USB-C", ("Thunderbolt", "USB")),
+    "thunderbolt-dp": HostSocket("Thunderbolt on mini DisplayPort", ("Thunderbolt",)),
+    "firewire-400": HostSocket("FireWire 400", ("FireWire",)),
+    "firewire-800": HostSocket("FireWire 800", ("FireWire",)),
+    "ethernet": HostSocket("Ethernet", ("Ethernet",)),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class HostAdapter:
+    """A box or plug that offers one socket and itself goes into others."""
+
+    label: str
+    offers: Socket
+    into: tuple[Socket, ...]
+
+
+#: House list of plain adapters.
+HOST_ADAPTERS: Final[dict[str, HostAdapter]] = {
+    "firewire-thunderbolt": HostAdapter("FireWire to Thunderbolt adapter", "firewire-800", ("thunderbolt-dp",)),
+    "thunderbolt-shape": HostAdapter("mini DisplayPort to USB-C adapter", "thunderbolt-dp", ("thunderbolt-c",)),
+    "ethernet-thunderbolt": HostAdapter("Ethernet to Thunderbolt adapter", "ethernet", ("thunderbolt-dp",)),
+    "ethernet-usb": HostAdapter("Ethernet to USB-A adapter", "ethernet", ("usb-a",)),
+    "usb-shape": HostAdapter("USB-A to USB-C adapter", "usb-a", ("usb-c", "thunderbolt-c")),
+}
+
+
+def why_no_way(bus: Bus, adapters: tuple[str, ...], socket: Socket) -> str:
+    """Return why a bus does not reach a socket through a chain of adapters, or an empty string where it does."""
+    plug, goes_into = f"a {bus} plug", _sockets_of(bus)
+    for key in adapters:
+        adapter = HOST_ADAPTERS[key]
+        if adapter.offers not in goes_into:
+            return f"{plug} does not go into the {adapter.label}"
+        plug, goes_into = f"the {adapter.label}", adapter.into
+    return "" if socket in goes_into else f"{plug} does not go into {HOST_SOCKETS[socket].label}"
+
+
+def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
+    """Return the shortest chain of adapters from a bus to a socket, or None where there is none."""
+    queue: list[tuple[tuple[str, ...], tuple[Socket, ...]]] = [((), _sockets_of(bus))]
+    for chain, goes_into in queue:
+        if socket in goes_into:
+            return chain
+        queue += [((*chain, k), a.into) for k, a in HOST_ADAPTERS.items() if k not in chain and a.offers in goes_into]
+    return None
+
+
+def _sockets_of(bus: Bus) -> tuple[Socket, ...]:
+    return tuple(key for key, socket in HOST_SOCKETS.items() if bus in socket.takes)
