@@ -11,6 +11,7 @@ from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import EnneadError
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edit, random_studio, rig
 
 TWO_OUT = "eight-preamp expander, two optical outputs"
@@ -68,8 +69,8 @@ class InputRuns(unittest.TestCase):
         self.assertEqual(arrives(disconnect(studio, "C1")), ["no-cable"])
         self.assertEqual(arrives(leave_computer(studio, "U1")), ["no-host"])
         self.assertEqual(arrives(disconnect(studio, "C2")), ["unplaced"])
-        run = Survey(set_mode(studio, "U1", "optical", "spdif-optical")).runs[0]
-        self.assertEqual(run.gap.reason, f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
+        survey = Survey(set_mode(studio, "U1", "optical", "spdif-optical"))
+        self.assertEqual(gap_text(survey, survey.runs[0]), f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
                                          f"{studio.units['U2'].name} sends ADAT.")  # fmt: skip
 
     def test_ring_of_fibres_ends(self):
@@ -101,13 +102,14 @@ class InputRuns(unittest.TestCase):
         studio = rig(INTERFACE, EXPANDER, "active loudspeaker")
         studio = connect(studio, end("U1", "optical_out"), end("U2", "optical_in"))
         studio = connect(studio, end("U2", "line_out3"), end("U3", "line_in"))
-        runs = {r.driver.number: r for r in Survey(studio).output_runs}
+        survey = Survey(studio)
+        runs = {r.driver.number: r for r in survey.output_runs}
         # Analogue 1–8, phones 9–10, S/PDIF 11–12, ADAT 13–20: lane 3 is 15.
         self.assertTrue(runs[15].complete)
         # Interface's ADAT out 2, expander's ADAT in 1, its D/A 29; a loudspeaker has no clock and adds none.
         self.assertEqual(runs[15].latency_samples, 2 + 1 + 29)
         self.assertIsNone(runs[13].latency_samples)
-        self.assertEqual([s.text.split(" · ")[-1] for s in runs[15].stops],
+        self.assertEqual([text.split(" · ")[-1] for text in stop_texts(survey, runs[15])],
                          ["driver output 15", "Optical out lane 3", "Optical in lane 3", "Line out 3", "Line in"])  # fmt: skip
         # Headphones are heard where they are; line outputs without a cable and loopback lead nowhere.
         self.assertEqual(sorted(runs), [9, 10, *range(13, 21)])
@@ -142,12 +144,12 @@ class Reuse(unittest.TestCase):
         renamed = Survey(rename_unit(after.studio, "U2", "Slipway"), after)
         self.assertTrue(renamed.numbering is after.numbering)
         self.assertTrue(renamed.links is after.links)
-        self.assertIn("Slipway", renamed.runs[0].stops[1].text)
+        self.assertIn("Slipway", stop_texts(renamed, renamed.runs[0])[1])
         faster = Survey(set_rate(after.studio, 96_000), after)
         self.assertFalse(faster.numbering is after.numbering)
 
     def test_a_survey_from_before_says_the_same_as_a_fresh_one(self):
-        for seed in range(6):
+        for seed in range(12):
             dice, studio = random.Random(seed), random_studio(seed, 30)
             survey = Survey(studio)
             find_all(survey)
@@ -159,4 +161,10 @@ class Reuse(unittest.TestCase):
                 survey = Survey(studio, survey)
                 self.assertEqual(*([(f.key, f.why, f.working, [x.text for x in f.fixes]) for f in find_all(s)]
                                    for s in (survey, Survey(studio))))  # fmt: skip
+                fresh = Survey(studio)
+                self.assertEqual(
+                    *([(r.signal, r.track, *r[1:], stop_texts(s, r), gap_text(s, r)) for r in (*s.runs, *s.output_runs)]
+                      for s in (survey, fresh))
+                )  # fmt: skip
+                self.assertEqual(survey.seats, fresh.seats)
                 self.assertEqual(survey.runs, Survey(studio).runs)

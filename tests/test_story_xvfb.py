@@ -14,6 +14,7 @@ from ennead.checks.all_checks import find_all
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text
 from tests.builders import ELEVEN, EXPANDER, INTERFACE, SCRATCH
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -153,7 +154,8 @@ class Story(unittest.TestCase):
         self.assertEqual(self.rules(), set())
         self.dialog("ctrl+k", "set interface optical port s/pdif", "^Find$")
         self.until(lambda: self.numbers()[8:] == [None] * 3)
-        gaps = [r.gap.reason for r in Survey(self.studio()).runs if r.gap]
+        survey = Survey(self.studio())
+        gaps = [gap_text(survey, r) for r in survey.runs if r.gap]
         self.assertEqual(set(gaps), {"Interface's Optical in is set to S/PDIF, but Expander sends ADAT."})
         self.keys("ctrl+z")
         self.until(lambda: self.studio() == kept)

@@ -13,7 +13,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every digital cable beyond the longest sensible length."""
     studio = survey.studio
     for link in survey.links.values():
-        length = studio.cables[link.cable].length_m
+        length = link.of.length_m
         if not link.digital or length is None:
             continue
         fibre = studio.port(link.start).connector == "toslink"

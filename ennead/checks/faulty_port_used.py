@@ -13,6 +13,8 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every cable with an end in a port out of service."""
     studio = survey.studio
+    if not survey.faults:
+        return
     for cable in studio.cables.values():
         source = cable.start.source if isinstance(cable.start, SourceEnd) else None
         if not studio.is_active(cable):

@@ -21,7 +21,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
         silent = tuple(
             r.source
-            for r in survey.runs
+            for r in survey.broken_runs
             if r.source and r.gap and (r.gap.cause, r.gap.unit, r.gap.port) == ("format", link.end.unit, link.end.port)
         )
         yield Finding(

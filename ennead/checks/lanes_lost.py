@@ -8,11 +8,12 @@ from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every run of a source that ends because its lane is lost at this rate."""
-    for run in survey.runs:
+    for run in survey.broken_runs:
         if run.gap is None or run.gap.cause != "lane" or run.source is None:
             continue
         speed = speed_of(survey.rate_hz)
@@ -29,7 +30,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Lines",
             run.source,
             (run.source, *((run.gap.unit,) if run.gap.unit else ())),
-            f"{run.signal} does not get through: {run.gap.reason}",
+            f"{run.signal} does not get through: {gap_text(survey, run)}",
             "The channel is silent at this rate, though it worked at a lower one.",
             fixes,
             tuple(f"ADAT at {s} speed: {n} lanes" for s, n in adat.items()),

@@ -12,12 +12,8 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every track name that several sources of the session share."""
-    tracks: dict[str, list[SourceId]] = defaultdict(list)
-    for source in survey.studio.session_sources:
-        tracks[source.track_name.casefold()].append(source.id)
-    for sources in tracks.values():
-        if len(sources) < 2:
-            continue
+    reads = (survey.studio.sources, survey.studio.current)
+    for sources in survey.part("names_alike", reads, lambda: _alike(survey)):
         name = survey.studio.sources[sources[0]].track_name
         numbered = tuple(step(change_source, s, track=f"{name[:490]} {i}") for i, s in enumerate(sources, start=1))
         yield Finding(
@@ -31,3 +27,10 @@ def check(survey: Survey) -> Iterator[Finding]:
             (Fix("Number these tracks", Change("Number tracks alike", numbered)),),
             tuple(f"line {survey.studio.current.sources.index(s) + 1} of the input list" for s in sources),
         )
+
+
+def _alike(survey: Survey) -> list[list[SourceId]]:
+    tracks: dict[str, list[SourceId]] = defaultdict(list)
+    for source in survey.studio.session_sources:
+        tracks[source.track_name.casefold()].append(source.id)
+    return [sources for sources in tracks.values() if len(sources) > 1]

@@ -6,6 +6,8 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
+from ennead.studio.ids import UnitId
+from ennead.studio.profile import Profile
 from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
@@ -13,19 +15,10 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every expander that sends to an interface but gets nothing back for its own outputs."""
     studio = survey.studio
-    for unit in studio.units.values():
-        profile = studio.profiles[unit.profile]
-        fed = {k for path in profile.inner_paths for k in path.to_ports if not profile.port_by_key[k].is_digital}
-        feeds = {
-            k
-            for path in profile.inner_paths
-            if set(path.to_ports) & fed
-            for k in path.from_ports
-            if profile.port_by_key[k].is_digital
-        }
+    reads = (survey.profiles, survey.links)
+    for unit_id, feeds, fed in survey.part("outputs_have_no_way_back", reads, lambda: _one_way(survey)):
+        unit, profile = studio.units[unit_id], survey.profiles[unit_id]
         sends = [n for n in survey.links.values() if n.start.unit == unit.id and n.digital and n.lanes_out]
-        if not feeds or not sends or any(n.end.unit == unit.id and n.end.port in feeds for n in survey.links.values()):
-            continue
         back = profile.port_by_key[min(feeds)].label
         yield Finding(
             "outputs_have_no_way_back",
@@ -33,11 +26,35 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Rig",
             unit.id,
             (unit.id,),
-            f"{unit.name}'s {len(fed)} outputs stay silent: no cable comes back to its {back}.",
+            f"{unit.name}'s {fed} outputs stay silent: no cable comes back to its {back}.",
             "A fibre carries sound one way only. If you need these outputs, run a second fibre back.",
             _run_back(survey, unit, sends, sorted(feeds)),
             (f"out of {unit.name}: {len(sends)} digital cable; into {back}: none",),
         )
+
+
+def _one_way(survey: Survey) -> list[tuple[UnitId, frozenset[str], int]]:
+    """Return the units that send digitally, have outputs of their own fed digitally, and get nothing back for them."""
+    arriving = {(n.end.unit, n.end.port) for n in survey.links.values()}
+    sending = {n.start.unit for n in survey.links.values() if n.digital and n.lanes_out}
+    fed_by: dict[int, tuple[frozenset[str], int]] = {}
+    found = []
+    for unit, profile in survey.profiles.items():
+        if unit not in sending:
+            continue
+        if id(profile) not in fed_by:
+            fed_by[id(profile)] = _fed_digitally(profile)
+        feeds, fed = fed_by[id(profile)]
+        if feeds and not any((unit, key) in arriving for key in feeds):
+            found.append((unit, feeds, fed))
+    return found
+
+
+def _fed_digitally(profile: Profile) -> tuple[frozenset[str], int]:
+    """Return the digital inputs that feed a box's own analogue outputs, and how many of these there are."""
+    fed = {k for path in profile.inner_paths for k in path.to_ports if not profile.port_by_key[k].is_digital}
+    feeds = {k for path in profile.inner_paths if set(path.to_ports) & fed for k in path.from_ports}
+    return frozenset(k for k in feeds if profile.port_by_key[k].is_digital), len(fed)
 
 
 def _run_back(survey: Survey, unit: Unit, sends: list[Link], feeds: list[str]) -> tuple[Fix, ...]:

@@ -6,8 +6,8 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live, wants_phantom
-from ennead.studio.house import SourceEnd
-from ennead.survey.phantom_way import powered_socket
+from ennead.studio.house import PortEnd
+from ennead.studio.session import Source
 from ennead.survey.survey import Survey
 
 
@@ -15,17 +15,12 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution where 48 V is off for a source that needs it, trouble where its socket has none."""
     studio = survey.studio
     spoken: set[str] = set()
-    for cable in studio.cables.values():
-        if not isinstance(cable.start, SourceEnd) or not studio.is_active(cable):
-            continue
-        source = studio.sources[cable.start.source]
-        if source.id in spoken or not wants_phantom(source):
-            continue
-        powered = powered_socket(survey, cable.end)
-        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
-        if is_live(powered.port, profile, unit.settings.phantom):
+    reads = (survey.plugged, studio.sources, survey.phantom_on, survey.profiles, survey.powered)
+    for source, powered in survey.part("phantom_missing", reads, lambda: _without(survey)):
+        if source.id in spoken:
             continue
         spoken.add(source.id)
+        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
         can = has_phantom(powered.port, profile)
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if can:
@@ -46,3 +41,17 @@ def check(survey: Survey) -> Iterator[Finding]:
             tuple(fixes),
             (f"{unit.name}'s 48 V switches: {', '.join(b.label for b in profile.banks) or 'none'}",),
         )
+
+
+def _without(survey: Survey) -> list[tuple[Source, PortEnd]]:
+    """Return the sources that need 48 V and sit on a socket where it is off, with the socket it would come from."""
+    sources, profiles, on = survey.studio.sources, survey.profiles, survey.phantom_on
+    found = []
+    for source_id, cable in survey.plugged:
+        source = sources[source_id]
+        if not wants_phantom(source):
+            continue
+        powered = survey.powered_socket(cable.end)
+        if not is_live(powered.port, profiles[powered.unit], on[powered.unit]):
+            found.append((source, powered))
+    return found

@@ -6,31 +6,30 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
-from ennead.studio.house import Cable, SourceEnd
-from ennead.survey.phantom_way import powered_socket
+from ennead.studio.house import Cable
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source that forbids 48 V and sits on a live XLR."""
     studio = survey.studio
-    here = [
-        (c, studio.sources[c.start.source])
-        for c in studio.cables.values()
-        if isinstance(c.start, SourceEnd) and studio.is_active(c)
-    ]
     spoken: set[str] = set()
-    for cable, source in here:
-        if source.id in spoken or source.phantom != "forbidden":
+    for source_id, cable in survey.plugged:
+        source = studio.sources[source_id]
+        if source.phantom != "forbidden" or source.id in spoken:
             continue
-        port, powered = studio.port(cable.end), powered_socket(survey, cable.end)
+        port, powered = studio.port(cable.end), survey.powered_socket(cable.end)
         unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
         if not (touches_phantom(source, port) and is_live(powered.port, profile, unit.settings.phantom)):
             continue
         bank = profile.bank_of_port[powered.port]
         spoken.add(source.id)
         in_need = list(
-            dict.fromkeys(s.name for c, s in here if wants_phantom(s) and _in_bank(survey, c, unit.id, bank.ports))
+            dict.fromkeys(
+                studio.sources[s].name
+                for s, c in survey.plugged
+                if wants_phantom(studio.sources[s]) and _in_bank(survey, c, unit.id, bank.ports)
+            )
         )
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if in_need:
@@ -57,5 +56,5 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 
 def _in_bank(survey: Survey, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
-    powered = powered_socket(survey, cable.end)
+    powered = survey.powered_socket(cable.end)
     return powered.unit == unit and powered.port in ports

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text, stop_texts
 
 _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format"})
 
@@ -11,7 +12,7 @@ _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format"})
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble, once a source, where a run has a gap that no other rule names."""
     seen = set()
-    for run in survey.runs:
+    for run in survey.broken_runs:
         if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
             continue
         seen.add(run.source)
@@ -22,8 +23,8 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Lines",
             source.id,
             (source.id, *((run.gap.unit,) if run.gap.unit else ())),
-            f"{source.name} does not reach the computer: {run.gap.reason}",
+            f"{source.name} does not reach the computer: {gap_text(survey, run)}",
             "The input looks plugged, the microphone works, and the track stays silent.",
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-            tuple(s.text for s in run.stops),
+            stop_texts(survey, run),
         )

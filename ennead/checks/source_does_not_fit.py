@@ -5,20 +5,16 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.standards.signals import SIGNAL_LABELS
-from ennead.studio.house import SourceEnd
+from ennead.studio.house import Cable
+from ennead.studio.profile import Port
+from ennead.studio.session import Source
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source in a socket that does not suit it."""
-    studio = survey.studio
-    for cable in studio.cables.values():
-        if not isinstance(cable.start, SourceEnd) or not studio.is_active(cable):
-            continue
-        source, port = studio.sources[cable.start.source], studio.port(cable.end)
-        reason = why_unfit(source, port)
-        if not reason:
-            continue
+    reads = (survey.plugged, survey.studio.sources, survey.profiles)
+    for source, cable, port, reason in survey.part("source_does_not_fit", reads, lambda: _misfits(survey)):
         takes = " or ".join(dict.fromkeys(SIGNAL_LABELS[c] for c in port.carries))
         yield Finding(
             "source_does_not_fit",
@@ -31,3 +27,22 @@ def check(survey: Survey) -> Iterator[Finding]:
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
             (f"{source.name} needs: {SIGNAL_LABELS.get(signal_wanted(source), 'digital')}", f"{port.label} takes: {takes}"),
         )
+
+
+def _misfits(survey: Survey) -> list[tuple[Source, Cable, Port, str]]:
+    sources, profiles = survey.studio.sources, survey.profiles
+    fits: set[tuple[str, bool, int]] = set()
+    found = []
+    for source_id, cable in survey.plugged:
+        source = sources[source_id]
+        port = profiles[cable.end.unit].port_by_key[cable.end.port]
+        # Whether it fits hangs on these alone; a house has hundreds of microphones and a handful of such pairs.
+        alike = (source.kind, bool(source.di), id(port))
+        if alike in fits:
+            continue
+        reason = why_unfit(source, port)
+        if reason:
+            found.append((source, cable, port, reason))
+        else:
+            fits.add(alike)
+    return found

@@ -8,7 +8,7 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield one caution for all sources of which a channel is plugged in nowhere."""
-    runs = [r for r in survey.runs if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
+    runs = [r for r in survey.broken_runs if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
     waiting = list(dict.fromkeys(r.source for r in runs if r.source is not None))
     if not waiting:
         return

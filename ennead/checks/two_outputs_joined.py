@@ -7,19 +7,14 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import Cable, PortEnd
+from ennead.studio.ids import number_of
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every input that holds more than one cable."""
     studio = survey.studio
-    held: dict[PortEnd, list[Cable]] = defaultdict(list)
-    for cable in studio.cables.values():
-        if studio.is_active(cable):
-            held[cable.end].append(cable)
-    for end, cables in held.items():
-        if len(cables) < 2:
-            continue
+    for end, cables in survey.part("two_outputs_joined", (survey.links, survey.plugged), lambda: _joined(survey)):
         names = " and ".join(studio.end_text(c.start) for c in cables)
         fixes = []
         for cable in cables:
@@ -36,3 +31,15 @@ def check(survey: Survey) -> Iterator[Finding]:
             tuple(fixes),
             tuple(f"{c.id}: {studio.end_text(c.start)} → {studio.end_text(c.end)}" for c in cables),
         )
+
+
+def _joined(survey: Survey) -> list[tuple[PortEnd, list[Cable]]]:
+    """Return the inputs that hold several cables, in the order of the cables."""
+    cables = [link.of for link in survey.links.values()] + [cable for _, cable in survey.plugged]
+    taken = [(c.end.unit, c.end.port) for c in cables]
+    if len(set(taken)) == len(taken):
+        return []
+    held: dict[PortEnd, list[Cable]] = defaultdict(list)
+    for cable in sorted(cables, key=lambda c: number_of(c.id)):
+        held[cable.end].append(cable)
+    return [(end, several) for end, several in held.items() if len(several) > 1]

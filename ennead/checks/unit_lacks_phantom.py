@@ -7,7 +7,6 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live
 from ennead.studio.house import PortEnd
-from ennead.survey.phantom_way import powered_socket
 from ennead.survey.survey import Survey
 
 
@@ -18,7 +17,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         start = survey.views[link.start.unit].profile
         if start.supply != "phantom" or not isinstance(link.start, PortEnd) or "mic" not in start.port_by_key[link.start.port].carries:
             continue
-        powered = powered_socket(survey, link.end)
+        powered = survey.powered_socket(link.end)
         unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
         if is_live(powered.port, profile, unit.settings.phantom):
             continue

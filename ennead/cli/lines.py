@@ -4,6 +4,7 @@ import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
 from ennead.reports.line_rows import line_row
+from ennead.survey.words import gap_text, stop_texts
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
@@ -17,10 +18,10 @@ def run(args: argparse.Namespace) -> int:
     survey = survey_of(args)
     runs = survey.runs if args.direction == "in" else survey.output_runs
     if args.json:
-        print_json({"runs": [line_row(r) for r in runs]})
+        print_json({"runs": [line_row(survey, r) for r in runs]})
         return 0
     for run_ in runs:
         number = str(run_.driver.number) if run_.driver else "–"
-        stops = " → ".join(s.text for s in run_.stops)
-        print(f"{number:>5}  {stops}" + (f"  ✗ {run_.gap.reason}" if run_.gap else ""))
+        stops = " → ".join(stop_texts(survey, run_))
+        print(f"{number:>5}  {stops}" + (f"  ✗ {gap_text(survey, run_)}" if run_.gap else ""))
     return 0

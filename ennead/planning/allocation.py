@@ -102,9 +102,9 @@ def _phantom_wish(source: Source, option: Option) -> int:
 
 def _banks(option: Option) -> Iterable[BankKey]:
     for seat in option:
-        bank = seat.powered_by.bank_of_port.get(seat.powered.port)
+        bank = seat.powered_by.bank_of_port.get(seat.powered_port)
         if bank is not None:
-            yield (seat.powered.unit, bank.key)
+            yield (seat.powered_unit, bank.key)
 
 
 def options_for(source: Source, seats: tuple[Seat, ...]) -> tuple[Option, ...]:
@@ -114,7 +114,7 @@ def options_for(source: Source, seats: tuple[Seat, ...]) -> tuple[Option, ...]:
         for s in seats
         if not s.fault
         and not why_unfit(source, s.port)
-        and not (wants_phantom(source) and not has_phantom(s.powered.port, s.powered_by))
+        and not (wants_phantom(source) and not has_phantom(s.powered_port, s.powered_by))
     ]
     if source.kind == "digital":
         return tuple((s,) for s in good if len(s.drivers) >= source.channels)
@@ -160,7 +160,7 @@ def set_table(survey: Survey, fixed: frozenset[SourceId], *, avoid: PortEnd | No
 
 
 def _cables(survey: Survey, source: Source) -> list[Cable]:
-    found = [survey.source_cables.get(SourceEnd(source.id, c)) for c in range(1, source.channels + 1)]
+    found = [survey.source_cables.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
 
 
@@ -177,10 +177,10 @@ def _sits_well(survey: Survey, source: Source) -> bool:
         seat = by_end.get(cable.end)
         if seat is None or seat.fault or why_unfit(source, seat.port):
             return False
-        live = is_live(seat.powered.port, seat.powered_by, survey.studio.units[seat.powered.unit].settings.phantom)
+        live = is_live(seat.powered_port, seat.powered_by, survey.studio.units[seat.powered_unit].settings.phantom)
         if source.phantom == "forbidden" and live and touches_phantom(source, seat.port):
             return False
-        if wants_phantom(source) and not has_phantom(seat.powered.port, seat.powered_by):
+        if wants_phantom(source) and not has_phantom(seat.powered_port, seat.powered_by):
             return False
     return True
 

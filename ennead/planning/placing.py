@@ -30,9 +30,9 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
     """
     studio = survey.studio
     source = studio.source(source_id)
-    now = survey.source_cables.get(SourceEnd(source_id, 1))
+    now = survey.source_cables.get((source_id, 1))
     others = frozenset(
-        s.id for s in studio.session_sources if s.id != source_id and survey.source_cables.get(SourceEnd(s.id, 1))
+        s.id for s in studio.session_sources if s.id != source_id and survey.source_cables.get((s.id, 1))
     )
     desk = set_table(survey, others, avoid=now.end if now else None)
     if not place_one(desk, source_id, set(), 0):

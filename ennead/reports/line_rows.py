@@ -3,16 +3,18 @@
 from typing import Any
 
 from ennead.survey.runs import Run
+from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text, stop_texts
 
 
-def line_row(run: Run) -> dict[str, Any]:
+def line_row(survey: Survey, run: Run) -> dict[str, Any]:
     """Return one run: signal, stops, driver number, track, latency in samples, and the problem if there is one."""
     return {
         "signal": run.signal,
         "complete": run.complete,
-        "stops": [{"text": s.text} for s in run.stops],
+        "stops": [{"text": text} for text in stop_texts(survey, run)],
         "driver_number": run.driver.number if run.driver else None,
         "track": run.track,
         "latency_samples": run.latency_samples,
-        "problem": run.gap.reason if run.gap else None,
+        "problem": gap_text(survey, run) or None,
     }

@@ -5,13 +5,6 @@ from ennead.survey.seats import Seat
 
 def is_pair(left: Seat, right: Seat) -> bool:
     """Say whether two sockets make a stereo pair: odd then even, next to each other, on one converter."""
-    ports = [p.key for p in left.profile.ports]
-    if left.end.unit != right.end.unit or left.converter != right.converter:
+    if left.unit != right.unit or left.converter != right.converter or right.number != left.number + 1:
         return False
-    row = [
-        k for k in ports if left.profile.port_by_key[k].row == left.port.row
-        and left.profile.port_by_key[k].direction == "in"
-    ]  # fmt: skip
-    if right.port.key not in row or left.port.key not in row:
-        return False
-    return row.index(left.port.key) % 2 == 0 and right.number == left.number + 1
+    return left.port.row == right.port.row and left.profile.place_in_row[left.port.key] % 2 == 0

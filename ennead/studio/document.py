@@ -30,8 +30,8 @@ class AsBuilt:
     settings: Mapping[UnitId, Settings] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "cables", FrozenMap(self.cables))
-        object.__setattr__(self, "settings", FrozenMap(self.settings))
+        object.__setattr__(self, "cables", FrozenMap.of(self.cables))
+        object.__setattr__(self, "settings", FrozenMap.of(self.settings))
 
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.

@@ -22,6 +22,11 @@ class FrozenMap(dict[K, V]):
     __setitem__ = __delitem__ = __ior__ = _refuse
     clear = pop = popitem = setdefault = update = _refuse
 
+    @classmethod
+    def of(cls, entries: Mapping[K, V]) -> "FrozenMap[K, V]":
+        """Return a map frozen; one that is frozen already stays the very same object."""
+        return entries if isinstance(entries, cls) else cls(entries)
+
     def put(self, key: K, value: V) -> "FrozenMap[K, V]":
         """Return the map with one entry added or replaced; the order of the others stays."""
         return FrozenMap({**self, key: value})

@@ -38,7 +38,7 @@ class Settings:
     driver_map: str = ""
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "modes", FrozenMap(self.modes))
+        object.__setattr__(self, "modes", FrozenMap.of(self.modes))
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +59,7 @@ class Unit:
     faults: Mapping[str, str] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "faults", FrozenMap(self.faults))
+        object.__setattr__(self, "faults", FrozenMap.of(self.faults))
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,8 +106,8 @@ class Host:
     driver_notes: str = ""
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "sockets", FrozenMap(self.sockets))
-        object.__setattr__(self, "attachments", FrozenMap(self.attachments))
+        object.__setattr__(self, "sockets", FrozenMap.of(self.sockets))
+        object.__setattr__(self, "attachments", FrozenMap.of(self.attachments))
 
 
 @dataclass(frozen=True, slots=True)

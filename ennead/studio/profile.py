@@ -82,8 +82,8 @@ class Port:
     stage: Stage = ""
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "latency_at", FrozenMap(self.latency_at))
-        object.__setattr__(self, "levels", FrozenMap(self.levels))
+        object.__setattr__(self, "latency_at", FrozenMap.of(self.latency_at))
+        object.__setattr__(self, "levels", FrozenMap.of(self.levels))
 
     def delay_samples(self, speed: Speed) -> float | None:
         """Return the delay a signal meets here at a speed, samples; None when not stated."""
@@ -153,7 +153,7 @@ class Block:
     speeds: tuple[Speed, ...] = ()
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "when", FrozenMap(self.when))
+        object.__setattr__(self, "when", FrozenMap.of(self.when))
 
 
 @dataclass(frozen=True)
@@ -191,7 +191,7 @@ class InnerPath:
     when: Mapping[str, str] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "when", FrozenMap(self.when))
+        object.__setattr__(self, "when", FrozenMap.of(self.when))
 
 
 @dataclass(frozen=True)
@@ -260,6 +260,17 @@ class Profile:
         """The phantom bank each port belongs to."""
         return {port: bank for bank in self.banks for port in bank.ports}
 
+    @cached_property
+    def place_in_row(self) -> dict[str, int]:
+        """How many inputs of its row stand before each input port."""
+        counts: dict[str, int] = {}
+        places = {}
+        for port in self.ports:
+            if port.direction == "in":
+                places[port.key] = counts.get(port.row, 0)
+                counts[port.row] = places[port.key] + 1
+        return places
+
     @property
     def is_digital(self) -> bool:
         """Whether the unit runs on a sample clock at all."""
@@ -271,4 +282,8 @@ class Profile:
 
     def clock_source(self, key: str) -> ClockSource | None:
         """Return an entry of the clock menu by key."""
-        return next((c for c in self.clock_sources if c.key == key), None)
+        return self._clock_by_key.get(key)
+
+    @cached_property
+    def _clock_by_key(self) -> dict[str, ClockSource]:
+        return {c.key: c for c in reversed(self.clock_sources)}

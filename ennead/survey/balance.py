@@ -1,13 +1,12 @@
 """The balance: inputs needed by the session against inputs that reach the computer at its rate."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
 from ennead.studio.document import Studio
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
-from ennead.survey.seats import Seat, count_by_need
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,9 +30,9 @@ class Balanced(Protocol):
     """The parts of a survey that the balance reads."""
 
     @property
-    def studio(self) -> Studio: ...
+    def wanted_by_need(self) -> "Wanted": ...
     @property
-    def seats(self) -> Sequence[Seat]: ...
+    def inputs_by_need(self) -> Mapping[str, int]: ...
 
 
 _LABELS = {
@@ -46,11 +45,14 @@ _LABELS = {
 }
 
 
-def balance(survey: Balanced) -> tuple[Need, ...]:
-    """Return needed against available for every kind of input, the sum of all last."""
-    there = count_by_need(tuple(survey.seats))
+#: Channels needed and the sources that need them, for each kind of input.
+Wanted = Mapping[str, tuple[int, tuple[SourceId, ...]]]
+
+
+def wanted_by_need(studio: Studio) -> Wanted:
+    """Return what the current session's sources need."""
     users: dict[str, list[Source]] = {key: [] for key in _LABELS}
-    for source in survey.studio.session_sources:
+    for source in studio.session_sources:
         users["all"].append(source)
         if source.is_microphone:
             users["mic"].append(source)
@@ -60,7 +62,10 @@ def balance(survey: Balanced) -> tuple[Need, ...]:
             users["hiz"].append(source)
         else:
             users["digital" if source.kind == "digital" else "line"].append(source)
-    return tuple(
-        Need(key, label, sum(s.channels for s in users[key]), there[key], tuple(s.id for s in users[key]))
-        for key, label in _LABELS.items()
-    )
+    return {key: (sum(s.channels for s in those), tuple(s.id for s in those)) for key, those in users.items()}
+
+
+def balance(survey: Balanced) -> tuple[Need, ...]:
+    """Return needed against available for every kind of input, the sum of all last."""
+    there, wanted = survey.inputs_by_need, survey.wanted_by_need
+    return tuple(Need(key, label, wanted[key][0], there[key], wanted[key][1]) for key, label in _LABELS.items())

@@ -1,20 +1,27 @@
 """The basic clock rule: one leader in a domain, everyone's source really arrives and leads back to it."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
+from typing import Literal, NamedTuple
 
-from ennead.studio.house import Host, Unit
-from ennead.studio.ids import CableId, HostId, ProfileId, UnitId
+from ennead.studio.house import Host
+from ennead.studio.ids import CableId, HostId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.links import Link
+
+
+class Arrival(NamedTuple):
+    """A cable that brings a clock, and from whom."""
+
+    cable: CableId
+    unit: UnitId
+
 
 State = Literal["leads", "locked", "silent", "adrift", "ring"]
 
 
-@dataclass(frozen=True, slots=True)
-class UnitClock:
+class UnitClock(NamedTuple):
     """How one unit stands to the clock.
 
     Parameters
@@ -53,57 +60,89 @@ class Domain:
 
 @dataclass(frozen=True, slots=True)
 class Clocks:
-    """The clock of the whole house."""
+    """The clock of the whole house.
+
+    Parameters
+    ----------
+    of_ground : map
+        Each domain with the clocks of its units, by everything they were worked out from.
+    """
 
     by_unit: dict[UnitId, UnitClock]
     domains: tuple[Domain, ...]
+    of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]]
 
     def domain_of(self, unit: UnitId) -> Domain:
         """Return the domain a digital unit is in."""
         return next(d for d in self.domains if unit in d.units)
 
 
+def clock_arrivals(profiles: Mapping[UnitId, Profile], links: Iterable[Link]) -> dict[tuple[UnitId, str], Arrival]:
+    """Return where a clock arrives: at each input with an agreeing digital cable from a unit that has one."""
+    digital = {u for u, p in profiles.items() if p.is_digital}
+    return {
+        (link.end.unit, link.end.port): Arrival(link.cable, link.start.unit)
+        for link in links
+        if link.digital and link.agrees and link.start.unit in digital and link.end.unit in digital
+    }
+
+
 def survey_clock(
-    units: Mapping[UnitId, Unit],
-    profiles: Mapping[ProfileId, Profile],
-    links: Iterable[Link],
+    menus: Mapping[UnitId, str],
+    profiles: Mapping[UnitId, Profile],
+    arrivals: Mapping[tuple[UnitId, str], Arrival],
     hosts: Mapping[HostId, Host],
+    previous: Clocks | None = None,
 ) -> Clocks:
     """Return who leads, who follows over which cable, and who does not.
+
+    Parameters
+    ----------
+    menus : map of UnitId to str
+        Where each unit's clock menu stands.
+    previous : Clocks, optional
+        The clocks before an edit: a domain that it does not touch is taken over.
 
     References
     ----------
     AES11: one reference for all equipment whose digital audio meets.
     """
-    digital = {u.id: profiles[u.profile] for u in units.values() if profiles[u.profile].is_digital}
-    arrivals = {
-        (link.end.unit, link.end.port): link
-        for link in links
-        if link.digital and link.agrees and link.start.unit in digital and link.end.unit in digital
-    }
+    digital = {u: p for u, p in profiles.items() if p.is_digital}
     clocks: dict[UnitId, UnitClock] = {}
-    for unit in digital:
-        clocks[unit] = _stand(unit, units, digital, arrivals)
     domains = []
-    for members in _components(digital, arrivals.values(), hosts):
-        leaders = tuple(u for u in members if clocks[u].state == "leads")
-        domains.append(Domain(members, leaders, possible_leaders(members, digital, arrivals.values())))
-    return Clocks(clocks, tuple(domains))
+    of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]] = {}
+    at: dict[UnitId, list[object]] = {u: [] for u in digital}
+    for (unit, port), arrival in arrivals.items():
+        at[unit].append((port, arrival))
+    onward = _onward(digital, arrivals)
+    own = {u: c.key for u, p in digital.items() for c in p.clock_sources[::-1] if c.port is None}
+    for members in _components(digital, arrivals, hosts):
+        # The profile's address stands for it: the survey before the edit still holds it.
+        ground = tuple([(menus[u], id(digital[u]), *at[u]) for u in members])
+        was = previous.of_ground.get((members, ground)) if previous is not None else None
+        if was is None:
+            standing = {u: _stand(u, menus, digital, arrivals) for u in members}
+            leaders = tuple(u for u in members if standing[u].state == "leads")
+            was = Domain(members, leaders, Leaders(members, onward, own)), standing
+        of_ground[members, ground] = was
+        domains.append(was[0])
+        clocks |= was[1]
+    return Clocks({u: clocks[u] for u in digital}, tuple(domains), of_ground)
 
 
 def _stand(
     unit: UnitId,
-    units: Mapping[UnitId, Unit],
+    menus: Mapping[UnitId, str],
     digital: Mapping[UnitId, Profile],
-    arrivals: Mapping[tuple[UnitId, str], Link],
+    arrivals: Mapping[tuple[UnitId, str], Arrival],
 ) -> UnitClock:
-    source = units[unit].settings.clock_source
+    source = menus[unit]
     seen: list[UnitId] = []
     here = unit
-    first: Link | None = None
+    first: Arrival | None = None
     while here not in seen:
         seen.append(here)
-        entry = digital[here].clock_source(units[here].settings.clock_source)
+        entry = digital[here].clock_source(menus[here])
         if entry is None or entry.port is None:
             state: State = "leads" if here == unit else "locked"
             return UnitClock(unit, source, state, *_first(first), here, len(seen) - 1)
@@ -112,19 +151,19 @@ def _stand(
             state = "silent" if here == unit else "adrift"
             return UnitClock(unit, source, state, *_first(first), None, -1)
         first = first or link
-        here = link.start.unit
+        here = link.unit
     return UnitClock(unit, source, "ring" if here == unit else "adrift", *_first(first), None, -1)
 
 
-def _first(link: Link | None) -> tuple[CableId | None, UnitId | None]:
-    return (link.cable, link.start.unit) if link else (None, None)
+def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
+    return (link.cable, link.unit) if link else (None, None)
 
 
 def _components(
-    digital: Mapping[UnitId, Profile], links: Iterable[Link], hosts: Mapping[HostId, Host]
+    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host]
 ) -> list[tuple[UnitId, ...]]:
     joined: dict[UnitId, set[UnitId]] = {u: {u} for u in digital}
-    pairs = [(link.start.unit, link.end.unit) for link in links]
+    pairs = [(arrival.unit, unit) for (unit, _), arrival in arrivals.items()]
     for host in hosts.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
         on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
@@ -143,33 +182,77 @@ def _components(
     return components
 
 
-def possible_leaders(
-    members: tuple[UnitId, ...], digital: Mapping[UnitId, Profile], links: Iterable[Link]
-) -> dict[UnitId, dict[UnitId, str]]:
-    """Return every unit from which the clock can reach all members over the links that are there.
+class Leaders(Mapping[UnitId, dict[UnitId, str]]):
+    """The units from which the clock can reach all members of a domain, each with what every unit is then set to.
 
-    For each such leader the shortest way is taken to every other unit (breadth first), and the clock menu
-    entry that each must be set to.
+    For each leader the shortest way is taken to every other unit (breadth first).
     """
-    onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in members}
-    for link in links:
-        if link.start.unit not in onward or link.end.unit not in onward:
-            continue
-        entry = next((c for c in digital[link.end.unit].clock_sources if c.port == link.end.port), None)
+
+    def __init__(
+        self, members: tuple[UnitId, ...], onward: Mapping[UnitId, list[tuple[UnitId, str]]], own: Mapping[UnitId, str]
+    ) -> None:
+        self._members, self._onward, self._own = members, onward, own
+        self._able = self._find()
+        self._known: dict[UnitId, dict[UnitId, str]] = {}
+
+    def _find(self) -> tuple[UnitId, ...]:
+        """Return the units that reach all others: if there is one, the last root of a depth-first search is."""
+        seen: set[UnitId] = set()
+        root = self._members[0]
+        for unit in self._members:
+            if unit not in seen:
+                root = unit
+                seen |= self._reach(unit, self._neighbours, seen)
+        if len(self._reach(root, self._neighbours, ())) < len(self._members):
+            return ()
+        back: dict[UnitId, list[UnitId]] = {u: [] for u in self._members}
+        for unit in self._members:
+            for there in self._neighbours(unit):
+                back[there].append(unit)
+        able = self._reach(root, back.__getitem__, ())
+        return tuple(u for u in self._members if u in able and u in self._own)
+
+    def _neighbours(self, unit: UnitId) -> list[UnitId]:
+        return [there for there, _ in self._onward[unit]]
+
+    @staticmethod
+    def _reach(start: UnitId, further: Callable[[UnitId], Iterable[UnitId]], but: Collection[UnitId]) -> set[UnitId]:
+        seen, waiting = {start}, [start]
+        while waiting:
+            for there in further(waiting.pop()):
+                if there not in seen and there not in but:
+                    seen.add(there)
+                    waiting.append(there)
+        return seen
+
+    def __getitem__(self, leader: UnitId) -> dict[UnitId, str]:
+        if leader not in self._able:
+            raise KeyError(leader)
+        if leader not in self._known:
+            menus = {leader: self._own[leader]}
+            queue = [leader]
+            for here in queue:
+                for there, key in self._onward[here]:
+                    if there not in menus:
+                        menus[there] = key
+                        queue.append(there)
+            self._known[leader] = menus
+        return self._known[leader]
+
+    def __iter__(self) -> Iterator[UnitId]:
+        return iter(self._able)
+
+    def __len__(self) -> int:
+        return len(self._able)
+
+
+def _onward(
+    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival]
+) -> dict[UnitId, list[tuple[UnitId, str]]]:
+    """Return for every unit whom its cables bring a clock, and the menu entry that takes it."""
+    onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in digital}
+    for (unit, port), arrival in arrivals.items():
+        entry = next((c for c in digital[unit].clock_sources if c.port == port), None)
         if entry is not None:
-            onward[link.start.unit].append((link.end.unit, entry.key))
-    found: dict[UnitId, dict[UnitId, str]] = {}
-    for leader in members:
-        own = next((c.key for c in digital[leader].clock_sources if c.port is None), None)
-        if own is None:
-            continue
-        settings = {leader: own}
-        queue = [leader]
-        for here in queue:
-            for there, key in onward[here]:
-                if there not in settings:
-                    settings[there] = key
-                    queue.append(there)
-        if len(settings) == len(members):
-            found[leader] = settings
-    return found
+            onward[arrival.unit].append((unit, entry.key))
+    return onward

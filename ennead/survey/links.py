@@ -9,7 +9,8 @@ from ennead.studio.ids import CableId, UnitId
 from ennead.survey.unit_view import UnitView
 
 
-@dataclass(frozen=True, slots=True)
+# Not frozen: freezing costs more than all the rest of making one, and nobody changes what is worked out.
+@dataclass(slots=True, eq=False)
 class Link:
     """A cable between two ports.
 
@@ -19,6 +20,8 @@ class Link:
         What the output sends and the input is set to take.
     lanes : int
         Audio channels that cross at the rate; zero where the two ends disagree.
+    of, out_view, in_view : Cable, UnitView, UnitView
+        What it was worked out from.
     """
 
     cable: CableId
@@ -30,6 +33,9 @@ class Link:
     lanes_out: int
     lanes_in: int
     digital: bool
+    of: Cable
+    out_view: UnitView
+    in_view: UnitView
 
     @property
     def agrees(self) -> bool:
@@ -42,25 +48,34 @@ class Link:
         return LINKS[self.sends].label
 
 
-def link_cables(cables: Mapping[CableId, Cable], views: Mapping[UnitId, UnitView]) -> dict[CableId, Link]:
-    """Return the link of every cable that runs from port to port."""
+def link_cables(
+    cables: Mapping[CableId, Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link]
+) -> dict[CableId, Link]:
+    """Return the link of every cable that runs from port to port; what came out before is the same object."""
     links: dict[CableId, Link] = {}
     for cable in cables.values():
         if not isinstance(cable.start, PortEnd):
             continue
         out_view, in_view = views[cable.start.unit], views[cable.end.unit]
+        was = previous.get(cable.id)
+        if was is not None and was.of is cable and was.out_view is out_view and was.in_view is in_view:
+            links[cable.id] = was
+            continue
         sends = out_view.formats[cable.start.port]
         takes = in_view.formats[cable.end.port]
         lanes_out, lanes_in = out_view.lanes[cable.start.port], in_view.lanes[cable.end.port]
         digital = out_view.profile.port_by_key[cable.start.port].is_digital
         lanes = min(lanes_out, lanes_in) if sends == takes or not digital else 0
-        links[cable.id] = Link(cable.id, cable.start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital)
+        links[cable.id] = Link(
+            cable.id, cable.start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, cable, out_view, in_view
+        )
     return links
 
 
-def links_by_start(links: Mapping[CableId, Link]) -> dict[PortEnd, tuple[Link, ...]]:
+def links_by_start(links: Mapping[CableId, Link]) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
     """Return the links that leave each output."""
-    found: dict[PortEnd, tuple[Link, ...]] = {}
+    found: dict[tuple[UnitId, str], tuple[Link, ...]] = {}
     for link in links.values():
-        found[link.start] = (*found.get(link.start, ()), link)
+        key = (link.start.unit, link.start.port)
+        found[key] = (*found.get(key, ()), link)
     return found

@@ -1,15 +1,15 @@
 """The numbers the recording software shows: every interface's channels, one computer after the other."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
 
 from ennead.studio.house import Host, Unit
 from ennead.studio.ids import HostId, UnitId
 from ennead.survey.unit_view import UnitChannel, UnitView
 
 
-@dataclass(frozen=True, slots=True)
-class DriverChannel:
+class DriverChannel(NamedTuple):
     """One number of the computer.
 
     Parameters
@@ -31,14 +31,46 @@ class DriverChannel:
         return self.channel.label
 
 
-@dataclass(frozen=True, slots=True)
 class Numbering:
-    """All driver channels, inputs and outputs apart, in the order of their numbers."""
+    """All driver channels, inputs and outputs apart, in the order of their numbers.
 
-    inputs: tuple[DriverChannel, ...]
-    outputs: tuple[DriverChannel, ...]
-    input_at: dict[tuple[UnitId, str, int], DriverChannel]
-    host_of: dict[UnitId, HostId]
+    Parameters
+    ----------
+    before_in, before_out : map of UnitId to int
+        Channels of the interfaces numbered before each interface on its computer.
+    """
+
+    def __init__(self, hosts: Mapping[HostId, Host], views: Mapping[UnitId, UnitView]) -> None:
+        self.host_of: dict[UnitId, HostId] = {}
+        self.before_in: dict[UnitId, int] = {}
+        self.before_out: dict[UnitId, int] = {}
+        self._views = {u: views[u] for host in hosts.values() for u in host.interfaces}
+        for host in hosts.values():
+            ins = outs = 0
+            for unit in host.interfaces:
+                self.host_of[unit], self.before_in[unit], self.before_out[unit] = host.id, ins, outs
+                ins += len(views[unit].inputs)
+                outs += len(views[unit].outputs)
+
+    def input_at(self, unit: UnitId, port: str, lane: int) -> DriverChannel | None:
+        """Return the driver input at which a lane of a port arrives, or None."""
+        before = self.before_in.get(unit)
+        if before is None:
+            return None
+        channel = self._views[unit].input_at.get((port, lane))
+        return None if channel is None else DriverChannel(before + channel.index, unit, channel, before)
+
+    @cached_property
+    def inputs(self) -> tuple[DriverChannel, ...]:
+        """Every driver input."""
+        before = self.before_in
+        return tuple(DriverChannel(before[u] + c.index, u, c, before[u]) for u, v in self._views.items() for c in v.inputs)
+
+    @cached_property
+    def outputs(self) -> tuple[DriverChannel, ...]:
+        """Every driver output."""
+        before = self.before_out
+        return tuple(DriverChannel(before[u] + c.index, u, c, before[u]) for u, v in self._views.items() for c in v.outputs)
 
 
 def number_channels(hosts: Mapping[HostId, Host], views: Mapping[UnitId, UnitView]) -> Numbering:
@@ -46,20 +78,7 @@ def number_channels(hosts: Mapping[HostId, Host], views: Mapping[UnitId, UnitVie
 
     A second interface's numbers start after the first's last driver channel, in the order the user set.
     """
-    inputs: list[DriverChannel] = []
-    outputs: list[DriverChannel] = []
-    host_of: dict[UnitId, HostId] = {}
-    for host in hosts.values():
-        ins = outs = 0
-        for unit in host.interfaces:
-            host_of[unit] = host.id
-            view = views[unit]
-            inputs += [DriverChannel(ins + c.index, unit, c, ins) for c in view.inputs]
-            outputs += [DriverChannel(outs + c.index, unit, c, outs) for c in view.outputs]
-            ins += len(view.inputs)
-            outs += len(view.outputs)
-    at = {(d.unit, d.channel.port, d.channel.lane): d for d in inputs if d.channel.port and d.channel.live}
-    return Numbering(tuple(inputs), tuple(outputs), at, host_of)
+    return Numbering(hosts, views)
 
 
 def number_working(found: DriverChannel, view: UnitView, units: Mapping[UnitId, Unit], rate: str) -> tuple[str, ...]:

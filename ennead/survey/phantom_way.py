@@ -1,7 +1,13 @@
 """Where the 48 V of a socket comes from: through panels and bays, which are passive, from the preamp behind them."""
 
+from typing import Final
+
 from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
 from ennead.survey.runs import Ground
+
+#: Roles of boxes that only join conductors.
+PASSIVE: Final = ("panel", "bay")
 
 
 def powered_socket(ground: Ground, end: PortEnd) -> PortEnd:
@@ -11,14 +17,24 @@ def powered_socket(ground: Ground, end: PortEnd) -> PortEnd:
     ----------
     IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
     """
-    seen = set()
-    while end not in seen:
-        seen.add(end)
+    seen: set[PortEnd] = set()
+    while True:
         view = ground.views[end.unit]
-        if view.profile.role not in ("panel", "bay"):
+        if view.profile.role not in PASSIVE or end in seen:
             return end
-        for out_port, _ in view.onward.get((end.port, 1), ()):
-            for link in ground.leaving.get(PortEnd(end.unit, out_port), ()):
-                end = link.end
-                break
-    return end
+        seen.add(end)
+        onward = (ground.leaving.get((end.unit, out), ()) for out, _ in view.onward.get((end.port, 1), ()))
+        further = next((link.end for links in onward for link in links), None)
+        if further is None:
+            return end
+        end = further
+
+
+def passive_sockets(ground: Ground) -> dict[tuple[UnitId, str], PortEnd]:
+    """Return the powered socket of every input of a panel or a bay."""
+    return {
+        (unit, port.key): powered_socket(ground, PortEnd(unit, port.key))
+        for unit, view in ground.views.items()
+        if view.profile.role in PASSIVE
+        for port in view.sockets
+    }

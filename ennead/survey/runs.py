@@ -1,14 +1,16 @@
-"""Runs: one signal's whole way, stop by stop, from source to driver channel, or from driver channel to ear."""
+"""Runs: one signal's whole way, stop by stop, from source to driver channel, or from driver channel to ear.
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Literal, Protocol
+What is kept here is structure, ids and numbers only; `ennead.survey.words` puts it into words, so that renaming
+a box costs nothing here.
+"""
 
-from ennead.standards.links import LINKS
-from ennead.standards.rates import rate_text
+from collections.abc import Collection, Mapping
+from typing import Literal, NamedTuple, Protocol
+
 from ennead.studio.document import Studio, channel_text
-from ennead.studio.house import Cable, PortEnd, SourceEnd
+from ennead.studio.house import Cable
 from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.session import Source
 from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.unit_view import UnitView
@@ -16,8 +18,7 @@ from ennead.survey.unit_view import UnitView
 Zone = Literal["source", "outboard", "converter", "link", "driver", "ear"]
 
 
-@dataclass(frozen=True, slots=True)
-class Stop:
+class Stop(NamedTuple):
     """One stop of a run.
 
     Parameters
@@ -29,282 +30,409 @@ class Stop:
     """
 
     zone: Zone
-    text: str
     unit: UnitId | None = None
     port: str = ""
     lane: int = 1
     cable: CableId | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Gap:
+class Gap(NamedTuple):
     """Where and why a run ends too early.
 
     Parameters
     ----------
-    reason : str
-        A sentence.
     cause : str
-        A word for checks: ``no-cable``, ``no-onward``, ``format``, ``lane``, ``no-number``, ``ring``.
+        ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``no-host``, ``no-number``,
+        ``ring``.
+    cable : CableId or None
+        The cable on which it is lost.
     """
 
-    reason: str
     cause: str
     unit: UnitId | None = None
     port: str = ""
+    lane: int = 1
+    cable: CableId | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Run:
+class Way(NamedTuple):
+    """What lies onward of a lane of a port.
+
+    Parameters
+    ----------
+    zone : Zone
+        What the port itself is on this way.
+    stops : tuple of Stop
+        The stops after it.
+    delay : float or None, samples
+        Sum of the stated delays, the port's included; None where a digital unit states none.
+    units : tuple of UnitId
+        Every unit looked at on the way, dead branches included.
+    """
+
+    zone: Zone
+    stops: tuple[Stop, ...]
+    driver: DriverChannel | None
+    gap: Gap | None
+    delay: float | None
+    units: tuple[UnitId, ...]
+
+
+class Run(NamedTuple):
     """One signal's way.
 
     Parameters
     ----------
-    latency_samples : float or None, samples
-        Sum of the stated delays of all converters and links; None where one of them is not stated.
+    of : Source or None
+        None for a driver output.
+    into : Stop or None
+        The port it begins at; None for a source that is plugged in nowhere.
+    out : DriverChannel or None
+        The driver output it begins with.
     """
 
-    signal: str
-    source: SourceId | None
+    of: Source | None
     channel: int
-    stops: tuple[Stop, ...]
-    driver: DriverChannel | None
-    track: str
-    gap: Gap | None
-    latency_samples: float | None
+    into: Stop | None
+    way: Way
+    out: DriverChannel | None = None
+
+    @property
+    def stops(self) -> tuple[Stop, ...]:
+        """All stops, from the source or the driver output on."""
+        first = _SOURCE if self.out is None else _DRIVER
+        return (first,) if self.into is None else (first, self.into, *self.way.stops)
+
+    @property
+    def driver(self) -> DriverChannel | None:
+        """The driver number at which it arrives, or with which it begins."""
+        return self.out or self.way.driver
+
+    @property
+    def gap(self) -> Gap | None:
+        """Where it ends too early."""
+        return self.way.gap
+
+    @property
+    def latency_samples(self) -> float | None:
+        """The sum of the stated delays on it, samples; None where it does not arrive or one is not stated."""
+        return self.way.delay if self.way.gap is None else None
+
+    @property
+    def source(self) -> SourceId | None:
+        """The source's id."""
+        return self.of.id if self.of is not None else None
+
+    @property
+    def _side(self) -> str:
+        return f" {channel_text(self.channel)}" if self.of is not None and self.of.channels > 1 else ""
+
+    @property
+    def signal(self) -> str:
+        """The signal's name: the source with its side, or the driver's label of an output."""
+        if self.of is None:
+            return self.out.label if self.out else ""
+        return self.of.name + self._side
+
+    @property
+    def track(self) -> str:
+        """The name of the track it is recorded on; empty for an output."""
+        return self.of.track_name + self._side if self.of is not None else ""
 
     @property
     def complete(self) -> bool:
         """Whether it arrives."""
-        return self.gap is None
+        return self.way.gap is None
 
     @property
     def seat(self) -> Stop | None:
         """The first port it sits in."""
-        return next((s for s in self.stops if s.unit is not None), None)
+        return self.into
+
+
+_ANALOGUE = ("converter", "outboard")
+_SOURCE = Stop("source")
+_DRIVER = Stop("driver")
+_UNPLACED = Way("source", (), None, Gap("unplaced"), None, ())
+
+
+#: A lane of a port of a unit.
+PortLane = tuple[UnitId, str, int]
+
+_Crossing = tuple[tuple[Stop, ...], DriverChannel | None, Gap | None, float | None, tuple[UnitId, ...]]
+
+# A named tuple made by its own class costs twice as much, and a house has thousands of them.
+_new = tuple.__new__
 
 
 class Ground(Protocol):
-    """The parts of a survey that tracing reads."""
+    """The parts of a survey by which signals find their way."""
 
-    @property
-    def studio(self) -> Studio: ...
     @property
     def views(self) -> Mapping[UnitId, UnitView]: ...
     @property
-    def numbering(self) -> Numbering: ...
-    @property
-    def leaving(self) -> Mapping[PortEnd, tuple[Link, ...]]: ...
-    @property
-    def source_cables(self) -> Mapping[SourceEnd, Cable]: ...
+    def leaving(self) -> Mapping[tuple[UnitId, str], tuple[Link, ...]]: ...
 
 
-Way = tuple[tuple[Stop, ...], DriverChannel | None, Gap | None]
+class Wires:
+    """Everything a signal can run along, with the ways found so far.
 
-
-def trace_port(ground: Ground, unit: UnitId, port: str, lane: int, cable: CableId | None = None) -> Way:
-    """Follow a signal from an input port onward until a driver number or a gap.
-
-    Where a unit sends it two ways, the first that arrives is taken; else the first.
+    Parameters
+    ----------
+    previous : Wires, optional
+        The wires before an edit, to say which units stand otherwise now.
     """
-    return _trace(ground, unit, port, lane, cable, frozenset())
 
+    def __init__(
+        self,
+        views: Mapping[UnitId, UnitView],
+        leaving: Mapping[tuple[UnitId, str], tuple[Link, ...]],
+        numbering: Numbering,
+        previous: "Wires | None" = None,
+    ) -> None:
+        self.views, self.leaving, self.numbering = views, leaving, numbering
+        self._onward: dict[PortLane, Way] = {}
+        self._outward: dict[PortLane, Way] = {}
+        # The lanes being followed at this moment, and how often one of them was met again.
+        self._before = numbering.before_in
+        self._open: set[PortLane] = set()
+        self._rings = 0
+        #: Units that stand, are cabled or are numbered otherwise than before the edit; None where nothing is known of before.
+        self.changed = None if previous is None else self._differ(previous)
 
-def _trace(
-    ground: Ground, unit: UnitId, port: str, lane: int, cable: CableId | None, seen: frozenset[tuple[str, str, int]]
-) -> Way:
-    view = ground.views[unit]
-    spec = view.profile.port_by_key[port]
-    here = Stop("link" if spec.is_digital else "converter", _port_text(ground, unit, port, lane), unit, port, lane, cable)
-    if (unit, port, lane) in seen:
-        return (here,), None, Gap("The signal runs in a ring and never reaches the computer.", "ring", unit, port)
-    seen |= {(unit, port, lane)}
-    number = ground.numbering.input_at.get((unit, port, lane))
-    if number is not None:
-        return (here,), number, None
-    onward = view.onward.get((port, lane), ())
-    if not onward:
-        return (here,), None, _dead_end(ground, unit, port, lane)
-    best: Way | None = None
-    for out_port, out_lane in onward:
-        way = _cross(ground, unit, out_port, out_lane, seen)
-        whole: Way = ((here, *way[0]), way[1], way[2])
-        if whole[1] is not None:
-            return _mark_outboard(whole)
-        best = best or whole
-    if best is None:  # pragma: no cover - onward is not empty
-        return (here,), None, _dead_end(ground, unit, port, lane)
-    return _mark_outboard(best)
+    def _differ(self, old: "Wires") -> frozenset[UnitId]:
+        changed = {u for u, view in self.views.items() if old.views.get(u) is not view}
+        changed |= old.views.keys() - self.views.keys()
+        for key, links in self.leaving.items():
+            before = old.leaving.get(key)
+            if before is not links and before != links:
+                changed |= {key[0], *(n.end.unit for n in links)}
+        changed |= {key[0] for key in old.leaving if key not in self.leaving}
+        mine, theirs = self.numbering, old.numbering
+        if mine is not theirs:
+            for now, then in ((mine.before_in, theirs.before_in), (mine.before_out, theirs.before_out)):
+                changed |= {u for u in {*now, *then} if now.get(u) != then.get(u)}
+        return frozenset(changed)
 
+    def onward(self, unit: UnitId, port: str, lane: int) -> Way:
+        """Follow a signal from an input port onward until a driver number or a gap.
 
-def _cross(ground: Ground, unit: UnitId, port: str, lane: int, seen: frozenset[tuple[str, str, int]]) -> Way:
-    """Leave a unit by an output and arrive at the next."""
-    view = ground.views[unit]
-    spec = view.profile.port_by_key[port]
-    stops: tuple[Stop, ...] = ()
-    if spec.is_digital:
-        stops = (Stop("link", _port_text(ground, unit, port, lane), unit, port, lane),)
-    name = ground.studio.units[unit].name
-    links = ground.leaving.get(PortEnd(unit, port), ())
-    if not links:
-        return stops, None, Gap(f"No cable leaves {name}'s {spec.label}.", "no-cable", unit, port)
-    best: Way | None = None
-    for link in links:
-        gap = _crossing_gap(ground, link, lane)
-        if gap is not None:
-            way: Way = (stops, None, gap)
-        else:
-            after = _trace(ground, link.end.unit, link.end.port, lane, link.cable, seen)
-            way = ((*stops, *after[0]), after[1], after[2])
-        if way[1] is not None:
+        Where a unit sends it two ways, the first that arrives is taken; else the first.
+        """
+        key = (unit, port, lane)
+        known = self._onward.get(key)
+        if known is not None:
+            return known
+        view = self.views[unit]
+        here = (port, lane)
+        zone: Zone = "link" if port in view.digital else "converter"
+        before = self._before.get(unit)
+        if before is not None and here in view.input_at:
+            channel = view.input_at[here]
+            number = _new(DriverChannel, (before + channel.index, unit, channel, before))
+            way = self._onward[key] = _new(Way, (zone, (), number, None, view.delays[port], (unit,)))
             return way
-        best = best or way
-    return best or (stops, None, None)
+        inner = view.onward.get(here)
+        if inner is None:
+            way = self._onward[key] = Way(zone, (), None, self._dead_end(unit, port, lane), None, (unit,))
+            return way
+        if key in self._open:
+            self._rings += 1
+            return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
+        rings = self._rings
+        self._open.add(key)
+        way = self._inside(unit, view, port, zone, inner)
+        self._open.discard(key)
+        # What was cut short because it came back to its own way may run on when looked at from elsewhere.
+        if rings == self._rings:
+            self._onward[key] = way
+        return way
+
+    def _inside(self, unit: UnitId, view: UnitView, port: str, zone: Zone, inner: tuple[tuple[str, int], ...]) -> Way:
+        """Pass through a unit by the first of its inner paths that arrives."""
+        stops, driver, gap, later, units = self._cross(unit, view, *inner[0])
+        for out_port, out_lane in inner[1:]:
+            if driver is not None:
+                break
+            other = self._cross(unit, view, out_port, out_lane)
+            units += other[4]
+            if other[1] is not None:
+                stops, driver, gap, later = other[:4]
+        # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
+        if zone == "converter":
+            for stop in stops:
+                if stop[0] in _ANALOGUE:
+                    zone = "outboard"
+                    break
+        delay = view.delays[port]
+        late = None if delay is None or later is None else delay + later
+        return _new(Way, (zone, stops, driver, gap, late, (unit, *units)))
+
+    def _cross(self, unit: UnitId, view: UnitView, port: str, lane: int) -> _Crossing:
+        """Leave a unit by an output and arrive at the next; the stops begin with the output of a digital link."""
+        digital = port in view.digital
+        delay = view.delays[port] if digital else 0.0
+        stops: tuple[Stop, ...] = (_new(Stop, ("link", unit, port, lane, None)),) if digital else ()
+        links = self.leaving.get((unit, port))
+        if not links:
+            return stops, None, Gap("no-cable", unit, port), None, ()
+        best = self._over(links[0], lane, stops, delay)
+        units = best[4]
+        for link in links[1:]:
+            if best[1] is not None:
+                break
+            way = self._over(link, lane, stops, delay)
+            units += way[4]
+            best = way if way[1] is not None else best
+        return best if len(links) == 1 else (*best[:4], units)
+
+    def _over(self, link: Link, lane: int, stops: tuple[Stop, ...], delay: float | None) -> _Crossing:
+        """Go on over one cable, with the stops and the delay up to it."""
+        there, into = link.end.unit, link.end.port
+        if lane > link.lanes:
+            return stops, None, crossing_gap(link, lane), None, (there,)
+        zone, after, driver, gap, later, units = self.onward(there, into, lane)
+        late = None if delay is None or later is None else delay + later
+        return (*stops, _new(Stop, (zone, there, into, lane, link.cable)), *after), driver, gap, late, units
+
+    def _dead_end(self, unit: UnitId, port: str, lane: int) -> Gap:
+        view = self.views[unit]
+        if (port, lane) in view.lost:
+            return Gap("lane", unit, port, lane)
+        if view.profile.driver_maps and unit not in self.numbering.host_of:
+            return Gap("no-host", unit, port)
+        return Gap("no-number" if view.profile.driver_maps else "no-onward", unit, port)
+
+    def outward(self, unit: UnitId, port: str, lane: int) -> Way:
+        """Follow a signal from an output port to the ear, or to the last box it reaches."""
+        key = (unit, port, lane)
+        known = self._outward.get(key)
+        if known is not None:
+            return known
+        view = self.views[unit]
+        zone: Zone = "link" if port in view.digital else "converter"
+        links = self.leaving.get((unit, port))
+        if not links:
+            return self._end(unit, view, port, heard="headphone" in view.profile.port_by_key[port].carries)
+        if key in self._open:
+            self._rings += 1
+            return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
+        rings = self._rings
+        self._open.add(key)
+        way = self._to_ear(view, key, links[0], zone)
+        self._open.discard(key)
+        if rings == self._rings:
+            self._outward[key] = way
+        return way
+
+    @staticmethod
+    def _end(unit: UnitId, view: UnitView, port: str, *, heard: bool) -> Way:
+        """Return the way from an output that holds no cable: heard there, or lost."""
+        gap = None if heard else _new(Gap, ("no-cable", unit, port, 1, None))
+        return _new(Way, ("link" if port in view.digital else "converter", (), None, gap, view.delays[port], (unit,)))
+
+    def _to_ear(self, from_view: UnitView, start: PortLane, link: Link, zone: Zone) -> Way:
+        unit, port, lane = start
+        there, into, delay = link.end.unit, link.end.port, from_view.delays[port]
+        if lane > link.lanes:
+            return Way(zone, (), None, crossing_gap(link, lane), None, (unit, there))
+        view = self.views[there]
+        onward = view.onward.get((into, lane))
+        role = view.profile.role
+        more = view.delays[into]
+        late = None if delay is None or more is None else delay + more
+        stop = _new(Stop, ("ear" if role == "loudspeaker" else "converter", there, into, lane, link.cable))
+        if not onward or role in ("loudspeaker", "processor"):
+            return Way(zone, (stop,), None, None, late, (unit, there))
+        out_port, out_lane = onward[0]
+        if (there, out_port) in self.leaving:
+            after = self.outward(there, out_port, out_lane)
+            heard = False
+        else:
+            heard = "headphone" in view.profile.port_by_key[out_port].carries
+            after = self._end(there, view, out_port, heard=heard)
+        leaves = _new(Stop, ("ear" if heard else after.zone, there, out_port, out_lane, None))
+        whole = None if late is None or after.delay is None else late + after.delay
+        return _new(Way, (zone, (stop, leaves, *after.stops), None, after.gap, whole, (unit, *after.units)))
 
 
-def _crossing_gap(ground: Ground, link: Link, lane: int) -> Gap | None:
-    units = ground.studio.units
-    there = units[link.end.unit].name
-    label = ground.views[link.end.unit].profile.port_by_key[link.end.port].label
-    if not link.agrees:
-        sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
-        reason = f"{there}'s {label} is set to {takes}, but {units[link.start.unit].name} sends {sends}."
-        return Gap(reason, "format", link.end.unit, link.end.port)
-    if lane > link.lanes:
-        rate = rate_text(ground.studio.rate_hz)
-        reason = f"{there}'s {label} carries {lanes_text(link.lanes)} at {rate}; lane {lane} is lost."
-        return Gap(reason, "lane", link.end.unit, link.end.port)
-    return None
+def crossing_gap(link: Link, lane: int) -> Gap:
+    """Return why a lane does not cross a cable."""
+    return Gap("lane" if link.agrees else "format", link.end.unit, link.end.port, lane, link.cable)
 
 
-def _dead_end(ground: Ground, unit: UnitId, port: str, lane: int) -> Gap:
-    view = ground.views[unit]
-    studio = ground.studio
-    name, rate = studio.units[unit].name, rate_text(studio.rate_hz)
-    label = view.profile.port_by_key[port].label
-    lost_on = view.lost.get((port, lane))
-    if lost_on is not None:
-        out = view.profile.port_by_key[lost_on]
-        carried = lanes_text(view.lanes[lost_on])
-        return Gap(f"{name}'s {out.label} carries {carried} at {rate}; {label} is not among them.", "lane", unit, port)
-    if view.profile.driver_maps and unit not in ground.numbering.host_of:
-        return Gap(f"{name} is not on the computer.", "no-host", unit, port)
-    if view.profile.driver_maps:
-        return Gap(f"{name}'s driver map has no number for {label} at {rate}.", "no-number", unit, port)
-    return Gap(f"{name} sends {label} nowhere.", "no-onward", unit, port)
-
-
-def _mark_outboard(way: Way) -> Way:
-    """Name analogue stops before the last analogue one outboard: a preamp in front of the converter."""
-    stops, driver, gap = way
-    analogue = [i for i, s in enumerate(stops) if s.zone in ("converter", "outboard")]
-    marked = tuple(
-        Stop("outboard", s.text, s.unit, s.port, s.lane, s.cable) if i in analogue[:-1] else s
-        for i, s in enumerate(stops)
-    )
-    return marked, driver, gap
-
-
-def _port_text(ground: Ground, unit: UnitId, port: str, lane: int) -> str:
-    spec = ground.views[unit].profile.port_by_key[port]
-    text = f"{ground.studio.units[unit].name} · {spec.label}"
-    return f"{text} lane {lane}" if spec.is_digital else text
-
-
-def lanes_text(lanes: int) -> str:
-    """Return a number of lanes in words."""
-    return "no lane" if lanes == 0 else "1 lane" if lanes == 1 else f"{lanes} lanes"
-
-
-def latency_samples(ground: Ground, stops: tuple[Stop, ...]) -> float | None:
-    """Return the sum of the stated delays along a run, samples; None where a digital unit states none."""
-    total = 0.0
-    for stop in stops:
-        if stop.unit is None:
-            continue
-        profile = ground.views[stop.unit].profile
-        stated = profile.port_by_key[stop.port].delay_samples(ground.views[stop.unit].speed)
-        if stated is None and profile.is_digital:
-            return None
-        total += stated or 0.0
-    return total
-
-
-def source_runs(ground: Ground) -> tuple[Run, ...]:
+def source_runs(
+    studio: Studio, wires: Wires, plugged: Mapping[tuple[SourceId, int], Cable]
+) -> tuple[Run, ...]:
     """Return the runs of the current session's sources, one a channel, in the order of the list."""
-    studio = ground.studio
-    runs = []
-    for source in studio.session_sources:
-        for channel in range(1, source.channels + 1):
-            side = f" {channel_text(channel)}" if source.channels > 1 else ""
-            signal = source.name + side
-            first = Stop("source", signal)
-            # One digital cable carries both channels; analogue channels have a cable each.
-            plug = 1 if source.kind == "digital" else channel
-            cable = ground.source_cables.get(SourceEnd(source.id, plug))
-            if cable is None:
-                gap = Gap(f"{signal} is not plugged in anywhere yet.", "unplaced")
-                runs.append(Run(signal, source.id, channel, (first,), None, source.track_name + side, gap, None))
+    return tuple(
+        [_run(wires, plugged, source, c) for source in studio.session_sources for c in range(1, source.channels + 1)]
+    )
+
+
+def _run(wires: Wires, plugged: Mapping[tuple[SourceId, int], Cable], source: Source, channel: int) -> Run:
+    digital = source.kind == "digital"
+    # One digital cable carries both channels; analogue channels have a cable each.
+    cable = plugged.get((source.id, 1 if digital else channel))
+    if cable is None:
+        return Run(source, channel, None, _UNPLACED)
+    unit, port, lane = cable.end.unit, cable.end.port, channel if digital else 1
+    way = wires.onward(unit, port, lane)
+    into = _new(Stop, (way.zone, unit, port, lane, cable.id))
+    return _new(Run, (source, channel, into, way, None))
+
+
+def runs_anew(
+    wires: Wires,
+    plugged: Mapping[tuple[SourceId, int], Cable],
+    previous: tuple[Run, ...],
+    units: frozenset[UnitId],
+    sources: Collection[SourceId],
+) -> tuple[Run, ...]:
+    """Return the runs of the same sources after an edit; those it does not touch stay the same objects.
+
+    Parameters
+    ----------
+    units : set of UnitId
+        Units that stand otherwise than before.
+    sources : collection of SourceId
+        Sources that are plugged otherwise than before.
+    """
+    runs = list(previous)
+    for i, run in enumerate(previous):
+        source = run.of
+        if source is None:
+            continue
+        if source.id in sources or (units and not units.isdisjoint(run.way.units)):
+            runs[i] = _run(wires, plugged, source, run.channel)
+    return tuple(runs)
+
+
+#: The runs of one interface's outputs, and every unit they pass.
+OutputsOf = tuple[tuple[Run, ...], frozenset[UnitId]]
+
+
+def output_runs(wires: Wires, previous: Mapping[UnitId, OutputsOf]) -> dict[UnitId, OutputsOf]:
+    """Return the runs of each interface's outputs that go anywhere: a cable, or a headphone socket of their own."""
+    found: dict[UnitId, OutputsOf] = {}
+    for unit, before in wires.numbering.before_out.items():
+        was = previous.get(unit)
+        if was is not None and wires.changed is not None and wires.changed.isdisjoint(was[1]):
+            found[unit] = was
+            continue
+        runs: list[Run] = []
+        units: set[UnitId] = {unit}
+        view = wires.views[unit]
+        for channel in view.outputs:
+            port, lane = channel.port, channel.lane
+            if not port or not channel.live:
                 continue
-            lane = channel if source.kind == "digital" else 1
-            stops, driver, gap_or_none = trace_port(ground, cable.end.unit, cable.end.port, lane, cable.id)
-            whole = (first, *stops)
-            late = latency_samples(ground, whole) if driver else None
-            runs.append(Run(signal, source.id, channel, whole, driver, source.track_name + side, gap_or_none, late))
-    return tuple(runs)
-
-
-def output_runs(ground: Ground) -> tuple[Run, ...]:
-    """Return the runs of driver outputs that go anywhere: a cable, or a headphone socket of their own."""
-    runs = []
-    for found in ground.numbering.outputs:
-        channel = found.channel
-        if not channel.port or not channel.live:
-            continue
-        port = ground.views[found.unit].profile.port_by_key[channel.port]
-        links = ground.leaving.get(PortEnd(found.unit, channel.port), ())
-        heard_here = "headphone" in port.carries
-        if not links and not heard_here:
-            continue
-        zone: Zone = "link" if port.is_digital else "converter"
-        text = _port_text(ground, found.unit, channel.port, channel.lane)
-        first = (
-            Stop("driver", f"driver output {found.number}"),
-            Stop(zone, text, found.unit, channel.port, channel.lane),
-        )
-        rest, gap = _to_ear(ground, found.unit, channel.port, channel.lane, frozenset()) if links else ((), None)
-        stops = (*first, *rest)
-        late = latency_samples(ground, stops) if gap is None else None
-        runs.append(Run(channel.label, None, channel.lane, stops, found, "", gap, late))
-    return tuple(runs)
-
-
-def _to_ear(
-    ground: Ground, unit: UnitId, port: str, lane: int, seen: frozenset[tuple[str, str, int]]
-) -> tuple[tuple[Stop, ...], Gap | None]:
-    if (unit, port, lane) in seen:
-        return (), Gap("The signal runs in a ring.", "ring", unit, port)
-    links = ground.leaving.get(PortEnd(unit, port), ())
-    name = ground.studio.units[unit].name
-    label = ground.views[unit].profile.port_by_key[port].label
-    if not links:
-        return (), Gap(f"No cable leaves {name}'s {label}.", "no-cable", unit, port)
-    link = links[0]
-    gap = _crossing_gap(ground, link, lane)
-    if gap is not None:
-        return (), gap
-    there, into = link.end.unit, link.end.port
-    view = ground.views[there]
-    onward = view.onward.get((into, lane), ())
-    ends_here = view.profile.role in ("loudspeaker", "processor") or not onward
-    zone: Zone = "ear" if view.profile.role == "loudspeaker" else "converter"
-    stop = Stop(zone, _port_text(ground, there, into, lane), there, into, lane, link.cable)
-    if ends_here:
-        return (stop,), None
-    out_port, out_lane = onward[0]
-    spec = view.profile.port_by_key[out_port]
-    if "headphone" in spec.carries:
-        return (stop, Stop("ear", _port_text(ground, there, out_port, out_lane), there, out_port, out_lane)), None
-    leaves = Stop("link" if spec.is_digital else "converter", _port_text(ground, there, out_port, out_lane), there, out_port, out_lane)
-    rest, later = _to_ear(ground, there, out_port, out_lane, seen | {(unit, port, lane)})
-    return (stop, leaves, *rest), later
+            if (unit, port) not in wires.leaving and "headphone" not in view.profile.port_by_key[port].carries:
+                continue
+            way = wires.outward(unit, port, lane)
+            units.update(way.units)
+            out = _new(DriverChannel, (before + channel.index, unit, channel, before))
+            into = _new(Stop, (way.zone, unit, port, lane, None))
+            runs.append(_new(Run, (None, lane, into, way, out)))
+        found[unit] = tuple(runs), frozenset(units)
+    return found

@@ -1,18 +1,23 @@
 """Seats: every input socket a source could sit in, with the driver number at which it would arrive."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Collection, Mapping
+from operator import attrgetter
+from typing import Final, NamedTuple
 
-from ennead.studio.house import PortEnd
+from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.phantom_way import powered_socket
-from ennead.survey.runs import Ground, trace_port
+from ennead.survey.phantom_way import PASSIVE, powered_socket
+from ennead.survey.runs import Wires
+from ennead.survey.unit_view import UnitView
+
+#: Kinds of input; the same socket may serve several.
+NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
 
 
-@dataclass(frozen=True, slots=True)
-class Seat:
+class Seat(NamedTuple):
     """One input socket.
 
     Parameters
@@ -23,19 +28,25 @@ class Seat:
         The unit that turns it into numbers.
     converter_port : str
         The analogue port there: neighbours of a stereo pair are neighbours on it.
-    powered, powered_by : PortEnd, Profile
+    powered_unit, powered_port, powered_by : UnitId, str, Profile
         The socket whose 48 V reaches this one, and its unit's profile: behind a panel it is the preamp's.
     """
 
-    end: PortEnd
+    unit: UnitId
     port: Port
     profile: Profile
     drivers: tuple[DriverChannel, ...]
     converter: UnitId
     converter_port: str
     fault: str
-    powered: PortEnd
+    powered_unit: UnitId
+    powered_port: str
     powered_by: Profile
+
+    @property
+    def end(self) -> PortEnd:
+        """The socket as a cable end."""
+        return PortEnd(self.unit, self.port.key)
 
     @property
     def number(self) -> int:
@@ -43,33 +54,102 @@ class Seat:
         return self.drivers[0].number
 
 
-def find_seats(ground: Ground) -> tuple[Seat, ...]:
-    """Return every socket from which a signal reaches the computer at the present rate, by driver number.
+class SeatsOf(NamedTuple):
+    """The seats of one unit, and what they were worked out from.
+
+    Parameters
+    ----------
+    units : set of UnitId
+        Every unit that signals from its sockets pass.
+    """
+
+    seats: tuple[Seat, ...]
+    taken: Collection[str]
+    faults: Mapping[str, str]
+    units: frozenset[UnitId]
+    counts: Mapping[str, int]
+
+
+def find_seats(
+    wires: Wires,
+    faults: Mapping[UnitId, Mapping[str, str]],
+    taken: Mapping[UnitId, Collection[str]],
+    previous: Mapping[UnitId, SeatsOf],
+) -> dict[UnitId, SeatsOf]:
+    """Return the sockets of each unit from which a signal reaches the computer at the present rate.
 
     A socket that holds a cable from another unit is not free to sit in and is left out.
+
+    Parameters
+    ----------
+    faults : map of UnitId to map of port key to note
+        Only units with a port out of service.
+    taken : map of UnitId to port keys
+        Inputs that hold a cable from another unit.
     """
-    wired = {c.end for c in ground.studio.cables.values() if isinstance(c.start, PortEnd)}
+    found: dict[UnitId, SeatsOf] = {}
+    changed = wires.changed
+    for unit, view in wires.views.items():
+        held, broken = taken.get(unit, ()), faults.get(unit, _WHOLE)
+        was = previous.get(unit)
+        if was is not None and changed is not None and was.faults is broken and was.taken == held and changed.isdisjoint(was.units):
+            found[unit] = was
+        else:
+            found[unit] = _seats_of(wires, unit, view, held, broken)
+    return found
+
+
+_WHOLE: Mapping[str, str] = {}
+
+
+def _seats_of(
+    wires: Wires, unit: UnitId, view: UnitView, held: Collection[str], broken: Mapping[str, str]
+) -> SeatsOf:
+    profile, lanes = view.profile, view.lanes
     seats = []
-    for unit in ground.studio.units.values():
-        view = ground.views[unit.id]
-        for port in view.profile.ports:
-            end = PortEnd(unit.id, port.key)
-            if port.direction != "in" or end in wired or view.lanes[port.key] == 0:
-                continue
-            drivers = []
-            converted = (unit.id, port.key)
-            for lane in range(1, view.lanes[port.key] + 1):
-                stops, driver, _ = trace_port(ground, unit.id, port.key, lane)
-                if driver is not None:
-                    drivers.append(driver)
-                    last = next((s for s in reversed(stops) if s.zone == "converter" and s.unit), None)
-                    converted = (last.unit, last.port) if last and last.unit else converted
-            if drivers:
-                fault = unit.faults.get(port.key, "")
-                powered = powered_socket(ground, end)
-                by = ground.views[powered.unit].profile
-                seats.append(Seat(end, port, view.profile, tuple(drivers), *converted, fault, powered, by))
-    return tuple(sorted(seats, key=lambda s: (s.drivers[0].number, s.end.unit, s.end.port)))
+    units: set[UnitId] = {unit}
+    for port in view.sockets:
+        key = port.key
+        if key in held:
+            continue
+        way = wires.onward(unit, key, 1)
+        units.update(way.units)
+        drivers: tuple[DriverChannel, ...] = (way.driver,) if way.driver is not None else ()
+        for lane in range(2, lanes[key] + 1):
+            way = wires.onward(unit, key, lane)
+            units.update(way.units)
+            drivers += (way.driver,) if way.driver is not None else ()
+        if not drivers:
+            continue
+        converted: tuple[UnitId, str] = (unit, key)
+        for stop in way.stops:
+            if stop.zone == "converter" and stop.unit:
+                converted = (stop.unit, stop.port)
+        powered_unit, powered_port, by = unit, key, profile
+        if profile.role in PASSIVE:
+            powered = powered_socket(wires, PortEnd(unit, key))
+            powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
+        seats.append(Seat(unit, port, profile, drivers, *converted, broken.get(key, ""), powered_unit, powered_port, by))
+    whole = tuple(seats)
+    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole))
+
+
+def in_order(of_units: Mapping[UnitId, SeatsOf]) -> tuple[Seat, ...]:
+    """Return all seats by driver number."""
+    return tuple(sorted((seat for of_unit in of_units.values() for seat in of_unit.seats), key=_number))
+
+
+def sum_of_needs(of_units: Mapping[UnitId, SeatsOf]) -> Mapping[str, int]:
+    """Return how many channels each kind of need could use in the whole house."""
+    return {need: sum(of_unit.counts[need] for of_unit in of_units.values()) for need in NEEDS}
+
+
+_number = attrgetter("number")
+
+
+def units_with_faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
+    """Return the faults of the units that have any."""
+    return {u.id: u.faults for u in units.values() if u.faults}
 
 
 def seat_at(seats: tuple[Seat, ...], end: PortEnd) -> Seat | None:
@@ -79,12 +159,22 @@ def seat_at(seats: tuple[Seat, ...], end: PortEnd) -> Seat | None:
 
 def count_by_need(seats: tuple[Seat, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use: the same socket may serve several."""
-    good = [s for s in seats if not s.fault]
-    return {
-        "phantom": sum(1 for s in good if "mic" in s.port.carries and s.powered.port in s.powered_by.bank_of_port),
-        "mic": sum(1 for s in good if "mic" in s.port.carries),
-        "line": sum(1 for s in good if "line" in s.port.carries),
-        "hiz": sum(1 for s in good if "hiz" in s.port.carries),
-        "digital": sum(len(s.drivers) for s in good if s.port.is_digital),
-        "all": sum(len(s.drivers) for s in good),
-    }
+    counts = dict.fromkeys(NEEDS, 0)
+    # A house has hundreds of sockets and a handful of different ones.
+    alike: Counter[tuple[int, int, bool]] = Counter()
+    ports: dict[int, Port] = {}
+    for seat in seats:
+        if not seat.fault:
+            ports[id(seat.port)] = seat.port
+            alike[id(seat.port), len(seat.drivers), seat.powered_port in seat.powered_by.bank_of_port] += 1
+    for (which, channels, phantom), times in alike.items():
+        port = ports[which]
+        counts["all"] += channels * times
+        if port.is_digital:
+            counts["digital"] += channels * times
+        for need in port.carries:
+            if need in ("mic", "line", "hiz"):
+                counts[need] += times
+        if phantom and "mic" in port.carries:
+            counts["phantom"] += times
+    return counts

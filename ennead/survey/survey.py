@@ -1,20 +1,33 @@
 """The survey of one studio: its parts, each worked out when first asked for and kept while what it reads is unchanged."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import cached_property
-from typing import Any, TypeVar
+from operator import is_
+from typing import Any, Final, TypeVar
 
 from ennead.studio.document import Studio
-from ennead.studio.house import Cable, PortEnd, SourceEnd
-from ennead.studio.ids import CableId, UnitId
-from ennead.survey.clock import Clocks, survey_clock
+from ennead.studio.house import Cable, PortEnd, Settings, SourceEnd
+from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.profile import Profile
+from ennead.survey.balance import Wanted, wanted_by_need
+from ennead.survey.clock import Arrival, Clocks, clock_arrivals, survey_clock
 from ennead.survey.links import Link, link_cables, links_by_start
 from ennead.survey.numbering import Numbering, number_channels
-from ennead.survey.runs import Run, output_runs, source_runs
-from ennead.survey.seats import Seat, find_seats
+from ennead.survey.phantom_way import PASSIVE, passive_sockets
+from ennead.survey.runs import Run, Wires, output_runs, runs_anew, source_runs
+from ennead.survey.seats import Seat, find_seats, in_order, sum_of_needs, units_with_faults
 from ennead.survey.unit_view import UnitView, view_unit
 
 T = TypeVar("T")
+
+
+#: Parts that are put together from something worth keeping beside them.
+_BESIDE: Final = {"views": "kinds", "output_runs": "outputs_of", "seats": "seats_of"}
+
+
+def _same(old: tuple[T, ...], new: tuple[T, ...]) -> tuple[T, ...]:
+    """Return the old tuple where the new one holds the very same objects."""
+    return old if len(old) == len(new) and all(map(is_, old, new)) else new
 
 
 class Survey:
@@ -25,7 +38,8 @@ class Survey:
     studio : Studio
     previous : Survey, optional
         The survey of the studio before an edit. A part is taken over from it when every object it read is
-        still the very same object.
+        still the very same object; and a part that comes out as it was stays the very same object, so that
+        what reads it is kept as well.
     """
 
     def __init__(self, studio: Studio, previous: "Survey | None" = None) -> None:
@@ -33,15 +47,38 @@ class Survey:
         self._held: dict[Any, tuple[tuple[object, ...], Any]] = {}
         self._before = previous._held if previous is not None else {}  # noqa: SLF001 - its own kind
 
-    def _part(self, name: Any, reads: tuple[object, ...], make: Callable[[], T]) -> T:
+    def part(self, name: Any, reads: tuple[object, ...], make: Callable[[], T]) -> T:
+        """Return a part: as it was where all it reads is as it was, else made anew."""
         held = self._held.get(name)
         if held is None:
             held = self._before.get(name)
             if held is None or any(a is not b for a, b in zip(held[0], reads, strict=True)):
                 held = (reads, make())
+            elif _BESIDE.get(name) in self._before:
+                self._held[_BESIDE[name]] = self._before[_BESIDE[name]]
             self._held[name] = held
         value: T = held[1]
         return value
+
+    def _beside(self, name: str, value: object) -> None:
+        """Keep what a part was put together from as long as the part itself is kept."""
+        self._held[_BESIDE[name]] = ((), value)
+
+    def _was(self, name: Any) -> Any:
+        """Return what a part was before the edit, or None."""
+        held = self._before.get(name)
+        return held[1] if held is not None else None
+
+    def _steady(self, name: Any, reads: tuple[object, ...], make: Callable[[], dict[Any, Any]]) -> Any:
+        """Return a part that is a dictionary; the very same one where all its values are the very same."""
+
+        def steadied() -> dict[Any, Any]:
+            new, old = make(), self._was(name)
+            if old is None or len(old) != len(new) or not all(map(is_, old.values(), new.values())):
+                return new
+            return old if list(old) == list(new) else new
+
+        return self.part(name, reads, steadied)
 
     @property
     def rate_hz(self) -> int:
@@ -49,78 +86,213 @@ class Survey:
         return self.studio.rate_hz
 
     @cached_property
+    def settings(self) -> Mapping[UnitId, Settings]:
+        """The settings of every unit; the same map as before while only names and places change."""
+        units = self.studio.units
+        settings: Mapping[UnitId, Settings] = self._steady(
+            "settings", (units,), lambda: {u.id: u.settings for u in units.values()}
+        )
+        return settings
+
+    @cached_property
+    def phantom_on(self) -> Mapping[UnitId, tuple[str, ...]]:
+        """The phantom banks that are on in each unit."""
+        settings = self.settings
+        on: Mapping[UnitId, tuple[str, ...]] = self._steady(
+            "phantom_on", (settings,), lambda: {u: s.phantom for u, s in settings.items()}
+        )
+        return on
+
+    @cached_property
+    def profiles(self) -> Mapping[UnitId, Profile]:
+        """The profile of every unit."""
+        units, shelf = self.studio.units, self.studio.profiles
+        profiles: Mapping[UnitId, Profile] = self._steady(
+            "profiles", (units, shelf), lambda: {u.id: shelf[u.profile] for u in units.values()}
+        )
+        return profiles
+
+    @cached_property
     def views(self) -> dict[UnitId, UnitView]:
-        """The view of every unit; views outlive renaming and moving, which they do not read."""
-        studio = self.studio
-        return self._part("views", (studio.units, studio.profiles, self.rate_hz), self._make_views)
+        """The view of every unit; units of one profile that are set alike share one."""
+        reads = (self.settings, self.profiles, self.rate_hz)
+        views: dict[UnitId, UnitView] = self._steady("views", reads, self._make_views)
+        return views
 
     def _make_views(self) -> dict[UnitId, UnitView]:
-        studio, rate = self.studio, self.rate_hz
-        held: Any = self._before.get("views", (({}, {}, 0), {}))
-        (units, profiles, old_rate), old = held
+        rate, profiles = self.rate_hz, self.profiles
+        old: dict[Any, UnitView] = self._was("kinds") or {}
+        kinds: dict[Any, UnitView] = {}
         views: dict[UnitId, UnitView] = {}
-        for unit in studio.units.values():
-            profile, was = studio.profiles[unit.profile], units.get(unit.id)
-            kept = was is not None and was.settings is unit.settings and profiles.get(was.profile) is profile
-            views[unit.id] = old[unit.id] if kept and rate == old_rate else view_unit(profile, unit.settings, rate)
-        # The very same dictionary where no view changed, so that what reads views is kept as well.
-        same = list(old) == list(views) and all(old[u] is view for u, view in views.items())
-        return old if same else views
+        for unit, settings in self.settings.items():
+            profile = profiles[unit]
+            # The profile itself is held by the view, so its address stands for it as long as the view does.
+            key = (id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), rate)
+            view = kinds.get(key) or old.get(key)
+            kinds[key] = views[unit] = view or view_unit(profile, settings, rate)
+        self._beside("views", kinds)
+        return views
 
     @cached_property
     def numbering(self) -> Numbering:
-        """Every driver channel of the computer."""
-        hosts = self.studio.hosts
-        views = self.views
-        return self._part("numbering", (hosts, views), lambda: number_channels(hosts, views))
+        """Every driver channel of the computers."""
+        hosts, views = self.studio.hosts, self.views
+        return self.part("numbering", (hosts, views), lambda: number_channels(hosts, views))
 
     @cached_property
     def links(self) -> dict[CableId, Link]:
         """Every cable between two ports."""
         cables, views = self.studio.cables, self.views
-        return self._part("links", (cables, views), lambda: link_cables(cables, views))
+        links: dict[CableId, Link] = self._steady(
+            "links", (cables, views), lambda: link_cables(cables, views, self._was("links") or {})
+        )
+        return links
 
     @cached_property
-    def leaving(self) -> dict[PortEnd, tuple[Link, ...]]:
+    def leaving(self) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
         """The links that leave each output."""
         links = self.links
-        return self._part("leaving", (links,), lambda: links_by_start(links))
+        return self.part("leaving", (links,), lambda: links_by_start(links))
 
     @cached_property
-    def source_cables(self) -> dict[SourceEnd, Cable]:
+    def wires(self) -> Wires:
+        """Everything a signal can run along."""
+        views, leaving, numbering = self.views, self.leaving, self.numbering
+        reads = (views, leaving, numbering)
+        return self.part("wires", reads, lambda: Wires(views, leaving, numbering, self._was("wires")))
+
+    @cached_property
+    def source_cables(self) -> dict[tuple[SourceId, int], Cable]:
         """The cable each channel of a source is on."""
         cables = self.studio.cables
-        return self._part(
-            "source_cables",
-            (cables,),
-            lambda: {c.start: c for c in cables.values() if isinstance(c.start, SourceEnd)},
+
+        def find() -> dict[tuple[SourceId, int], Cable]:
+            ends = ((c.start, c) for c in cables.values())
+            return {(start.source, start.channel): c for start, c in ends if isinstance(start, SourceEnd)}
+
+        found: dict[tuple[SourceId, int], Cable] = self._steady("source_cables", (cables,), find)
+        return found
+
+    @cached_property
+    def plugged(self) -> tuple[tuple[SourceId, Cable], ...]:
+        """The current session's sources and the cables they are on."""
+        cables, session = self.source_cables, self.studio.current
+        listed = frozenset(session.sources)
+        return self.part(
+            "plugged", (cables, session), lambda: tuple((key[0], c) for key, c in cables.items() if key[0] in listed)
         )
 
     @cached_property
     def clocks(self) -> Clocks:
         """Who leads and who follows."""
-        studio, links = self.studio, self.links
-        reads = (studio.units, studio.profiles, links, studio.hosts)
-        return self._part(
-            "clocks", reads, lambda: survey_clock(studio.units, studio.profiles, links.values(), studio.hosts)
-        )
+        settings, profiles, links, hosts = self.settings, self.profiles, self.links, self.studio.hosts
+        menus = self._steady("menus", (settings,), lambda: {u: s.clock_source for u, s in settings.items()})
+        was = self._was("arrivals")
 
-    def _reads(self) -> tuple[object, ...]:
-        studio = self.studio
-        return (studio.units, studio.cables, studio.sources, studio.sessions, studio.session, self.numbering)
+        def find() -> dict[tuple[UnitId, str], Arrival]:
+            found = clock_arrivals(profiles, links.values())
+            return was if was == found else found
+
+        arrivals = self.part("arrivals", (profiles, links), find)
+        reads = (menus, profiles, arrivals, hosts)
+        return self.part("clocks", reads, lambda: survey_clock(*reads, self._was("clocks")))
 
     @cached_property
     def runs(self) -> tuple[Run, ...]:
         """The input runs of the current session."""
-        return self._part("runs", self._reads(), lambda: source_runs(self))
+        studio, wires, cables = self.studio, self.wires, self.source_cables
+        reads = (studio.sources, studio.current, cables, wires)
+        return self.part("runs", reads, lambda: self._make_runs(reads))
+
+    def _make_runs(self, reads: tuple[object, ...]) -> tuple[Run, ...]:
+        wires, plugged = self.wires, self.source_cables
+        before = self._before.get("runs")
+        if before is None or before[0][0] is not reads[0] or before[0][1] is not reads[1] or wires.changed is None:
+            return source_runs(self.studio, wires, plugged)
+        old: Any = before[0][2]
+        plugs: set[Any] = set()
+        if old is not plugged:
+            plugs = {key[0] for key, cable in plugged.items() if old.get(key) is not cable}
+            plugs |= {key[0] for key in old if key not in plugged}
+        units = wires.changed if before[0][3] is not wires else frozenset()
+        return _same(before[1], runs_anew(wires, plugged, before[1], units, plugs))
+
+    @cached_property
+    def broken_runs(self) -> tuple[Run, ...]:
+        """The input runs that end too early."""
+        runs = self.runs
+        return self.part("broken_runs", (runs,), lambda: tuple(r for r in runs if r.way.gap is not None))
 
     @cached_property
     def output_runs(self) -> tuple[Run, ...]:
         """The runs of driver outputs that lead anywhere."""
-        return self._part("output_runs", self._reads(), lambda: output_runs(self))
+        wires = self.wires
+        return self.part("output_runs", (wires,), self._make_output_runs)
+
+    def _make_output_runs(self) -> tuple[Run, ...]:
+        of_units = output_runs(self.wires, self._was("outputs_of") or {})
+        self._beside("output_runs", of_units)
+        return _same(self._was("output_runs") or (), tuple(r for runs, _ in of_units.values() for r in runs))
+
+    @cached_property
+    def faults(self) -> Mapping[UnitId, Mapping[str, str]]:
+        """The ports out of service, of the units that have any."""
+        units = self.studio.units
+        faults: Mapping[UnitId, Mapping[str, str]] = self._steady("faults", (units,), lambda: units_with_faults(units))
+        return faults
 
     @cached_property
     def seats(self) -> tuple[Seat, ...]:
         """Every input socket from which a signal reaches the computer."""
+        return self.part("seats", (self.wires, self.faults, self.links), self._make_seats)
+
+    def _make_seats(self) -> tuple[Seat, ...]:
+        taken: dict[UnitId, set[str]] = {}
+        for link in self.links.values():
+            taken.setdefault(link.end.unit, set()).add(link.end.port)
+        of_units = find_seats(self.wires, self.faults, taken, self._was("seats_of") or {})
+        self._beside("seats", of_units)
+        return _same(self._was("seats") or (), in_order(of_units))
+
+    @cached_property
+    def inputs_by_need(self) -> Mapping[str, int]:
+        """How many channels each kind of need could use."""
+        was = self._was("inputs_by_need")
+
+        def count() -> Mapping[str, int]:
+            counts = sum_of_needs(self._held["seats_of"][1])
+            return was if was == counts else counts
+
+        return self.part("inputs_by_need", (self.seats,), count)
+
+    @cached_property
+    def wanted_by_need(self) -> Wanted:
+        """How many channels of each kind the session needs, and by whom."""
         studio = self.studio
-        return self._part("seats", (studio.units, studio.cables, self.numbering), lambda: find_seats(self))
+        return self.part("wanted_by_need", (studio.sources, studio.current), lambda: wanted_by_need(studio))
+
+    @cached_property
+    def powered(self) -> Mapping[tuple[UnitId, str], PortEnd]:
+        """The sockets of panels and bays, each with the socket whose 48 V reaches it."""
+        wires = self.wires
+        was: Mapping[tuple[UnitId, str], PortEnd] | None = self._was("powered")
+
+        def find() -> Mapping[tuple[UnitId, str], PortEnd]:
+            if was is not None and wires.changed is not None:
+                passive = {u for u, p in self.profiles.items() if p.role in PASSIVE}
+                if wires.changed.isdisjoint({*passive, *(end.unit for end in was.values())}):
+                    return was
+            found = passive_sockets(wires)
+            return was if was == found else found
+
+        return self.part("powered", (wires,), find)
+
+    def powered_socket(self, end: PortEnd) -> PortEnd:
+        """Return the socket whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's."""
+        return self.powered.get((end.unit, end.port), end)
+
+    @cached_property
+    def seat_at(self) -> Mapping[tuple[UnitId, str], Seat]:
+        """The seats by unit and port key."""
+        seats = self.seats
+        return self.part("seat_at", (seats,), lambda: {(s.unit, s.port.key): s for s in seats})

@@ -41,7 +41,17 @@ class UnitChannel:
 
 @dataclass(frozen=True, slots=True)
 class UnitView:
-    """What follows from a profile, a unit's settings and the rate alone."""
+    """What follows from a profile, a unit's settings and the rate alone.
+
+    Parameters
+    ----------
+    digital : set of str
+        Keys of the ports that carry digital audio or clock.
+    delays : map of port key to float or None, samples
+        What passing a port adds: nothing in an analogue box, None where a digital one states nothing.
+    sockets : tuple of Port
+        The inputs that carry audio at this speed.
+    """
 
     profile: Profile
     speed: Speed
@@ -52,6 +62,9 @@ class UnitView:
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
     input_at: dict[PortLane, UnitChannel] = field(default_factory=dict)
+    digital: frozenset[str] = frozenset()
+    delays: dict[str, float | None] = field(default_factory=dict)
+    sockets: tuple[Port, ...] = ()
 
 
 def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
@@ -84,7 +97,15 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         inputs = number_blocks(chosen, chosen.inputs, profile, settings, speed)
         outputs = number_blocks(chosen, chosen.outputs, profile, settings, speed)
     input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
-    return UnitView(profile, speed, formats, lanes, onward, lost, inputs, outputs, input_at)
+    delays: dict[str, float | None] = {}
+    for port in profile.ports:
+        stated = port.delay_samples(speed)
+        delays[port.key] = 0.0 if stated is None and not profile.is_digital else stated
+    digital = frozenset(p.key for p in profile.ports if p.is_digital)
+    sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
+    return UnitView(
+        profile, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets
+    )  # fmt: skip
 
 
 def mode_of(profile: Profile, settings: Settings, mode: str) -> str:

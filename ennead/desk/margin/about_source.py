@@ -7,11 +7,12 @@ from ennead.edits.change import Change, change, step
 from ennead.edits.session import change_source
 from ennead.reports.cable_schedule import cable_state
 from ennead.standards.rates import rate_text
-from ennead.studio.house import Cable, SourceEnd
+from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
 from ennead.studio.session import KINDS, PHANTOMS, Source
 from ennead.survey.numbering import number_working
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text
 
 KIND_LABELS = {
     "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
@@ -55,7 +56,7 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
 
 def source_cables(survey: Survey, source: Source) -> list[Cable]:
     """Return the cables a source is on."""
-    found = [survey.source_cables.get(SourceEnd(source.id, c)) for c in range(1, source.channels + 1)]
+    found = [survey.source_cables.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
 
 
@@ -89,14 +90,14 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
             if run.latency_samples is not None:
                 ms = run.latency_samples / survey.rate_hz * 1000
                 sums = [
-                    (s.unit, survey.views[s.unit].profile.port_by_key[s.port].latency_samples)
+                    (s.unit, survey.views[s.unit].profile.port_by_key[s.port].delay_samples(survey.views[s.unit].speed))
                     for s in run.stops if s.unit
                 ]  # fmt: skip
                 terms = " + ".join(f"{late:g}" for _, late in sums if late)
                 lines.append(f"delay in: {terms} = {run.latency_samples:g} samples = {ms:.3f} ms")
                 lines.append("A/D and link delays as the profiles state them")
         elif run.gap is not None:
-            lines.append(run.gap.reason)
+            lines.append(gap_text(survey, run))
         if run.driver is None or source.channels == 1:
             break
     return tuple(lines)

@@ -12,9 +12,9 @@ from ennead.rules.phantom_reaches_source import is_live, touches_phantom
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
-from ennead.survey.phantom_way import powered_socket
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text
 
 Sort = Literal["group", "number", "place"]
 ZONES: Final = ("outboard", "converter", "link")
@@ -139,7 +139,7 @@ def _spread(number: str) -> str:
 
 def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options) -> LineRow:
     numbers = [r.driver.number for r in runs if r.driver]
-    gap = next((r.gap for r in runs if r.gap), None)
+    broken = next((r for r in runs if r.gap), None)
     placed = any(r.seat for r in runs)
     cables = [survey.studio.cables[s.cable] for r in runs for s in r.stops if s.cable]
     proposal = options.proposal
@@ -152,9 +152,9 @@ def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str]
         kind=source.kind,
         stereo=source.channels == 2,
         stops={zone: _zone_texts(survey, runs, zone) for zone in ZONES},
-        number=number_text(numbers) if not gap else "",
+        number=number_text(numbers) if broken is None else "",
         sort_number=min(numbers, default=10**9),
-        gap="" if gap is None or not placed else gap.reason,
+        gap="" if broken is None or not placed else gap_text(survey, broken),
         placed=placed,
         built=run_is_built(survey.studio, cables),
         phantom=_phantom(survey, source, runs),
@@ -183,7 +183,7 @@ def _zone_texts(survey: Survey, runs: list[Run], zone: str) -> tuple[str, ...]:
 def stop_text(survey: Survey, stop: Stop) -> str:
     """Return a stop in a few words; its direction goes without saying in a chart that is read left to right."""
     if stop.unit is None:
-        return stop.text
+        return ""
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
     text = f"{survey.studio.units[stop.unit].name} {port.label}"
     if not port.is_digital:
@@ -207,7 +207,7 @@ def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
         if seat is None or seat.unit is None:
             continue
         port = survey.views[seat.unit].profile.port_by_key[seat.port]
-        powered = powered_socket(survey, PortEnd(seat.unit, seat.port))
+        powered = survey.powered_socket(PortEnd(seat.unit, seat.port))
         profile, banks = survey.views[powered.unit].profile, survey.studio.units[powered.unit].settings.phantom
         if is_live(powered.port, profile, banks) and touches_phantom(source, port):
             return "bad" if source.phantom == "forbidden" else "on"

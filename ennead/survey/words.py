@@ -1,0 +1,73 @@
+"""Runs in words: what each stop is called, and why a run ends too early. Names are read here, and only here."""
+
+from typing import Protocol
+
+from ennead.standards.links import LINKS
+from ennead.standards.rates import rate_text
+from ennead.studio.document import Studio
+from ennead.studio.ids import CableId
+from ennead.survey.links import Link
+from ennead.survey.runs import Gap, Run, Stop, Wires
+
+
+class Named(Protocol):
+    """The parts of a survey that its words are made of."""
+
+    @property
+    def studio(self) -> Studio: ...
+    @property
+    def wires(self) -> Wires: ...
+    @property
+    def links(self) -> dict[CableId, Link]: ...
+
+
+def stop_text(survey: Named, run: Run, stop: Stop) -> str:
+    """Return a stop as it is written on a line: the source, a port with its unit, a driver output."""
+    if stop.unit is None:
+        return run.signal if stop.zone == "source" else f"driver output {run.driver.number if run.driver else '?'}"
+    port = survey.wires.views[stop.unit].profile.port_by_key[stop.port]
+    text = f"{survey.studio.units[stop.unit].name} · {port.label}"
+    return f"{text} lane {stop.lane}" if port.is_digital else text
+
+
+def stop_texts(survey: Named, run: Run) -> tuple[str, ...]:
+    """Return all stops of a run in words."""
+    return tuple(stop_text(survey, run, stop) for stop in run.stops)
+
+
+def gap_text(survey: Named, run: Run) -> str:
+    """Return why a run ends too early, as a sentence; empty where it does not."""
+    gap = run.gap
+    if gap is None:
+        return ""
+    if gap.unit is None:
+        return f"{run.signal} is not plugged in anywhere yet."
+    studio, view = survey.studio, survey.wires.views[gap.unit]
+    name, label = studio.units[gap.unit].name, view.profile.port_by_key[gap.port].label
+    rate = rate_text(studio.rate_hz)
+    if gap.cable is not None:
+        return _lost_on_cable(survey, gap, f"{name}'s {label}", rate)
+    if gap.cause == "lane":
+        out = view.profile.port_by_key[view.lost[gap.port, gap.lane]]
+        carried = lanes_text(view.lanes[out.key])
+        return f"{name}'s {out.label} carries {carried} at {rate}; {label} is not among them."
+    return {
+        "no-cable": f"No cable leaves {name}'s {label}.",
+        "no-host": f"{name} is not on the computer.",
+        "no-number": f"{name}'s driver map has no number for {label} at {rate}.",
+        "no-onward": f"{name} sends {label} nowhere.",
+        "ring": "The signal runs in a ring and never reaches the computer.",
+    }[gap.cause]
+
+
+def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:
+    link = next(n for n in survey.links.values() if n.cable == gap.cable)
+    if gap.cause == "format":
+        sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
+        return f"{where} is set to {takes}, but {survey.studio.units[link.start.unit].name} sends {sends}."
+    return f"{where} carries {lanes_text(link.lanes)} at {rate}; lane {gap.lane} is lost."
+
+
+def lanes_text(lanes: int) -> str:
+    """Return a number of lanes in words."""
+    return "no lane" if lanes == 0 else "1 lane" if lanes == 1 else f"{lanes} lanes"
