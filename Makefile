@@ -20,12 +20,14 @@ $(VENV)/app.stamp: requirements/app.lock tools/system_packages.sh | $(VENV)/bin/
 	@bash tools/system_packages.sh app
 	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/app.lock
 	@$(LAUNCHER)
+	@$(PY) -m compileall -q ennead
 	@touch $@
 
 $(VENV)/dev.stamp: requirements/dev.lock tools/system_packages.sh | $(VENV)/bin/python
 	@bash tools/system_packages.sh app test
 	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.lock
 	@$(LAUNCHER)
+	@$(PY) -m compileall -q ennead
 	@touch $@ $(VENV)/app.stamp
 
 demo: setup

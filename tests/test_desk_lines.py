@@ -82,8 +82,8 @@ class Chart(DeskCase):
 
     def test_an_edit_meanwhile_drops_the_proposal(self):
         self.allocate()
-        self.window.session_sheet.rate.setCurrentIndex(0)
-        self.window.session_sheet.rate.activated.emit(0)
+        self.window.sheets[1].rate.setCurrentIndex(0)
+        self.window.sheets[1].rate.activated.emit(0)
         self.assertIsNone(self.chart.proposal)
         self.assertEqual(self.studio.rate_hz, 44_100)
 

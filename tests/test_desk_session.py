@@ -13,7 +13,7 @@ class TypingAList(DeskCase):
 
     def test_enter_for_the_next_line_and_undo_back_to_nothing(self):
         before = self.studio
-        self.assertIs(self.app.focusWidget(), self.window.session_sheet.list)
+        self.assertIs(self.app.focusWidget(), self.window.sheets[1].list)
         self.press("Return")
         for name in ("Kick", "OH L", "Bass DI"):
             self.type(name)
@@ -87,7 +87,7 @@ class TypingAList(DeskCase):
             self.window.grab()
 
     def test_rate_is_chosen_by_keyboard_and_taken_back(self):
-        rate = self.window.session_sheet.rate
+        rate = self.window.sheets[1].rate
         rate.setFocus()
         self.press("Down", "Down")
         self.assertEqual(self.studio.rate_hz, 96_000)
@@ -99,9 +99,9 @@ class TypingAList(DeskCase):
         for n in range(5):
             studio = add_source(studio, f"Mic {n}", kind="condenser", phantom="needed")
         self.open(studio)
-        bars = {b.need.key: b for b in self.window.session_sheet.balance.bars()}
+        bars = {b.need.key: b for b in self.window.sheets[1].balance.bars()}
         self.assertEqual((bars["phantom"].need.needed, bars["phantom"].need.available), (5, 2))
         self.assertAlmostEqual(bars["phantom"].short / bars["phantom"].needed, 3 / 5)
         self.assertEqual(bars["all"].short, 0)
         self.open(one_fibre())
-        self.assertEqual([b.short for b in self.window.session_sheet.balance.bars() if b.short], [])
+        self.assertEqual([b.short for b in self.window.sheets[1].balance.bars() if b.short], [])

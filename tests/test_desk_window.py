@@ -68,7 +68,7 @@ class Undo(DeskCase):
         keeper = self.table.keeper
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("begin immediate")
-            keeper._thread.submit(lambda: keeper._file._db.execute("pragma busy_timeout = 1")).result()
+            keeper._thread.ask(lambda: keeper._file._db.execute("pragma busy_timeout = 1"))
             self.table.do(change("Rename", rename_unit, "U1", "Pier"))
             self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
             self.assertIn("could not be written", self.window.tally._message.text())
@@ -178,12 +178,20 @@ class Files(DeskCase):
         from ennead.files.guard import backup_folder
 
         kept = backup_folder(self.home / "ennead" / "backups", self.path)
+        self.assertFalse(kept.exists())
+        # In a quiet moment, or before the first edit is written, whichever comes first.
+        self.table.keeper.fold_soon()
+        self.table.keeper.wait()
         self.assertEqual(len(list(kept.iterdir())), 1)
         self.window.files.open_path(self.path)
+        self.table.keeper.fold_soon()
+        self.table.keeper.wait()
         self.assertEqual(len(list(kept.iterdir())), 1)
         for n in range(11):
             self.table.do(change("Rename", rename_unit, "U1", f"Pier {n}"))
             self.window.files.open_path(self.path)
+        self.table.keeper.fold_soon()
+        self.table.keeper.wait()
         names = sorted(kept.iterdir())
         self.assertEqual([p.name.split("_")[0] for p in names], [f"{n:06d}" for n in range(3, 13)])
         self.assertEqual(read_studio_file(names[0]).units["U1"].name, "Pier 1")

@@ -198,7 +198,7 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
-            (put("version", 2), "newer Ennead"),
+            (put("version", 3), "newer Ennead"),
             (put("version", 0), "there is no form 0"),
             (put("format", "song"), "no Ennead studio"),
             (put("name", 7), "name"),
@@ -269,7 +269,7 @@ class Profiles(unittest.TestCase):
             (good.replace('"preamp"', '"box"'), "role"),
             (good + 'colour = "red"\n', "ports.0.colour"),
             (good + '[[banks]]\nkey = "k"\nlabel = "48"\nports = ["b"]\n', "there is no port “b”"),
-            (good + good.split("\n", 3)[3], "two ports share a key"),
+            (good + good.split("\n", 3)[3], "“a”: two ports share this key"),
             ("name = ", "x.toml"),
             (good + "[[driver_maps]]\n", "x.toml"),
         ):

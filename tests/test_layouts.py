@@ -133,7 +133,7 @@ class Sixty(DeskCase):
 
     def test_a_thousand_lines_pasted_are_one_step_and_undone_by_one(self):
         text = "\n".join(f"Spot {n}" for n in range(1000))
-        self.window.session_sheet.paste(text)
+        self.window.sheets[1].paste(text)
         self.assertEqual(len(self.studio.current.sources), 1000)
         self.press("Ctrl+Z")
         self.assertEqual(len(self.studio.current.sources), 0)

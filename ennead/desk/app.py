@@ -1,5 +1,6 @@
 """Starts the interface: fonts, theme, the studio left last time, the window."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -28,25 +29,39 @@ def open_window(name: str | None) -> int:
             file=sys.stderr,
         )
         return 2
-    from PyQt6.QtWidgets import QApplication
-
     from ennead.studio.errors import EnneadError
+
+    try:
+        app, window = start(Path(name) if name else None)
+    except EnneadError as error:
+        print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
+        return 2
+    sys.excepthook = window.report_fault
+    status = app.exec()
+    sys.excepthook = sys.__excepthook__
+    take_down(window)
+    return status
+
+
+def start(path: Path | None) -> "tuple[QApplication, Window]":
+    """Make the application and show its window on a studio.
+
+    Raises
+    ------
+    FileTrouble
+        When the named studio cannot be opened.
+    """
+    # Collecting while everything is being made finds nothing and costs a tenth of the time; Housekeeping takes over.
+    gc.disable()
+    from PyQt6.QtWidgets import QApplication
 
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Ennead")
     app.setDesktopFileName("ennead")
     prepare(app)
-    try:
-        window = build_window(app, Path(name) if name else None)
-    except EnneadError as error:
-        print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
-        return 2
-    sys.excepthook = window.report_fault
+    window = build_window(app, path)
     window.show()
-    status = app.exec()
-    sys.excepthook = sys.__excepthook__
-    take_down(window)
-    return status
+    return app, window
 
 
 def take_down(window: "Window") -> None:
@@ -75,7 +90,7 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     """
     from ennead.desk.housekeeping import Housekeeping
     from ennead.desk.keeper import Keeper
-    from ennead.desk.preferences import Preferences, backups_folder
+    from ennead.desk.preferences import Preferences, backups_folder, drafts_folder
     from ennead.desk.theme.style import apply_theme
     from ennead.desk.theme.theme import ThemeBook
     from ennead.desk.window import Window
@@ -87,7 +102,12 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
     book = ThemeBook(preferences.text("theme", "system"), scale)
     apply_theme(app, book.now)
-    table = Worktable(empty_studio(), Keeper(backups_folder()))
+    keeper = Keeper(backups_folder(), drafts_folder())
+    first = path or next(iter(preferences.recent), None)
+    if first is not None and first.suffix.lower() != ".json":
+        # The file is read while the window is being built.
+        keeper.open_ahead(first)
+    table = Worktable(empty_studio(), keeper)
     window = Window(table, book, preferences)
     Housekeeping(window)
     geometry = preferences.data("geometry")
@@ -98,6 +118,9 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     except EnneadError:
         table.keeper.close()
         raise
+    if left := preferences.text("say_first"):
+        preferences.remember("say_first", "")
+        table.said.emit(left)
     return window
 
 
@@ -107,7 +130,8 @@ def _open_first(window: "Window", path: Path | None) -> None:
     table, preferences = window.table, window.preferences
     if path is not None and path.suffix.lower() != ".json":
         table.begin(table.keeper.open(path))
-        preferences.opened(path)
+        # Writing the settings can wait until the window is seen.
+        table.settled.connect(lambda: preferences.opened(path))
         return
     if path is not None:
         from ennead.files.interchange import read_json

@@ -9,8 +9,6 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ennead.desk.preferences import Preferences, backups_folder, draft_path, drafts_folder
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import Change, step
-from ennead.edits.session import add_source
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 
@@ -101,6 +99,9 @@ class FileActions(QObject):
 
     def add_lines(self, lines: list[dict[str, object]]) -> None:
         """Add the lines of a list to the session as one step."""
+        from ennead.edits.change import Change, step
+        from ennead.edits.session import add_source
+
         steps = tuple(step(add_source, **line) for line in lines)
         if steps:
             self._table.do(Change(f"Add {len(steps)} sources", steps))

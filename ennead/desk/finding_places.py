@@ -1,10 +1,14 @@
 """Where a finding, or any id, is best seen: its sheet and its selection."""
 
-from ennead.checks.finding import Finding
+from typing import TYPE_CHECKING
+
 from ennead.desk.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.house import SourceEnd
 from ennead.studio.ids import CableId
+
+if TYPE_CHECKING:
+    from ennead.checks.finding import Finding
 
 SHEET_NUMBERS = {"Session": 1, "Rig": 2, "Lines": 5}
 
@@ -25,7 +29,7 @@ def selection_of(studio: Studio, key: str) -> Selection:
     return NOTHING
 
 
-def count_by_sheet(findings: tuple[Finding, ...]) -> dict[int, tuple[int, str]]:
+def count_by_sheet(findings: "tuple[Finding, ...]") -> dict[int, tuple[int, str]]:
     """Return for each sheet how many findings above a note are open, and the worst severity."""
     counts: dict[int, tuple[int, str]] = {}
     for finding in findings:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
-from PyQt6.QtWidgets import QMainWindow, QMenu
+from PyQt6.QtWidgets import QMainWindow, QMenu, QMenuBar
 
 #: Menu, text, key, name of the window's method. An empty text is a rule.
 _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
@@ -34,10 +34,13 @@ _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
 
 def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object]]) -> dict[str, QMenu]:
     """Fill the menu bar; return the menus by name."""
-    bar = window.menuBar()
+    # Made here, not by Qt: of what Qt makes and destroys by itself PyQt is not told, and keeps a name for nothing.
+    bar = QMenuBar(window)
+    window.setMenuBar(bar)
     menus: dict[str, QMenu] = {}
     for name in ("&File", "&Edit", "&Sheet", "&View", "&Help"):
-        menus[name] = bar.addMenu(name)  # type: ignore[assignment]
+        menus[name] = QMenu(name, bar)
+        bar.addMenu(menus[name])
     for menu, text, key, called in _ENTRIES:
         if not text:
             menus[menu].addSeparator()
@@ -57,10 +60,12 @@ def add_choices(
     menu: QMenu, title: str, choices: dict[str, str], chosen: str, choose: Callable[[str], object]
 ) -> None:
     """Add a sub-menu of which one entry is ticked."""
-    sub = menu.addMenu(title)
+    sub = QMenu(title, menu)
+    menu.addMenu(sub)
     group = QActionGroup(menu)
     for key, text in choices.items():
-        action = sub.addAction(text)
+        action = QAction(text, sub)
+        sub.addAction(action)
         action.setCheckable(True)
         action.setChecked(key == chosen)
         group.addAction(action)

@@ -1,14 +1,12 @@
 """What is selected: one thing of the studio, named by its ids."""
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 
 
-@dataclass(frozen=True, slots=True)
-class Selection:
+class Selection(NamedTuple):
     """One thing.
 
     Parameters

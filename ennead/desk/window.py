@@ -1,32 +1,32 @@
 """The window: rail, sheets, margin and tally around one worktable."""
 
 import contextlib
-import traceback
 from collections.abc import Callable
 from types import TracebackType
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
 
 from ennead import __version__
-from ennead.desk.file_actions import FileActions
 from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
 from ennead.desk.margin.margin import Margin
 from ennead.desk.menus import add_choices, all_actions, build_menus
 from ennead.desk.preferences import Preferences, drafts_folder
 from ennead.desk.selection import NOTHING, Selection
-from ennead.desk.sheets.lines.sheet import LinesSheet
-from ennead.desk.sheets.lines.tape_view import TapeView
-from ennead.desk.sheets.rig.sheet import RigSheet
-from ennead.desk.sheets.session.sheet import SessionSheet
+from ennead.desk.sheet_box import SheetBox
 from ennead.desk.theme.style import apply_theme
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.finder import Finder
 from ennead.desk.widgets.rail import Rail
 from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
 from ennead.desk.worktable import Worktable
+from ennead.studio.errors import EnneadError
+
+if TYPE_CHECKING:
+    from ennead.desk.sheets.lines.sheet import LinesSheet
+    from ennead.desk.sheets.lines.tape_view import TapeView
 
 _KEYS = (
     ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
@@ -49,10 +49,9 @@ class Window(QMainWindow):
         self.table, self.book, self.preferences = table, book, preferences
         self.setMinimumSize(QSize(760, 480))
         self._tape: TapeView | None = None
+        from ennead.desk.file_actions import FileActions
+
         self.files = FileActions(table, preferences, self)
-        session, lines = SessionSheet(table, book), LinesSheet(table, book)
-        self.sheets: dict[int, QWidget] = {1: session, 2: RigSheet(table, book), 5: lines}
-        self.session_sheet, self.lines_sheet = session, lines
         self._build()
         self.menus = build_menus(self, self._method)
         self.undo_actions = UndoActions(table.undo_stack, self)
@@ -60,7 +59,7 @@ class Window(QMainWindow):
         self._sheet_actions()
         themes = {"system": "As the system", "paper": "Paper", "night": "Night"}
         add_choices(self.menus["&View"], "T&heme", themes, book.choice, self.choose_theme)
-        for signal in (table.changed, book.changed):
+        for signal in (table.changed, table.settled, book.changed):
             signal.connect(self._refresh)
         book.changed.connect(self._dress)
         table.wished.connect(self._wished)
@@ -71,8 +70,7 @@ class Window(QMainWindow):
         names = {n: name for name, n in SHEET_NUMBERS.items()}
         self.rail = Rail(self.book, names)
         self.stack = QStackedWidget()
-        for sheet in self.sheets.values():
-            self.stack.addWidget(sheet)
+        self.sheets = SheetBox(self.table, self.book, self.stack, self._made)
         self.margin = Margin(self.table, self.book)
         self.tally = Tally(self.table, self.book)
         middle = QHBoxLayout()
@@ -102,14 +100,36 @@ class Window(QMainWindow):
             action.triggered.connect(lambda _=False, n=number: self.go(n))
             self.menus["&Sheet"].addAction(action)
         self.menus["&Sheet"].addSeparator()
-        self.menus["&Sheet"].addActions(self.lines_sheet.menu_actions())
-        finding = QAction("Next &finding", self)
-        finding.setShortcut(QKeySequence("F8"))
-        finding.triggered.connect(self.next_finding)
-        fix = QAction("Take the first f&ix", self)
-        fix.setShortcut(QKeySequence("Ctrl+."))
-        fix.triggered.connect(self.first_fix)
-        self.menus["&Sheet"].addActions([finding, fix])
+        for text, key, called in (
+            ("&Allocate, then take", "Ctrl+Return", self._allocate_or_take),
+            ("&Drop the proposal", "Esc", self._drop_proposal),
+            ("Next &finding", "F8", self.next_finding),
+            ("Take the first f&ix", "Ctrl+.", self.first_fix),
+        ):
+            action = QAction(text, self)
+            action.setShortcut(QKeySequence(key))
+            action.triggered.connect(called)
+            self.menus["&Sheet"].addAction(action)
+            # Escape belongs to whoever has the keyboard unless there is a proposal to drop.
+            if key == "Esc":
+                action.setEnabled(False)
+                self._drop_action = action
+
+    def _allocate_or_take(self) -> None:
+        self.lines_sheet.allocate_or_take()
+
+    def _drop_proposal(self) -> None:
+        self.lines_sheet.drop()
+
+    @property
+    def lines_sheet(self) -> "LinesSheet":
+        """The Lines sheet."""
+        sheet: LinesSheet = self.sheets[5]  # type: ignore[assignment]
+        return sheet
+
+    def _made(self, number: int, sheet: QWidget) -> None:
+        if number == 5:
+            sheet.proposing.connect(self._drop_action.setEnabled)  # type: ignore[attr-defined]
 
     # -- going about ---------------------------------------------------------------------------
     def go(self, number: int, selection: Selection | None = None) -> None:
@@ -142,6 +162,8 @@ class Window(QMainWindow):
 
     def find(self) -> None:
         """Open the finder."""
+        from ennead.desk.widgets.finder import Finder
+
         Finder(self.table, self.book, list(all_actions(self.menus)), self.go, self).exec()
 
     def _wished(self, name: str) -> None:
@@ -155,6 +177,8 @@ class Window(QMainWindow):
 
     def tape_view(self) -> None:
         """Open the tape view: driver numbers and names, large, for the wall."""
+        from ennead.desk.sheets.lines.tape_view import TapeView
+
         tape = TapeView(self.table, self.book)
         tape.show()
         self._tape = tape
@@ -190,6 +214,8 @@ class Window(QMainWindow):
         studio = self.table.studio
         only = "  (to look at only)" if self.table.keeper.read_only else ""
         self.setWindowTitle(f"{studio.name} · {studio.current.name}{only} – Ennead")
+        if not self.table.is_settled:
+            return
         counts = count_by_sheet(self.table.findings)
         for number, tab in self.rail.tabs.items():
             tab.mark(*counts.get(number, (0, "note")))
@@ -223,15 +249,38 @@ class Window(QMainWindow):
 
     def report_fault(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         """Say that the program itself failed; what was done before is on disk, and the details go to a file."""
+        import traceback
+
         path = drafts_folder().parent / "faults.txt"
         with contextlib.suppress(OSError), path.open("a", encoding="utf-8") as log:
             log.write("".join(traceback.format_exception(kind, error, trace)) + "\n")
         self.table.said.emit(f"Ennead itself failed at that ({kind.__name__}). Your edits are kept; details: {path}")
 
+    def _close_file(self) -> None:
+        """Close the studio file; what could not be written to it is kept in a file that opens next time."""
+        keeper = self.table.keeper
+        keeper.close()
+        try:
+            copy = keeper.rescue()
+        except EnneadError as error:
+            self._tell("Not on disk", f"The last edits could not be written anywhere.\n\n{error}")
+            return
+        if copy is not None:
+            self.preferences.opened(copy)
+            where = f"The last edits could not be written to {keeper.path}. This is the copy that was kept of everything."
+            self.preferences.remember("say_first", where)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if not self.table.is_settled:
+            QTimer.singleShot(0, self.table.settle)
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self.lines_sheet.stop()
+        self.sheets.stop()
+        if self.sheets.is_built(5):
+            self.lines_sheet.stop()
         self.preferences.remember("geometry", self.saveGeometry())
-        self.table.keeper.close()
+        self._close_file()
         # From here on nobody has anything to say to widgets that are about to go.
         for speaker in (self.table, self.table.undo_stack, self.table.keeper, self.book):
             speaker.blockSignals(True)

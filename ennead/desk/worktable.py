@@ -1,21 +1,22 @@
 """What all parts of the window share: the studio, its survey and findings, undo, the selection."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from ennead.checks.all_checks import find_all
-from ennead.checks.finding import Finding, Fix
 from ennead.desk.keeper import Keeper
 from ennead.desk.selection import NOTHING, Selection
-from ennead.edits.change import Change
-from ennead.planning.placing import place_anew
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
 from ennead.studio.ids import SourceId
-from ennead.survey.survey import Survey
+
+if TYPE_CHECKING:
+    from ennead.checks.finding import Finding, Fix
+    from ennead.edits.change import Change
+    from ennead.survey.survey import Survey
 
 
 class _Step(QUndoCommand):
@@ -40,6 +41,7 @@ class Worktable(QObject):
     """
 
     begun = pyqtSignal()
+    settled = pyqtSignal()
     changed = pyqtSignal()
     selected = pyqtSignal()
     said = pyqtSignal(str)
@@ -48,11 +50,23 @@ class Worktable(QObject):
     def __init__(self, studio: Studio, keeper: Keeper) -> None:
         super().__init__()
         self.studio = studio
-        self.survey = Survey(studio)
+        self._survey: Survey | None = None
         self.keeper = keeper
+        keeper.told.connect(self.said)
         self.undo_stack = QUndoStack(self)
         self.selection = NOTHING
+        self.is_settled = False
         self._findings: tuple[Finding, ...] | None = None
+
+    def settle(self) -> None:
+        """Say that the window stands: from now on what follows from the studio is worked out and shown.
+
+        Until its first paint a window shows the studio alone; a person sees the list at once, and what
+        Ennead makes of it a moment later.
+        """
+        if not self.is_settled:
+            self.is_settled = True
+            self.settled.emit()
 
     @property
     def path(self) -> Path | None:
@@ -60,8 +74,19 @@ class Worktable(QObject):
         return self.keeper.path
 
     @property
-    def findings(self) -> tuple[Finding, ...]:
+    def survey(self) -> "Survey":
+        """All that follows from the studio, worked out when it is first asked for."""
+        from ennead.survey.survey import Survey
+
+        if self._survey is None or self._survey.studio is not self.studio:
+            self._survey = Survey(self.studio, self._survey)
+        return self._survey
+
+    @property
+    def findings(self) -> "tuple[Finding, ...]":
         """All findings of the studio, trouble first."""
+        from ennead.checks.all_checks import find_all
+
         if self._findings is None:
             self._findings = find_all(self.survey)
         return self._findings
@@ -73,9 +98,10 @@ class Worktable(QObject):
         self.select(NOTHING)
         self.begun.emit()
         self.changed.emit()
+        if self.keeper.note:
+            self.said.emit(self.keeper.note)
 
     def _lay(self, studio: Studio) -> None:
-        self.survey = Survey(studio, self.survey)
         self.studio = studio
         self._findings = None
 
@@ -87,7 +113,7 @@ class Worktable(QObject):
             self.select(NOTHING)
         self.changed.emit()
 
-    def do(self, change: Change) -> bool:
+    def do(self, change: "Change") -> bool:
         """Carry out a change as one step of undo; say why where it cannot be."""
         if self.keeper.read_only:
             self.said.emit(f"{self.keeper.read_only} File, Save as… makes a copy to work on.")
@@ -102,8 +128,11 @@ class Worktable(QObject):
         self.undo_stack.push(_Step(self, self.studio, after, change.label))
         return True
 
-    def fix(self, fix: Fix) -> None:
+    def fix(self, fix: "Fix") -> None:
         """Carry out a finding's fix."""
+        from ennead.edits.change import Change
+        from ennead.planning.placing import place_anew
+
         if isinstance(fix.does, Change):
             self.do(fix.does)
             return
@@ -128,7 +157,7 @@ class Worktable(QObject):
             return selection.key in self.studio.hosts
         return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
-    def findings_about(self, selection: Selection) -> tuple[Finding, ...]:
+    def findings_about(self, selection: Selection) -> "tuple[Finding, ...]":
         """Return the findings that concern a selection; all of them when nothing is selected."""
         if selection.kind == "nothing":
             return self.findings

@@ -1,36 +1,17 @@
-"""The boundary: dataclasses in and out of JSON text, checked by pydantic."""
+"""The boundary: the interchange form, checked by pydantic, which says what is wrong and where."""
 
-import json
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass, is_dataclass
 from functools import cache
 from typing import Any, get_args, get_type_hints
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from ennead.studio.document import AsBuilt
-from ennead.studio.house import Cable, Host, Place, Settings, Unit
-from ennead.studio.ids import SessionId, UnitId
+from ennead.files.rows import AsBuiltForm, FormError, plain
+from ennead.studio.house import Cable, Host, Place, Unit
+from ennead.studio.ids import SessionId
 from ennead.studio.profile import Profile
 from ennead.studio.session import Session, Source
-
-FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 1
-
-#: What all rows of one map of the document are, as one list.
-ROW_LISTS: dict[str, Any] = {
-    "profiles": tuple[Profile, ...], "places": tuple[Place, ...], "units": tuple[Unit, ...],
-    "hosts": tuple[Host, ...], "cables": tuple[Cable, ...], "sessions": tuple[Session, ...],
-    "sources": tuple[Source, ...],
-}  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class AsBuiltForm:
-    """The as-built record as files hold it."""
-
-    cables: tuple[Cable, ...]
-    settings: Mapping[UnitId, Settings]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,10 +54,6 @@ def _make_strict(kind: Any, seen: set[Any]) -> None:
             _make_strict(part, seen)
 
 
-class FormError(ValueError):
-    """A value that is not what the form says, with the place where it stands."""
-
-
 def read_form(kind: Any, text: str | bytes) -> Any:
     """Return the dataclass that a JSON text holds.
 
@@ -94,30 +71,3 @@ def read_form(kind: Any, text: str | bytes) -> Any:
     except RecursionError:
         raise FormError("the document is nested too deeply") from None
     return value
-
-
-def plain(message: str) -> str:
-    """Return a checker's message beginning in lower case, on one line, without its full stop."""
-    line = " ".join(message.split()).rstrip(".")
-    return line[:1].lower() + line[1:]
-
-
-def to_plain(value: Any) -> Any:
-    """Return a document object as dictionaries, lists and bare values, fields in their order."""
-    if is_dataclass(value) and not isinstance(value, type):
-        return {f.name: to_plain(getattr(value, f.name)) for f in fields(value)}
-    if isinstance(value, Mapping):
-        return {k: to_plain(v) for k, v in value.items()}
-    if isinstance(value, tuple | list):
-        return [to_plain(v) for v in value]
-    return value
-
-
-def row_text(value: Any) -> str:
-    """Return an object as one line of JSON, the form of a row of the studio file."""
-    return json.dumps(to_plain(value), ensure_ascii=False, separators=(",", ":"))
-
-
-def as_built_form(built: AsBuilt) -> AsBuiltForm:
-    """Return the as-built record as files hold it."""
-    return AsBuiltForm(tuple(built.cables.values()), built.settings)

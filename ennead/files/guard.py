@@ -1,13 +1,15 @@
 """Guards an open studio file: one window writes, and the states it was opened in are kept."""
 
 import fcntl
-import hashlib
 import os
 import sqlite3
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Final
+from zlib import crc32
+
+from ennead.files.journal import journal_of
 
 #: Opened states kept for each studio file. House default.
 MOST_BACKUPS: Final = 10
@@ -49,7 +51,7 @@ class WriteLock:
 
 def backup_folder(backups: Path, path: Path) -> Path:
     """Return the folder in which the states of one studio file are kept."""
-    name = hashlib.sha256(str(path.absolute()).encode()).hexdigest()[:8]
+    name = f"{crc32(str(path.absolute()).encode()):08x}"
     return backups / f"{path.stem[:80]}-{name}"
 
 
@@ -75,6 +77,29 @@ def keep_opened_state(db: sqlite3.Connection, backups: Path, path: Path) -> Path
         return None
     for old in kept[: max(0, len(kept) + 1 - MOST_BACKUPS)]:
         old.unlink()
+    return copy
+
+
+def keep_as_found(backups: Path, path: Path, why: str) -> Path:
+    """Copy a studio file and its journal byte for byte, before anything in it is mended; return the copy.
+
+    Raises
+    ------
+    OSError
+    """
+    folder = backup_folder(backups, path) / "as found"
+    folder.mkdir(parents=True, exist_ok=True)
+    last = max((int(p.name.split("_")[0]) for p in folder.glob("*_*.ennead")), default=0)
+    copy = folder / f"{last + 1:06d}_{why}.ennead"
+    import shutil
+
+    shutil.copyfile(path, copy)
+    journal = journal_of(path)
+    if journal.exists():
+        shutil.copyfile(journal, journal_of(copy))
+    for old in sorted(folder.glob("*.ennead"))[:-MOST_BACKUPS]:
+        old.unlink()
+        journal_of(old).unlink(missing_ok=True)
     return copy
 
 

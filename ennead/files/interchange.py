@@ -4,22 +4,18 @@ import json
 import os
 import tempfile
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 from ennead.files.errors import FileTrouble, reason_of
-from ennead.files.forms import (
-    FORMAT_NAME,
-    FORMAT_VERSION,
-    FormError,
-    StudioForm,
-    adapter,
-    as_built_form,
-    read_form,
-    to_plain,
-)
+from ennead.files.forms import StudioForm, adapter, read_form
+from ennead.files.migration import migrated
 from ennead.files.references import check_references, in_id_order
+from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, FormError, as_built_form, to_plain
 from ennead.studio.document import MAPS, AsBuilt, Studio
 from ennead.studio.frozen_map import FrozenMap
+
+#: More than any studio in the interchange form; the largest generated house takes a few. House default.
+MOST_BYTES: Final = 100_000_000
 
 
 def to_form(studio: Studio) -> StudioForm:
@@ -46,6 +42,8 @@ def from_form(form: StudioForm) -> Studio:
         if len(maps[name]) != len(rows):
             raise FormError(f"{name}: an id stands twice")
     stood = {c.id: c for c in form.as_built.cables}
+    if len(stood) != len(form.as_built.cables):
+        raise FormError("as_built.cables: an id stands twice")
     built = AsBuilt(stood, form.as_built.settings)
     studio = Studio(
         name=form.name, session=form.session, counters=FrozenMap(form.counters), as_built=built, **maps
@@ -66,6 +64,9 @@ def from_json(text: bytes, path: Path | str = "JSON") -> Studio:
     ------
     FileTrouble
     """
+    if len(text) > MOST_BYTES:
+        what = f"it holds more than {MOST_BYTES // 1_000_000} MB, which no studio does"
+        raise FileTrouble(path, what, "Choose a file that Ennead wrote.")
     head = _head(text)
     if head is not None and head.get("format") == FORMAT_NAME:
         version = head.get("version")
@@ -74,12 +75,30 @@ def from_json(text: bytes, path: Path | str = "JSON") -> Studio:
     elif head is not None:
         raise FileTrouble(path, "it is JSON, but no Ennead studio", "Choose a file that Ennead wrote.")
     try:
-        form = read_form(StudioForm, text)
-        if form.version != FORMAT_VERSION:
-            raise FormError(f"version: there is no form {form.version}")
-        return from_form(form)
+        return from_form_text(text)
     except FormError as error:
         raise FileTrouble(path, f"it is damaged at {error}", "Mend that place or take an earlier copy.") from None
+
+
+def from_form_text(text: bytes) -> Studio:
+    """Return the studio of a text in the interchange form, of this or an earlier version.
+
+    Raises
+    ------
+    FormError
+    """
+    form: StudioForm = read_form(StudioForm, _in_present_form(text))
+    if form.version != FORMAT_VERSION:
+        raise FormError(f"version: there is no form {form.version}")
+    return from_form(form)
+
+
+def _in_present_form(text: bytes) -> bytes:
+    head = _head(text)
+    version = head.get("version") if head is not None else None
+    if head is None or type(version) is not int or version >= FORMAT_VERSION:
+        return text
+    return json.dumps(migrated(head)).encode()
 
 
 def _head(text: bytes) -> dict[str, Any] | None:
@@ -99,7 +118,8 @@ def read_json(path: Path) -> Studio:
     FileTrouble
     """
     try:
-        text = path.read_bytes()
+        with path.open("rb") as file:
+            text = file.read(MOST_BYTES + 1)
     except OSError as error:
         raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
     return from_json(text, path)

@@ -3,7 +3,8 @@
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from ennead.files.forms import FormError
+from ennead.files.rows import FormError
+from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.host_ports import HOST_ADAPTERS
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
@@ -24,9 +25,27 @@ def in_id_order(objects: Iterable[Any]) -> FrozenMap[Any, Any]:
     """
     rows = list(objects)
     for row in rows:
-        if not (row.id[1:].isascii() and row.id[1:].isdecimal() and len(row.id) < 18):
-            raise FormError(f"“{row.id[:40]}” is no id; ids are a letter and a number, such as U1")
+        _check_id(row.id)
     return FrozenMap({row.id: row for row in sorted(rows, key=lambda r: number_of(r.id))})
+
+
+def in_key_order(rows: Iterable[tuple[str, Any]]) -> FrozenMap[Any, Any]:
+    """Return rows as a map in the order their keys, which are ids, were given out.
+
+    Raises
+    ------
+    FormError
+        If an id is malformed.
+    """
+    pairs = list(rows)
+    for key, _ in pairs:
+        _check_id(key)
+    return FrozenMap(sorted(pairs, key=lambda pair: number_of(pair[0])))
+
+
+def _check_id(key: str) -> None:
+    if not (key[1:].isascii() and key[1:].isdecimal() and len(key) < 18):
+        raise FormError(f"“{key[:40]}” is no id; ids are a letter and a number, such as U1")
 
 
 def check_references(studio: Studio) -> None:
@@ -67,7 +86,9 @@ def _problems(studio: Studio) -> Iterator[str]:
         if found.place is not None and found.place not in studio.places:
             yield f"sources.{source_id}: there is no place “{found.place}”"
     for where, cables in (("cables", studio.cables), ("as_built.cables", studio.as_built.cables)):
-        for cable in cables.values():
+        for key, cable in cables.items():
+            if cable.id != key:
+                yield f"{where}: {key} holds another cable, {cable.id}"
             yield from _cable_problems(studio, where, cable)
     for unit_id in studio.as_built.settings:
         if unit_id not in studio.units:
@@ -135,41 +156,7 @@ def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
 
 
 def profile_problems(profile: Profile) -> Iterator[str]:
-    """Yield what does not hang together within a profile, with its place."""
-    where = f"profiles.{profile.id} “{profile.name[:60]}”"
-    keys = [p.key for p in profile.ports]
-    known = set(keys)
-    if len(known) != len(keys):
-        yield f"{where}: two ports share a key"
-    modes = {m.key for m in profile.modes}
-    for mode in profile.modes:
-        if not mode.choices:
-            yield f"{where}: mode “{mode.key}” offers nothing"
-    for port in profile.ports:
-        if not port.carries:
-            yield f"{where}: port “{port.key}” carries nothing"
-            return
-        if port.format_mode is not None and port.format_mode not in modes:
-            yield f"{where}: port “{port.key}” names a mode that is not there"
-        if not 1 <= port.channels <= 64:
-            yield f"{where}: port “{port.key}” cannot have {port.channels} channels"
-    used = [p for bank in profile.banks for p in bank.ports]
-    used += [p for path in profile.inner_paths for p in (*path.from_ports, *path.to_ports)]
-    used += [c.port for c in profile.clock_sources if c.port is not None]
-    blocks = [b for m in profile.driver_maps for b in (*m.inputs, *m.outputs)]
-    used += [p for b in blocks for p in b.ports]
-    for port_key in used:
-        if port_key not in known:
-            yield f"{where}: there is no port “{port_key}”"
-    for block in blocks:
-        if not block.ports and not 1 <= block.channels <= 128:
-            yield f"{where}: block “{block.key}” has no port and no channels"
-        if not set(block.when) <= modes:
-            yield f"{where}: block “{block.key}” names a mode that is not there"
-    for path in profile.inner_paths:
-        if not path.from_ports or not path.to_ports:
-            yield f"{where}: an inner path has an open end"
-        if not set(path.when) <= modes:
-            yield f"{where}: an inner path names a mode that is not there"
-    if not profile.rates_hz or not set(profile.rates_hz) <= set(RATES_HZ):
-        yield f"{where}: its rates are not studio rates"
+    """Yield what in a profile makes working with it impossible, with its place."""
+    for fault in profile_faults(profile):
+        if fault.breaks:
+            yield f"profiles.{profile.id} “{profile.name[:60]}”: {fault}"

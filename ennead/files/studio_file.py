@@ -5,12 +5,13 @@ from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any, Final
 
+from ennead.files.building import build_checked, build_list
 from ennead.files.errors import FileTrouble, reason_of
-from ennead.files.forms import FORMAT_VERSION, ROW_LISTS, AsBuiltForm, FormError, as_built_form, read_form, row_text
 from ennead.files.guard import WriteLock
-from ennead.files.references import check_references, in_id_order
+from ennead.files.references import check_references, in_id_order, in_key_order
+from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
 from ennead.studio.document import MAPS, AsBuilt, Studio
-from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import Cable, Settings
 
 #: "Enn9" in ASCII: how a studio file is told from any other SQLite database.
 APPLICATION_ID: Final = 0x456E6E39
@@ -18,10 +19,16 @@ _NO_STUDIO: Final = "it is no Ennead studio"
 _CHOOSE: Final = "Choose a file that Ennead wrote."
 _EARLIER: Final = "The file was left as it is; open an earlier copy."
 
+#: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
+_BUILT: Final = {"as_built_cables": ("cables", Cable), "as_built_settings": ("settings", Settings)}
+
 _SCHEMA: Final = """
 create table object (kind text not null, id text not null, body text not null, primary key (kind, id)) without rowid;
 create table head (key text primary key, body text not null) without rowid;
 """
+
+Put = tuple[str, str, str]
+Cut = tuple[str, str]
 
 
 class StudioFile:
@@ -37,12 +44,15 @@ class StudioFile:
         self.path = path
         if create is not None:
             _create(path, create)
-        check_head(path)
+        elif check_head(path) < FORMAT_VERSION:
+            # An older form is read whole and written anew beside it; only then does the new file take its place.
+            _create(path, read_studio_file(path))
         try:
             self._db = sqlite3.connect(path, isolation_level=None, timeout=5.0)
             self._db.execute("pragma journal_mode = wal")
             self._db.execute("pragma synchronous = full")
             self.studio = _read(self._db, path)
+            self._inode = path.stat().st_ino
         except sqlite3.Error as error:
             if hasattr(self, "_db"):
                 self._db.close()
@@ -65,53 +75,77 @@ class StudioFile:
             If the file cannot be written. What it held before is then still there.
         """
         puts, cuts = changed_rows(self.studio, studio)
-        heads = [(k, row_text(v)) for k, v in _heads(studio).items() if _heads(self.studio)[k] != v]
-        if not (puts or cuts or heads):
+        if not (puts or cuts):
             self.studio = studio
             return 0
+        self._check_place()
         try:
             self._db.execute("begin immediate")
-            self._db.executemany("delete from object where kind = ? and id = ?", cuts)
-            self._db.executemany("insert or replace into object values (?, ?, ?)", puts)
-            self._db.executemany("insert or replace into head values (?, ?)", heads)
+            if cuts:
+                self._db.executemany("delete from object where kind = ? and id = ?", cuts)
+            for kind, key, body in puts:
+                if kind:
+                    self._db.execute("insert or replace into object values (?, ?, ?)", (kind, key, body))
+                else:
+                    self._db.execute("insert or replace into head values (?, ?)", (key, body))
             self._db.execute("commit")
         except sqlite3.Error as error:
             with suppress(sqlite3.Error):
                 self._db.execute("rollback")
-            raise FileTrouble(
-                self.path, f"the edit could not be written ({error})", "Free some room or save a copy elsewhere."
-            ) from None
+            remedy = "Free some room; the edit is written with the next one. Or save a copy elsewhere."
+            raise FileTrouble(self.path, f"the edit could not be written ({error})", remedy) from None
         self.studio = studio
-        return len(puts) + len(cuts) + len(heads)
+        return len(puts) + len(cuts)
 
-    def close(self) -> None:
-        """Fold the journal into the file, so that copying the one file copies everything, and close it."""
+    def _check_place(self) -> None:
+        """Raise where the file no longer stands in its place: SQLite would write on into what nobody finds again."""
+        try:
+            there = self.path.stat().st_ino == self._inode
+        except OSError:
+            there = False
+        if not there:
+            what = "the file has been moved, deleted or replaced while it was open; the edit is not on disk"
+            raise FileTrouble(self.path, what, "Put it back, or keep your work by File, Save as….")
+
+    def fold(self) -> None:
+        """Fold the journal into the file, so that copying the one file copies everything."""
         with suppress(sqlite3.Error):
             self._db.execute("pragma wal_checkpoint(truncate)")
+
+    def close(self) -> None:
+        """Fold the journal into the file and close it."""
+        self.fold()
+        with suppress(sqlite3.Error):
             self._db.execute("pragma journal_mode = delete")
         self._db.close()
 
 
-def changed_rows(old: Studio, new: Studio) -> tuple[list[tuple[str, str, str]], list[tuple[str, str]]]:
-    """Return the rows to put and the rows to cut. An object that is the very same one is not even compared."""
-    puts: list[tuple[str, str, str]] = []
-    cuts: list[tuple[str, str]] = []
-    for kind in MAPS:
-        before, after = getattr(old, kind), getattr(new, kind)
+def changed_rows(old: Studio, new: Studio) -> tuple[list[Put], list[Cut]]:
+    """Return the rows to put and the rows to cut. An object that is the very same one is not even compared.
+
+    A row of the head is one without a kind.
+    """
+    puts: list[Put] = []
+    cuts: list[Cut] = []
+    for kind, before, after in _maps(old, new):
         if before is after:
             continue
         cuts += [(kind, key) for key in before if key not in after]
         puts += [(kind, key, row_text(value)) for key, value in after.items() if before.get(key) is not value]
+    heads = _heads(old)
+    puts += [("", key, row_text(value)) for key, value in _heads(new).items() if heads[key] is not value]
     return puts, cuts
 
 
+def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
+    """Return the kinds of rows with their maps before and after."""
+    plan = [(kind, getattr(old, kind), getattr(new, kind)) for kind in MAPS]
+    built = [(kind, getattr(old.as_built, name), getattr(new.as_built, name)) for kind, (name, _) in _BUILT.items()]
+    return plan + built
+
+
 def _heads(studio: Studio) -> dict[str, Any]:
-    return {
-        "name": studio.name,
-        "session": studio.session,
-        "counters": studio.counters,
-        "as_built": as_built_form(studio.as_built),
-    }
+    return {"name": studio.name, "session": studio.session, "counters": studio.counters}
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -125,9 +159,9 @@ def _create(path: Path, studio: Studio) -> None:
             db.execute(f"pragma application_id = {APPLICATION_ID}")
             db.execute(f"pragma user_version = {FORMAT_VERSION}")
             db.execute("begin")
-            for kind in MAPS:
-                for key, value in getattr(studio, kind).items():
-                    db.execute("insert into object values (?, ?, ?)", (kind, key, row_text(value)))
+            for kind, values, _ in _maps(studio, studio):
+                rows = [(kind, key, row_text(value)) for key, value in values.items()]
+                db.executemany("insert into object values (?, ?, ?)", rows)
             for key, value in _heads(studio).items():
                 db.execute("insert into head values (?, ?)", (key, row_text(value)))
             db.execute("commit")
@@ -141,8 +175,8 @@ def _create(path: Path, studio: Studio) -> None:
         raise FileTrouble(path, f"it cannot be written ({reason})", "Choose another folder.") from None
 
 
-def check_head(path: Path) -> None:
-    """Look at a file's first bytes before SQLite may touch it.
+def check_head(path: Path) -> int:
+    """Look at a file's first bytes before SQLite may touch it; return the version of its form.
 
     Raises
     ------
@@ -174,41 +208,60 @@ def check_head(path: Path) -> None:
     pages = int.from_bytes(head[28:32], "big")
     if size < pages * (65536 if page == 1 else page) and not path.with_name(path.name + "-wal").exists():
         raise FileTrouble(path, "it is cut short", _EARLIER)
+    return version
 
 
 def _read(db: sqlite3.Connection, path: Path) -> Studio:
     try:
+        if db.execute("pragma user_version").fetchone()[0] < FORMAT_VERSION:
+            return _read_older(db)
+        rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *_BUILT)}
+        for kind, key, body in db.execute("select kind, id, body from object"):
+            if kind not in rows:
+                raise FormError("there are rows of an unknown kind")
+            rows[kind].append((key, body))
         maps: dict[str, Any] = {}
         for kind in MAPS:
-            rows = db.execute("select id, body from object where kind = ?", (kind,)).fetchall()
-            if not rows:
-                maps[kind] = FrozenMap()
-                continue
-            # One call for the whole map: checking rows one by one would cost ten times as much.
-            whole = "[" + ",".join(body for _, body in rows) + "]"
-            objects: tuple[Any, ...] = read_form(ROW_LISTS[kind], whole)
-            if [o.id for o in objects] != [key for key, _ in rows]:
+            objects = build_list(ROWS[kind], [body for _, body in rows[kind]])
+            if [o.id for o in objects] != [key for key, _ in rows[kind]]:
                 raise FormError(f"{kind}: a row does not bear its own id")
             maps[kind] = in_id_order(objects)
-        known = db.execute("select count(*) from object").fetchone()[0]
-        if known != sum(len(m) for m in maps.values()):
-            raise FormError("there are rows of an unknown kind")
+        built: dict[str, Any] = {}
+        for kind, (name, row) in _BUILT.items():
+            ticked = build_list(row, [body for _, body in rows[kind]])
+            built[name] = in_key_order(zip([key for key, _ in rows[kind]], ticked, strict=True))
         heads = dict(db.execute("select key, body from head").fetchall())
-        built = read_form(AsBuiltForm, heads["as_built"])
         studio = Studio(
-            name=read_form(str, heads["name"]),
-            session=read_form(str, heads["session"]),
-            counters=FrozenMap(read_form(dict[str, int], heads["counters"])),
-            as_built=AsBuilt({c.id: c for c in built.cables}, built.settings),
+            name=build_checked(str, heads["name"]),
+            session=build_checked(str, heads["session"]),
+            counters=build_checked(dict[str, int], heads["counters"]),
+            as_built=AsBuilt(**built),
             **maps,
         )
         check_references(studio)
     except UnicodeDecodeError:
         raise FileTrouble(path, "it is damaged (a text in it is no UTF-8)", _EARLIER) from None
-    except (FormError, KeyError, TypeError) as error:
+    except (FormError, KeyError, TypeError, AttributeError) as error:
         what = f"“{error.args[0]}” is missing" if isinstance(error, KeyError) else str(error)
         raise FileTrouble(path, f"it is damaged at {what}", _EARLIER) from None
     return studio
+
+
+def _read_older(db: sqlite3.Connection) -> Studio:
+    """Read a file of form 1, whose as-built record was one row of the head, by way of its interchange form."""
+    import json
+
+    from ennead.files.interchange import from_form_text
+
+    try:
+        form: dict[str, Any] = {"format": FORMAT_NAME, "version": db.execute("pragma user_version").fetchone()[0]}
+        form |= {key: json.loads(body) for key, body in db.execute("select key, body from head")}
+        for kind in MAPS:
+            bodies = [body for (body,) in db.execute("select body from object where kind = ?", (kind,))]
+            form[kind] = json.loads(f"[{','.join(bodies)}]")
+    except (ValueError, RecursionError) as error:
+        raise FormError(f"a row that is no JSON ({error})") from None
+    return from_form_text(json.dumps(form).encode())
 
 
 def read_studio_file(path: Path) -> Studio:

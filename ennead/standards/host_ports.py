@@ -1,15 +1,13 @@
 """How interfaces hang on a computer: its sockets, what each takes, and the adapters between them."""
 
-from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final, Literal, NamedTuple
 
 Bus = Literal["", "USB", "Thunderbolt", "FireWire", "Ethernet"]
 
 Socket = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
 
 
-@dataclass(frozen=True, slots=True)
-class HostSocket:
+class HostSocket(NamedTuple):
     """A socket of a computer and the buses that work on it without an adapter."""
 
     label: str
@@ -29,8 +27,7 @@ HOST_SOCKETS: Final[dict[Socket, HostSocket]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class HostAdapter:
+class HostAdapter(NamedTuple):
     """A box or plug that offers one socket and itself goes into others."""
 
     label: str

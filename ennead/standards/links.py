@@ -1,13 +1,11 @@
 """What each digital link carries, over which plug, and how far."""
 
-from dataclasses import dataclass
-from typing import Final
+from typing import Final, NamedTuple
 
 from ennead.standards.rates import Speed
 
 
-@dataclass(frozen=True, slots=True)
-class LinkStandard:
+class LinkStandard(NamedTuple):
     """One kind of digital link.
 
     Parameters

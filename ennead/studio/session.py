@@ -9,6 +9,10 @@ Kind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"
 Phantom = Literal["needed", "tolerated", "forbidden"]
 
 KINDS: tuple[Kind, ...] = ("dynamic", "condenser", "ribbon", "line", "instrument", "digital")
+KIND_LABELS: dict[str, str] = {
+    "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
+    "instrument": "instrument", "digital": "digital",
+}  # fmt: skip
 PHANTOMS: tuple[Phantom, ...] = ("needed", "tolerated", "forbidden")
 MICROPHONES: frozenset[str] = frozenset({"dynamic", "condenser", "ribbon"})
 

@@ -9,15 +9,10 @@ from ennead.reports.cable_schedule import cable_state
 from ennead.standards.rates import rate_text
 from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
-from ennead.studio.session import KINDS, PHANTOMS, Source
+from ennead.studio.session import KIND_LABELS, KINDS, PHANTOMS, Source
 from ennead.survey.numbering import number_working
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text
-
-KIND_LABELS = {
-    "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
-    "instrument": "instrument", "digital": "digital",
-}  # fmt: skip
 
 
 def about_source(survey: Survey, source_id: SourceId) -> Notes:

@@ -1,5 +1,7 @@
 """The margin: notes about the selection, rebuilt when the selection or the studio changes."""
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QApplication,
@@ -14,20 +16,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.checks.finding import Finding
-from ennead.desk.margin.about_computer import about_computer
-from ennead.desk.margin.about_port import about_port
-from ennead.desk.margin.about_source import about_source
-from ennead.desk.margin.about_studio import about_studio
-from ennead.desk.margin.about_unit import about_unit
-from ennead.desk.margin.notes import Fact, Notes
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.field import Field
-from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import HostId, SourceId, UnitId
+
+if TYPE_CHECKING:
+    from ennead.checks.finding import Finding
+    from ennead.desk.margin.notes import Fact, Notes
 
 _MARKS = {"trouble": "▲", "caution": "△", "note": "·"}
 _MOST_FINDINGS = 12
@@ -48,10 +45,18 @@ class Margin(QScrollArea):
         self._soon.timeout.connect(self.rebuild)
         for signal in (table.changed, table.selected, book.changed):
             signal.connect(self._soon.start)
-        self.rebuild()
+        table.settled.connect(self.rebuild)
+        self._fields: dict[str, QWidget] = {}
+        self._set_width()
 
-    def notes(self) -> Notes:
+    def notes(self) -> "Notes":
         """Return what is said about the present selection."""
+        from ennead.desk.margin.about_computer import about_computer
+        from ennead.desk.margin.about_port import about_port
+        from ennead.desk.margin.about_source import about_source
+        from ennead.desk.margin.about_studio import about_studio
+        from ennead.desk.margin.about_unit import about_unit
+
         survey, selection = self._table.survey, self._table.selection
         if selection.kind == "source":
             return about_source(survey, SourceId(selection.key))
@@ -63,20 +68,25 @@ class Margin(QScrollArea):
             return about_port(survey, selection.end)
         return about_studio(survey)
 
+    def _set_width(self) -> None:
+        self.setFixedWidth(min(self._book.now.px(286), 390))
+
     def rebuild(self) -> None:
         """Build the page anew; the field that had the focus has it again."""
+        if not self._table.is_settled:
+            return
         focus = QApplication.focusWidget()
         held = focus.objectName() if focus is not None and self.isAncestorOf(focus) else ""
         scrolled = self.verticalScrollBar().value() if held else 0
         theme = self._book.now
-        self.setFixedWidth(min(theme.px(286), 390))
+        self._set_width()
         page = QWidget()
         page.setObjectName("marginPage")
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.px(14), theme.px(12), theme.px(12), theme.px(12))
         column.setSpacing(theme.px(7))
         notes = self.notes()
-        self._fields: dict[str, QWidget] = {}
+        self._fields = {}
         column.addWidget(self._label(notes.title, 17, bold=True))
         if notes.below:
             column.addWidget(self._label(notes.below, 13, colour="soft"))
@@ -112,7 +122,7 @@ class Margin(QScrollArea):
         column.addSpacing(self._book.now.px(3))
         column.addWidget(line)
 
-    def _add_facts(self, column: QVBoxLayout, notes: Notes) -> None:
+    def _add_facts(self, column: QVBoxLayout, notes: "Notes") -> None:
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         form.setRowWrapPolicy(
@@ -139,7 +149,10 @@ class Margin(QScrollArea):
             row.addWidget(button)
         column.addLayout(row)
 
-    def _field(self, fact: Fact) -> QWidget:
+    def _field(self, fact: "Fact") -> QWidget:
+        from ennead.desk.widgets.field import Field
+        from ennead.desk.widgets.tick_box import TickBox
+
         if fact.ticked is not None:
             box = TickBox(fact.label, self._book.now)
             box.setChecked(fact.ticked)
@@ -161,11 +174,11 @@ class Margin(QScrollArea):
         line.editingFinished.connect(lambda: self._typed(fact, line.text()))
         return line
 
-    def _typed(self, fact: Fact, text: str) -> None:
+    def _typed(self, fact: "Fact", text: str) -> None:
         if text != fact.value:
             self._carry_out(fact, text)
 
-    def _carry_out(self, fact: Fact, value: str) -> None:
+    def _carry_out(self, fact: "Fact", value: str) -> None:
         try:
             done = fact.edit is not None and self._table.do(fact.edit(value))
         except EnneadError as error:
@@ -190,7 +203,7 @@ class Margin(QScrollArea):
         if rest > 0:
             column.addWidget(self._label(f"and {rest} more", 13, colour="soft"))
 
-    def _add_finding(self, column: QVBoxLayout, finding: Finding) -> None:
+    def _add_finding(self, column: QVBoxLayout, finding: "Finding") -> None:
         self._rule(column)
         colour = finding.severity if finding.severity != "note" else "ink"
         mark = _MARKS[finding.severity]

@@ -1,11 +1,9 @@
 """The two palettes. Every text colour is at least 4.5:1 on ground, panel and selection; a test computes it."""
 
-from dataclasses import dataclass
-from typing import Final
+from typing import Final, NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Palette:
+class Palette(NamedTuple):
     """Colours by what they mean, as ``#RRGGBB``."""
 
     name: str

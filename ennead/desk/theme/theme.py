@@ -31,6 +31,8 @@ class Theme:
     def __init__(self, palette: Palette, scale: float) -> None:
         self.palette = palette
         self.scale = scale
+        self._fonts: dict[tuple[float, bool, bool], QFont] = {}
+        self._colours: dict[str, QColor] = {}
 
     def px(self, measure: float) -> int:
         """Return a measure in pixels at the present scale."""
@@ -38,7 +40,9 @@ class Theme:
 
     def colour(self, name: str) -> QColor:
         """Return a colour by what it means."""
-        return QColor(getattr(self.palette, name))
+        if name not in self._colours:
+            self._colours[name] = QColor(getattr(self.palette, name))
+        return self._colours[name]
 
     def pen(self, name: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
         """Return a pen; its width grows with the scale."""
@@ -48,10 +52,13 @@ class Theme:
 
     def font(self, size: float = 14, *, bold: bool = False, mono: bool = False) -> QFont:
         """Return a font by its size in pixels at scale 1; never smaller than 11."""
-        font = QFont(MONO_FAMILY if mono else UI_FAMILY)
-        font.setPixelSize(max(11, self.px(size)))
-        font.setBold(bold)
-        return font
+        key = (size, bold, mono)
+        if key not in self._fonts:
+            font = QFont(MONO_FAMILY if mono else UI_FAMILY)
+            font.setPixelSize(max(11, self.px(size)))
+            font.setBold(bold)
+            self._fonts[key] = font
+        return self._fonts[key]
 
     def width(self, text: str, size: float = 14, *, bold: bool = False, mono: bool = False) -> float:
         """Return how wide a text is, px."""

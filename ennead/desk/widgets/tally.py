@@ -5,7 +5,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
-from ennead.planning.next_step import next_step
 from ennead.standards.rates import rate_text
 
 _SHOW_MS = 12_000
@@ -53,7 +52,8 @@ class Tally(QWidget):
         table.said.connect(self.say)
         table.keeper.kept.connect(self._kept)
         table.keeper.failed.connect(self._failed)
-        book.changed.connect(self.refresh)
+        for signal in (book.changed, table.settled):
+            signal.connect(self.refresh)
         self.refresh()
 
     def say(self, sentence: str) -> None:
@@ -87,6 +87,11 @@ class Tally(QWidget):
     def refresh(self) -> None:
         """Show the figures of the studio as it is."""
         theme, palette = self._book.now, self._book.now.palette
+        if not self._table.is_settled:
+            self.setMinimumHeight(theme.px(34))
+            return
+        from ennead.planning.next_step import next_step
+
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
         self._row.setSpacing(theme.px(8))
         survey, findings = self._table.survey, self._table.findings

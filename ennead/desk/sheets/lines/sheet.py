@@ -1,6 +1,6 @@
 """The Lines sheet: which way every signal takes, and what number comes out."""
 
-from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.lines.allocator import Allocator
@@ -18,7 +18,9 @@ _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by nu
 
 
 class LinesSheet(SheetFrame):
-    """The run chart, its proposal, and the free inputs."""
+    """The run chart, its proposal, and the free inputs; `proposing` says whether there is a proposal to drop."""
+
+    proposing = pyqtSignal(bool)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, "Lines", "Which way does every signal take, and what number comes out?")
@@ -58,21 +60,6 @@ class LinesSheet(SheetFrame):
         table.changed.connect(self._changed)
         self._changed()
 
-    def menu_actions(self) -> list[QAction]:
-        """Return the actions of this sheet for the menu."""
-        found = []
-        for text, key, called in (
-            ("&Allocate, then take", "Ctrl+Return", self.allocate_or_take),
-            ("&Drop the proposal", "Esc", self.drop),
-        ):
-            action = QAction(text, self)
-            action.setShortcut(QKeySequence(key))
-            action.triggered.connect(called)
-            found.append(action)
-        self._drop_action = found[1]
-        self._drop_action.setEnabled(False)
-        return found
-
     def _changed(self) -> None:
         self._pages.setCurrentIndex(0 if self._table.studio.current.sources else 1)
         self.free.setVisible(bool(self._table.survey.seats))
@@ -87,7 +74,7 @@ class LinesSheet(SheetFrame):
             self._table.said.emit("There is no source to allocate. Write the input list on sheet 1.")
             return
         self.bar.working()
-        self._enable_drop(on=True)
+        self.proposing.emit(True)
         self._allocator.start(self._table.studio)
 
     def allocate_or_take(self) -> None:
@@ -104,7 +91,7 @@ class LinesSheet(SheetFrame):
             return
         self.chart.propose(proposal)
         self._show_bar()
-        self._enable_drop(on=True)
+        self.proposing.emit(True)
 
     def _show_bar(self) -> None:
         if self.chart.proposal is not None:
@@ -119,15 +106,10 @@ class LinesSheet(SheetFrame):
     def drop(self) -> None:
         """Stop a search; show no proposal."""
         self._allocator.stop()
-        self._enable_drop(on=False)
+        self.proposing.emit(False)
         self.bar.hide()
         if self.chart.proposal is not None:
             self.chart.propose(None)
-
-    def _enable_drop(self, *, on: bool) -> None:
-        # Escape belongs to whoever has the keyboard unless there is a proposal to drop.
-        if hasattr(self, "_drop_action"):
-            self._drop_action.setEnabled(on)
 
     def stop(self) -> None:
         """End the allocator's thread."""

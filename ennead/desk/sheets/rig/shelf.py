@@ -18,7 +18,7 @@ def ranked(profiles: Sequence[Profile], typed: str) -> list[Profile]:
 
     What bears the words in its name comes before what only mentions them; then the shortest name.
     """
-    words = typed.casefold().split()
+    words = _WORD.findall(typed.casefold())
     if not words:
         return list(profiles)
 

@@ -1,14 +1,17 @@
 """The balance beside the input list: needed against available at this rate, the shortage hatched."""
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ennead.desk.sheets.session.balance_layout import Bars, lay_bars
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
-from ennead.survey.balance import balance
+
+if TYPE_CHECKING:
+    from ennead.desk.sheets.session.balance_layout import Bars
 
 
 class BalanceView(QWidget):
@@ -18,12 +21,15 @@ class BalanceView(QWidget):
         super().__init__()
         self._table, self._book = table, book
         self.setObjectName("balance")
-        for signal in (table.changed, book.changed):
+        for signal in (table.changed, table.settled, book.changed):
             signal.connect(self._dress)
         self._dress()
 
-    def bars(self) -> tuple[Bars, ...]:
+    def bars(self) -> "tuple[Bars, ...]":
         """Return the bars as they are drawn now; needs of nothing by nobody are left out."""
+        from ennead.desk.sheets.session.balance_layout import lay_bars
+        from ennead.survey.balance import balance
+
         theme = self._book.now
         needs = [n for n in balance(self._table.survey) if n.needed or n.available]
         return lay_bars(needs, self.width() - theme.px(14), theme.px(52), theme.px(56), theme.px(34))
@@ -31,9 +37,12 @@ class BalanceView(QWidget):
     def _dress(self) -> None:
         theme = self._book.now
         self.setMinimumWidth(theme.px(236))
-        words = [f"{n.label}: {n.needed} needed, {n.available} available" for n in balance(self._table.survey)]
         self.setAccessibleName("Balance")
-        self.setAccessibleDescription("; ".join(words))
+        if self._table.is_settled:
+            from ennead.survey.balance import balance
+
+            words = [f"{n.label}: {n.needed} needed, {n.available} available" for n in balance(self._table.survey)]
+            self.setAccessibleDescription("; ".join(words))
         self.setMinimumHeight(theme.px(60 + 56 * 6))
         self.update()
 
@@ -46,7 +55,9 @@ class BalanceView(QWidget):
         painter.setPen(theme.colour("soft"))
         head = QRectF(0, theme.px(4), width, theme.px(20))
         painter.drawText(head, Qt.AlignmentFlag.AlignLeft, "needed")
-        painter.drawText(head, Qt.AlignmentFlag.AlignRight, f"there at {rate_text(self._table.survey.rate_hz)}")
+        painter.drawText(head, Qt.AlignmentFlag.AlignRight, f"there at {rate_text(self._table.studio.rate_hz)}")
+        if not self._table.is_settled:
+            return
         bars = self.bars()
         if not bars:
             painter.setFont(theme.font(13))
@@ -58,7 +69,7 @@ class BalanceView(QWidget):
         for bar in bars:
             self._draw(painter, bar, width)
 
-    def _draw(self, painter: QPainter, bar: Bars, width: float) -> None:
+    def _draw(self, painter: QPainter, bar: "Bars", width: float) -> None:
         theme = self._book.now
         thick, top = theme.px(12), bar.top
         painter.setPen(theme.colour("ink"))

@@ -1,17 +1,16 @@
 """The input list as a table model: a line a source, one blank line at the end to type the next."""
 
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QFont
 
-from ennead.desk.margin.about_source import KIND_LABELS
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import Change, change
-from ennead.edits.session import add_source, change_source
-from ennead.planning.guessing import guess
-from ennead.studio.session import KINDS, PHANTOMS, Source
+from ennead.studio.session import KIND_LABELS, KINDS, PHANTOMS, Source
+
+if TYPE_CHECKING:
+    from ennead.edits.change import Change
 
 COLUMNS: Final = ("", "source", "kind", "48 V", "width", "place", "group")
 FIELDS: Final = ("", "name", "kind", "phantom", "channels", "place", "group")
@@ -91,6 +90,7 @@ class ListModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.FontRole:
             font = theme.font(14, mono=column == 0)
             if source is not None and FIELDS[column] in source.guessed:
+                font = QFont(font)
                 font.setStyle(QFont.Style.StyleItalic)
             return font
         if source is None:
@@ -121,6 +121,9 @@ class ListModel(QAbstractTableModel):
         }.get(FIELDS[column], "")
 
     def setData(self, index: QModelIndex, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        from ennead.edits.change import change
+        from ennead.edits.session import change_source
+
         text, source, column = str(value).strip(), self.source_at(index.row()), index.column()
         if source is None:
             return bool(text) and self._table.do(self._adding(text))
@@ -137,7 +140,11 @@ class ListModel(QAbstractTableModel):
             facts = {FIELDS[column]: text}
         return self._table.do(change(f"Change {source.name}", change_source, source.id, **facts))
 
-    def _adding(self, text: str) -> Change:
+    def _adding(self, text: str) -> "Change":
+        from ennead.edits.change import change
+        from ennead.edits.session import add_source
+        from ennead.planning.guessing import guess
+
         facts = guess(text)
         last = self.source_at(len(self._ids) - 1)
         if last is not None:

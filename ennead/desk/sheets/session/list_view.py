@@ -22,8 +22,6 @@ from ennead.desk.sheets.session.list_model import ListModel, choices_of
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.field import Field
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import Change, change, step
-from ennead.edits.session import move_source, remove_source
 from ennead.studio.ids import SourceId
 
 
@@ -165,6 +163,9 @@ class ListView(QTableView):
         return [s.id for s in (self.list_model.source_at(r) for r in rows) if s is not None]
 
     def _remove(self) -> None:
+        from ennead.edits.change import Change, step
+        from ennead.edits.session import remove_source
+
         sources = self._chosen()
         if not sources:
             return
@@ -175,6 +176,9 @@ class ListView(QTableView):
         self._put_cursor(min(row, self.list_model.rowCount() - 1), 1)
 
     def _move(self, by: int) -> None:
+        from ennead.edits.change import change
+        from ennead.edits.session import move_source
+
         source = self.list_model.source_at(self.currentIndex().row())
         if source is not None:
             to = self.currentIndex().row() + by

@@ -9,8 +9,6 @@ from ennead.desk.sheets.session.list_view import ListView
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import Change, change, step
-from ennead.edits.session import add_source, set_rate
 from ennead.standards.rates import RATES_HZ, rate_text
 
 
@@ -58,6 +56,9 @@ class SessionSheet(SheetFrame):
         self.rate.setCurrentIndex(RATES_HZ.index(self._table.studio.rate_hz))
 
     def _rate_chosen(self, index: int) -> None:
+        from ennead.edits.change import change
+        from ennead.edits.session import set_rate
+
         rate = RATES_HZ[index]
         self._table.do(change(f"Go to {rate_text(rate)}", set_rate, rate))
 
@@ -70,6 +71,8 @@ class SessionSheet(SheetFrame):
 
     def paste(self, text: str) -> None:
         """Add every line of a pasted list to the session as one step."""
+        from ennead.edits.change import Change, step
+        from ennead.edits.session import add_source
         from ennead.files.input_list import read_lines
 
         lines = read_lines(text)

@@ -1,0 +1,85 @@
+"""The sheets, each built when it is first looked at, or when the window has nothing else to do."""
+
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QStackedWidget, QWidget
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.worktable import Worktable
+
+if TYPE_CHECKING:
+    from ennead.desk.sheets.lines.sheet import LinesSheet
+    from ennead.desk.sheets.rig.sheet import RigSheet
+    from ennead.desk.sheets.session.sheet import SessionSheet
+
+_IDLE_MS = 250
+
+
+def _session(table: Worktable, book: ThemeBook) -> "SessionSheet":
+    from ennead.desk.sheets.session.sheet import SessionSheet
+
+    return SessionSheet(table, book)
+
+
+def _rig(table: Worktable, book: ThemeBook) -> "RigSheet":
+    from ennead.desk.sheets.rig.sheet import RigSheet
+
+    return RigSheet(table, book)
+
+
+def _lines(table: Worktable, book: ThemeBook) -> "LinesSheet":
+    from ennead.desk.sheets.lines.sheet import LinesSheet
+
+    return LinesSheet(table, book)
+
+
+_MAKERS: dict[int, Callable[[Worktable, ThemeBook], QWidget]] = {1: _session, 2: _rig, 5: _lines}
+
+
+class SheetBox(QObject):
+    """All sheets by their number.
+
+    Parameters
+    ----------
+    made : callable
+        Told the number of each sheet when it has been built.
+    """
+
+    def __init__(
+        self, table: Worktable, book: ThemeBook, stack: QStackedWidget, made: Callable[[int, QWidget], None]
+    ) -> None:
+        super().__init__(stack)
+        self._table, self._book, self._stack, self._made = table, book, stack, made
+        self._built: dict[int, QWidget] = {}
+        self._idle = QTimer(self)
+        self._idle.setInterval(_IDLE_MS)
+        self._idle.timeout.connect(self._build_one)
+        self._idle.start()
+
+    def __getitem__(self, number: int) -> QWidget:
+        if number not in self._built:
+            sheet = self._built[number] = _MAKERS[number](self._table, self._book)
+            self._stack.addWidget(sheet)
+            self._made(number, sheet)
+        return self._built[number]
+
+    def __iter__(self) -> Iterator[int]:
+        return iter(_MAKERS)
+
+    def is_built(self, number: int) -> bool:
+        """Say whether a sheet has been looked at, or built ahead."""
+        return number in self._built
+
+    def stop(self) -> None:
+        """Build no more sheets ahead."""
+        self._idle.stop()
+
+    def _build_one(self) -> None:
+        """Build one sheet that nobody has looked at yet."""
+        waiting = next((n for n in self if n not in self._built), None)
+        if waiting is None:
+            self._idle.stop()
+        else:
+            _ = self[waiting]

@@ -1,0 +1,61 @@
+"""Edits of embedded profiles: what a type of box is found to be like when one looks closer."""
+
+from dataclasses import replace
+
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue
+from ennead.studio.house import PortEnd, Unit
+from ennead.studio.ids import ProfileId, UnitId
+from ennead.studio.profile import Profile
+
+
+def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
+    """Give a unit, and all others made from the same profile, another description of their box.
+
+    Settings that the new description still offers stay; a switch it does not have falls back to its first position.
+
+    Raises
+    ------
+    BadValue
+        If a socket that holds a cable is no longer there, or is of another kind.
+    """
+    old = studio.profile_of(unit)
+    new = replace(profile, id=old.id)
+    for cable in (*studio.cables.values(), *studio.as_built.cables.values()):
+        for end in (cable.start, cable.end):
+            if isinstance(end, PortEnd) and end.unit in studio.units and studio.units[end.unit].profile == old.id:
+                _check_port(studio, end, old, new)
+    units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}
+    if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
+        raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
+    settings = {k: _fitted(units[k], new).settings if k in units else s for k, s in studio.as_built.settings.items()}
+    return replace(
+        studio,
+        profiles=studio.profiles.put(ProfileId(old.id), new),
+        units=studio.units.put_all(units),
+        as_built=replace(studio.as_built, settings=settings),
+    )
+
+
+def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> None:
+    was, now = old.port_by_key[end.port], new.port_by_key.get(end.port)
+    if now is None or now.direction != was.direction or now.is_digital != was.is_digital:
+        raise BadValue(f"without its {was.label}", studio.units[end.unit].name, "A cable is in that socket; pull it first.")
+
+
+def _fitted(unit: Unit, profile: Profile) -> Unit:
+    settings = unit.settings
+    modes = {k: v for k, v in settings.modes.items() if (m := profile.mode(k)) and v in {c.key for c in m.choices}}
+    clock = settings.clock_source
+    if profile.clock_source(clock) is None:
+        clock = profile.clock_sources[0].key if profile.clock_sources else ""
+    maps = {m.key for m in profile.driver_maps}
+    fitted = replace(
+        settings,
+        modes=modes,
+        phantom=tuple(b for b in settings.phantom if b in {x.key for x in profile.banks}),
+        clock_source=clock,
+        driver_map=settings.driver_map if settings.driver_map in maps else "",
+    )
+    faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}
+    return replace(unit, settings=fitted, faults=faults)

@@ -1,0 +1,24 @@
+"""From older forms to the present one: one function a version, from the interchange form to the interchange form."""
+
+from collections.abc import Callable
+from typing import Any, Final
+
+from ennead.files.rows import FORMAT_VERSION
+
+Form = dict[str, Any]
+
+
+def _two(form: Form) -> Form:
+    """Form 2: profiles state levels, power and bus, computers their sockets; all of it may be left out."""
+    return {**form, "version": 2}
+
+
+#: By the version a function starts from.
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two}
+
+
+def migrated(form: Form) -> Form:
+    """Return an older document in the present form; what is wrong with it is found when it is read."""
+    while form.get("version") in _STEPS and form["version"] < FORMAT_VERSION:
+        form = _STEPS[form["version"]](form)
+    return form

@@ -1,0 +1,71 @@
+"""Rows and plain values: how objects of the document stand in files, without any checking and without pydantic."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, fields, is_dataclass
+from functools import cache
+from typing import Any
+
+from ennead.studio.document import AsBuilt
+from ennead.studio.house import Cable, Host, Place, Settings, Unit
+from ennead.studio.ids import UnitId, number_of
+from ennead.studio.profile import Profile
+from ennead.studio.session import Session, Source
+
+FORMAT_NAME = "ennead-studio"
+FORMAT_VERSION = 2
+
+#: What one row of each map of the document is.
+ROWS: dict[str, Any] = {
+    "profiles": Profile, "places": Place, "units": Unit, "hosts": Host, "cables": Cable, "sessions": Session,
+    "sources": Source,
+}  # fmt: skip
+
+
+class FormError(ValueError):
+    """A value that is not what the form says, with the place where it stands."""
+
+
+@dataclass(frozen=True, slots=True)
+class AsBuiltForm:
+    """The as-built record as files hold it."""
+
+    cables: tuple[Cable, ...]
+    settings: Mapping[UnitId, Settings]
+
+
+def as_built_form(built: AsBuilt) -> AsBuiltForm:
+    """Return the as-built record as files hold it, in the order in which ids were given out."""
+    cables = sorted(built.cables.values(), key=lambda c: number_of(c.id))
+    settings = sorted(built.settings.items(), key=lambda item: number_of(item[0]))
+    return AsBuiltForm(tuple(cables), dict(settings))
+
+
+@cache
+def _names(kind: type) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(kind))
+
+
+def to_plain(value: Any) -> Any:
+    """Return a document object as dictionaries, lists and bare values, fields in their order."""
+    kind = type(value)
+    if kind is str or value is None or kind is int or kind is float or kind is bool:
+        return value
+    if is_dataclass(kind):
+        return {name: to_plain(getattr(value, name)) for name in _names(kind)}
+    if isinstance(value, Mapping):
+        return {k: to_plain(v) for k, v in value.items()}
+    if isinstance(value, tuple | list):
+        return [to_plain(v) for v in value]
+    return value
+
+
+def row_text(value: Any) -> str:
+    """Return an object as one line of JSON, the form of a row of the studio file."""
+    return json.dumps(to_plain(value), ensure_ascii=False, separators=(",", ":"))
+
+
+def plain(message: str) -> str:
+    """Return a checker's message beginning in lower case, on one line, without its full stop."""
+    line = " ".join(message.split()).rstrip(".")
+    return line[:1].lower() + line[1:]

@@ -1,0 +1,76 @@
+"""The user's own shelf: profiles kept as TOML files in the data folder, each to be passed on as it is."""
+
+from pathlib import Path
+
+from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.interchange import write_text
+from ennead.files.profile_text import profile_toml
+from ennead.files.profiles import MOST_BYTES, read_profile
+from ennead.studio.profile import Profile
+
+
+def read_profile_file(path: Path) -> Profile:
+    """Read a profile from a TOML file.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    try:
+        with path.open("rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+        text = raw.decode("utf-8-sig")
+    except OSError as error:
+        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
+    except UnicodeDecodeError:
+        raise FileTrouble(path, "it is no text in UTF-8", "Choose a profile, a text file that ends in .toml.") from None
+    return read_profile(text, str(path))
+
+
+def user_profiles(folder: Path) -> tuple[tuple[Profile, ...], tuple[FileTrouble, ...]]:
+    """Return the profiles on the user's shelf by name, and what is wrong with those that cannot be read."""
+    profiles: list[Profile] = []
+    troubles: list[FileTrouble] = []
+    for path in sorted(folder.glob("*.toml")) if folder.is_dir() else []:
+        try:
+            profiles.append(read_profile_file(path))
+        except FileTrouble as trouble:
+            troubles.append(trouble)
+    return tuple(sorted(profiles, key=lambda p: p.name.casefold())), tuple(troubles)
+
+
+def keep_profile(folder: Path, profile: Profile) -> Path:
+    """Put a profile on the user's shelf; one of the same name is replaced. Return its file.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    bare = "".join(c if c.isalnum() or c in " -_" else "-" for c in profile.name)[:80].strip(" -") or "profile"
+    path = folder / f"{bare}.toml"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileTrouble(folder, f"it cannot be made ({reason_of(error)})", "Free some room in your data folder.") from None
+    write_profile(path, profile)
+    return path
+
+
+def write_profile(path: Path, profile: Profile) -> None:
+    """Write a profile as TOML.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    write_text(path, profile_toml(profile))
+
+
+def drop_profile(folder: Path, profile: Profile) -> None:
+    """Take a profile off the user's shelf."""
+    for path in folder.glob("*.toml") if folder.is_dir() else []:
+        try:
+            if read_profile_file(path).name == profile.name:
+                path.unlink()
+        except (FileTrouble, OSError):
+            continue

@@ -1,0 +1,148 @@
+"""Rule: what a profile says of its ports, blocks, modes and clock must hang together."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+
+from ennead.standards.rates import RATES_HZ, SPEEDS
+from ennead.studio.profile import Block, DriverMap, Profile
+
+_AUDIO_LINKS = frozenset({"adat", "spdif", "spdif-optical", "aes3", "madi"})
+
+
+@dataclass(frozen=True, slots=True)
+class ProfileFault:
+    """Something wrong with a profile, and the place in it.
+
+    Parameters
+    ----------
+    part : str
+        The table it stands in: ``ports``, ``modes``, ``banks``, ``driver_maps``, ``inner_paths``, ``clock_sources``
+        or ``facts``.
+    key : str
+        Key of the row; for a block that of its map, a slash and its own.
+    what, remedy : str
+        What is wrong, beginning in lower case without a full stop; a whole sentence.
+    breaks : bool
+        Whether nothing can be worked out with it; else it can, but would come out wrong.
+    """
+
+    part: str
+    key: str
+    what: str
+    remedy: str
+    breaks: bool = True
+
+    def __str__(self) -> str:
+        where = f"{self.part} “{self.key}”" if self.key else self.part
+        return f"{where}: {self.what}"
+
+
+def profile_faults(profile: Profile) -> Iterator[ProfileFault]:
+    """Yield what does not hang together, table by table."""
+    yield from _port_faults(profile)
+    yield from _reference_faults(profile)
+    for driver_map in profile.driver_maps:
+        yield from _map_faults(profile, driver_map)
+    yield from _fact_faults(profile)
+
+
+def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
+    seen: set[str] = set()
+    modes = {m.key for m in profile.modes}
+    if not profile.ports:
+        yield ProfileFault("ports", "", "a box without a socket cannot be wired", "Add its sockets.", breaks=False)
+    for port in profile.ports:
+        if port.key in seen:
+            yield ProfileFault("ports", port.key, "two ports share this key", "Give each a key of its own.")
+        seen.add(port.key)
+        if not port.carries:
+            yield ProfileFault("ports", port.key, "it carries nothing", "Say what it carries, such as line or adat.")
+        elif len({c in _AUDIO_LINKS or c in ("word", "cue") for c in port.carries}) > 1:
+            yield ProfileFault("ports", port.key, "it carries analogue and digital signals at once", "Make two ports of it.")
+        if port.format_mode is not None and port.format_mode not in modes:
+            yield ProfileFault("ports", port.key, f"it names a mode “{port.format_mode}” that is not there", "Add that mode.")
+        if not 1 <= port.channels <= 64:
+            yield ProfileFault("ports", port.key, f"it cannot have {port.channels} channels", "Give 1 to 64.")
+
+
+def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
+    known = {p.key for p in profile.ports}
+    modes = {m.key: {c.key for c in m.choices} for m in profile.modes}
+    for mode in profile.modes:
+        if not mode.choices:
+            yield ProfileFault("modes", mode.key, "it offers nothing", "Give it at least two positions.")
+    used = [("banks", b.key, b.ports) for b in profile.banks]
+    used += [("clock_sources", c.key, (c.port,)) for c in profile.clock_sources if c.port is not None]
+    used += [("inner_paths", path.from_ports[0] if path.from_ports else "", (*path.from_ports, *path.to_ports))
+             for path in profile.inner_paths]  # fmt: skip
+    for part, key, ports in used:
+        for port in ports:
+            if port not in known:
+                yield ProfileFault(part, key, f"there is no port “{port}”", "Name one of its ports, or add that one.")
+    for path in profile.inner_paths:
+        key = path.from_ports[0] if path.from_ports else ""
+        if not path.from_ports or not path.to_ports:
+            yield ProfileFault("inner_paths", key, "it has an open end", "Name the ports it comes from and goes to.")
+        yield from _condition_faults("inner_paths", key, path.when, modes)
+
+
+def _condition_faults(
+    part: str, key: str, when: Mapping[str, str], modes: Mapping[str, set[str]]
+) -> Iterator[ProfileFault]:
+    for mode, position in when.items():
+        if mode not in modes:
+            yield ProfileFault(part, key, f"it names a mode “{mode}” that is not there", "Add that mode.")
+        elif position not in modes[mode]:
+            what = f"mode “{mode}” cannot stand at “{position}”"
+            yield ProfileFault(part, key, what, f"It offers {', '.join(sorted(modes[mode]))}.", breaks=False)
+
+
+def _map_faults(profile: Profile, driver_map: DriverMap) -> Iterator[ProfileFault]:
+    known = profile.port_by_key
+    modes = {m.key: {c.key for c in m.choices} for m in profile.modes}
+    for direction, blocks in (("in", driver_map.inputs), ("out", driver_map.outputs)):
+        for block in blocks:
+            key = f"{driver_map.key}/{block.key}"
+            if not block.ports and not 1 <= block.channels <= 128:
+                remedy = "Name its ports, or say how many channels it has without one, as a loopback does."
+                yield ProfileFault("driver_maps", key, "the block has no port and no channels", remedy)
+            for port in block.ports:
+                if port not in known:
+                    remedy = "Name one of its ports, or add that one."
+                    yield ProfileFault("driver_maps", key, f"there is no port “{port}”", remedy)
+                elif known[port].direction != direction:
+                    way = "an input" if known[port].direction == "in" else "an output"
+                    remedy = f"It stands among the {direction}puts; name ports of that direction."
+                    yield ProfileFault("driver_maps", key, f"“{port}” is {way}", remedy, breaks=False)
+            yield from _condition_faults("driver_maps", key, block.when, modes)
+        for one, other in combinations(blocks, 2):
+            both = set(one.ports) & set(other.ports)
+            if both and _at_once(one, other):
+                what = f"it overlaps with {other.label}: both number “{min(both)}” at the same time"
+                remedy = "One socket has one number: take it out of one block, or tie the blocks to different modes or speeds."
+                yield ProfileFault("driver_maps", f"{driver_map.key}/{one.key}", what, remedy, breaks=False)
+
+
+def _at_once(one: Block, other: Block) -> bool:
+    """Say whether two blocks can stand in the map together."""
+    if any(other.when.get(mode, position) != position for mode, position in one.when.items()):
+        return False
+    return bool(set(one.speeds or SPEEDS) & set(other.speeds or SPEEDS))
+
+
+def _fact_faults(profile: Profile) -> Iterator[ProfileFault]:
+    if not profile.rates_hz or not set(profile.rates_hz) <= set(RATES_HZ):
+        yield ProfileFault("facts", "rates_hz", "its rates are not studio rates", "Choose among 44.1 to 192 kHz.")
+    links = [p.key for p in profile.ports if _AUDIO_LINKS & set(p.carries)]
+    if links and not profile.clock_sources:
+        what = f"“{links[0]}” carries digital audio, but the box has no clock source at all"
+        remedy = "Add the entries of its clock menu; its own crystal is one of them unless it can only follow."
+        yield ProfileFault("clock_sources", "", what, remedy, breaks=False)
+    for name, value, least, most in (
+        ("ppm", profile.ppm, 0.0, 100_000.0),
+        ("power_w", profile.power_w, 0.0, 100_000.0),
+        ("rack_units", profile.rack_units, 0.0, 60.0),
+    ):
+        if value is not None and not least <= value <= most:
+            yield ProfileFault("facts", name, f"{value:g} cannot be", f"Give {least:g} to {most:g}.")
