@@ -15,7 +15,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
-from ennead.desk.app import build_window, prepare, take_down
+from ennead.desk.app import STYLE, build_window, prepare, take_down
 from ennead.files.anything import write_studio
 from ennead.studio.document import Studio, empty_studio
 from tests.builders import SCRATCH
@@ -39,7 +39,7 @@ def _listen(kind: QtMsgType, _context: object, message: str | None) -> None:
 def application() -> QApplication:
     app = QApplication.instance()
     if not isinstance(app, QApplication):
-        app = QApplication(["ennead"])
+        app = QApplication(["ennead", *STYLE])
         prepare(app)
     qInstallMessageHandler(_listen)
     sys.excepthook = _caught

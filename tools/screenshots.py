@@ -33,11 +33,11 @@ def take(args: argparse.Namespace, home: Path) -> None:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.demo.skerry import skerry
-    from ennead.desk.app import build_window, prepare
+    from ennead.desk.app import STYLE, build_window, prepare
     from ennead.desk.selection import Selection
     from ennead.files.anything import read_studio, write_studio
 
-    app = QApplication([])
+    app = QApplication(["ennead", *STYLE])
     studio = read_studio(args.studio) if args.studio else skerry()
     path = home / "studio.ennead"
     write_studio(path, studio)

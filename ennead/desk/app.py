@@ -12,6 +12,10 @@ if TYPE_CHECKING:
     from ennead.desk.window import Window
 
 
+#: The plain style, named as an argument of the application: naming it later costs a twentieth of the start.
+STYLE = ("-style", "fusion")
+
+
 def has_screen() -> bool:
     """Say whether Qt will find something to draw on."""
     chosen = os.environ.get("QT_QPA_PLATFORM", "")
@@ -55,7 +59,7 @@ def start(path: Path | None) -> "tuple[QApplication, Window]":
     gc.disable()
     from PyQt6.QtWidgets import QApplication
 
-    app = QApplication(sys.argv[:1])
+    app = QApplication([*sys.argv[:1], *STYLE])
     app.setApplicationName("Ennead")
     app.setDesktopFileName("ennead")
     prepare(app)
@@ -72,11 +76,10 @@ def take_down(window: "Window") -> None:
     QCoreApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
 
 
-def prepare(app: "QApplication") -> None:
-    """Set what holds for the whole process, once: the plain style and the fonts."""
+def prepare(_: "QApplication") -> None:
+    """Set what holds for the whole process, once: the fonts."""
     from ennead.desk.theme.theme import load_fonts
 
-    app.setStyle("Fusion")
     load_fonts()
 
 

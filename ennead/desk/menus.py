@@ -32,8 +32,8 @@ _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
 )
 
 
-def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object]]) -> dict[str, QMenu]:
-    """Fill the menu bar; return the menus by name."""
+def build_menus(window: QMainWindow) -> dict[str, QMenu]:
+    """Put the menus on the menu bar; return them by name."""
     # Made here, not by Qt: of what Qt makes and destroys by itself PyQt is not told, and keeps a name for nothing.
     bar = QMenuBar(window)
     window.setMenuBar(bar)
@@ -41,6 +41,11 @@ def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object
     for name in ("&File", "&Edit", "&Sheet", "&View", "&Help"):
         menus[name] = QMenu(name, bar)
         bar.addMenu(menus[name])
+    return menus
+
+
+def fill_menus(menus: dict[str, QMenu], window: QMainWindow, method: Callable[[str], Callable[[], object]]) -> None:
+    """Put the actions into the menus, each calling the method of its name."""
     for menu, text, key, called in _ENTRIES:
         if not text:
             menus[menu].addSeparator()
@@ -53,7 +58,6 @@ def build_menus(window: QMainWindow, method: Callable[[str], Callable[[], object
             action.setShortcuts(keys)
         action.triggered.connect(lambda _=False, m=called: method(m)())
         menus[menu].addAction(action)
-    return menus
 
 
 def add_choices(

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox,
 from ennead import __version__
 from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
 from ennead.desk.margin.margin import Margin
-from ennead.desk.menus import add_choices, all_actions, build_menus
+from ennead.desk.menus import add_choices, all_actions, build_menus, fill_menus
 from ennead.desk.preferences import Preferences, drafts_folder
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheet_box import SheetBox
@@ -53,18 +53,27 @@ class Window(QMainWindow):
 
         self.files = FileActions(table, preferences, self)
         self._build()
-        self.menus = build_menus(self, self._method)
-        self.undo_actions = UndoActions(table.undo_stack, self)
-        self.menus["&Edit"].addActions([self.undo_actions.undo, self.undo_actions.redo])
-        self._sheet_actions()
-        themes = {"system": "As the system", "paper": "Paper", "night": "Night"}
-        add_choices(self.menus["&View"], "T&heme", themes, book.choice, self.choose_theme)
+        self.menus = build_menus(self)
+        self._filled = False
+        # Nobody opens a menu before the window is seen; keys pressed before then wait for their actions.
+        table.settled.connect(self._fill_menus)
         for signal in (table.changed, table.settled, book.changed):
             signal.connect(self._refresh)
         book.changed.connect(self._dress)
         table.wished.connect(self._wished)
         self.go(1)
         self._refresh()
+
+    def _fill_menus(self) -> None:
+        if self._filled:
+            return
+        self._filled = True
+        fill_menus(self.menus, self, self._method)
+        self.undo_actions = UndoActions(self.table.undo_stack, self)
+        self.menus["&Edit"].addActions([self.undo_actions.undo, self.undo_actions.redo])
+        self._sheet_actions()
+        themes = {"system": "As the system", "paper": "Paper", "night": "Night"}
+        add_choices(self.menus["&View"], "T&heme", themes, self.book.choice, self.choose_theme)
 
     def _build(self) -> None:
         names = {n: name for name, n in SHEET_NUMBERS.items()}
@@ -129,6 +138,7 @@ class Window(QMainWindow):
 
     def _made(self, number: int, sheet: QWidget) -> None:
         if number == 5:
+            self._fill_menus()
             sheet.proposing.connect(self._drop_action.setEnabled)  # type: ignore[attr-defined]
 
     # -- going about ---------------------------------------------------------------------------

@@ -1,7 +1,7 @@
 """The studio: one frozen value that holds everything a person has said, and nothing worked out from it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cached_property
 from typing import Final
 
@@ -19,10 +19,11 @@ from ennead.studio.ids import (
     UnitId,
 )
 from ennead.studio.profile import Port, Profile
+from ennead.studio.record import record
 from ennead.studio.session import Session, Source
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class AsBuilt:
     """What really stands, as last ticked; apart from the plan, so that their difference is the work left."""
 
@@ -38,7 +39,7 @@ class AsBuilt:
 MAPS: Final[tuple[str, ...]] = ("profiles", "places", "units", "hosts", "cables", "sessions", "sources")
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Studio:
     """The whole document.
 
@@ -65,7 +66,7 @@ class Studio:
     sources: FrozenMap[SourceId, Source] = field(default_factory=FrozenMap)
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = field(default_factory=FrozenMap)
-    session: SessionId = SessionId("")  # noqa: RUF009 - a NewType is a bare string
+    session: SessionId = SessionId("")
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

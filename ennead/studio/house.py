@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 from ennead.standards.host_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Place:
     """A room, rack or desk."""
 
@@ -16,7 +17,7 @@ class Place:
     name: str
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Settings:
     """How one unit's switches and menus stand.
 
@@ -41,7 +42,7 @@ class Settings:
         object.__setattr__(self, "modes", FrozenMap.of(self.modes))
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Unit:
     """One physical box: an instance of a profile, with its settings and its faulty ports.
 
@@ -62,7 +63,7 @@ class Unit:
         object.__setattr__(self, "faults", FrozenMap.of(self.faults))
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Attachment:
     """How an interface hangs on its computer.
 
@@ -78,7 +79,7 @@ class Attachment:
     adapters: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Host:
     """A computer and the interfaces on it, in the order in which it numbers them.
 

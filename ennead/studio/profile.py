@@ -1,7 +1,7 @@
 """A profile: what a type of box has on its rear, and how it numbers, routes and clocks its channels."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 from typing import Literal
 
@@ -11,6 +11,7 @@ from ennead.standards.rates import RATES_HZ, Speed
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import ProfileId
+from ennead.studio.record import record
 
 Direction = Literal["in", "out"]
 
@@ -23,7 +24,7 @@ Role = Literal[
 Stage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Level:
     """How strong a signal a port makes or takes.
 
@@ -42,7 +43,7 @@ class Level:
     impedance_ohm: float | None = None
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Port:
     """One connector.
 
@@ -95,7 +96,7 @@ class Port:
         return self.carries[0] in DIGITAL
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Bank:
     """Ports whose 48 V is switched together."""
 
@@ -104,7 +105,7 @@ class Bank:
     ports: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Choice:
     """One position of a mode."""
 
@@ -112,7 +113,7 @@ class Choice:
     label: str
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Mode:
     """A switch or menu entry that changes what ports carry or how channels are numbered."""
 
@@ -130,7 +131,7 @@ class Mode:
         return next((c.label for c in self.choices if c.key == choice), choice)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Block:
     """A stretch of consecutive driver channels.
 
@@ -156,7 +157,7 @@ class Block:
         object.__setattr__(self, "when", FrozenMap.of(self.when))
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class DriverMap:
     """The numbers under which the computer sees an interface.
 
@@ -173,7 +174,7 @@ class DriverMap:
     outputs: tuple[Block, ...]
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class InnerPath:
     """Channels of some ports that the unit itself carries, in order, to the lanes of others.
 
@@ -194,7 +195,7 @@ class InnerPath:
         object.__setattr__(self, "when", FrozenMap.of(self.when))
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class ClockSource:
     """An entry of the unit's clock menu; `port` is None for its own crystal."""
 
@@ -203,7 +204,7 @@ class ClockSource:
     port: str | None = None
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Profile:
     """A type of box.
 

@@ -1,9 +1,9 @@
 """What an evening needs: sessions and their sources."""
 
-from dataclasses import dataclass
 from typing import Literal
 
 from ennead.studio.ids import PlaceId, SessionId, SourceId
+from ennead.studio.record import record
 
 Kind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
 Phantom = Literal["needed", "tolerated", "forbidden"]
@@ -17,7 +17,7 @@ PHANTOMS: tuple[Phantom, ...] = ("needed", "tolerated", "forbidden")
 MICROPHONES: frozenset[str] = frozenset({"dynamic", "condenser", "ribbon"})
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Source:
     """Something that makes a signal.
 
@@ -61,7 +61,7 @@ class Source:
         return self.kind in MICROPHONES or (self.kind == "instrument" and bool(self.di))
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Session:
     """One evening's work: its rate and its sources in the order of the input list.
 

@@ -26,6 +26,13 @@ def choices_of(column: int) -> dict[str, Any]:
     }.get(FIELDS[column], {})  # type: ignore[return-value]
 
 
+#: What the list has to say of a cell; Qt asks for as much again.
+_ROLES = frozenset((
+    Qt.ItemDataRole.FontRole, Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ForegroundRole, Qt.ItemDataRole.ToolTipRole,
+    Qt.ItemDataRole.EditRole,
+))  # fmt: skip
+
+
 class ListModel(QAbstractTableModel):
     """Sources of the current session; every change goes through the worktable."""
 
@@ -85,6 +92,8 @@ class ListModel(QAbstractTableModel):
         return flags | Qt.ItemFlag.ItemIsEditable if may else flags
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role not in _ROLES:
+            return None
         source, column = self.source_at(index.row()), index.column()
         theme = self._book.now
         if role == Qt.ItemDataRole.FontRole:
