@@ -21,6 +21,11 @@ _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
     ("&File", "Export the &cable schedule…", "", "export_cables"),
     ("&File", "", "", ""),
     ("&File", "&Quit", "Ctrl+Q", "close"),
+    ("&Box", "&Describe your box…", "Ctrl+B", "describe_box"),
+    ("&Box", "&Edit the selected box's description…", "Ctrl+Shift+B", "edit_box"),
+    ("&Box", "", "", ""),
+    ("&Box", "&Import a profile…", "", "import_profile"),
+    ("&Box", "E&xport the selected box's profile…", "", "export_profile"),
     ("&View", "&Find anything…", "Ctrl+K", "find"),
     ("&View", "&Tape view", "Ctrl+T", "tape_view"),
     ("&View", "", "", ""),
@@ -38,7 +43,7 @@ def build_menus(window: QMainWindow) -> dict[str, QMenu]:
     bar = QMenuBar(window)
     window.setMenuBar(bar)
     menus: dict[str, QMenu] = {}
-    for name in ("&File", "&Edit", "&Sheet", "&View", "&Help"):
+    for name in ("&File", "&Edit", "&Sheet", "&Box", "&View", "&Help"):
         menus[name] = QMenu(name, bar)
         bar.addMenu(menus[name])
     return menus

@@ -59,6 +59,11 @@ def backups_folder() -> Path:
     return drafts_folder().parent / "backups"
 
 
+def shelf_folder() -> Path:
+    """Return the folder of the user's own profiles; it is made when the first one is kept."""
+    return drafts_folder().parent / "profiles"
+
+
 def draft_path(folder: Path, today: dt.date) -> Path:
     """Return a path for a new draft that no file has yet."""
     stem = f"Draft of {today.day} {today:%B %Y}"

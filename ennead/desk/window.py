@@ -27,6 +27,8 @@ from ennead.studio.errors import EnneadError
 if TYPE_CHECKING:
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.lines.tape_view import TapeView
+    from ennead.desk.sheets.rig.sheet import RigSheet
+    from ennead.studio.profile import Profile
 
 _KEYS = (
     ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
@@ -34,6 +36,7 @@ _KEYS = (
     ("F8, Ctrl+.", "go to the next finding; take its first fix"),
     ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step"),
     ("Enter, Tab", "input list: next line, next column; Ctrl+V pastes a list"),
+    ("Ctrl+B, Ctrl+Shift+B", "describe a box; edit the selected one's description"),
     ("arrows, Enter", "rig: go to a port, connect it; Delete pulls its cable"),
     ("Ctrl+Return", "lines: allocate; again: take what is proposed; Escape: drop it"),
     ("digits, Enter", "lines: bring the selected line to that driver input"),
@@ -49,9 +52,11 @@ class Window(QMainWindow):
         self.table, self.book, self.preferences = table, book, preferences
         self.setMinimumSize(QSize(760, 480))
         self._tape: TapeView | None = None
+        from ennead.desk.box_actions import BoxActions
         from ennead.desk.file_actions import FileActions
 
         self.files = FileActions(table, preferences, self)
+        self.boxes = BoxActions(table, book, self, self._take_box)
         self._build()
         self.menus = build_menus(self)
         self._filled = False
@@ -99,8 +104,19 @@ class Window(QMainWindow):
         self.tally.findings_wanted.connect(self.next_finding)
 
     def _method(self, name: str) -> Callable[[], object]:
-        found: Callable[[], object] = getattr(self, name, None) or getattr(self.files, name)
+        owner = next(o for o in (self, self.files, self.boxes) if hasattr(o, name))
+        found: Callable[[], object] = getattr(owner, name)
         return found
+
+    def _take_box(self, profile: "Profile") -> None:
+        self.go(2)
+        self.rig_sheet.take(profile)
+
+    @property
+    def rig_sheet(self) -> "RigSheet":
+        """The Rig sheet."""
+        sheet: RigSheet = self.sheets[2]  # type: ignore[assignment]
+        return sheet
 
     def _sheet_actions(self) -> None:
         for name, number in SHEET_NUMBERS.items():
@@ -140,6 +156,12 @@ class Window(QMainWindow):
         if number == 5:
             self._fill_menus()
             sheet.proposing.connect(self._drop_action.setEnabled)  # type: ignore[attr-defined]
+        elif number == 2:
+            shelf = sheet.shelf  # type: ignore[attr-defined]
+            shelf.describe_wanted.connect(self.boxes.describe_box)
+            shelf.edit_wanted.connect(self.boxes.edit_profile)
+            shelf.drop_wanted.connect(self.boxes.drop)
+            self.boxes.shelved.connect(shelf.read_again)
 
     # -- going about ---------------------------------------------------------------------------
     def go(self, number: int, selection: Selection | None = None) -> None:

@@ -8,7 +8,7 @@ from typing import Any, Final, Literal, get_args
 
 from ennead.files.building import build_checked
 from ennead.files.profile_text import folded
-from ennead.files.profiles import unfold
+from ennead.files.profiles import spread, unfold
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import ProfileFault, profile_faults
 from ennead.standards.host_ports import Bus
@@ -158,6 +158,29 @@ def row_key(table: str, row: Row, number: int) -> str:
     return row.get("key", "") or row.get("label", "") or row.get("from_ports", "") or f"row {number}" if table != "facts" else ""
 
 
+def row_of(fault: ProfileFault, tables: Tables) -> tuple[str, int]:
+    """Return the table and the row, from 0, in which a fault stands; row -1 is the table as a whole."""
+    part, key = fault.part, fault.key
+    if part == "facts":
+        return "facts", 0
+    if found := re.fullmatch(r"row (\d+)", key):
+        return part, int(found.group(1)) - 1
+    if part == "driver_maps" and (found := re.search(r"/b(\d+)$", key)):
+        return "blocks", int(found.group(1)) - 1
+    fields = {"blocks": ("label",), "inner_paths": ("from_ports",)}.get(part, ("key",))
+    for number, row in enumerate(tables.get(part, [])):
+        if any(key and key in (row.get(f, ""), *_spread_or_none(row.get(f, ""))) for f in fields):
+            return part, number
+    return part, -1
+
+
+def _spread_or_none(text: str) -> list[str]:
+    try:
+        return [one for part in text.split(",") for one in spread(part.strip())]
+    except ValueError:
+        return []
+
+
 def _nested(plain: dict[str, list[dict[str, Any]]], faults: list[ProfileFault]) -> dict[str, Any]:
     """Return the tables as a profile nests them: blocks inside their maps, facts at the top."""
     facts = plain["facts"][0] if plain["facts"] else {}
@@ -173,7 +196,8 @@ def _nested(plain: dict[str, list[dict[str, Any]]], faults: list[ProfileFault]) 
             faults.append(ProfileFault("blocks", label, "it stands in a map that is not there", "Name one of the maps."))
             continue
         side = into["inputs" if block.pop("way", "in") == "in" else "outputs"]
-        side.append({"key": f"b{len(side) + 1}", "label": "", **block})
+        # The row's own number is its key, so that a fault leads back to the row.
+        side.append({"key": f"b{n}", "label": "", **block})
     ports = [{"key": "", "label": "", "direction": "in", "connector": "trs", "carries": [], **p} for p in plain["ports"]]
     rows = {name: plain[name] for name in ("modes", "banks", "clock_sources", "inner_paths")}
     return {**facts, "ports": ports, "driver_maps": maps, **rows}

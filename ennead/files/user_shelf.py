@@ -1,5 +1,6 @@
 """The user's own shelf: profiles kept as TOML files in the data folder, each to be passed on as it is."""
 
+from contextlib import suppress
 from pathlib import Path
 
 from ennead.files.errors import FileTrouble, reason_of
@@ -40,20 +41,35 @@ def user_profiles(folder: Path) -> tuple[tuple[Profile, ...], tuple[FileTrouble,
 
 
 def keep_profile(folder: Path, profile: Profile) -> Path:
-    """Put a profile on the user's shelf; one of the same name is replaced. Return its file.
+    """Put a profile on the user's shelf; one that bears the same name is replaced. Return its file.
 
     Raises
     ------
     FileTrouble
     """
-    bare = "".join(c if c.isalnum() or c in " -_" else "-" for c in profile.name)[:80].strip(" -") or "profile"
-    path = folder / f"{bare}.toml"
+    stem = profile_file_name(profile).removesuffix(".toml")
+    paths = (folder / f"{stem}{f' ({n})' if n > 1 else ''}.toml" for n in range(1, 1_000))
+    path = next(p for p in paths if not p.exists() or _bears(p, profile.name))
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise FileTrouble(folder, f"it cannot be made ({reason_of(error)})", "Free some room in your data folder.") from None
     write_profile(path, profile)
     return path
+
+
+def _bears(path: Path, name: str) -> bool:
+    """Say whether a file on the shelf holds the profile of a name; one that cannot be read is nobody's to replace."""
+    try:
+        return read_profile_file(path).name == name
+    except FileTrouble:
+        return False
+
+
+def profile_file_name(profile: Profile) -> str:
+    """Return what a profile's file is called: its name without what no file may be called."""
+    bare = "".join(c if c.isalnum() or c in " -_" else "-" for c in profile.name)[:60].strip(" -") or "profile"
+    return f"{bare}.toml"
 
 
 def write_profile(path: Path, profile: Profile) -> None:
@@ -69,8 +85,6 @@ def write_profile(path: Path, profile: Profile) -> None:
 def drop_profile(folder: Path, profile: Profile) -> None:
     """Take a profile off the user's shelf."""
     for path in folder.glob("*.toml") if folder.is_dir() else []:
-        try:
-            if read_profile_file(path).name == profile.name:
+        if _bears(path, profile.name):
+            with suppress(OSError):
                 path.unlink()
-        except (FileTrouble, OSError):
-            continue

@@ -64,6 +64,21 @@ def sheet(theme: Theme) -> str:
         border-bottom: 1px solid {p.rule}; padding: {px(4)}px {px(6)}px; font-weight: normal; }}
     QScrollArea, QAbstractScrollArea {{ border: none; background: transparent; }}
     QAbstractScrollArea::corner {{ background: transparent; border: none; }}
+    QPlainTextEdit {{ border: 1px solid {p.rule}; background: {p.ground}; }}
+    QPlainTextEdit:focus {{ border: {max(2, px(2))}px solid {p.accent}; }}
+    QTabWidget::pane {{ border: 1px solid {p.hairline}; }}
+    QTabBar::tab {{ background: {p.ground}; color: {p.soft}; border: none; border-bottom: {px(2)}px solid {p.ground};
+        padding: {px(5)}px {px(10)}px; }}
+    QTabBar::tab:selected {{ color: {p.ink}; border-bottom: {px(2)}px solid {p.accent}; }}
+    QTabBar::tab:focus {{ background: {p.selection}; }}
+    QSpinBox {{ background: {p.ground}; color: {p.ink}; border: 1px solid {p.rule}; padding: {px(3)}px {px(4)}px;
+        selection-background-color: {p.selection}; selection-color: {p.ink}; }}
+    QSpinBox:focus {{ border: {max(2, px(2))}px solid {p.accent}; }}
+    QSpinBox::up-button, QSpinBox::down-button {{ background: {p.panel}; border: none; width: {px(18)}px; }}
+    QSpinBox::up-arrow {{ width: 0; height: 0; border-left: {px(4)}px solid {p.panel};
+        border-right: {px(4)}px solid {p.panel}; border-bottom: {px(5)}px solid {p.soft}; }}
+    QSpinBox::down-arrow {{ width: 0; height: 0; border-left: {px(4)}px solid {p.panel};
+        border-right: {px(4)}px solid {p.panel}; border-top: {px(5)}px solid {p.soft}; }}
     #margin QLineEdit, #margin QComboBox {{ border: none; border-bottom: 1px solid {p.hairline}; border-radius: 0;
         background: transparent; padding: {px(2)}px {px(2)}px; }}
     #margin QLineEdit:hover, #margin QComboBox:hover {{ border-bottom: 1px solid {p.rule}; }}

@@ -42,7 +42,7 @@ class RigSheet(SheetFrame):
         self.add_action(self.connect_button)
         self.view = RigView(table, book, self.ask_partner)
         empty = EmptyNote(book, "No box is here yet. Take your interface from the shelf below: type a word of what it "
-                                "is, and press Enter.", None)  # fmt: skip
+                                "is, and press Enter. If it is not there, describe it in seven answers.", None)  # fmt: skip
         page = QWidget()
         self._pages = QStackedLayout(page)
         self._pages.addWidget(self.view)

@@ -1,0 +1,115 @@
+"""The seven questions that describe a box, as a form; what is answered is read as one value."""
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPlainTextEdit, QSpinBox, QVBoxLayout, QWidget
+
+from ennead.desk.theme.theme import Theme
+from ennead.desk.widgets.field import Field
+from ennead.desk.widgets.tick_box import TickBox
+from ennead.planning.describing import MOST_SOCKETS, Answers, Optical, Pair
+
+_OPTICAL: tuple[tuple[Optical, str], ...] = (
+    ("none", "none"), ("in", "one, in only"), ("pair", "one in, one out"), ("two", "two in, two out"),
+    ("two-fast", "two in, two out; the second above 48 kHz only"),
+)  # fmt: skip
+_SPDIF: tuple[tuple[Pair, str], ...] = (("none", "none"), ("in", "in only"), ("both", "in and out"))
+
+
+class Questions(QWidget):
+    """The form; `answered` whenever an answer changes."""
+
+    answered = pyqtSignal()
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._column = QVBoxLayout(self)
+        self._column.setSpacing(theme.px(5))
+        self._asked = 0
+        self.name = Field("")
+        self.name.setObjectName("box_name")
+        self.name.setPlaceholderText("what you call it, such as: eight-preamp box with one optical pair")
+        self.name.setAccessibleName("What you call the box")
+        self.name.textChanged.connect(self.answered)
+        self._column.addWidget(self.name)
+        self.mics, self.hiz = self._number("mics", 2), self._number("hiz", 0)
+        self._ask("How many microphone inputs, and how many inputs take an instrument (Hi-Z)?",
+                  ("microphone", self.mics), ("Hi-Z among all", self.hiz))  # fmt: skip
+        self.lines, self.line_outs = self._number("lines", 0), self._number("line_outs", 2)
+        self._ask("How many line inputs without a preamp, and how many line outputs?",
+                  ("line in", self.lines), ("line out", self.line_outs))  # fmt: skip
+        self.optical = self._choice("optical", _OPTICAL)
+        self.optical_spdif = self._tick("can be set to S/PDIF")
+        self._ask("Which optical sockets?", ("", self.optical), ("", self.optical_spdif))
+        self.spdif = self._choice("spdif", _SPDIF)
+        self._ask("S/PDIF on a phono socket?", ("", self.spdif))
+        self.phones = self._number("phones", 1)
+        self._ask("How many headphone outputs?", ("", self.phones))
+        self.own_clock, self.word_in = self._tick("it can lead", ticked=True), self._tick("word clock in")
+        self.word_out = self._tick("word clock out")
+        self._ask("Does it lead or follow the clock?", ("", self.own_clock), ("", self.word_in), ("", self.word_out))
+        self.on_computer = self._tick("a computer sees it", ticked=True)
+        self.software = QPlainTextEdit()
+        self.software.setObjectName("software_list")
+        self.software.setAccessibleName("The software's list of inputs")
+        self.software.setTabChangesFocus(True)
+        self.software.setPlaceholderText("paste it, one input a line:\nMic 1\nMic 2\nS/PDIF L\nS/PDIF R\nADAT 1 …")
+        self.software.setFixedHeight(theme.px(96))
+        self.software.textChanged.connect(self.answered)
+        self._ask("What stands in your software's list of inputs?", ("", self.on_computer))
+        self._column.addWidget(self.software)
+        self._column.addStretch(1)
+        self.on_computer.toggled.connect(self.software.setVisible)
+
+    def _ask(self, question: str, *parts: tuple[str, QWidget]) -> None:
+        self._asked += 1
+        head = QLabel(f"{self._asked}  {question}")
+        head.setWordWrap(True)
+        head.setFont(self._theme.font(14, bold=True))
+        self._column.addWidget(head)
+        row = QHBoxLayout()
+        for label, widget in parts:
+            if label:
+                words = QLabel(label)
+                words.setBuddy(widget)
+                row.addWidget(words)
+            row.addWidget(widget)
+        row.addStretch(1)
+        row.setContentsMargins(self._theme.px(18), 0, 0, self._theme.px(2))
+        self._column.addLayout(row)
+
+    def _number(self, name: str, value: int) -> QSpinBox:
+        box = QSpinBox()
+        box.setRange(0, MOST_SOCKETS)
+        box.setValue(value)
+        box.setObjectName(name)
+        box.setMinimumWidth(self._theme.px(64))
+        box.valueChanged.connect(self.answered)
+        return box
+
+    def _choice(self, name: str, choices: tuple[tuple[str, str], ...]) -> QComboBox:
+        box = QComboBox()
+        box.setObjectName(name)
+        for key, label in choices:
+            box.addItem(label, key)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(16)
+        box.activated.connect(self.answered)
+        return box
+
+    def _tick(self, text: str, *, ticked: bool = False) -> TickBox:
+        box = TickBox(text, self._theme)
+        box.setChecked(ticked)
+        box.toggled.connect(self.answered)
+        return box
+
+    def answers(self) -> Answers:
+        """Return what has been answered."""
+        return Answers(
+            name=self.name.text().strip() or "my box", mics=self.mics.value(), hiz=self.hiz.value(),
+            lines=self.lines.value(), line_outs=self.line_outs.value(), optical=self.optical.currentData(),
+            optical_spdif=self.optical_spdif.isChecked(), spdif=self.spdif.currentData(), phones=self.phones.value(),
+            own_clock=self.own_clock.isChecked(), word_in=self.word_in.isChecked(), word_out=self.word_out.isChecked(),
+            on_computer=self.on_computer.isChecked(),
+            software_inputs=self.software.toPlainText() if self.on_computer.isChecked() else "",
+        )  # fmt: skip

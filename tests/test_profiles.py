@@ -1,0 +1,254 @@
+"""Describing boxes: seven answers, pasted lists, rows of text, wrong profiles explained at the place, the user's shelf."""
+
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+
+from ennead.edits.cables import connect
+from ennead.edits.profiles import change_profile
+from ennead.edits.settings import set_mode, set_phantom
+from ennead.files.errors import FileTrouble
+from ennead.files.profile_rows import profile_rows, read_rows, row_of
+from ennead.files.profile_text import fold_keys, profile_toml
+from ennead.files.profiles import read_profile, shelf, shelf_profile, spread
+from ennead.files.user_shelf import drop_profile, keep_profile, user_profiles
+from ennead.planning.describing import Answers, describe_box
+from ennead.planning.software_list import read_software_list
+from ennead.rules.profile_holds_together import profile_faults
+from ennead.standards.signals import Signal
+from ennead.studio.errors import BadValue
+from ennead.studio.house import Settings
+from ennead.survey.unit_view import view_unit
+from tests.builders import EXPANDER, INTERFACE, end, rig
+
+PASTED = "\n".join(
+    [*(f"Analogue {n}" for n in range(1, 9)), "S/PDIF L", "S/PDIF R", *(f"Loopback {n}" for n in range(1, 5)),
+     *(f"ADAT {n}" for n in range(1, 9))]
+)  # fmt: skip
+
+
+def spans(profile, rate, side="inputs"):
+    """Return the blocks of a profile's first map as it is taken from the shelf: label, first, last."""
+    channels = getattr(view_unit(profile, Settings(), rate), side)
+    return list(dict.fromkeys((c.block.label, c.block_first, c.block_last) for c in channels))
+
+
+class Shipped(unittest.TestCase):
+    def test_at_least_32_and_all_hang_together(self):
+        self.assertGreaterEqual(len(shelf()), 32)
+        self.assertEqual(len({p.name for p in shelf()}), len(shelf()))
+        for profile in shelf():
+            with self.subTest(profile.name):
+                self.assertEqual(list(profile_faults(profile)), [])
+                analogue = [p for p in profile.ports if not p.is_digital]
+                if profile.role not in ("panel", "bay", "di"):
+                    self.assertTrue(all(p.levels for p in analogue))
+                    self.assertTrue(profile.power_w or profile.supply == "none")
+                if profile.is_digital and profile.role != "clock":
+                    late = [p for p in profile.ports if p.carries[0] != "word"]
+                    self.assertTrue(all(p.latency_samples is not None for p in late))
+
+    def test_text_and_rows_give_the_same_profile_back(self):
+        for profile in shelf():
+            with self.subTest(profile.name):
+                self.assertEqual(read_profile(profile_toml(profile), "again"), profile)
+                again, faults = read_rows(profile_rows(profile))
+                self.assertEqual(faults, ())
+                self.assertEqual([replace(b, key="") for m in again.driver_maps for b in (*m.inputs, *m.outputs)],
+                                 [replace(b, key="") for m in profile.driver_maps for b in (*m.inputs, *m.outputs)])  # fmt: skip
+                self.assertEqual(replace(again, driver_maps=()), replace(profile, driver_maps=()))
+
+    def test_folding_is_the_inverse_of_spreading(self):
+        for keys in (["a1", "a2", "a3"], ["a1", "a3"], ["a01", "a02"], ["x"], ["a9", "a10", "b10"], ["a1_in", "a2_in"]):
+            self.assertEqual([k for f in fold_keys(keys) for k in spread(f)], keys)
+
+
+class Described(unittest.TestCase):
+    def test_the_pasted_list_is_the_driver_map(self):
+        answers = Answers("box", mics=8, line_outs=10, optical="pair", spdif="both", software_inputs=PASTED)
+        profile = describe_box(answers).profile
+        self.assertEqual(list(profile_faults(profile)), [])
+        wanted = [("Analogue", 1, 8), ("S/PDIF", 9, 10), ("Loopback", 11, 14), ("ADAT", 15, 22)]
+        self.assertEqual(spans(profile, 48_000), wanted)
+        self.assertEqual(spans(profile, 96_000)[-1], ("ADAT", 15, 18))
+        self.assertEqual(profile.driver_maps[0].inputs[0].ports, tuple(f"mic{n}" for n in range(1, 9)))
+
+    def test_every_combination_of_answers_hangs_together(self):
+        for mics in (0, 1, 8):
+            for optical in ("none", "in", "pair", "two", "two-fast"):
+                for spdif in ("none", "in", "both"):
+                    for own, on_computer in ((True, True), (False, True), (True, False)):
+                        answers = Answers("b", mics, 1 if mics else 0, 2, 4, optical, mics == 8, spdif, 1, own, mics == 1,
+                                          mics == 8, on_computer)  # fmt: skip
+                        profile = describe_box(answers).profile
+                        # A box with digital inputs that neither leads nor follows cannot be meant.
+                        digital = optical != "none" or spdif != "none" or mics == 1
+                        if own or digital:
+                            self.assertEqual(list(profile_faults(profile)), [], answers)
+                        ins = sum(p.direction == "in" for p in profile.ports)
+                        pairs = {"none": 0, "in": 1, "pair": 1, "two": 2, "two-fast": 2}[optical]
+                        self.assertEqual(ins, mics + 2 + pairs + (spdif != "none") + (mics == 1))
+
+    def test_an_expander_sends_its_inputs_in_order(self):
+        profile = describe_box(Answers("e", mics=8, optical="pair", line_outs=8, on_computer=False)).profile
+        self.assertEqual(profile.role, "expander")
+        view = view_unit(profile, Settings(), 48_000)
+        self.assertEqual(view.onward["mic5", 1], (("optical_out", 5),))
+        self.assertEqual(view.onward["optical_in", 3], (("line_out3", 1),))
+
+    def test_numbers_out_of_reach_and_no_socket_are_refused(self):
+        for answers in (Answers(mics=-1), Answers(lines=500), Answers(mics=0, line_outs=0, phones=0)):
+            with self.assertRaises(BadValue):
+                describe_box(answers)
+
+    def test_lists_as_software_writes_them(self):
+        for text, blocks in (
+            ("1: Mic 1\n2: Mic 2\n3: ADAT 1-8", [("Mic", 1, 2), ("ADAT", 3, 10)]),
+            ("In 1\r\nIn 2\r\nSPDIF Left\r\nSPDIF Right", [("In", 1, 2), ("SPDIF", 3, 4)]),
+            ("Input 1/2\nOptical 1 to 8", [("Input", 1, 2), ("Optical", 3, 10)]),
+            ("Main L/R\n\n  \nTalkback", [("Main", 1, 2), ("Talkback", 3, 3)]),
+            ("", []),
+            ("x" * 5_000 + "\n" + "ADAT 1-9999", [("x" * 200, 1, 1), ("ADAT 1-9999", 2, 2)]),
+        ):
+            with self.subTest(text[:40]):
+                read = [(b.label, b.first, b.last) for b in read_software_list(text)]
+                self.assertEqual([r[1:] for r in read], [b[1:] for b in blocks])
+                self.assertEqual([r[0] for r in read][:1], [b[0] for b in blocks][:1])
+
+
+class Wrong(unittest.TestCase):
+    """Each thing wrong is found at its row, and a profile with it cannot be read from a file."""
+
+    def rows(self):
+        return profile_rows(shelf_profile(INTERFACE))
+
+    def place(self, table, row, **cells):
+        rows = self.rows()
+        rows[table][row] |= cells
+        _, faults = read_rows(rows)
+        self.assertTrue(faults, cells)
+        return [(*row_of(f, rows), f.what) for f in faults]
+
+    def test_the_three_the_design_names(self):
+        rows = self.rows()
+        rows["blocks"][1]["ports"] = "mic3"
+        _, (fault,) = read_rows(rows)
+        self.assertEqual(row_of(fault, rows)[0], "blocks")
+        self.assertIn("both number “mic3” at the same time", fault.what)
+        (found,) = self.place("blocks", 0, ports="", channels="")
+        self.assertEqual(found, ("blocks", 0, "the block has no port and no channels"))
+        rows = self.rows()
+        rows["clock_sources"] = []
+        _, (fault,) = read_rows(rows)
+        self.assertEqual(row_of(fault, rows), ("clock_sources", -1))
+        self.assertIn("no clock source at all", fault.what)
+
+    def test_others_at_their_rows(self):
+        for table, row, cells, words in (
+            ("ports", 0, {"connector": "plug"}, "not among its choices"),
+            ("ports", 1, {"key": "mic1"}, "two ports share this key"),
+            ("ports", 0, {"carries": ""}, "it carries nothing"),
+            ("ports", 0, {"carries": "mic, adat"}, "analogue and digital"),
+            ("ports", 0, {"channels": "two"}, "no whole number"),
+            ("ports", 0, {"channels": "65"}, "cannot have 65 channels"),
+            ("ports", 0, {"key": "mic{8-1}"}, "runs backwards"),
+            ("ports", 0, {"levels": "line loud"}, "is no level"),
+            ("ports", 0, {"format_mode": "lever"}, "a mode “lever”"),
+            ("blocks", 0, {"map": "other"}, "a map that is not there"),
+            ("blocks", 0, {"ports": "mic99"}, "there is no port “mic99”"),
+            ("blocks", 0, {"way": "out"}, "is an input"),
+            ("blocks", 0, {"when": "optical"}, "names no mode and position"),
+            ("blocks", 0, {"when": "optical=blue"}, "cannot stand at “blue”"),
+            ("clock_sources", 1, {"port": "nowhere"}, "there is no port “nowhere”"),
+            ("banks", 0, {"ports": "mic99"}, "there is no port “mic99”"),
+            ("facts", 0, {"ppm": "-1"}, "-1 cannot be"),
+            ("facts", 0, {"ppm": "infinite"}, "is no number"),
+            ("facts", 0, {"rates_hz": "50000"}, "not studio rates"),
+            ("facts", 0, {"name": ""}, "has no name"),
+        ):
+            with self.subTest(cells):
+                found = self.place(table, row, **cells)
+                self.assertTrue(any(words in what for *_, what in found), found)
+                if "share" not in words:
+                    self.assertIn(table, {f[0] for f in found})
+                if table in ("blocks", "banks") and "bank" not in words:
+                    self.assertIn((table, row), {f[:2] for f in found})
+
+    def test_nothing_typed_into_any_cell_breaks_the_reader(self):
+        odd = ("\u202e<b>", "x" * 500, "{1-999}", "{5-1}", "9" * 400, "=1+1", "a=b=c", ";;", "\x00", "mic{1-8}, mic{1-8}")
+        for table, kept in self.rows().items():
+            for row in range(len(kept)):
+                for field in kept[row]:
+                    rows = self.rows()
+                    rows[table][row][field] = odd[(row + len(field)) % len(odd)]
+                    profile, faults = read_rows(rows)
+                    self.assertTrue(profile is not None or faults)
+                    for fault in faults:
+                        self.assertIn(row_of(fault, rows)[0], rows)
+                        self.assertNotIn("\n", str(fault))
+
+
+class UserShelf(unittest.TestCase):
+    def test_kept_replaced_listed_dropped(self):
+        with tempfile.TemporaryDirectory() as held:
+            folder = Path(held) / "profiles"
+            mine = replace(shelf_profile(INTERFACE), name="../my “box” <b>/é\u202e")
+            path = keep_profile(folder, mine)
+            self.assertEqual(path.parent, folder)
+            self.assertEqual(user_profiles(folder), ((mine,), ()))
+            other = replace(mine, name="..-my -box- -b--é-", summary="another name, the same file name")
+            self.assertNotEqual(keep_profile(folder, other), path)
+            self.assertEqual(keep_profile(folder, replace(mine, ppm=3.0)), path)
+            (folder / "bad.toml").write_bytes(b"\xff\xfe")
+            profiles, (trouble,) = user_profiles(folder)
+            self.assertEqual({p.ppm for p in profiles if p.name == mine.name}, {3.0})
+            self.assertIn("bad.toml", str(trouble))
+            drop_profile(folder, mine)
+            self.assertEqual([p.name for p in user_profiles(folder)[0]], [other.name])
+
+    def test_profiles_from_hell_are_one_sentence(self):
+        good = profile_toml(shelf_profile(INTERFACE))
+        for text in (
+            "", "ports = 3", "[[ports]]\n" * 10, "a" * 300_000, "[" * 5_000, good + "\nbanks = 1\n", good.replace("{1-8}", "{1-999}"),
+            good.replace('direction = "in"', "direction = 1", 1), 'name = """\n"""\nrole = "preamp"\nsummary = ""\nports = []',
+            good.replace("inputs = [", "inputs = [3, ", 1), "ports = [[]]", "driver_maps = [1]", "banks = [{}]", "inner_paths = {}",
+        ):  # fmt: skip
+            with self.subTest(text[:30]), self.assertRaises(FileTrouble) as caught:
+                read_profile(text, "hell.toml")
+            self.assertEqual(str(caught.exception).count("\n"), 0)
+            self.assertTrue(str(caught.exception).startswith("hell.toml: "))
+            self.assertLess(len(str(caught.exception)), 600)
+
+
+class Changed(unittest.TestCase):
+    def test_all_units_of_it_change_and_settings_that_still_are_stay(self):
+        studio = rig(INTERFACE, INTERFACE, EXPANDER)
+        studio = connect(studio, end("U3", "optical_out"), end("U1", "optical_in"))
+        studio = set_phantom(studio, "U1", studio.profile_of("U1").banks[0].key, on=True)
+        profile = studio.profile_of("U1")
+        slower = replace(profile, ppm=1.0, banks=profile.banks[:1], rates_hz=(48_000,))
+        after = change_profile(studio, "U2", slower)
+        self.assertEqual((after.profile_of("U1").ppm, after.profile_of("U2").ppm), (1.0, 1.0))
+        self.assertEqual(after.units["U1"].settings.phantom, studio.units["U1"].settings.phantom)
+        self.assertIs(after.units["U3"], studio.units["U3"])
+        self.assertEqual(change_profile(after, "U1", profile), studio)
+
+    def test_a_socket_with_a_cable_in_it_stays(self):
+        studio = connect(rig(INTERFACE, EXPANDER), end("U2", "optical_out"), end("U1", "optical_in"))
+        profile = studio.profile_of("U1")
+        without = replace(profile, ports=tuple(p for p in profile.ports if p.key != "optical_in"))
+        with self.assertRaises(BadValue) as caught:
+            change_profile(studio, "U1", without)
+        self.assertIn("A cable is in that socket", str(caught.exception))
+        line: tuple[Signal, ...] = ("line",)
+        other = replace(profile, ports=tuple(replace(p, carries=line) if p.key == "optical_in" else p for p in profile.ports))
+        with self.assertRaises(BadValue):
+            change_profile(studio, "U1", other)
+        studio = set_mode(studio, "U1", profile.modes[0].key, profile.modes[0].choices[1].key)
+        after = change_profile(studio, "U1", replace(profile, modes=()))
+        self.assertEqual(after.units["U1"].settings.modes, {})
+
+
+if __name__ == "__main__":
+    unittest.main()
