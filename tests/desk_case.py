@@ -13,7 +13,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QPushButton
+from PyQt6.QtWidgets import QApplication, QDialog, QPushButton
 
 from ennead.desk.app import STYLE, build_window, prepare, take_down
 from ennead.files.anything import write_studio
@@ -133,7 +133,12 @@ class DeskCase(unittest.TestCase):
             if dialog is None:
                 QTimer.singleShot(10, look)
             else:
-                deed(dialog)
+                try:
+                    deed(dialog)
+                except BaseException:
+                    # Left open, it would wait for somebody for ever.
+                    QDialog.reject(dialog)
+                    raise
 
         QTimer.singleShot(0, look)
 

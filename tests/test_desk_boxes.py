@@ -134,7 +134,7 @@ class Editor(DeskCase):
 
     def test_wrong_is_explained_at_its_row_and_cannot_be_used(self):
         def edit(dialog):
-            self.assertEqual(dialog.use_button.text(), "Use for U1 and 1 more")
+            self.assertEqual(dialog.use_button.text(), f"Use for {INTERFACE.capitalize()} and 1 more")
             self.type_cell(dialog, "blocks", 1, 3, "mic1")
             self.until(lambda: dialog.faults)
             self.assertFalse(dialog.use_button.isEnabled())
@@ -171,11 +171,11 @@ class Editor(DeskCase):
             self.click(dialog.use_button)
 
         before = self.studio
-        first = [c.label for c in self.table.survey.numbering.inputs][0]
+        first = next(c.label for c in self.table.survey.numbering.inputs)
         self.in_dialog("profile_editor", edit)
         self.press("Ctrl+Shift+B")
-        self.assertNotEqual([c.label for c in self.table.survey.numbering.inputs][0], first)
-        self.assertIs(self.studio.units["U1"].profile, self.studio.units["U2"].profile)
+        self.assertNotEqual(next(c.label for c in self.table.survey.numbering.inputs), first)
+        self.assertEqual(self.studio.units["U1"].profile, self.studio.units["U2"].profile)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
 
