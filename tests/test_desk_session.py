@@ -1,6 +1,9 @@
 """The Session sheet by real keys: type a list, walk across it, paste, reorder, take back."""
 
-from PyQt6.QtWidgets import QApplication
+from unittest import mock
+
+from openpyxl import Workbook
+from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from ennead.edits.session import add_source
 from tests.builders import ELEVEN, INTERFACE, one_fibre, rig
@@ -52,6 +55,34 @@ class TypingAList(DeskCase):
         self.assertEqual(self.studio.places[place].name, "Hall")
         self.press("Ctrl+Z")
         self.assertEqual(dict(self.studio.places), {})
+
+    def test_a_place_named_in_the_name_is_guessed_and_the_place_above_goes_on(self):
+        self.open(add_source(rig(INTERFACE), "Fiddle", place="Hall"))
+        self.press("Home", "Down", "Return")
+        for name in ("Cello", "Narrator booth", "Breath"):
+            self.type(name)
+            self.press("Return")
+        self.press("Escape")
+        there = [(self.studio.places[s.place].name, "place" in s.guessed) for s in self.studio.session_sources]
+        self.assertEqual(there, [("Hall", False), ("Hall", False), ("Booth", True), ("Booth", False)])
+
+    def test_a_spreadsheet_is_read_aside_and_a_bad_one_changes_nothing(self):
+        book = Workbook()
+        for row in (["Source", "Room"], ["<b>Choir</b>", "Hall"], ["OH L", None]):
+            book.active.append(row)
+        path = self.home / "list.xlsx"
+        book.save(path)
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(path), "")):
+            self.press("Ctrl+I")
+            self.until(lambda: len(self.names()) == 2)
+            self.assertEqual(self.names(), ["<b>Choir</b>", "OH L"])
+            self.assertEqual(self.table.undo_stack.undoText(), "Add 2 sources")
+            path.write_bytes(path.read_bytes()[:900])
+            self.press("Ctrl+I")
+            self.until(lambda: self.said)
+        self.assertIn("list.xlsx: it is not a spreadsheet", self.said[-1])
+        self.undo_all()
+        self.assertEqual(self.names(), [])
 
     def test_a_list_is_pasted_as_one_step(self):
         QApplication.clipboard().setText("\n".join(ELEVEN))

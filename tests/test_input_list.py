@@ -2,17 +2,22 @@
 
 import csv
 import io
+import random
 import tempfile
 import unittest
+import zipfile
+from datetime import date
 from pathlib import Path
 
 from hypothesis import given
 from hypothesis import strategies as st
+from openpyxl import Workbook
 
 from ennead.edits.session import add_source
 from ennead.files.errors import FileTrouble
 from ennead.files.exports import export_list
-from ennead.files.input_list import csv_text, list_csv, read_lines, read_list_file
+from ennead.files.input_list import MOST_LINES, csv_text, list_csv, read_lines, read_list_file
+from ennead.files.spreadsheet import MOST_BYTES
 from ennead.planning.guessing import guess
 from ennead.studio.document import empty_studio
 from ennead.survey.survey import Survey
@@ -53,6 +58,18 @@ class Reading(unittest.TestCase):
             self.assertRaises(FileTrouble, read_list_file, path)
             self.assertRaises(FileTrouble, read_list_file, Path(held) / "none.csv")
 
+    def test_a_file_far_too_long_is_refused_whole(self):
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "log.csv"
+            path.write_text("name\n" + "Kick\n" * MOST_LINES)
+            self.assertEqual(len(read_list_file(path)), MOST_LINES)
+            for text in ("name\n" + "Kick\n" * (MOST_LINES + 1), "Kick\n" * 100_000):
+                path.write_text(text)
+                with self.assertRaisesRegex(FileTrouble, r"log.csv: it has [0-9,]+ lines; an input list has 5,000"):
+                    read_list_file(path)
+            path.write_bytes(b"\0" * 21_000_000)
+            self.assertRaisesRegex(FileTrouble, "far longer", read_list_file, path)
+
     @given(st.text(max_size=300))
     def test_any_text_is_read_into_a_list_a_session_takes(self, text):
         studio = empty_studio()
@@ -73,6 +90,80 @@ class Reading(unittest.TestCase):
         self.assertEqual(guess("Bass DI")["di"], "passive")
         self.assertEqual(guess("Room pair")["channels"], 2)
         self.assertEqual((guess("Kazimir"), guess("Dishwasher")), ({}, {}))
+
+    def test_places_are_guessed_from_those_there_are_and_from_rooms(self):
+        there = ("Boathouse", "Boathouse loft", "A", "Hall")
+        for name, place in (
+            ("Fiddle, boathouse loft", "Boathouse loft"), ("Boathouse spot", "Boathouse"), ("HALL pair", "Hall"),
+            ("Vox booth", "Booth"), ("Challenger", None), ("A guitar", None), ("Room L", None),
+        ):  # fmt: skip
+            facts = guess(name, there)
+            self.assertEqual((facts.get("place"), "place" in facts.get("guessed", ())), (place, place is not None), name)
+        self.assertEqual([s["place"] for s in read_lines("Vox booth\nPad, boathouse", there)], ["Booth", "Boathouse"])
+        (said,) = read_lines("name;place\nVox booth;Hall")
+        self.assertEqual((said["place"], said["guessed"]), ("Hall", ("kind", "phantom")))
+
+
+class Spreadsheets(unittest.TestCase):
+    def setUp(self):
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.path = Path(held.name) / "list.xlsx"
+
+    def write(self, *sheets):
+        book = Workbook()
+        for number, rows in enumerate(sheets):
+            sheet = book.active if number == 0 else book.create_sheet()
+            for row in rows:
+                sheet.append(row)
+        book.save(self.path)
+
+    def test_the_first_sheet_with_anything_in_it_is_the_list(self):
+        self.write([], [["No", "Source", "48V", "Stereo", "Room"], [1, "Choir", True, "stereo", "Hall"], [],
+                        [2.0, "=SUM(A1)", None, None, None], [3, 57, "no", None, date(2026, 5, 1)]])  # fmt: skip
+        choir, number = read_list_file(self.path)
+        self.assertEqual((choir["name"], choir["phantom"], choir["channels"], choir["place"]), ("Choir", "needed", 2, "Hall"))
+        # A formula nobody has worked out has no value; a number is a name like any other.
+        self.assertEqual((number["name"], number["phantom"]), ("57", "tolerated"))
+
+    def test_bombs_cut_files_and_other_archives_are_refused_in_a_sentence(self):
+        self.write([["Kick"]] * 20)
+        whole = self.path.read_bytes()
+        with zipfile.ZipFile(self.path, "a", zipfile.ZIP_DEFLATED) as package:
+            package.writestr("xl/more.xml", b"0" * (MOST_BYTES + 1))
+        self.assertLess(self.path.stat().st_size, 100_000)
+        self.assertRaisesRegex(FileTrouble, "unpack to 32 MB", read_list_file, self.path)
+        entities = "".join(f'<!ENTITY e{n} "{f"&e{n - 1};" * 10}">' for n in range(1, 12))
+        bomb = f'<!DOCTYPE s [<!ENTITY e0 "Kick">{entities}]><worksheet>&e11;</worksheet>'
+        self.path.write_bytes(whole)
+        with zipfile.ZipFile(self.path) as package:
+            parts = {name: package.read(name) for name in package.namelist()}
+        with zipfile.ZipFile(self.path, "w") as package:
+            for name, body in parts.items():
+                package.writestr(name, bomb if name.endswith("sheet1.xml") else body)
+        self.assertRaisesRegex(FileTrouble, "list.xlsx: it is not a spreadsheet", read_list_file, self.path)
+        dice = random.Random(4)
+        refused = 0
+        for _ in range(60):
+            bad = bytearray(whole)
+            for _ in range(dice.randint(1, 30)):
+                bad[dice.randrange(4, len(bad))] = dice.randrange(256)
+            self.path.write_bytes(bad[: dice.choice((len(bad), dice.randrange(4, len(bad))))])
+            try:
+                self.assertLessEqual(len(read_list_file(self.path)), 20)
+            except FileTrouble as error:
+                refused += 1
+                self.assertRegex(str(error), r"list\.xlsx: [^\n]+\.$")
+        self.assertGreater(refused, 30)
+        self.write(*[[["Kick"]] * (MOST_LINES + 2)])
+        self.assertRaisesRegex(FileTrouble, "more than 5,001 lines", read_list_file, self.path)
+
+    def test_one_cell_in_the_very_last_row_is_not_waited_for(self):
+        book = Workbook()
+        book.active["A1"] = "Kick"
+        book.active.cell(row=1_048_576, column=16_384, value="Snare")
+        book.save(self.path)
+        self.assertEqual([line["name"] for line in read_list_file(self.path)], ["Kick"])
 
 
 class Writing(unittest.TestCase):

@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from ennead.desk.aside import Aside
 from ennead.desk.preferences import Preferences, backups_folder, draft_path, drafts_folder
 from ennead.desk.worktable import Worktable
 from ennead.studio.document import Studio, empty_studio
@@ -14,7 +15,7 @@ from ennead.studio.errors import EnneadError
 
 _STUDIO = "Ennead studio (*.ennead)"
 _ANY = "Studios (*.ennead *.json)"
-_LISTS = "Lists (*.csv *.txt *.tsv)"
+_LISTS = "Lists (*.csv *.txt *.tsv *.xlsx)"
 _TABLES = "Tables (*.csv *.json *.md)"
 
 
@@ -95,7 +96,9 @@ class FileActions(QObject):
 
         name, _ = QFileDialog.getOpenFileName(self._window, "Read an input list", "", _LISTS)
         if name:
-            self._try(lambda: self.add_lines(read_list_file(Path(name))))
+            places = [p.name for p in self._table.studio.places.values()]
+            Aside(self._window, f"Reading {Path(name).name}", lambda: read_list_file(Path(name), places), self.add_lines,
+                  self._table.said.emit)  # fmt: skip
 
     def add_lines(self, lines: list[dict[str, object]]) -> None:
         """Add the lines of a list to the session as one step."""

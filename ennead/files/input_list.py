@@ -1,17 +1,22 @@
-"""Input lists: typed, pasted from a spreadsheet, read from and written to CSV."""
+"""Input lists: typed, pasted from a spreadsheet, read from CSV and XLSX, written to CSV."""
 
 import csv
 import io
 import re
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, Final
 
 from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.spreadsheet import is_spreadsheet, spreadsheet_rows
 from ennead.planning.guessing import guess
 from ennead.studio.document import Studio
+from ennead.studio.errors import EnneadError
 from ennead.studio.session import KINDS
 
+#: House limits: the longest list a session is made for, and the longest file such a list makes.
 MOST_LINES: Final = 5_000
+_MOST_BYTES: Final = 20_000_000
 _LONGEST: Final = 500
 _COLUMNS: Final = ("name", "kind", "phantom", "channels", "place", "group", "track")
 _HEADINGS: Final[dict[str, str]] = {
@@ -29,22 +34,56 @@ _PHANTOM: Final[dict[str, str]] = {
 _NUMBERED: Final = re.compile(r"^\s*\d{1,3}\s*(?:[.):]\s*|\s+|-\s+)(?=\D)")
 
 
-def read_lines(text: str) -> list[dict[str, Any]]:
+class ListTooLong(EnneadError):
+    """A list with more lines than a session is made for; nothing of it is taken.
+
+    Parameters
+    ----------
+    lines : int
+    """
+
+    def __init__(self, lines: int) -> None:
+        super().__init__(lines)
+        self.lines = lines
+
+    def __str__(self) -> str:
+        return f"The list has {self.lines:,} lines; an input list has {MOST_LINES:,} at most. Cut it down to the lines of this session."
+
+
+def read_lines(text: str, places: Iterable[str] = ()) -> list[dict[str, Any]]:
     """Return the facts of each source of a list: a line each, or a table with tabs, semicolons or commas.
 
     A first line of headings is understood; a first column of numbers is dropped; what a line does not say is
-    guessed from its name and marked as a guess.
+    guessed from its name and marked as a guess. `places` are the names of the places there are.
+
+    Raises
+    ------
+    ListTooLong
     """
-    rows = _rows(text)
+    return read_rows(_rows(text), places)
+
+
+def read_rows(rows: list[list[str]], places: Iterable[str] = ()) -> list[dict[str, Any]]:
+    """Return the facts of each source of a list that has been cut into cells; see `read_lines`.
+
+    Raises
+    ------
+    ListTooLong
+    """
+    if len(rows) > MOST_LINES + 1:
+        raise ListTooLong(len(rows))
     if not rows:
         return []
     headings = [_HEADINGS.get(cell.strip().casefold(), "") for cell in rows[0]]
     if "name" in headings:
         rows = rows[1:]
     else:
-        if len(rows[0]) > 1 and all(row[0].strip().isdecimal() for row in rows):
+        if len(rows[0]) > 1 and all(not row[0].strip() or row[0].strip().isdecimal() for row in rows):
             rows = [row[1:] for row in rows]
         headings = ["name"]
+    if len(rows) > MOST_LINES:
+        raise ListTooLong(len(rows))
+    known = tuple(places)
     lines = []
     for row in rows:
         cells = {h: c.strip() for h, c in zip(headings, row, strict=False) if h}
@@ -52,20 +91,23 @@ def read_lines(text: str) -> list[dict[str, Any]]:
         name = _NUMBERED.sub("", cells.get("name", "")).strip()[:_LONGEST]
         if not name:
             continue
-        facts = guess(name)
+        facts = guess(name, known)
         guessed = tuple(g for g in facts.get("guessed", ()) if g not in said)
         lines.append({**facts, **said, "name": name, "guessed": guessed})
-    return lines[:MOST_LINES]
+    return lines
 
 
 def _rows(text: str) -> list[list[str]]:
     text = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
     lines = [line for line in text.split("\n") if line.strip()]
+    if len(lines) > MOST_LINES + 1:
+        # Counted before it is cut into cells: a log file opened by mistake is refused at once.
+        raise ListTooLong(len(lines))
     if not lines:
         return []
     separator = next((s for s in ("\t", ";", ",") if s in lines[0]), None)
     if separator is None:
-        return [[line] for line in lines]
+        return [[_bare(line)] for line in lines]
     try:
         rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=separator))
     except csv.Error:
@@ -105,28 +147,40 @@ def _loose(cells: list[str]) -> dict[str, Any]:
     return facts
 
 
-def read_list_file(path: Path) -> list[dict[str, Any]]:
-    """Read an input list from a CSV or text file in UTF-8, UTF-16 or Latin-1.
+def read_list_file(path: Path, places: Iterable[str] = ()) -> list[dict[str, Any]]:
+    """Read an input list from an XLSX spreadsheet, or from a CSV or text file in UTF-8, UTF-16 or Latin-1.
 
     Raises
     ------
     FileTrouble
     """
     try:
-        raw = path.read_bytes()
+        with path.open("rb") as file:
+            raw = file.read(_MOST_BYTES + 1)
     except OSError as error:
         raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    if raw[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        text = raw.decode("utf-16", "replace")
-    else:
-        try:
-            text = raw.decode("utf-8-sig")
-        except UnicodeDecodeError:
-            text = raw.decode("latin-1")
-    lines = read_lines(text)
+    try:
+        if is_spreadsheet(raw):
+            lines = read_rows(spreadsheet_rows(path, MOST_LINES + 1), places)
+        elif len(raw) > _MOST_BYTES:
+            raise FileTrouble(path, "it is far longer than an input list can be", "Cut it down to the lines of this session.")
+        else:
+            lines = read_lines(_decoded(raw), places)
+    except ListTooLong as error:
+        what = f"it has {error.lines:,} lines; an input list has {MOST_LINES:,} at most"
+        raise FileTrouble(path, what, "Cut it down to the lines of this session.") from None
     if not lines:
         raise FileTrouble(path, "there is no source in it", "Give a line for each source, its name first.")
     return lines
+
+
+def _decoded(raw: bytes) -> str:
+    if raw[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return raw.decode("utf-16", "replace")
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return raw.decode("latin-1")
 
 
 def list_csv(studio: Studio) -> str:

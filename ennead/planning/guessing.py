@@ -1,6 +1,7 @@
-"""What the words of an input list usually mean: guesses of kind, 48 V, stereo and DI box, marked as guesses."""
+"""What the words of an input list usually mean: guesses of kind, 48 V, stereo, DI box and place, marked as guesses."""
 
 import re
+from collections.abc import Iterable
 from typing import Any, Final
 
 #: Words, the facts they suggest; the first line that matches decides. House defaults, all changeable.
@@ -20,9 +21,18 @@ _WORDS: Final[tuple[tuple[str, dict[str, Any]], ...]] = (
 
 _PAIR: Final = re.compile(r"\b(stereo|pair|st\.?)(\W|$)|\bl/r\b", re.IGNORECASE)
 
+#: Words that name a place wherever they stand in a name; "room" alone is more often a pair of microphones.
+_ROOMS: Final = re.compile(r"(?<!\w)(hall|booth|stage|control room|live room|iso booth|drum room|chapel)(?!\w)", re.IGNORECASE)
 
-def guess(name: str) -> dict[str, Any]:
-    """Return facts guessed from a name, with `guessed` naming them; empty where no word says anything."""
+
+def guess(name: str, places: Iterable[str] = ()) -> dict[str, Any]:
+    """Return facts guessed from a name, with `guessed` naming them; empty where no word says anything.
+
+    Parameters
+    ----------
+    places : iterable of str
+        Names of the places there are; one that stands in the name is where the source is.
+    """
     facts: dict[str, Any] = {}
     for words, meaning in _WORDS:
         if re.search(rf"(?<!\w)(?:{words})(?!\w)", name, re.IGNORECASE):
@@ -30,6 +40,18 @@ def guess(name: str) -> dict[str, Any]:
             break
     if _PAIR.search(name):
         facts["channels"] = 2
+    if place := _place(name, places):
+        facts["place"] = place
     if facts:
         facts["guessed"] = tuple(facts)
     return facts
+
+
+def _place(name: str, places: Iterable[str]) -> str:
+    """Return the longest known place that stands in a name, else a word that means one."""
+    within = name.casefold()
+    known = [p for p in places if len(p) > 1 and re.search(rf"(?<!\w){re.escape(p.casefold())}(?!\w)", within)]
+    if known:
+        return max(known, key=len)
+    room = _ROOMS.search(name)
+    return room[1].capitalize() if room else ""

@@ -31,7 +31,7 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         Fact("48 V" + guess * ("phantom" in source.guessed), source.phantom,
              tuple((p, p) for p in PHANTOMS), lambda p: said(phantom=p)),
         Fact("Width", str(source.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
-        Fact("Place", studio.places[source.place].name if source.place else "", edit=lambda t: said(place=t)),
+        Fact("Place" + guess * ("place" in source.guessed), studio.places[source.place].name if source.place else "", edit=lambda t: said(place=t)),
         Fact("Group", source.group, edit=lambda t: said(group=t)),
         Fact("Track", source.track, edit=lambda t: said(track=t)),
     ]  # fmt: skip

@@ -154,8 +154,9 @@ class ListModel(QAbstractTableModel):
         from ennead.edits.session import add_source
         from ennead.planning.guessing import guess
 
-        facts = guess(text)
+        facts = guess(text, (p.name for p in self._table.studio.places.values()))
         last = self.source_at(len(self._ids) - 1)
         if last is not None:
-            facts |= {"place": last.place, "group": last.group}
+            # What stands above goes on, unless the name itself names a place.
+            facts = {"place": last.place, "group": last.group} | facts
         return change(f"Add {text[:40]}", add_source, text, **facts)

@@ -10,6 +10,7 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.worktable import Worktable
 from ennead.standards.rates import RATES_HZ, rate_text
+from ennead.studio.errors import EnneadError
 
 
 class SessionSheet(SheetFrame):
@@ -75,7 +76,11 @@ class SessionSheet(SheetFrame):
         from ennead.edits.session import add_source
         from ennead.files.input_list import read_lines
 
-        lines = read_lines(text)
+        try:
+            lines = read_lines(text, (p.name for p in self._table.studio.places.values()))
+        except EnneadError as error:
+            self._table.said.emit(str(error))
+            return
         if not lines:
             self._table.said.emit("There is no list on the clipboard. Copy a line for each source, its name first.")
             return
