@@ -9,6 +9,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton
 
 from ennead.demo.skerry import skerry
+from ennead.desk.handbook import Handbook
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
 from ennead.desk.widgets.finder import everything, matching
@@ -321,10 +322,20 @@ class Looks(DeskCase):
     def test_keys_and_about_are_told(self):
         told = []
         with mock.patch.object(QMessageBox, "exec", lambda box: told.append(box.text())):
-            self.press("F1")
-            self.window.about()
+            self.press("Shift+F1")
+            self.window.help.about()
         self.assertIn("Ctrl+K", told[0])
         self.assertIn("Never lift a safety earth", told[1])
+
+    def test_the_handbook_opens_at_the_page_of_the_sheet(self):
+        self.press("Alt+2", "F1")
+        (book,) = self.window.findChildren(Handbook)
+        self.assertTrue(book.isVisible())
+        text = book.text.toPlainText()
+        self.assertTrue(text.startswith("Profiles: describing a box"))
+        # Marks that Markdown should have turned into form would be seen.
+        self.assertNotRegex(text, r"\*\*|^#|\|---")
+        book.reject()
 
     def test_a_fault_of_the_program_is_said_and_kept(self):
         try:

@@ -1,8 +1,9 @@
 """Describing boxes: seven answers, pasted lists, rows of text, wrong profiles explained at the place, the user's shelf."""
 
+import json
 import tempfile
 import unittest
-from dataclasses import replace
+from dataclasses import fields, replace
 from pathlib import Path
 
 from ennead.edits.cables import connect
@@ -10,6 +11,7 @@ from ennead.edits.profiles import change_profile
 from ennead.edits.settings import set_mode, set_phantom
 from ennead.files.errors import FileTrouble
 from ennead.files.profile_rows import profile_rows, read_rows, row_of
+from ennead.files.profile_schema import profile_schema
 from ennead.files.profile_text import fold_keys, profile_toml
 from ennead.files.profiles import read_profile, shelf, shelf_profile, spread
 from ennead.files.user_shelf import drop_profile, keep_profile, user_profiles
@@ -19,8 +21,11 @@ from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.signals import Signal
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Settings
+from ennead.studio.profile import Profile
 from ennead.survey.unit_view import view_unit
 from tests.builders import EXPANDER, INTERFACE, end, rig
+
+ROOT = Path(__file__).resolve().parent.parent
 
 PASTED = "\n".join(
     [*(f"Analogue {n}" for n in range(1, 9)), "S/PDIF L", "S/PDIF R", *(f"Loopback {n}" for n in range(1, 5)),
@@ -58,6 +63,17 @@ class Shipped(unittest.TestCase):
                 self.assertEqual([replace(b, key="") for m in again.driver_maps for b in (*m.inputs, *m.outputs)],
                                  [replace(b, key="") for m in profile.driver_maps for b in (*m.inputs, *m.outputs)])  # fmt: skip
                 self.assertEqual(replace(again, driver_maps=()), replace(profile, driver_maps=()))
+
+    def test_the_handbook_s_example_and_the_published_schema_are_true(self):
+        page = next((ROOT / "ennead" / "data" / "handbook").glob("*profiles.md")).read_text(encoding="utf-8")
+        example = read_profile(page.split("```")[1], "the handbook")
+        self.assertEqual(spans(example, 48_000), [("Mic", 1, 2), ("Loopback", 3, 4), ("ADAT", 5, 12)])
+        self.assertEqual(spans(example, 96_000)[-1], ("ADAT", 5, 8))
+        published = json.loads((ROOT / "docs" / "profile.schema.json").read_text(encoding="utf-8"))
+        self.assertEqual(published, json.loads(json.dumps(profile_schema())))
+        self.assertEqual(set(published["properties"]) | {"id"}, {f.name for f in fields(Profile)})
+        self.assertIn("Forty-one plain types", page)
+        self.assertEqual(len(shelf()), 41)
 
     def test_folding_is_the_inverse_of_spreading(self):
         for keys in (["a1", "a2", "a3"], ["a1", "a3"], ["a01", "a02"], ["x"], ["a9", "a10", "b10"], ["a1_in", "a2_in"]):

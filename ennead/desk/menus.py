@@ -32,7 +32,8 @@ _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
     ("&View", "Text &larger", "Ctrl++", "text_larger"),
     ("&View", "Text &smaller", "Ctrl+-", "text_smaller"),
     ("&View", "Text at &100 %", "Ctrl+0", "text_normal"),
-    ("&Help", "&Keys", "F1", "show_keys"),
+    ("&Help", "&Handbook", "F1", "show_handbook"),
+    ("&Help", "&Keys", "Shift+F1", "show_keys"),
     ("&Help", "&About Ennead", "", "about"),
 )
 

@@ -5,11 +5,10 @@ from collections.abc import Callable
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ennead import __version__
 from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
 from ennead.desk.margin.margin import Margin
 from ennead.desk.menus import add_choices, all_actions, build_menus, fill_menus
@@ -18,6 +17,7 @@ from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheet_box import SheetBox
 from ennead.desk.theme.style import apply_theme
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.message import tell
 from ennead.desk.widgets.rail import Rail
 from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
@@ -30,20 +30,6 @@ if TYPE_CHECKING:
     from ennead.desk.sheets.rig.sheet import RigSheet
     from ennead.studio.profile import Profile
 
-_KEYS = (
-    ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
-    ("Ctrl+K", "find anything by name, number or label"),
-    ("F8, Ctrl+.", "go to the next finding; take its first fix"),
-    ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step"),
-    ("Enter, Tab", "input list: next line, next column; Ctrl+V pastes a list"),
-    ("Ctrl+B, Ctrl+Shift+B", "describe a box; edit the selected one's description"),
-    ("arrows, Enter", "rig: go to a port, connect it; Delete pulls its cable"),
-    ("Ctrl+Return", "lines: allocate; again: take what is proposed; Escape: drop it"),
-    ("digits, Enter", "lines: bring the selected line to that driver input"),
-    ("Ctrl++, Ctrl+-, Ctrl+0", "text larger, smaller, 100 %"),
-)
-
-
 class Window(QMainWindow):
     """The main window."""
 
@@ -51,12 +37,15 @@ class Window(QMainWindow):
         super().__init__()
         self.table, self.book, self.preferences = table, book, preferences
         self.setMinimumSize(QSize(760, 480))
+        self.number = 1
         self._tape: TapeView | None = None
         from ennead.desk.box_actions import BoxActions
         from ennead.desk.file_actions import FileActions
+        from ennead.desk.help_actions import HelpActions
 
         self.files = FileActions(table, preferences, self)
         self.boxes = BoxActions(table, book, self, self._take_box)
+        self.help = HelpActions(book, self, lambda: self.number)
         self._build()
         self.menus = build_menus(self)
         self._filled = False
@@ -104,7 +93,7 @@ class Window(QMainWindow):
         self.tally.findings_wanted.connect(self.next_finding)
 
     def _method(self, name: str) -> Callable[[], object]:
-        owner = next(o for o in (self, self.files, self.boxes) if hasattr(o, name))
+        owner = next(o for o in (self, self.files, self.boxes, self.help) if hasattr(o, name))
         found: Callable[[], object] = getattr(owner, name)
         return found
 
@@ -166,6 +155,7 @@ class Window(QMainWindow):
     # -- going about ---------------------------------------------------------------------------
     def go(self, number: int, selection: Selection | None = None) -> None:
         """Show a sheet, and select a thing on it."""
+        self.number = number
         self.rail.choose(number)
         sheet = self.sheets[number]
         self.stack.setCurrentWidget(sheet)
@@ -257,28 +247,6 @@ class Window(QMainWindow):
         self.go(1)
         self.files.read_list()
 
-    def show_keys(self) -> None:
-        """Show the keys."""
-        rows = "\n".join(f"{keys}\n        {what}" for keys, what in _KEYS)
-        self._tell("Keys", rows)
-
-    def about(self) -> None:
-        """Say what this is."""
-        text = (
-            f"Ennead {__version__}\n\nPlans, checks and explains the wiring of a recording studio.\n"
-            "GPL-3.0-or-later. Fonts: B612, under the SIL Open Font License.\n\n"
-            "Ennead never claims that an installation is safe. Never lift a safety earth to cure hum; power off "
-            "before opening or rewiring; local codes and licensed practice come first."
-        )
-        self._tell("About Ennead", text)
-
-    def _tell(self, title: str, text: str) -> None:
-        box = QMessageBox(self)
-        box.setWindowTitle(title)
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(text)
-        box.exec()
-
     def report_fault(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         """Say that the program itself failed; what was done before is on disk, and the details go to a file."""
         import traceback
@@ -295,7 +263,7 @@ class Window(QMainWindow):
         try:
             copy = keeper.rescue()
         except EnneadError as error:
-            self._tell("Not on disk", f"The last edits could not be written anywhere.\n\n{error}")
+            tell(self, "Not on disk", f"The last edits could not be written anywhere.\n\n{error}")
             return
         if copy is not None:
             self.preferences.opened(copy)
