@@ -9,7 +9,7 @@ DEMO := build/skerry-sound-house.ennead
 LAUNCHER = printf '\#!/bin/sh\nPYTHONPATH="%s" exec "%s" -m ennead "$$@"\n' "$(CURDIR)" "$(CURDIR)/$(PY)" > $(VENV)/bin/ennead \
 	&& chmod +x $(VENV)/bin/ennead
 
-.PHONY: setup demo test lint screenshots clean
+.PHONY: setup demo test lint bench fuzz screenshots clean
 setup: $(VENV)/app.stamp
 
 $(VENV)/bin/python:
@@ -42,6 +42,16 @@ lint: $(VENV)/dev.stamp
 	$(PY) -m ruff check .
 	$(PY) -m mypy
 	$(VENV)/bin/lint-imports --no-cache
+
+# Parts: make bench PARTS="survey commit window start kills"; KILLS=N sets how often it is killed.
+bench: $(VENV)/dev.stamp
+	@bash tools/system_packages.sh bench
+	@$(PY) -m compileall -q ennead bench
+	$(PY) -m bench $(PARTS) --out build $(if $(KILLS),--kills $(KILLS))
+
+N ?= 2000
+fuzz: $(VENV)/dev.stamp
+	$(PY) -m bench.fuzz $(N)
 
 screenshots: $(VENV)/dev.stamp
 	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py docs/screenshots

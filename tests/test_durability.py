@@ -4,55 +4,136 @@ import copy
 import json
 import os
 import random
-import signal
+import shutil
 import stat
 import subprocess
 import sys
 import tempfile
-import time
 import unittest
 from pathlib import Path
 
+from bench.kills import _rounds
 from ennead.demo.skerry import skerry
+from ennead.edits.house import rename_unit
+from ennead.edits.session import add_source
 from ennead.files.errors import FileTrouble
-from ennead.files.interchange import from_json, to_json
-from ennead.files.studio_file import StudioFile
+from ennead.files.interchange import from_json, read_json, to_json
+from ennead.files.journal import journal_of, journal_state
+from ennead.files.rows import FORMAT_VERSION
+from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 
 ROOT = Path(__file__).resolve().parent.parent
 
-WRITER = """
-import sys
-from pathlib import Path
-from ennead.edits.session import add_source
-from ennead.files.studio_file import StudioFile
-file = StudioFile(Path(sys.argv[1]))
-for n in range(100000):
-    file.commit(add_source(file.studio, f"Edit {n}"))
-    print(n, flush=True)
-"""
+def as_json(*arguments: str) -> dict:
+    # A process of its own: it forks, and this one may hold threads and a window.
+    done = subprocess.run([sys.executable, "-m", "bench.kills", *arguments], cwd=ROOT, capture_output=True, text=True, check=True)
+    return json.loads(done.stdout)
 
 
 class Killed(unittest.TestCase):
-    def test_no_edit_said_to_be_done_is_lost(self):
-        dice = random.Random(8)
+    def test_storage_190_times(self):
+        found = as_json("storage", "190", str(random.randrange(10**6)))
+        self.assertEqual((found["lost"], found["out_of_order"], found["not_opened"]), ([], [], []))
+        self.assertGreater(found["edits_done"], 190)
+
+    def test_window_10_times(self):
+        found = as_json("window", "10", str(random.randrange(10**6)))
+        self.assertEqual((found["lost"], found["out_of_order"], found["not_opened"]), ([], [], []))
+        self.assertGreaterEqual(found["edits_done"], 10)
+
+    def test_a_loss_would_be_seen(self):
+        def claims_too_much(path, _):
+            file = StudioFile(path)
+            file.commit(add_source(file.studio, "Edit 0"))
+            file.close()
+            return [0, 1]
+
+        def breaks(path, _):
+            path.write_bytes(b"")
+            return [0]
+
         with tempfile.TemporaryDirectory() as held:
-            path = Path(held) / "a.ennead"
-            StudioFile(path, create=skerry()).close()
-            before = len(skerry().sources)
-            for _ in range(8):
-                writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], cwd=ROOT, stdout=subprocess.PIPE, text=True)
-                writer.stdout.readline()
-                time.sleep(dice.uniform(0, 0.15))
-                writer.send_signal(signal.SIGKILL)
-                said = 1 + len(writer.stdout.read().splitlines())
-                writer.wait(20)
-                writer.stdout.close()
-                file = StudioFile(path)
-                there = len(file.studio.sources) - before
-                file.close()
-                # One more than was said may be on disk: it was written and not yet reported.
-                self.assertIn(there, (said, said + 1))
-                before += there
+            self.assertEqual(_rounds(Path(held) / "a.ennead", 1, random.Random(1), 0.0, claims_too_much)["lost"], [0])
+            self.assertEqual(len(_rounds(Path(held) / "b.ennead", 2, random.Random(1), 0.0, breaks)["not_opened"]), 2)
+
+
+class CutJournal(unittest.TestCase):
+    """A journal that was cut short or damaged: the file opens on a whole edit, and which is what SQLite itself says."""
+
+    def setUp(self):
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.folder = Path(held.name)
+        path = self.folder / "used.ennead"
+        file = StudioFile(path, create=skerry())
+        self.states = [file.studio]
+        for n in range(6):
+            self.states.append(rename_unit(file.studio, "U1", f"Pier {n}"))
+            file.commit(self.states[-1])
+        self.file, self.journal = path.read_bytes(), journal_of(path).read_bytes()
+        file.close()
+
+    def lay(self, name, journal):
+        path = self.folder / name
+        path.write_bytes(self.file)
+        journal_of(path).write_bytes(journal)
+        return path
+
+    def test_cut_anywhere_it_opens_on_a_whole_edit(self):
+        page = int.from_bytes(self.journal[8:12], "big")
+        frame = 24 + page
+        whole = [32 + n * frame for n in range((len(self.journal) - 32) // frame + 1)]
+        dice = random.Random(3)
+        seen = set()
+        for number, length in enumerate([*whole, *(dice.randrange(1, len(self.journal)) for _ in range(40))]):
+            path = self.lay(f"{number}.ennead", self.journal[:length])
+            state = journal_state(path)
+            file = StudioFile(path)
+            at = self.states.index(file.studio)
+            file.close()
+            seen.add(at)
+            ends = [n for n in whole if n <= length]
+            # Every edit here is one frame or more; the last one has its commit mark on the last whole frame.
+            self.assertEqual(state, "whole" if length in whole[1:] and at == self._edits(ends[-1], frame) else "cut", length)
+        self.assertEqual(seen, set(range(len(self.states))))
+
+    def _edits(self, length, frame):
+        """Count the commit marks in the journal up to a length, and be right only where one ends it."""
+        marks = [int.from_bytes(self.journal[at + 4 : at + 8], "big") for at in range(32, length, frame)]
+        return sum(map(bool, marks)) if marks and marks[-1] else -1
+
+    def test_a_wrong_byte_ends_the_journal_there(self):
+        dice = random.Random(5)
+        for number in range(40):
+            bad = bytearray(self.journal)
+            bad[dice.randrange(32, len(bad))] ^= 1 + dice.randrange(255)
+            path = self.lay(f"{number}.ennead", bytes(bad))
+            state = journal_state(path)
+            file = StudioFile(path)
+            self.assertIn(file.studio, self.states)
+            if file.studio != self.states[-1]:
+                self.assertEqual(state, "cut")
+            file.close()
+
+
+class OlderForm(unittest.TestCase):
+    def test_golden_files_of_form_1_are_read_and_brought_forward(self):
+        golden = ROOT / "tests" / "golden"
+        old = json.loads((golden / "studio-1.json").read_text(encoding="utf-8"))
+        self.assertEqual(old["version"], 1)
+        studio = read_json(golden / "studio-1.json")
+        self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
+        self.assertEqual([c["id"] for c in old["cables"]], list(studio.cables))
+        self.assertEqual((len(studio.as_built.cables), len(studio.as_built.settings)), (10, 9))
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "old.ennead"
+            shutil.copyfile(golden / "studio-1.ennead", path)
+            self.assertEqual(check_head(path), 1)
+            self.assertEqual(read_studio_file(path), studio)
+            self.assertEqual(path.read_bytes(), (golden / "studio-1.ennead").read_bytes())
+            StudioFile(path).close()
+            self.assertEqual(check_head(path), FORMAT_VERSION)
+            self.assertEqual(read_studio_file(path), studio)
 
 
 class SetUp(unittest.TestCase):

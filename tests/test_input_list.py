@@ -13,13 +13,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import Workbook
 
-from ennead.edits.session import add_source
+from ennead.edits.session import add_source, add_sources
 from ennead.files.errors import FileTrouble
 from ennead.files.exports import export_list
 from ennead.files.input_list import MOST_LINES, csv_text, list_csv, read_lines, read_list_file
 from ennead.files.spreadsheet import MOST_BYTES
 from ennead.planning.guessing import guess
 from ennead.studio.document import empty_studio
+from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, plug, rig
 
@@ -164,6 +165,18 @@ class Spreadsheets(unittest.TestCase):
         book.active.cell(row=1_048_576, column=16_384, value="Snare")
         book.save(self.path)
         self.assertEqual([line["name"] for line in read_list_file(self.path)], ["Kick"])
+
+
+class AddingMany(unittest.TestCase):
+    def test_it_is_the_same_as_one_after_the_other(self):
+        lines = read_lines("name,kind,place,channels\nKick,,Hall,1\nOH,,Booth,stereo\nVox hall,ribbon,,1\nBell,,hall,1\n", ["Hall"])
+        one = two = add_source(empty_studio(), "First", place="Hall")
+        for line in lines:
+            one = add_source(one, **line)
+        self.assertEqual(add_sources(two, lines), one)
+        self.assertIs(add_sources(two, []), two)
+        with self.assertRaises(BadValue):
+            add_sources(two, [*lines, {"name": "X", "kind": "kazoo"}])
 
 
 class Writing(unittest.TestCase):

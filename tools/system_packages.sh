@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Sees that the system libraries Qt needs (app) and the tools of the window test (test) are here.
+# Sees that the system libraries Qt needs (app) and the tools of the window test (test) and of the bench (bench) are here.
 # Missing ones are installed by apt-get when root; otherwise the exact command is printed.
 set -eu
 missing=()
@@ -34,6 +34,10 @@ for part in "$@"; do
     test)
         command_ Xvfb xvfb
         command_ xdotool xdotool
+        ;;
+    bench)
+        command_ Xvfb xvfb
+        command_ strace strace
         ;;
     esac
 done

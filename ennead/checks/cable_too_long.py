@@ -1,20 +1,25 @@
 """A digital cable longer than its medium carries cleanly."""
 
 from collections.abc import Iterator
+from typing import Final
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import set_length
 from ennead.edits.change import change
 from ennead.standards.links import LINKS, LONGEST_PLASTIC_FIBRE_M
+from ennead.studio.document import Studio
+from ennead.studio.ids import CableId
 from ennead.survey.survey import Survey
+
+_SHORTEST_M: Final = min(LONGEST_PLASTIC_FIBRE_M, *(link.longest_m for link in LINKS.values()))
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every digital cable beyond the longest sensible length."""
     studio = survey.studio
-    for link in survey.links.values():
-        length = link.of.length_m
-        if not link.digital or length is None:
+    for cable, length in survey.part("long_cables", (studio.cables,), lambda: _long(studio)):
+        link = survey.links.get(cable)
+        if link is None or not link.digital:
             continue
         fibre = studio.port(link.start).connector == "toslink"
         longest = LONGEST_PLASTIC_FIBRE_M if fibre else LINKS[link.sends].longest_m
@@ -34,3 +39,8 @@ def check(survey: Survey) -> Iterator[Finding]:
             (Fix(text, change(text, set_length, link.cable, longest)),),
             (f"planned {length:g} m, longest {longest:g} m ({LINKS[link.sends].source})",),
         )
+
+
+def _long(studio: Studio) -> list[tuple[CableId, float]]:
+    """Return the cables that are too long for one medium at least."""
+    return [(c.id, c.length_m) for c in studio.cables.values() if c.length_m is not None and c.length_m > _SHORTEST_M]

@@ -14,7 +14,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every unit set to follow a socket where no clock arrives."""
     studio = survey.studio
-    for clock in survey.clocks.by_unit.values():
+    for clock in survey.clocks.astray:
         if clock.state != "silent":
             continue
         unit, profile = studio.units[clock.unit], studio.profile_of(clock.unit)

@@ -19,11 +19,8 @@ def check(survey: Survey) -> Iterator[Finding]:
             continue
         start, end = studio.units[link.start.unit].name, studio.units[link.end.unit].name
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
-        silent = tuple(
-            r.source
-            for r in survey.broken_runs
-            if r.source and r.gap and (r.gap.cause, r.gap.unit, r.gap.port) == ("format", link.end.unit, link.end.port)
-        )
+        here = ("format", link.end.unit, link.end.port)
+        silent = tuple(r.source for r in survey.broken_runs if (gap := r.way.gap) and gap[:3] == here and r.source)
         yield Finding(
             "formats_disagree",
             "trouble",

@@ -41,10 +41,12 @@ def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
         fixes.append(Fix(text, change(text, set_rate, slow)))
     short, gone = need.needed - need.available, list[SourceId]()
     for source in reversed(need.sources):
-        if short > 0:
-            gone.append(source)
-            short -= survey.studio.sources[source].channels
-    names = ", ".join(survey.studio.sources[s].name for s in reversed(gone))
-    text = f"Leave out {names}" if len(gone) <= 2 else f"Leave out the last {len(gone)} of them"
+        if short <= 0:
+            break
+        gone.append(source)
+        short -= survey.studio.sources[source].channels
+    text = f"Leave out the last {len(gone)} of them"
+    if len(gone) <= 2:
+        text = f"Leave out {', '.join(survey.studio.sources[s].name for s in reversed(gone))}"
     fixes.append(Fix(text, Change(text, tuple(step(remove_source, s) for s in gone))))
     return tuple(fixes)

@@ -1,6 +1,6 @@
 """Optical is one way: an expander's outputs stay dead unless a second fibre runs back."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import connect, misfit
@@ -35,19 +35,22 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 def _one_way(survey: Survey) -> list[tuple[UnitId, frozenset[str], int]]:
     """Return the units that send digitally, have outputs of their own fed digitally, and get nothing back for them."""
-    arriving = {(n.end.unit, n.end.port) for n in survey.links.values()}
-    sending = {n.start.unit for n in survey.links.values() if n.digital and n.lanes_out}
-    fed_by: dict[int, tuple[frozenset[str], int]] = {}
+    arriving, leaving, profiles = survey.taken, survey.leaving, survey.profiles
     found = []
-    for unit, profile in survey.profiles.items():
-        if unit not in sending:
+    for unit, feeds, fed in survey.part("fed_digitally", (profiles,), lambda: _fed(profiles)):
+        if not feeds.isdisjoint(arriving.get(unit, ())):
             continue
-        if id(profile) not in fed_by:
-            fed_by[id(profile)] = _fed_digitally(profile)
-        feeds, fed = fed_by[id(profile)]
-        if feeds and not any((unit, key) in arriving for key in feeds):
+        ports = profiles[unit].ports
+        if any(n.digital and n.lanes_out for p in ports if p.direction == "out" for n in leaving.get((unit, p.key), ())):
             found.append((unit, feeds, fed))
     return found
+
+
+def _fed(profiles: Mapping[UnitId, Profile]) -> list[tuple[UnitId, frozenset[str], int]]:
+    """Return the units with outputs of their own that digital inputs feed."""
+    kinds = {id(p): p for p in profiles.values()}
+    fed_by = {key: _fed_digitally(profile) for key, profile in kinds.items()}
+    return [(unit, *fed_by[id(profile)]) for unit, profile in profiles.items() if fed_by[id(profile)][0]]
 
 
 def _fed_digitally(profile: Profile) -> tuple[frozenset[str], int]:

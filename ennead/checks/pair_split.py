@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.pair_sits_together import is_pair
+from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
 from ennead.survey.seats import Seat
 from ennead.survey.survey import Survey
@@ -36,15 +37,20 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 def _apart(survey: Survey) -> list[tuple[Source, Seat, Seat]]:
     found = []
-    listed = (survey.studio.sources, survey.studio.current)
-    for source in survey.part("stereo", listed, lambda: _stereo(survey)):
-        cables = [survey.source_cables.get((source.id, c)) for c in (1, 2)]
-        seats = [survey.seat_at.get((c.end.unit, c.end.port)) for c in cables if c is not None]
-        left, right = seats if len(seats) == 2 else (None, None)
+    listed, seat_at = (survey.studio.sources, survey.studio.current, survey.source_cables), survey.seat_at
+    for source, one, other in survey.part("stereo", listed, lambda: _stereo(survey)):
+        left, right = seat_at.get(one), seat_at.get(other)
         if left is not None and right is not None and not is_pair(left, right):
             found.append((source, left, right))
     return found
 
 
-def _stereo(survey: Survey) -> list[Source]:
-    return [s for s in survey.studio.session_sources if s.channels == 2 and s.kind != "digital"]
+def _stereo(survey: Survey) -> list[tuple[Source, tuple[UnitId, str], tuple[UnitId, str]]]:
+    """Return the stereo sources both of whose sides are plugged in, and where."""
+    found = []
+    for source in survey.studio.session_sources:
+        if source.channels == 2 and source.kind != "digital":
+            one, other = survey.source_cables.get((source.id, 1)), survey.source_cables.get((source.id, 2))
+            if one is not None and other is not None:
+                found.append((source, (one.end.unit, one.end.port), (other.end.unit, other.end.port)))
+    return found

@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Cable
+from ennead.studio.ids import SourceId
 from ennead.survey.survey import Survey
 
 
@@ -14,9 +15,9 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source that forbids 48 V and sits on a live XLR."""
     studio = survey.studio
     spoken: set[str] = set()
-    for source_id, cable in survey.plugged:
+    for source_id, cable in survey.part("forbidden_plugged", (survey.plugged, studio.sources), lambda: _forbidding(survey)):
         source = studio.sources[source_id]
-        if source.phantom != "forbidden" or source.id in spoken:
+        if source.id in spoken:
             continue
         port, powered = studio.port(cable.end), survey.powered_socket(cable.end)
         unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
@@ -53,6 +54,11 @@ def check(survey: Survey) -> Iterator[Finding]:
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
         )
+
+
+def _forbidding(survey: Survey) -> list[tuple[SourceId, Cable]]:
+    sources = survey.studio.sources
+    return [(key, cable) for key, cable in survey.plugged if sources[key].phantom == "forbidden"]
 
 
 def _in_bank(survey: Survey, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:

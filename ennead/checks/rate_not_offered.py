@@ -1,21 +1,22 @@
 """Every digital unit must offer the session's rate."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.rates import rate_text
+from ennead.studio.ids import UnitId
+from ennead.studio.profile import Profile
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every cabled or computer-bound digital unit that cannot run at the session's rate."""
     studio = survey.studio
-    for unit in studio.units.values():
-        profile = studio.profiles[unit.profile]
-        if not profile.is_digital or survey.rate_hz in profile.rates_hz:
-            continue
+    rate, profiles = survey.rate_hz, survey.profiles
+    for unit_id in survey.part("rate_not_offered", (profiles, rate), lambda: _without(profiles, rate)):
+        unit, profile = studio.units[unit_id], profiles[unit_id]
         best = max((r for r in profile.rates_hz if r < survey.rate_hz), default=profile.rates_hz[0])
         text = f"Go to {rate_text(best)}"
         offered = ", ".join(rate_text(r) for r in profile.rates_hz)
@@ -30,3 +31,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             (Fix(text, change(text, set_rate, best)),),
             (f"{unit.name} offers {offered}", f"session: {rate_text(survey.rate_hz)}"),
         )
+
+
+def _without(profiles: Mapping[UnitId, Profile], rate: int) -> list[UnitId]:
+    return [u for u, p in profiles.items() if p.is_digital and rate not in p.rates_hz]

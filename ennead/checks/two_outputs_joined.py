@@ -14,7 +14,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every input that holds more than one cable."""
     studio = survey.studio
-    for end, cables in survey.part("two_outputs_joined", (survey.links, survey.plugged), lambda: _joined(survey)):
+    for end, cables in survey.part("two_outputs_joined", (studio.cables, survey.plugged), lambda: _joined(survey)):
         names = " and ".join(studio.end_text(c.start) for c in cables)
         fixes = []
         for cable in cables:
@@ -35,9 +35,9 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 def _joined(survey: Survey) -> list[tuple[PortEnd, list[Cable]]]:
     """Return the inputs that hold several cables, in the order of the cables."""
-    cables = [link.of for link in survey.links.values()] + [cable for _, cable in survey.plugged]
-    taken = [(c.end.unit, c.end.port) for c in cables]
-    if len(set(taken)) == len(taken):
+    cables = [c for c in survey.studio.cables.values() if isinstance(c.start, PortEnd)]
+    cables += [cable for _, cable in survey.plugged]
+    if len({(c.end.unit, c.end.port) for c in cables}) == len(cables):
         return []
     held: dict[PortEnd, list[Cable]] = defaultdict(list)
     for cable in sorted(cables, key=lambda c: number_of(c.id)):

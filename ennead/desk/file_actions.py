@@ -102,12 +102,10 @@ class FileActions(QObject):
 
     def add_lines(self, lines: list[dict[str, object]]) -> None:
         """Add the lines of a list to the session as one step."""
-        from ennead.edits.change import Change, step
-        from ennead.edits.session import add_source
+        from ennead.edits.change import change
+        from ennead.edits.session import add_sources
 
-        steps = tuple(step(add_source, **line) for line in lines)
-        if steps:
-            self._table.do(Change(f"Add {len(steps)} sources", steps))
+        self._table.do(change(f"Add {len(lines)} sources", add_sources, lines))
 
     def write_list(self) -> None:
         """Write the session's input list as CSV."""

@@ -1,5 +1,6 @@
 """Edits of the session: its rate and its input list."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import fields, replace
 from typing import Any
 
@@ -14,6 +15,7 @@ from ennead.studio.session import KINDS, PHANTOMS, Session, Source
 
 MOST_CHANNELS = 2
 _ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS)}
+_KNOWN = {f.name for f in fields(Source)}
 _FREE_TEXT = ("group", "track", "note")
 
 
@@ -59,6 +61,28 @@ def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -
     return _put(studio, replace(studio.current, sources=tuple(order)))
 
 
+def add_sources(studio: Studio, lines: Sequence[Mapping[str, Any]]) -> Studio:
+    """Add many sources at the end of the current session's list; each line holds the facts of one, its name among them.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+        Of the first line that cannot be; nothing is then added.
+    """
+    new: dict[SourceId, Source] = {}
+    for line in lines:
+        facts = dict(line)
+        name = clean_name(facts.pop("name"), "the name of a source")
+        studio, facts = _checked(studio, facts)
+        source_id = SourceId(f"S{studio.counters.get('S', 0) + len(new) + 1}")
+        new[source_id] = Source(source_id, name, **facts)
+    if not new:
+        return studio
+    counters = studio.counters.put("S", studio.counters.get("S", 0) + len(new))
+    studio = replace(studio, sources=studio.sources.put_all(new), counters=counters)
+    return _put(studio, replace(studio.current, sources=(*studio.current.sources, *new)))
+
+
 def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
     """Change facts of a source; a fact a person has changed is no longer a guess.
 
@@ -84,10 +108,9 @@ def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
 
 
 def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
-    known = {f.name for f in fields(Source)}
     for name, value in facts.items():
-        if name not in known:
-            raise BadValue("a fact of a source", name, f"Known are: {', '.join(sorted(known))}.")
+        if name not in _KNOWN:
+            raise BadValue("a fact of a source", name, f"Known are: {', '.join(sorted(_KNOWN))}.")
         if name in _ALLOWED and value not in _ALLOWED[name]:
             raise BadValue(f"the {name} of a source", value, f"Choose {_either(_ALLOWED[name])}.")
         if name in _FREE_TEXT:

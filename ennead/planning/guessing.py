@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import Any, Final
 
 #: Words, the facts they suggest; the first line that matches decides. House defaults, all changeable.
@@ -19,6 +20,11 @@ _WORDS: Final[tuple[tuple[str, dict[str, Any]], ...]] = (
     (r"bass|e-?guitar|electric guitar|gtr|guitar|e-?git", {"kind": "instrument", "phantom": "tolerated"}),
 )  # fmt: skip
 
+def _whole_words(pattern: str) -> re.Pattern[str]:
+    return re.compile(rf"(?<!\w)(?:{pattern})(?!\w)", re.IGNORECASE)
+
+
+_PATTERNS: Final = tuple((_whole_words(words), meaning) for words, meaning in _WORDS)
 _PAIR: Final = re.compile(r"\b(stereo|pair|st\.?)(\W|$)|\bl/r\b", re.IGNORECASE)
 
 #: Words that name a place wherever they stand in a name; "room" alone is more often a pair of microphones.
@@ -34,8 +40,8 @@ def guess(name: str, places: Iterable[str] = ()) -> dict[str, Any]:
         Names of the places there are; one that stands in the name is where the source is.
     """
     facts: dict[str, Any] = {}
-    for words, meaning in _WORDS:
-        if re.search(rf"(?<!\w)(?:{words})(?!\w)", name, re.IGNORECASE):
+    for words, meaning in _PATTERNS:
+        if words.search(name):
             facts = dict(meaning)
             break
     if _PAIR.search(name):
@@ -49,9 +55,14 @@ def guess(name: str, places: Iterable[str] = ()) -> dict[str, Any]:
 
 def _place(name: str, places: Iterable[str]) -> str:
     """Return the longest known place that stands in a name, else a word that means one."""
-    within = name.casefold()
-    known = [p for p in places if len(p) > 1 and re.search(rf"(?<!\w){re.escape(p.casefold())}(?!\w)", within)]
-    if known:
-        return max(known, key=len)
+    found = [place for place, pattern in _known(tuple(places)) if pattern.search(name)]
+    if found:
+        return max(found, key=len)
     room = _ROOMS.search(name)
     return room[1].capitalize() if room else ""
+
+
+@lru_cache(maxsize=4)
+def _known(places: tuple[str, ...]) -> tuple[tuple[str, re.Pattern[str]], ...]:
+    """Return a pattern for each place; a letter alone stands in too many names to mean one."""
+    return tuple((p, _whole_words(re.escape(p))) for p in places if len(p) > 1)

@@ -2,21 +2,14 @@
 
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
 from ennead.studio.house import Host
 from ennead.studio.ids import CableId, HostId, UnitId
 from ennead.studio.profile import Profile
-from ennead.survey.links import Link
-
-
-class Arrival(NamedTuple):
-    """A cable that brings a clock, and from whom."""
-
-    cable: CableId
-    unit: UnitId
-
+from ennead.survey.links import Arrival, Link
 
 State = Literal["leads", "locked", "silent", "adrift", "ring"]
 
@@ -56,6 +49,7 @@ class Domain:
     units: tuple[UnitId, ...]
     leaders: tuple[UnitId, ...]
     possible: Mapping[UnitId, Mapping[UnitId, str]]
+    all_locked: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,19 +66,22 @@ class Clocks:
     domains: tuple[Domain, ...]
     of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]]
 
+    @property
+    def astray(self) -> Iterator[UnitClock]:
+        """The units that are not locked."""
+        for domain, clocks in self.of_ground.values():
+            if domain.all_locked:
+                continue
+            yield from (c for c in clocks.values() if c.hops < 0)
+
     def domain_of(self, unit: UnitId) -> Domain:
         """Return the domain a digital unit is in."""
         return next(d for d in self.domains if unit in d.units)
 
 
-def clock_arrivals(profiles: Mapping[UnitId, Profile], links: Iterable[Link]) -> dict[tuple[UnitId, str], Arrival]:
+def clock_arrivals(links: Iterable[Link]) -> dict[tuple[UnitId, str], Arrival]:
     """Return where a clock arrives: at each input with an agreeing digital cable from a unit that has one."""
-    digital = {u for u, p in profiles.items() if p.is_digital}
-    return {
-        (link.end.unit, link.end.port): Arrival(link.cable, link.start.unit)
-        for link in links
-        if link.digital and link.agrees and link.start.unit in digital and link.end.unit in digital
-    }
+    return dict([link.clock for link in links if link.clock is not None])
 
 
 def survey_clock(
@@ -111,19 +108,18 @@ def survey_clock(
     clocks: dict[UnitId, UnitClock] = {}
     domains = []
     of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]] = {}
-    at: dict[UnitId, list[object]] = {u: [] for u in digital}
+    at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
     for (unit, port), arrival in arrivals.items():
         at[unit].append((port, arrival))
-    onward = _onward(digital, arrivals)
-    own = {u: c.key for u, p in digital.items() for c in p.clock_sources[::-1] if c.port is None}
     for members in _components(digital, arrivals, hosts):
         # The profile's address stands for it: the survey before the edit still holds it.
         ground = tuple([(menus[u], id(digital[u]), *at[u]) for u in members])
         was = previous.of_ground.get((members, ground)) if previous is not None else None
         if was is None:
             standing = {u: _stand(u, menus, digital, arrivals) for u in members}
+            locked = all(c.hops >= 0 for c in standing.values())
             leaders = tuple(u for u in members if standing[u].state == "leads")
-            was = Domain(members, leaders, Leaders(members, onward, own)), standing
+            was = Domain(members, leaders, _possible(members, digital, at), locked), standing
         of_ground[members, ground] = was
         domains.append(was[0])
         clocks |= was[1]
@@ -162,24 +158,27 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 def _components(
     digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host]
 ) -> list[tuple[UnitId, ...]]:
-    joined: dict[UnitId, set[UnitId]] = {u: {u} for u in digital}
-    pairs = [(arrival.unit, unit) for (unit, _), arrival in arrivals.items()]
+    root: dict[UnitId, UnitId] = {u: u for u in digital}
+
+    def find(unit: UnitId) -> UnitId:
+        while root[unit] != unit:
+            root[unit] = unit = root[root[unit]]
+        return unit
+
+    # A fibre each way joins two units once.
+    pairs = list({(arrival.unit, unit) for (unit, _), arrival in arrivals.items()})
     for host in hosts.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
         on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
         pairs += list(pairwise(on_it))
     for one, other in pairs:
-        if joined[one] is not joined[other]:
-            both = joined[one] | joined[other]
-            for unit in both:
-                joined[unit] = both
-    done: set[UnitId] = set()
-    components = []
+        if root[one] is not root[other]:
+            root[find(one)] = find(other)
+    # In the order of the units, within a domain and among them.
+    members: dict[UnitId, list[UnitId]] = {}
     for unit in digital:
-        if unit not in done:
-            done |= joined[unit]
-            components.append(tuple(u for u in digital if u in joined[unit]))
-    return components
+        members.setdefault(find(unit), []).append(unit)
+    return [tuple(units) for units in members.values()]
 
 
 class Leaders(Mapping[UnitId, dict[UnitId, str]]):
@@ -192,10 +191,10 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
         self, members: tuple[UnitId, ...], onward: Mapping[UnitId, list[tuple[UnitId, str]]], own: Mapping[UnitId, str]
     ) -> None:
         self._members, self._onward, self._own = members, onward, own
-        self._able = self._find()
         self._known: dict[UnitId, dict[UnitId, str]] = {}
 
-    def _find(self) -> tuple[UnitId, ...]:
+    @cached_property
+    def _able(self) -> tuple[UnitId, ...]:
         """Return the units that reach all others: if there is one, the last root of a depth-first search is."""
         seen: set[UnitId] = set()
         root = self._members[0]
@@ -246,13 +245,17 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
         return len(self._able)
 
 
-def _onward(
-    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival]
-) -> dict[UnitId, list[tuple[UnitId, str]]]:
-    """Return for every unit whom its cables bring a clock, and the menu entry that takes it."""
-    onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in digital}
-    for (unit, port), arrival in arrivals.items():
-        entry = next((c for c in digital[unit].clock_sources if c.port == port), None)
-        if entry is not None:
-            onward[arrival.unit].append((unit, entry.key))
-    return onward
+def _possible(
+    members: tuple[UnitId, ...], digital: Mapping[UnitId, Profile], at: Mapping[UnitId, list[tuple[str, Arrival]]]
+) -> Leaders:
+    """Return who can lead a domain: whom each unit's cables bring a clock, by the menu entry that takes it."""
+    onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in members}
+    own: dict[UnitId, str] = {}
+    for unit in members:
+        entries = {c.port: c.key for c in digital[unit].clock_sources[::-1]}
+        if None in entries:
+            own[unit] = entries[None]
+        for port, arrival in at[unit]:
+            if port in entries:
+                onward[arrival.unit].append((unit, entries[port]))
+    return Leaders(members, onward, own)

@@ -1,12 +1,20 @@
 """Cables as the signals see them: which ends agree, and how many lanes cross."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from ennead.standards.links import LINKS
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.unit_view import UnitView
+
+
+class Arrival(NamedTuple):
+    """A cable that brings a clock, and from whom."""
+
+    cable: CableId
+    unit: UnitId
 
 
 # Not frozen: freezing costs more than all the rest of making one, and nobody changes what is worked out.
@@ -18,8 +26,12 @@ class Link:
     ----------
     sends, takes : str
         What the output sends and the input is set to take.
+    agrees : bool
+        Whether both ends speak the same format.
     lanes : int
         Audio channels that cross at the rate; zero where the two ends disagree.
+    clock : pair of (unit, port key) and Arrival, or None
+        The input at which it brings a clock.
     of, out_view, in_view : Cable, UnitView, UnitView
         What it was worked out from.
     """
@@ -33,14 +45,11 @@ class Link:
     lanes_out: int
     lanes_in: int
     digital: bool
+    agrees: bool
+    clock: tuple[tuple[UnitId, str], Arrival] | None
     of: Cable
     out_view: UnitView
     in_view: UnitView
-
-    @property
-    def agrees(self) -> bool:
-        """Whether both ends speak the same format."""
-        return self.sends == self.takes or not self.digital
 
     @property
     def label(self) -> str:
@@ -49,26 +58,32 @@ class Link:
 
 
 def link_cables(
-    cables: Mapping[CableId, Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link]
+    cables: Iterable[Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link]
 ) -> dict[CableId, Link]:
     """Return the link of every cable that runs from port to port; what came out before is the same object."""
     links: dict[CableId, Link] = {}
-    for cable in cables.values():
-        if not isinstance(cable.start, PortEnd):
+    for cable in cables:
+        start = cable.start
+        if not isinstance(start, PortEnd):
             continue
-        out_view, in_view = views[cable.start.unit], views[cable.end.unit]
+        out_view, in_view = views[start.unit], views[cable.end.unit]
         was = previous.get(cable.id)
         if was is not None and was.of is cable and was.out_view is out_view and was.in_view is in_view:
             links[cable.id] = was
             continue
-        sends = out_view.formats[cable.start.port]
+        sends = out_view.formats[start.port]
         takes = in_view.formats[cable.end.port]
-        lanes_out, lanes_in = out_view.lanes[cable.start.port], in_view.lanes[cable.end.port]
-        digital = out_view.profile.port_by_key[cable.start.port].is_digital
-        lanes = min(lanes_out, lanes_in) if sends == takes or not digital else 0
+        lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
+        digital = out_view.profile.port_by_key[start.port].is_digital
+        agrees = sends == takes or not digital
+        lanes = min(lanes_out, lanes_in) if agrees else 0
+        clock = None
+        if digital and agrees and out_view.profile.clock_sources and in_view.profile.clock_sources:
+            clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit)
         links[cable.id] = Link(
-            cable.id, cable.start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, cable, out_view, in_view
-        )
+            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, cable,
+            out_view, in_view,
+        )  # fmt: skip
     return links
 
 

@@ -398,13 +398,17 @@ def runs_anew(
     sources : collection of SourceId
         Sources that are plugged otherwise than before.
     """
+    if units:
+        stale = [i for i, run in enumerate(previous) if not units.isdisjoint(run[3][5])]
+    else:
+        stale = []
+    if sources:
+        stale += [i for i, run in enumerate(previous) if run[0] is not None and run[0].id in sources]
     runs = list(previous)
-    for i, run in enumerate(previous):
-        source = run.of
-        if source is None:
-            continue
-        if source.id in sources or (units and not units.isdisjoint(run.way.units)):
-            runs[i] = _run(wires, plugged, source, run.channel)
+    for i in stale:
+        source = previous[i].of
+        if source is not None:
+            runs[i] = _run(wires, plugged, source, previous[i].channel)
     return tuple(runs)
 
 

@@ -1,12 +1,12 @@
 """Seats: every input socket a source could sit in, with the driver number at which it would arrive."""
 
-from collections import Counter
 from collections.abc import Collection, Mapping
-from operator import attrgetter
+from operator import itemgetter
 from typing import Final, NamedTuple
 
-from ennead.studio.house import PortEnd, Unit
-from ennead.studio.ids import UnitId
+from ennead.standards.signals import Signal
+from ennead.studio.house import Cable, PortEnd, Unit
+from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.phantom_way import PASSIVE, powered_socket
@@ -68,6 +68,17 @@ class SeatsOf(NamedTuple):
     faults: Mapping[str, str]
     units: frozenset[UnitId]
     counts: Mapping[str, int]
+    numbered: tuple[tuple[int, Seat], ...]
+    by_socket: Mapping[tuple[UnitId, str], Seat]
+
+
+def taken_inputs(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
+    """Return the inputs of each unit that hold a cable from another unit."""
+    taken: dict[UnitId, set[str]] = {}
+    for cable in cables.values():
+        if isinstance(cable.start, PortEnd):
+            taken.setdefault(cable.end.unit, set()).add(cable.end.port)
+    return taken
 
 
 def find_seats(
@@ -131,12 +142,24 @@ def _seats_of(
             powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
         seats.append(Seat(unit, port, profile, drivers, *converted, broken.get(key, ""), powered_unit, powered_port, by))
     whole = tuple(seats)
-    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole))
+    numbered = tuple((seat.number, seat) for seat in whole)
+    by_socket = {(unit, seat.port.key): seat for seat in whole}
+    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole), numbered, by_socket)
 
 
 def in_order(of_units: Mapping[UnitId, SeatsOf]) -> tuple[Seat, ...]:
     """Return all seats by driver number."""
-    return tuple(sorted((seat for of_unit in of_units.values() for seat in of_unit.seats), key=_number))
+    numbered = [pair for of_unit in of_units.values() for pair in of_unit.numbered]
+    numbered.sort(key=_first)
+    return tuple(map(_second, numbered))
+
+
+def seats_by_socket(of_units: Mapping[UnitId, SeatsOf]) -> dict[tuple[UnitId, str], Seat]:
+    """Return all seats by unit and port key."""
+    found: dict[tuple[UnitId, str], Seat] = {}
+    for of_unit in of_units.values():
+        found |= of_unit.by_socket
+    return found
 
 
 def sum_of_needs(of_units: Mapping[UnitId, SeatsOf]) -> Mapping[str, int]:
@@ -144,7 +167,7 @@ def sum_of_needs(of_units: Mapping[UnitId, SeatsOf]) -> Mapping[str, int]:
     return {need: sum(of_unit.counts[need] for of_unit in of_units.values()) for need in NEEDS}
 
 
-_number = attrgetter("number")
+_first, _second = itemgetter(0), itemgetter(1)
 
 
 def units_with_faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
@@ -160,21 +183,20 @@ def seat_at(seats: tuple[Seat, ...], end: PortEnd) -> Seat | None:
 def count_by_need(seats: tuple[Seat, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use: the same socket may serve several."""
     counts = dict.fromkeys(NEEDS, 0)
-    # A house has hundreds of sockets and a handful of different ones.
-    alike: Counter[tuple[int, int, bool]] = Counter()
-    ports: dict[int, Port] = {}
+    # Sockets that can do the same stand beside each other, so that most of them are one more of those before.
+    alike: dict[tuple[tuple[Signal, ...], bool, bool], int] = {}
     for seat in seats:
         if not seat.fault:
-            ports[id(seat.port)] = seat.port
-            alike[id(seat.port), len(seat.drivers), seat.powered_port in seat.powered_by.bank_of_port] += 1
-    for (which, channels, phantom), times in alike.items():
-        port = ports[which]
-        counts["all"] += channels * times
-        if port.is_digital:
-            counts["digital"] += channels * times
-        for need in port.carries:
+            port = seat.port
+            what = port.carries, port.is_digital, seat.powered_port in seat.powered_by.bank_of_port
+            alike[what] = alike.get(what, 0) + len(seat.drivers)
+    for (carries, digital, phantom), channels in alike.items():
+        counts["all"] += channels
+        if digital:
+            counts["digital"] += channels
+        for need in carries:
             if need in ("mic", "line", "hiz"):
-                counts[need] += times
-        if phantom and "mic" in port.carries:
-            counts["phantom"] += times
+                counts[need] += channels
+        if phantom and "mic" in carries:
+            counts["phantom"] += channels
     return counts

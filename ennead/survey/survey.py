@@ -10,12 +10,20 @@ from ennead.studio.house import Cable, PortEnd, Settings, SourceEnd
 from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.balance import Wanted, wanted_by_need
-from ennead.survey.clock import Arrival, Clocks, clock_arrivals, survey_clock
-from ennead.survey.links import Link, link_cables, links_by_start
+from ennead.survey.clock import Clocks, clock_arrivals, survey_clock
+from ennead.survey.links import Arrival, Link, link_cables, links_by_start
 from ennead.survey.numbering import Numbering, number_channels
 from ennead.survey.phantom_way import PASSIVE, passive_sockets
 from ennead.survey.runs import Run, Wires, output_runs, runs_anew, source_runs
-from ennead.survey.seats import Seat, find_seats, in_order, sum_of_needs, units_with_faults
+from ennead.survey.seats import (
+    Seat,
+    find_seats,
+    in_order,
+    seats_by_socket,
+    sum_of_needs,
+    taken_inputs,
+    units_with_faults,
+)
 from ennead.survey.unit_view import UnitView, view_unit
 
 T = TypeVar("T")
@@ -122,15 +130,20 @@ class Survey:
     def _make_views(self) -> dict[UnitId, UnitView]:
         rate, profiles = self.rate_hz, self.profiles
         old: dict[Any, UnitView] = self._was("kinds") or {}
+        before = self._before.get("views")
+        set_before, made_before, views_before = (*before[0][:2], before[1]) if before and before[0][2] == rate else ({}, {}, {})
         kinds: dict[Any, UnitView] = {}
         views: dict[UnitId, UnitView] = {}
         for unit, settings in self.settings.items():
             profile = profiles[unit]
+            if set_before.get(unit) is settings and made_before.get(unit) is profile:
+                views[unit] = views_before[unit]
+                continue
             # The profile itself is held by the view, so its address stands for it as long as the view does.
             key = (id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), rate)
             view = kinds.get(key) or old.get(key)
             kinds[key] = views[unit] = view or view_unit(profile, settings, rate)
-        self._beside("views", kinds)
+        self._beside("views", old | kinds)
         return views
 
     @cached_property
@@ -143,10 +156,16 @@ class Survey:
     def links(self) -> dict[CableId, Link]:
         """Every cable between two ports."""
         cables, views = self.studio.cables, self.views
-        links: dict[CableId, Link] = self._steady(
-            "links", (cables, views), lambda: link_cables(cables, views, self._was("links") or {})
-        )
+        links: dict[CableId, Link] = self._steady("links", (cables, views), self._make_links)
         return links
+
+    def _make_links(self) -> dict[CableId, Link]:
+        cables = self.studio.cables
+        before = self._before.get("links")
+        old: dict[CableId, Link] = before[1] if before is not None else {}
+        # While no cable changes, those that are links are known: most cables of a house are microphones'.
+        those = [link.of for link in old.values()] if before is not None and before[0][0] is cables else cables.values()
+        return link_cables(those, self.views, old)
 
     @cached_property
     def leaving(self) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
@@ -190,10 +209,10 @@ class Survey:
         was = self._was("arrivals")
 
         def find() -> dict[tuple[UnitId, str], Arrival]:
-            found = clock_arrivals(profiles, links.values())
+            found = clock_arrivals(links.values())
             return was if was == found else found
 
-        arrivals = self.part("arrivals", (profiles, links), find)
+        arrivals = self.part("arrivals", (links,), find)
         reads = (menus, profiles, arrivals, hosts)
         return self.part("clocks", reads, lambda: survey_clock(*reads, self._was("clocks")))
 
@@ -207,21 +226,24 @@ class Survey:
     def _make_runs(self, reads: tuple[object, ...]) -> tuple[Run, ...]:
         wires, plugged = self.wires, self.source_cables
         before = self._before.get("runs")
-        if before is None or before[0][0] is not reads[0] or before[0][1] is not reads[1] or wires.changed is None:
+        if before is None or before[0][0] is not reads[0] or before[0][1] is not reads[1]:
+            return source_runs(self.studio, wires, plugged)
+        # The very same wires still tell of the edit before this one.
+        units = wires.changed if before[0][3] is not wires else frozenset()
+        if units is None:
             return source_runs(self.studio, wires, plugged)
         old: Any = before[0][2]
         plugs: set[Any] = set()
         if old is not plugged:
             plugs = {key[0] for key, cable in plugged.items() if old.get(key) is not cable}
             plugs |= {key[0] for key in old if key not in plugged}
-        units = wires.changed if before[0][3] is not wires else frozenset()
         return _same(before[1], runs_anew(wires, plugged, before[1], units, plugs))
 
     @cached_property
     def broken_runs(self) -> tuple[Run, ...]:
         """The input runs that end too early."""
         runs = self.runs
-        return self.part("broken_runs", (runs,), lambda: tuple(r for r in runs if r.way.gap is not None))
+        return self.part("broken_runs", (runs,), lambda: tuple([r for r in runs if r[3][3] is not None]))
 
     @cached_property
     def output_runs(self) -> tuple[Run, ...]:
@@ -247,12 +269,15 @@ class Survey:
         return self.part("seats", (self.wires, self.faults, self.links), self._make_seats)
 
     def _make_seats(self) -> tuple[Seat, ...]:
-        taken: dict[UnitId, set[str]] = {}
-        for link in self.links.values():
-            taken.setdefault(link.end.unit, set()).add(link.end.port)
-        of_units = find_seats(self.wires, self.faults, taken, self._was("seats_of") or {})
+        of_units = find_seats(self.wires, self.faults, self.taken, self._was("seats_of") or {})
         self._beside("seats", of_units)
         return _same(self._was("seats") or (), in_order(of_units))
+
+    @cached_property
+    def taken(self) -> Mapping[UnitId, set[str]]:
+        """The inputs of each unit that hold a cable from another unit."""
+        cables = self.studio.cables
+        return self.part("taken", (cables,), lambda: taken_inputs(cables))
 
     @cached_property
     def inputs_by_need(self) -> Mapping[str, int]:
@@ -294,5 +319,4 @@ class Survey:
     @cached_property
     def seat_at(self) -> Mapping[tuple[UnitId, str], Seat]:
         """The seats by unit and port key."""
-        seats = self.seats
-        return self.part("seat_at", (seats,), lambda: {(s.unit, s.port.key): s for s in seats})
+        return self.part("seat_at", (self.seats,), lambda: seats_by_socket(self._held["seats_of"][1]))

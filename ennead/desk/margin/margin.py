@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -111,14 +112,14 @@ class Margin(QScrollArea):
         label.setWordWrap(True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         label.setFont(self._book.now.font(size, bold=bold, mono=mono))
-        label.setStyleSheet(f"color: {getattr(self._book.now.palette, colour)};")
+        set_tone(label, colour)
         label.setMinimumWidth(0)
         return label
 
     def _rule(self, column: QVBoxLayout) -> None:
         line = QFrame()
         line.setFixedHeight(1)
-        line.setStyleSheet(f"background: {self._book.now.palette.hairline};")
+        line.setObjectName("hairline")
         column.addSpacing(self._book.now.px(3))
         column.addWidget(line)
 

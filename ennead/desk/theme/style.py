@@ -92,6 +92,15 @@ def sheet(theme: Theme) -> str:
         background: transparent; border: none; width: 0; height: 0; }}
     QSplitter::handle {{ background: {p.hairline}; }}
     QDialog {{ background: {p.ground}; }}
+    QLabel[tone="ink"], #tally QPushButton[tone="ink"] {{ color: {p.ink}; }}
+    QLabel[tone="soft"] {{ color: {p.soft}; }}
+    QLabel[tone="accent"] {{ color: {p.accent}; }}
+    QLabel[tone="trouble"], #tally QPushButton[tone="trouble"] {{ color: {p.trouble}; }}
+    QLabel[tone="caution"], #tally QPushButton[tone="caution"] {{ color: {p.caution}; }}
+    #tally QPushButton {{ border: none; padding: {px(4)}px {px(6)}px; font-weight: normal; }}
+    #tally QPushButton[tone="trouble"], #tally QPushButton[tone="caution"] {{ font-weight: bold; }}
+    #tally QPushButton:focus, #tally QPushButton:hover {{ background: {p.selection}; }}
+    #hairline {{ background: {p.hairline}; }}
     #margin, #margin QWidget#marginPage {{ background: {p.panel}; }}
     #tally {{ background: {p.panel}; border-top: 1px solid {p.rule}; }}
     #rail {{ background: {p.panel}; }}

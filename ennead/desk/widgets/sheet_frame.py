@@ -5,6 +5,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
 
 
 class SheetFrame(QWidget):
@@ -45,8 +46,9 @@ class SheetFrame(QWidget):
         self.body.setSpacing(theme.px(6))
         self._head.setSpacing(theme.px(8))
         self._title.setFont(theme.font(21, bold=True))
-        self._title.setStyleSheet(f"color: {theme.palette.ink};")
-        self._question.setStyleSheet(f"color: {theme.palette.soft}; font-size: {theme.px(13)}px;")
+        set_tone(self._title, "ink")
+        self._question.setFont(theme.font(13))
+        set_tone(self._question, "soft")
         self._fit_question()
 
 
@@ -76,6 +78,6 @@ class EmptyNote(QWidget):
     def _dress(self) -> None:
         theme = self._book.now
         self._label.setFont(theme.font(17))
-        self._label.setStyleSheet(f"color: {theme.palette.ink};")
+        set_tone(self._label, "ink")
         self._label.setMaximumWidth(theme.px(560))
         self._label.setAlignment(Qt.AlignmentFlag.AlignLeft)

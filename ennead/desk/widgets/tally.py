@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
 from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
@@ -59,7 +60,7 @@ class Tally(QWidget):
     def say(self, sentence: str) -> None:
         """Show a sentence for a while."""
         self._message.setText(sentence)
-        self._message.setStyleSheet(f"color: {self._book.now.palette.trouble};")
+        set_tone(self._message, "trouble")
         self._quiet.start()
 
     def _changed(self) -> None:
@@ -86,7 +87,7 @@ class Tally(QWidget):
 
     def refresh(self) -> None:
         """Show the figures of the studio as it is."""
-        theme, palette = self._book.now, self._book.now.palette
+        theme = self._book.now
         if not self._table.is_settled:
             self.setMinimumHeight(theme.px(34))
             return
@@ -108,20 +109,14 @@ class Tally(QWidget):
         for key, text in texts.items():
             figure = self._figures[key]
             figure.setText(text.replace("&", "&&"))
-            colour = palette.ink if key != "findings" or not loud else getattr(palette, worst)
-            weight = "bold" if key == "findings" and loud else "normal"
-            figure.setStyleSheet(
-                f"QPushButton {{ color: {colour}; border: none; padding: {theme.px(4)}px {theme.px(6)}px;"
-                f" font-weight: {weight}; }}"
-                f"QPushButton:focus, QPushButton:hover {{ background: {palette.selection}; }}"
-            )
-        self._disk.setStyleSheet(f"color: {palette.soft};")
+            set_tone(figure, worst if key == "findings" and loud else "ink")
+        set_tone(self._disk, "soft")
         if not self._disk.text():
             self._show_disk()
         if not self._quiet.isActive():
             step = next_step(survey)
             self._message.setText(f"Next: {step.text} (sheet {step.sheet})." if step else "")
-            self._message.setStyleSheet(f"color: {palette.accent};")
+            set_tone(self._message, "accent")
 
 
 def leader_text(table: Worktable) -> str:

@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QEvent, QMimeData, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QDrag, QHelpEvent, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QDrag, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
 
 from ennead.desk.margin.about_source import source_cables
@@ -64,13 +64,18 @@ class ChartView(Drawing):
         ChartPainter(painter, self.book.now, self.chart, shift).draw(seen.translated(-shift, 0))
 
     def _follow(self) -> None:
-        if self.table.selection.kind != "source":
+        # A chart nobody looks at follows when it is next shown.
+        if self.table.selection.kind != "source" or not self.isVisible():
             return
         self.settle()
         row = self.chart.row_of(self.table.selection.key)
         if row is not None:
             top = row.y - self.chart.head - self.book.now.px(32)
             self.reveal(QRectF(0, top, 1, row.y + row.height - top))
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._follow()
 
     # -- looking -------------------------------------------------------------------------------
     def set_sort(self, sort: Sort) -> None:

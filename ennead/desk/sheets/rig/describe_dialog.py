@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QScrollAr
 from ennead.desk.sheets.rig.box_preview import BoxPreview
 from ennead.desk.sheets.rig.questions import Questions
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
 from ennead.planning.describing import describe_box
 from ennead.studio.errors import EnneadError
 from ennead.studio.profile import Profile
@@ -46,7 +47,7 @@ class DescribeDialog(QDialog):
         self.said = QLabel()
         self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setWordWrap(True)
-        self.said.setStyleSheet(f"color: {theme.palette.soft};")
+        set_tone(self.said, "soft")
         right = QWidget()
         column = QVBoxLayout(right)
         column.addWidget(self.preview)

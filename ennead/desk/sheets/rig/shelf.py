@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBox
 
 from ennead.desk.preferences import shelf_folder
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
 from ennead.studio.profile import Profile
 
@@ -107,7 +108,7 @@ class Shelf(QWidget):
     def _dress(self) -> None:
         theme = self._book.now
         self.setFixedHeight(min(theme.px(170), 250))
-        self.about.setStyleSheet(f"color: {theme.palette.soft};")
+        set_tone(self.about, "soft")
 
     def fill(self) -> None:
         """Read the profiles, when the shelf is first looked at."""

@@ -72,8 +72,8 @@ class SessionSheet(SheetFrame):
 
     def paste(self, text: str) -> None:
         """Add every line of a pasted list to the session as one step."""
-        from ennead.edits.change import Change, step
-        from ennead.edits.session import add_source
+        from ennead.edits.change import change
+        from ennead.edits.session import add_sources
         from ennead.files.input_list import read_lines
 
         try:
@@ -84,4 +84,4 @@ class SessionSheet(SheetFrame):
         if not lines:
             self._table.said.emit("There is no list on the clipboard. Copy a line for each source, its name first.")
             return
-        self._table.do(Change(f"Paste {len(lines)} sources", tuple(step(add_source, **line) for line in lines)))
+        self._table.do(change(f"Paste {len(lines)} sources", add_sources, lines))

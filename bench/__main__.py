@@ -1,0 +1,73 @@
+"""``make bench``: every measured promise in one run, printed and stored as text and JSON."""
+
+import argparse
+import os
+import shutil
+import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from bench import commit_cost, start, survey_cost, window_cost
+from bench.kills import kill_storage, kill_window
+from bench.report import Report
+
+
+@contextmanager
+def _screen() -> Iterator[dict[str, dict[str, str]]]:
+    """Start a screen server where there is one; yield the platforms to measure on."""
+    platforms = {"offscreen": {"QT_QPA_PLATFORM": "offscreen"}}
+    if shutil.which("Xvfb") is None:
+        yield platforms
+        return
+    come, go = os.pipe()
+    with subprocess.Popen(
+        ["Xvfb", "-displayfd", str(go), "-screen", "0", "1400x900x24"], pass_fds=(go,), stderr=subprocess.DEVNULL
+    ) as server:
+        os.close(go)
+        with os.fdopen(come) as pipe:
+            number = pipe.readline().strip()
+        try:
+            yield {"screen": {"QT_QPA_PLATFORM": "xcb", "DISPLAY": f":{number}"}, **platforms}
+        finally:
+            server.terminate()
+
+
+def _kills(report: Report, rounds: int) -> None:
+    report.head("Killed at random moments: edits shown as done that were lost, files that did not open")
+    for name, deed, times in (("storage", kill_storage, rounds), ("window", kill_window, max(10, rounds // 20))):
+        found = deed(times)
+        bad = len(found["lost"]) + len(found["out_of_order"]) + len(found["not_opened"])
+        text = f"{name}: {times} kills, {found['edits_done']} edits done, {bad} times something was wrong"
+        report.figure(f"kills_{name}", bad, text, 0)
+
+
+def main() -> None:
+    """Carry out the parts asked for; all of them where none is."""
+    parts = ("survey", "commit", "window", "start", "kills")
+    asked = argparse.ArgumentParser(prog="make bench")
+    asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
+    asked.add_argument("--out", type=Path, default=Path("build"))
+    asked.add_argument("--kills", type=int, default=1_000)
+    given = asked.parse_args()
+    chosen = given.parts or parts
+    given.out.mkdir(parents=True, exist_ok=True)
+    report = Report()
+    report.say(f"Ennead bench, {time.strftime('%Y-%m-%d %H:%M')}, {os.cpu_count()} processors. Ratios of one run; times are this machine's.")
+    if "survey" in chosen:
+        survey_cost.run(report)
+    if "commit" in chosen:
+        commit_cost.run(report, given.out)
+    if "window" in chosen:
+        window_cost.run(report)
+    if "start" in chosen:
+        with _screen() as platforms:
+            start.run(report, platforms)
+    if "kills" in chosen:
+        _kills(report, given.kills)
+    report.store(given.out)
+
+
+if __name__ == "__main__":
+    main()

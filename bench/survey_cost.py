@@ -1,0 +1,80 @@
+"""What the survey of a large house costs, whole and after one edit, against building a plain graph of the same edges."""
+
+from collections.abc import Callable
+from statistics import mean
+
+import networkx as nx
+
+from bench.large_house import large_house, signal_edges
+from bench.report import Report, turn_about
+from ennead.checks.all_checks import find_all
+from ennead.edits.cables import disconnect
+from ennead.edits.house import rename_unit
+from ennead.edits.settings import set_mode
+from ennead.studio.document import Studio
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.survey.survey import Survey
+
+#: Parts no finding reads; they belong to the survey all the same.
+_PARTS = ("output_runs", "plugged", "seat_at", "powered", "wanted_by_need")
+
+
+def whole(survey: Survey) -> object:
+    """Work out everything that follows from a studio."""
+    for part in _PARTS:
+        getattr(survey, part)
+    return find_all(survey)
+
+
+def edits_of(studio: Studio) -> dict[str, list[Studio]]:
+    """Return the studio after one edit of each kind; of a mode, after each one that some unit has."""
+    cables = list(studio.cables.values())
+    fibre = next(c for c in cables if isinstance(c.start, PortEnd) and c.start.port == "optical_out")
+    mic = next(c for c in cables[len(cables) // 2 :] if isinstance(c.start, SourceEnd))
+    modes = []
+    for unit in studio.units.values():
+        for mode in studio.profile_of(unit.id).modes:
+            now = unit.settings.modes.get(mode.key, mode.default)
+            modes.append(set_mode(studio, unit.id, mode.key, next(c.key for c in mode.choices if c.key != now)))
+    return {
+        "rename": [rename_unit(studio, next(iter(studio.units)), "Another name")],
+        "one microphone cable": [disconnect(studio, mic.id)],
+        "one fibre": [disconnect(studio, fibre.id)],
+        "one mode": modes,
+    }
+
+
+def run(report: Report, rounds: int = 15) -> None:
+    """Measure all of it."""
+    report.head("Survey with findings, against building a networkx.DiGraph of the same edges")
+    per_edge = {}
+    for size in (0.125, 0.25, 0.5, 1.0):
+        studio = large_house(size)
+        edges = signal_edges(studio)
+        ours, graph = turn_about((lambda s=studio: whole(Survey(s)), lambda e=edges: nx.DiGraph(e)), rounds)
+        per_edge[size] = ours / len(edges)
+        text = (
+            f"size {size:g}: {len(studio.units)} units, {len(Survey(studio).runs)} runs, {len(edges)} edges: "
+            f"{ours * 1e3:.1f} ms against {graph * 1e3:.1f} ms: {ours / graph:.2f}"
+        )
+        report.figure(f"survey_size_{size:g}", round(ours / graph, 3), text, 1.5 if size == 1.0 else None)
+    growth = per_edge[1.0] / per_edge[0.125]
+    report.figure("survey_growth", round(growth, 3), f"time an edge at size 1 against size 1/8: {growth:.2f} (1 is linear)")
+    _after_edits(report, studio, rounds)
+
+
+def _after_edits(report: Report, studio: Studio, rounds: int) -> None:
+    report.head("Survey with findings after one edit, against the whole (large house)")
+    before = Survey(studio)
+    whole(before)
+    for name, after in edits_of(studio).items():
+        deeds: list[Callable[[], object]] = [lambda: whole(Survey(studio))]
+        deeds += [lambda s=one: whole(Survey(s, before)) for one in after]
+        full, *each = turn_about(deeds, rounds)
+        ratio = mean(each) / full
+        text = f"{name}: {mean(each) * 1e3:.2f} ms of {full * 1e3:.1f} ms: {ratio:.2f}"
+        if len(after) > 1:
+            text += f", mean of the {len(after)} units that have one ({min(each) / full:.2f} to {max(each) / full:.2f})"
+        report.figure(f"after_{name.replace(' ', '_')}", round(ratio, 3), text, 0.25)
+        if len(after) > 1:
+            report.figures[f"after_{name.replace(' ', '_')}_worst"] = round(max(each) / full, 3)
