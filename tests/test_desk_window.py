@@ -5,8 +5,9 @@ import sqlite3
 from contextlib import closing
 from unittest import mock
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton, QWidget
 
 from ennead.demo.skerry import skerry
 from ennead.desk.handbook import Handbook
@@ -15,12 +16,12 @@ from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contr
 from ennead.desk.widgets.finder import everything, matching
 from ennead.edits.change import Change, change
 from ennead.edits.house import rename_unit
-from ennead.edits.session import add_source, set_rate
+from ennead.edits.session import set_rate
 from ennead.files.anything import read_studio, write_studio
 from ennead.files.studio_file import read_studio_file
 from ennead.planning.allocation import allocate, take
 from ennead.studio.errors import EnneadError
-from tests.builders import INTERFACE, one_fibre, random_edit, rig
+from tests.builders import INTERFACE, one_fibre, plug, random_edit, rig
 from tests.desk_case import DeskCase
 
 
@@ -115,6 +116,7 @@ class Files(DeskCase):
         write_studio(other, skerry())
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(other), "")):
             self.action("open_studio")
+            self.until(lambda: self.studio.name == skerry().name)
         self.assertEqual(self.studio, skerry())
         saved = self.home / "saved"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(saved), "")):
@@ -138,7 +140,9 @@ class Files(DeskCase):
         before = self.studio
         self.window.files.open_path(bad)
         self.assertIn("bad.ennead: it is no Ennead studio", self.said[-1])
+        self.said.clear()
         self.window.files.open_path(self.home / "none.json")
+        self.until(lambda: self.said)
         self.assertIn("none.json: it cannot be read", self.said[-1])
         self.assertIs(self.studio, before)
         self.table.do(change("Rename", rename_unit, "U1", "Pier"))
@@ -308,16 +312,26 @@ class Looks(DeskCase):
                 shots.append(self.window.grab().toImage().pixelColor(400, 60).name().upper())
         self.assertEqual(shots, [PAPER.ground] * 3 + [NIGHT.ground] * 3)
 
-    def test_margin_text_is_never_taken_for_marks(self):
-        self.open(add_source(rig(INTERFACE), "<b>Bell</b> & <img src=x>"))
-        self.table.select(Selection("source", "S1"))
-        self.settle()
-        titles = [w.text() for w in self.window.margin.findChildren(QLabel)]
-        self.assertIn("<b>Bell</b> & <img src=x>", titles)
-        from PyQt6.QtCore import Qt
-
-        for label in self.window.margin.findChildren(QLabel):
-            self.assertEqual(label.textFormat(), Qt.TextFormat.PlainText)
+    def test_text_stays_text_on_every_sheet(self):
+        odd = ("<b>Bell</b> & <img src=x>", "=SUM(A1)", 'He said "no"', "\u202eright to left\u202c", "x" * 500, "鼓 🎻 بيانو", "a & b")
+        studio = rig(INTERFACE)
+        for number, name in enumerate(odd):
+            studio = plug(studio, name, "U1", f"mic{number + 1}", place=name[:80], group=name)
+        studio = rename_unit(studio, "U1", odd[0])
+        self.open(studio)
+        for sheet in (1, 2, 5):
+            self.press(f"Alt+{sheet}")
+            for selection in (Selection("source", "S1"), Selection("unit", "U1"), Selection("port", "U1", "mic1"), NOTHING):
+                self.table.select(selection)
+                self.settle()
+                self.window.grab()
+                for label in self.window.findChildren(QLabel):
+                    told = label.textFormat() == Qt.TextFormat.PlainText or "<" not in label.text()
+                    self.assertTrue(told, label.text())
+                for widget in self.window.findChildren(QWidget):
+                    self.assertNotIn("<b>", widget.toolTip())
+        names = [s.name for s in self.studio.session_sources]
+        self.assertEqual(names, list(odd))
 
     def test_keys_and_about_are_told(self):
         told = []

@@ -139,8 +139,7 @@ def _open_first(window: "Window", path: Path | None) -> None:
     if path is not None:
         from ennead.files.interchange import read_json
 
-        read_json(path)
-        window.files.open_path(path)
+        window.files.begin_draft(read_json(path))
         return
     for last in preferences.recent[:1]:
         try:

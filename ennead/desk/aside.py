@@ -1,11 +1,12 @@
 """Work that takes a while, done aside: the window stays alive, shows that it goes on, and can drop it."""
 
+import contextlib
 import threading
 from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtWidgets import QProgressDialog, QWidget
+from PyQt6.QtWidgets import QLabel, QProgressDialog, QWidget
 
 from ennead.studio.errors import EnneadError
 
@@ -36,7 +37,10 @@ class Aside(QObject):
     ) -> None:  # fmt: skip
         super().__init__(window)
         self._work, self._then, self._failed, self._dropped = work, then, failed, False
-        self._progress = QProgressDialog(f"{saying}…", "Drop it", 0, 0, window)
+        words = QLabel(f"{saying}…")
+        words.setTextFormat(Qt.TextFormat.PlainText)
+        self._progress = QProgressDialog("", "Drop it", 0, 0, window)
+        self._progress.setLabel(words)
         self._progress.setWindowModality(Qt.WindowModality.WindowModal)
         self._progress.setMinimumDuration(_QUIET_MS)
         self._progress.canceled.connect(self._drop)
@@ -50,7 +54,9 @@ class Aside(QObject):
             done = False, str(error)
         except Exception as error:  # noqa: BLE001 - it must come back as a sentence, or the window would wait for ever
             done = False, f"That could not be done ({type(error).__name__}). Nothing has been changed."
-        self._ended.emit(*done)
+        # Closed in the meantime, the window no longer wants it.
+        with contextlib.suppress(RuntimeError):
+            self._ended.emit(*done)
 
     def _drop(self) -> None:
         self._dropped = True

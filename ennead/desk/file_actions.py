@@ -64,10 +64,13 @@ class FileActions(QObject):
         if path.suffix.lower() == ".json":
             from ennead.files.interchange import read_json
 
-            draft = draft_path(drafts_folder(), dt.datetime.now().astimezone().date())
-            self._try(lambda: self._begin(draft, read_json(path)))
+            Aside(self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit)
         else:
             self._begin(path, None)
+
+    def begin_draft(self, studio: Studio) -> None:
+        """Go on from a studio that was read from elsewhere, in a draft of its own."""
+        self._begin(draft_path(drafts_folder(), dt.datetime.now().astimezone().date()), studio)
 
     def _begin(self, path: Path, create: Studio | None) -> None:
         def begin() -> None:

@@ -21,7 +21,8 @@ class FileTrouble(EnneadError):
         self.path, self.what, self.remedy = str(path), what, remedy
 
     def __str__(self) -> str:
-        return f"{self.path}: {self.what}. {self.remedy}"
+        # Parts of it come from the file: a line end or a direction mark there must not write a line of its own.
+        return "".join(c if c.isprintable() else "\ufffd" for c in f"{self.path}: {self.what}. {self.remedy}")
 
 
 def reason_of(error: OSError) -> str:

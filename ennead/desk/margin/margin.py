@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -192,7 +193,7 @@ class Margin(QScrollArea):
         theme = self._book.now
         lines = wrap(text, self.width() - theme.px(58), 14, theme.width)
         button = QPushButton("\n".join(lines).replace("&", "&&"))
-        button.setToolTip(text)
+        button.setToolTip(plain_tip(text))
         button.setAccessibleName(text)
         return button
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QDialog, QLabel, QListWidget, QListWidgetItem, QVBox
 
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
+from ennead.desk.widgets.plain_tip import plain_tip
 
 
 class NarrowingLine(Field):
@@ -34,7 +35,7 @@ def fill(listed: QListWidget, rows: Iterable[tuple[str, Any]]) -> None:
     listed.clear()
     for text, meaning in rows:
         item = QListWidgetItem(text)
-        item.setToolTip(text)
+        item.setToolTip(plain_tip(text))
         item.setData(Qt.ItemDataRole.UserRole, meaning)
         listed.addItem(item)
     listed.setCurrentRow(0)

@@ -5,6 +5,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
@@ -83,7 +84,7 @@ class Tally(QWidget):
 
     def _show_disk(self) -> None:
         self._disk.setText("to look at only" if self._table.keeper.read_only else "✓ on disk")
-        self._disk.setToolTip(str(self._table.path or ""))
+        self._disk.setToolTip(plain_tip(str(self._table.path or "")))
 
     def refresh(self) -> None:
         """Show the figures of the studio as it is."""

@@ -13,6 +13,7 @@ from ennead.desk.sheets.lines.chart_paint import ChartPainter
 from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, Sort, chart_rows
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, step
@@ -141,7 +142,7 @@ class ChartView(Drawing):
             if row is not None and isinstance(row.item, LineRow):
                 line = row.item
                 parts = [line.name, *(s for stops in line.stops.values() for s in stops), line.gap, line.track]
-                QToolTip.showText(event.globalPos(), _plain("\n".join(p for p in parts if p)), self)
+                QToolTip.showText(event.globalPos(), plain_tip("\n".join(p for p in parts if p)), self)
             return True
         return super().viewportEvent(event)
 
@@ -232,8 +233,3 @@ class ChartView(Drawing):
             entry.hide()
             entry.deleteLater()
             self.setFocus()
-
-
-def _plain(text: str) -> str:
-    """Return a text that a tool tip shows as it is, whatever marks it holds."""
-    return "<pre>" + text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;") + "</pre>"

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QComboBox, QFormLayout, QWidget
 
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.files.profile_rows import COLUMNS, Row
 
 _HINTS = {
@@ -61,4 +62,4 @@ class FactsForm(QWidget):
 
     def mark(self, wrong: dict[int, str]) -> None:
         """Say at the form what is wrong with the facts."""
-        self.setToolTip(wrong.get(0, ""))
+        self.setToolTip(plain_tip(wrong.get(0, "")))

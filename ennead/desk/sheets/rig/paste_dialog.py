@@ -1,5 +1,6 @@
 """Asks for the recording software's list of inputs, and shows at once how its numbers fall into blocks."""
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from ennead.desk.theme.theme import Theme
@@ -19,6 +20,7 @@ class PasteDialog(QDialog):
         self.text.setTabChangesFocus(True)
         self.text.setPlaceholderText("one input a line, as your software lists them")
         self.read = QLabel()
+        self.read.setTextFormat(Qt.TextFormat.PlainText)
         self.read.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.accepted.connect(self.accept)

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.theme.theme import Theme
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.files.profile_rows import Column, Row
 
 _SPARE = 1
@@ -96,13 +97,13 @@ class ProfileTable(QTableWidget):
             for y in range(self.rowCount()):
                 text = "+" if y == self.rowCount() - _SPARE else str(y + 1)
                 head = QTableWidgetItem(f"▲ {text}" if y in wrong else text)
-                head.setToolTip(wrong.get(y, ""))
+                head.setToolTip(plain_tip(wrong.get(y, "")))
                 if y in wrong:
                     head.setForeground(QColor(self._theme.palette.trouble))
                 self.setVerticalHeaderItem(y, head)
                 for x in range(self.columnCount()):
                     if cell := self.item(y, x):
-                        cell.setToolTip(wrong.get(y, cell.text()))
+                        cell.setToolTip(plain_tip(wrong.get(y, cell.text())))
 
     def _changed(self, row: int) -> None:
         if row == self.rowCount() - _SPARE:
