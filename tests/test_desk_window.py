@@ -132,6 +132,7 @@ class Files(DeskCase):
         names.write_text("Bell\nGong\n", encoding="utf-8")
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(names), "")):
             self.press("Ctrl+I")
+            self.until(self.table.undo_stack.canUndo)
         self.assertEqual([s.name for s in self.studio.session_sources][-2:], ["Bell", "Gong"])
 
     def test_a_bad_file_is_one_sentence_and_the_open_studio_stays(self):

@@ -5,6 +5,12 @@ import os
 import sys
 import tempfile
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QPixmap
+
+    from ennead.desk.window import Window
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
@@ -59,7 +65,23 @@ def take(args: argparse.Namespace, home: Path) -> None:
             window.table.keeper.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
+        if args.only is None:
+            editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
     window.close()
+
+
+def editor(window: "Window") -> "QPixmap":
+    """Return a picture of the profile editor with a shipped profile at its driver numbers."""
+    from ennead.desk.sheets.rig.profile_editor import ProfileEditor
+    from ennead.files.profiles import shelf_profile
+
+    profile = shelf_profile("eight-preamp interface, two optical pairs")
+    dialog = ProfileEditor(window.book, profile, "Take into the rig", lambda _: True, lambda _: True, window)
+    dialog.tabs.setCurrentIndex(2)
+    dialog.show()
+    picture = dialog.grab()
+    dialog.close()
+    return picture
 
 
 if __name__ == "__main__":
