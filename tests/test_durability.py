@@ -116,23 +116,24 @@ class CutJournal(unittest.TestCase):
 
 
 class OlderForm(unittest.TestCase):
-    def test_golden_files_of_form_1_are_read_and_brought_forward(self):
+    def test_golden_files_of_older_forms_are_read_and_brought_forward(self):
         golden = ROOT / "tests" / "golden"
-        old = json.loads((golden / "studio-1.json").read_text(encoding="utf-8"))
-        self.assertEqual(old["version"], 1)
-        studio = read_json(golden / "studio-1.json")
-        self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
-        self.assertEqual([c["id"] for c in old["cables"]], list(studio.cables))
-        self.assertEqual((len(studio.as_built.cables), len(studio.as_built.settings)), (10, 9))
-        with tempfile.TemporaryDirectory() as held:
-            path = Path(held) / "old.ennead"
-            shutil.copyfile(golden / "studio-1.ennead", path)
-            self.assertEqual(check_head(path), 1)
-            self.assertEqual(read_studio_file(path), studio)
-            self.assertEqual(path.read_bytes(), (golden / "studio-1.ennead").read_bytes())
-            StudioFile(path).close()
-            self.assertEqual(check_head(path), FORMAT_VERSION)
-            self.assertEqual(read_studio_file(path), studio)
+        for form in range(1, FORMAT_VERSION):
+            old = json.loads((golden / f"studio-{form}.json").read_text(encoding="utf-8"))
+            self.assertEqual(old["version"], form)
+            studio = read_json(golden / f"studio-{form}.json")
+            self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
+            self.assertEqual([c["id"] for c in old["cables"]], list(studio.cables))
+            self.assertEqual((len(studio.as_built.cables), len(studio.as_built.settings)), (10, 9))
+            with tempfile.TemporaryDirectory() as held:
+                path = Path(held) / "old.ennead"
+                shutil.copyfile(golden / f"studio-{form}.ennead", path)
+                self.assertEqual(check_head(path), form)
+                self.assertEqual(read_studio_file(path), studio)
+                self.assertEqual(path.read_bytes(), (golden / f"studio-{form}.ennead").read_bytes())
+                StudioFile(path).close()
+                self.assertEqual(check_head(path), FORMAT_VERSION)
+                self.assertEqual(read_studio_file(path), studio)
 
 
 class Fuzzed(unittest.TestCase):

@@ -198,7 +198,7 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
-            (put("version", 3), "newer Ennead"),
+            (put("version", 4), "newer Ennead"),
             (put("version", 0), "there is no form 0"),
             (put("format", "song"), "no Ennead studio"),
             (put("name", 7), "name"),

@@ -16,7 +16,7 @@ from ennead.rules.pair_sits_together import is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import why_unfit
 from ennead.standards.clock import TOLERANCE_PPM
-from ennead.standards.links import LINKS
+from ennead.standards.links import LINKS, adapters_between, at_speed, family, formats_join
 from ennead.standards.rates import RATES_HZ, is_faster, rate_text, single_speed_of, speed_of
 from ennead.studio.document import empty_studio
 from ennead.studio.profile import Block, DriverMap, Port
@@ -36,14 +36,42 @@ class Standards(unittest.TestCase):
     def test_lanes_at_single_double_quad_speed(self):
         table = {
             "adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2, 2, 2), "madi": (64, 32, 16),
-            "word": (0, 0, 0), "cue": (12, 12, 12),
+            "madi-56": (56, 28, 14), "madi-48k": (64, 32, 16), "madi-56-48k": (56, 28, 14), "aes3-id": (2, 2, 2),
+            "word": (0, 0, 0), "word-base": (0, 0, 0), "word-256": (0, 0, 0), "cue": (12, 12, 12),
         }  # fmt: skip
         for kind, lanes in table.items():
             self.assertEqual(tuple(LINKS[kind].lanes[s] for s in ("single", "double", "quad")), lanes, kind)
         self.assertEqual(set(LINKS), set(table))
-        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "word": 100, "cue": 100}
+        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "madi-56": 50, "madi-48k": 50,
+                   "madi-56-48k": 50, "aes3-id": 300, "word": 100, "word-base": 100, "word-256": 100, "cue": 100}  # fmt: skip
         self.assertEqual({k: v.longest_m for k, v in LINKS.items()}, lengths)
         self.assertTrue(all(v.source for v in LINKS.values()))
+
+    def test_what_tells_formats_apart_at_a_speed(self):
+        for carried, single, double in (
+            ("madi-48k", "madi", "madi-48k"), ("madi-56-48k", "madi-56", "madi-56-48k"), ("word-base", "word", "word-base"),
+            ("madi", "madi", "madi"), ("adat", "adat", "adat"), ("word-256", "word-256", "word-256"),
+        ):  # fmt: skip
+            self.assertEqual((at_speed(carried, "single"), at_speed(carried, "double")), (single, double))
+        self.assertEqual([family(f) for f in ("madi", "madi-56-48k", "adat", "word-base")], ["madi", "madi", "adat", "word-base"])
+        joins = {(a, b) for a in LINKS for b in LINKS if formats_join(a, b)}
+        two = ("spdif", "aes3", "aes3-id")
+        self.assertEqual(joins, {(a, a) for a in LINKS} | {(a, b) for a in two for b in two})
+
+    def test_adapters(self):
+        def labels(*pairs):
+            found = adapters_between(*pairs)
+            return None if found is None else [(a.label, bool(a.caution)) for a in found]
+
+        self.assertEqual(labels(("toslink", "adat"), ("toslink", "adat")), [])
+        self.assertEqual(labels(("mini-toslink", "spdif-optical"), ("toslink", "spdif-optical")), [("mini-TOSLINK plug adapter", False)])
+        self.assertEqual(len(labels(("mini-toslink", "adat"), ("mini-toslink", "adat"))), 2)
+        self.assertEqual(labels(("rca", "spdif"), ("bnc", "aes3-id")), [("RCA–BNC adapter", True)])
+        self.assertEqual(labels(("bnc", "spdif"), ("rca", "spdif")), [("RCA–BNC adapter", False)])
+        self.assertEqual(labels(("xlr", "aes3"), ("bnc", "aes3-id")), [("110/75 ohm balun, XLR–BNC", False)])
+        self.assertEqual(labels(("xlr", "aes3"), ("rca", "spdif")), [("110/75 ohm balun, XLR–RCA", True)])
+        self.assertIsNone(labels(("rca", "word"), ("bnc", "adat")))
+        self.assertIsNone(labels(("toslink", "adat"), ("bnc", "madi")))
 
     def test_rates(self):
         self.assertEqual([speed_of(r) for r in RATES_HZ], ["single"] * 2 + ["double"] * 2 + ["quad"] * 2)
@@ -62,7 +90,12 @@ class Sockets(unittest.TestCase):
         for out, into, words in (
             (port("out", "toslink", "adat"), port("in", "toslink", "adat"), ""),
             (port("out", "toslink", "adat"), port("in", "bnc", "adat"), "optical and coaxial do not join"),
-            (port("out", "xlr", "aes3"), port("in", "bnc", "aes3"), "balanced and coaxial do not join"),
+            (port("out", "xlr", "aes3"), port("in", "bnc", "aes3-id"), ""),
+            (port("out", "xlr", "aes3"), port("in", "toslink", "spdif-optical"), "share no format"),
+            (port("out", "sc", "madi"), port("in", "bnc", "madi"), "glass fibre and coaxial do not join"),
+            (port("out", "sc", "madi", fibre="multimode"), port("in", "sc", "madi-56", fibre="single-mode"), "single-mode glass do not join"),
+            (port("out", "bnc", "word-256"), port("in", "bnc", "word"), "share no format"),
+            (port("out", "rca", "spdif"), port("in", "bnc", "aes3-id"), ""),
             (port("out", "rca", "spdif"), port("in", "bnc", "spdif"), ""),
             (port("out", "trs", "line"), port("in", "toslink", "adat"), "an analogue output and a digital input"),
             (port("out", "rca", "spdif"), port("in", "trs", "line"), "a digital output and an analogue input"),

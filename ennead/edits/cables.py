@@ -2,17 +2,17 @@
 
 import math
 from dataclasses import replace
+from typing import cast, get_args
 
-from ennead.standards.links import DIGITAL
+from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_between, family, formats_join
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
-from ennead.studio.house import Cable, PortEnd, SourceEnd
+from ennead.studio.house import Cable, Grade, PortEnd, SourceEnd
 from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Port
 
 LONGEST_CABLE_M = 20_000.0
-_COAXIAL = frozenset({"rca", "bnc"})
 
 
 def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: float | None = None) -> Studio:
@@ -65,7 +65,7 @@ def _check_ports(studio: Studio, start: PortEnd, end: PortEnd, texts: tuple[str,
     if reason:
         raise SocketsDoNotFit(*texts, reason)
     taken = next((c for c in studio.cables.values() if c.start == start), None)
-    if taken is not None and out.is_digital:
+    if taken is not None and out.is_digital and not _may_share(studio, out, start):
         raise SocketTaken(texts[0], taken.id)
 
 
@@ -78,11 +78,13 @@ def misfit(out: Port, into: Port) -> str:
         kinds = ("a digital", "an analogue") if out.is_digital else ("an analogue", "a digital")
         return f"{kinds[0]} output and {kinds[1]} input do not join"
     if out.is_digital:
-        if not set(out.carries) & set(into.carries):
+        pairs = [(a, b) for a in out.carries for b in into.carries if formats_join(a, b) or family(a) == family(b)]
+        if not pairs:
             return f"{_socket(out)} and {_socket(into)} share no format"
-        media = [_medium(p) for p in (out, into)]
-        if media[0] != media[1]:
-            return f"{media[0]} and {media[1]} do not join without a converter"
+        if all(adapters_between((out.connector, a), (into.connector, b)) is None for a, b in pairs):
+            return f"{_medium(out)} and {_medium(into)} do not join without a converter"
+        if out.fibre and into.fibre and out.fibre != into.fibre:
+            return f"{out.fibre} and {into.fibre} glass do not join"
     elif "speaker" in out.carries and "speaker" not in into.carries:
         return "a loudspeaker level would destroy a line input"
     elif "speaker" in into.carries and "speaker" not in out.carries:
@@ -90,10 +92,17 @@ def misfit(out: Port, into: Port) -> str:
     return ""
 
 
+def _may_share(studio: Studio, out: Port, start: PortEnd) -> bool:
+    """Say whether an output may feed one more: word clock may, over T-pieces, as far as it can drive a line."""
+    on_it = sum(c.start == start for c in studio.cables.values())
+    return out.carries[0] in WORD and on_it < MOST_ON_T_LINE
+
+
 def _medium(port: Port) -> str:
-    if port.connector in _COAXIAL:
-        return "coaxial"
-    return {"toslink": "optical", "sc": "glass fibre", "rj45": "network cable"}.get(port.connector, "balanced")
+    return {
+        "rca": "coaxial", "bnc": "coaxial", "toslink": "optical", "mini-toslink": "optical", "sc": "glass fibre",
+        "rj45": "network cable",
+    }.get(port.connector, "balanced")  # fmt: skip
 
 
 def _socket(port: Port) -> str:
@@ -128,6 +137,19 @@ def set_length(studio: Studio, cable: CableId, length_m: float | None) -> Studio
     BadValue
     """
     new = replace(_cable(studio, cable), length_m=_length(length_m))
+    return replace(studio, cables=studio.cables.put(cable, new))
+
+
+def set_grade(studio: Studio, cable: CableId, grade: str) -> Studio:
+    """Note whether a cable is of the good kind: glass or selected fibre, low-loss coaxial.
+
+    Raises
+    ------
+    BadValue
+    """
+    if grade not in get_args(Grade):
+        raise BadValue("the grade of a cable", grade, "Leave it empty, or say good.")
+    new = replace(_cable(studio, cable), grade=cast(Grade, grade))
     return replace(studio, cables=studio.cables.put(cable, new))
 
 

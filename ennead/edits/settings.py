@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Settings
@@ -78,3 +79,41 @@ def set_driver_map(studio: Studio, unit: UnitId, key: str) -> Studio:
         offered = ", ".join(m.label for m in maps) or "none"
         raise BadValue(f"a driver map of {studio.unit(unit).name}", key, f"It offers: {offered}.")
     return _put(studio, unit, replace(studio.unit(unit).settings, driver_map=key))
+
+
+def set_termination(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
+    """Switch the 75 ohm termination of a word-clock input on or off.
+
+    Raises
+    ------
+    BadValue
+        If that input has no switch for it.
+    """
+    profile = studio.profile_of(unit)
+    found = profile.port_by_key.get(port)
+    if found is None or found.termination != "switchable":
+        remedy = "Only inputs whose termination can be switched have one; elsewhere a T-piece with a terminator does it."
+        raise BadValue(f"a termination switch of {studio.unit(unit).name}", port, remedy)
+    old = studio.unit(unit).settings
+    live = {*old.terminated, port} if on else set(old.terminated) - {port}
+    return _put(studio, unit, replace(old, terminated=tuple(p.key for p in profile.ports if p.key in live)))
+
+
+def set_own_rate(studio: Studio, unit: UnitId, rate_hz: int | None) -> Studio:
+    """Note where a unit's own rate switch stands, Hz; None where it goes with the session.
+
+    Raises
+    ------
+    BadValue
+        If the unit does not run at that rate.
+    """
+    profile = studio.profile_of(unit)
+    if rate_hz is not None and rate_hz not in profile.rates_hz:
+        offered = ", ".join(rate_text(r) for r in profile.rates_hz)
+        raise BadValue(f"a sample rate of {studio.unit(unit).name}", rate_hz, f"It offers: {offered}.")
+    return _put(studio, unit, replace(studio.unit(unit).settings, rate_hz=rate_hz))
+
+
+def set_stored(studio: Studio, unit: UnitId, stored: bool) -> Studio:
+    """Note whether a unit has had stored in it what its profile wants stored once."""
+    return _put(studio, unit, replace(studio.unit(unit).settings, stored=stored))

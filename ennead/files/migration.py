@@ -13,8 +13,13 @@ def _two(form: Form) -> Form:
     return {**form, "version": 2}
 
 
+def _three(form: Form) -> Form:
+    """Form 3: termination, rate switch and stored routing of units, grade of cables; all of it may be left out."""
+    return {**form, "version": 3}
+
+
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three}
 
 
 def migrated(form: Form) -> Form:

@@ -15,9 +15,9 @@ from ennead.standards.host_ports import Bus
 from ennead.standards.rates import SPEEDS
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.ids import ProfileId
-from ennead.studio.profile import Profile, Role, Stage
+from ennead.studio.profile import Fibre, Profile, Role, Stage, Termination
 
-Kind = Literal["text", "one", "words", "whole", "number", "tick", "pairs", "levels", "sentences", "positions"]
+Kind = Literal["text", "one", "words", "whole", "number", "tick", "pairs", "lanes", "levels", "sentences", "positions"]
 Row = dict[str, str]
 Tables = dict[str, list[Row]]
 
@@ -43,6 +43,8 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("format_mode", "format by mode"), Column("only_speeds", "only at speeds", "words", SPEEDS),
         Column("levels", "levels", "levels", hint="line max 20 nominal 4 10000 ohm"),
         Column("stage", "output stage", "one", get_args(Stage)),
+        Column("termination", "75 ohm", "one", get_args(Termination)), Column("lanes_at", "lanes at", "lanes", hint="double=0, quad=0"),
+        Column("fibre", "glass", "one", get_args(Fibre)), Column("asynchronous", "resamples", "tick"),
     ),
     "blocks": (
         Column("map", "map"), Column("way", "way", "one", ("in", "out")), Column("label", "label"),
@@ -64,6 +66,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "facts": (
         Column("name", "Name"), Column("role", "Kind of box", "one", get_args(Role)), Column("summary", "In a sentence"),
         Column("rates_hz", "Sample rates, Hz", "words"), Column("ppm", "Own clock, ± ppm", "number"),
+        Column("jitter_ps", "Its jitter, ps", "number"),
         Column("lock_light", "Lock light"), Column("supply", "Supply", "one", ("mains", "adapter", "bus", "phantom", "battery", "none")),
         Column("power_w", "Power, W", "number"), Column("rack_units", "Rack units", "number"),
         Column("bus", "Bus", "one", get_args(Bus)), Column("last_system", "Driver up to system"),
@@ -100,6 +103,7 @@ def _write(column: Column, value: Any) -> str:
         "number": lambda v: f"{v:.10g}",
         "tick": lambda v: "yes" if v else "",
         "pairs": lambda v: ", ".join(f"{k}={p}" for k, p in v.items()),
+        "lanes": lambda v: ", ".join(f"{k}={p}" for k, p in v.items()),
         "sentences": " | ".join,
         "positions": lambda v: "; ".join(f"{c['key']} {c['label']}" for c in v),
         "levels": lambda v: "; ".join(_level_text(k, level) for k, level in v.items()),
@@ -210,7 +214,7 @@ def _read(column: Column, text: str) -> Any:
         return None
     readers: dict[Kind, Callable[[Column, str], Any]] = {
         "one": _read_one, "words": _read_words, "whole": _read_whole, "number": _read_number, "pairs": _read_pairs,
-        "levels": _read_levels, "positions": _read_positions,
+        "levels": _read_levels, "lanes": _read_lanes, "positions": _read_positions,
         "sentences": lambda _, t: [s.strip() for s in t.split("|") if s.strip()],
     }  # fmt: skip
     return readers[column.kind](column, text) if column.kind in readers else text
@@ -249,6 +253,15 @@ def _read_pairs(_: Column, text: str) -> dict[str, str]:
     if any(len(p) != 2 or not p[0].strip() or not p[1].strip() for p in pairs):
         raise _Unreadable(f"“{text[:40]}” names no mode and position", "Write mode=position, such as optical=adat.")
     return {k.strip(): v.strip() for k, v in pairs}
+
+
+def _read_lanes(column: Column, text: str) -> dict[str, int]:
+    lanes: dict[str, int] = {}
+    for speed, count in _read_pairs(column, text).items():
+        if speed not in SPEEDS:
+            raise _Unreadable(f"“{speed[:40]}” is no speed", f"Write {', '.join(SPEEDS)}, as in double=0.")
+        lanes[speed] = _read_whole(column, count)
+    return lanes
 
 
 def _read_positions(_: Column, text: str) -> list[dict[str, str]]:

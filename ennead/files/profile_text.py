@@ -12,7 +12,9 @@ _END: Final = re.compile(r"^(.*?)(\d{1,3})(\D*)$", re.DOTALL)
 
 #: What a field is where nothing is said; such fields are not written.
 _UNSAID: Final[tuple[Any, ...]] = (None, "", [], {})
-_DEFAULTS: Final[dict[str, Any]] = {"phantom_on_xlr_only": True, "sums": False, "rack_units": 0.0}
+_DEFAULTS: Final[dict[str, Any]] = {
+    "phantom_on_xlr_only": True, "sums": False, "rack_units": 0.0, "asynchronous": False,
+}
 
 
 def folded(profile: Profile) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from ennead.studio.profile import Profile
 from ennead.studio.session import Session, Source
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ennead.planning.software_list import ListedBlock, read_software_list
+from ennead.standards.links import WORD
 from ennead.standards.signals import Signal
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import ProfileId
@@ -205,7 +206,7 @@ def match_blocks(listed: tuple[ListedBlock, ...], ports: tuple[Port, ...]) -> tu
     """
     left: dict[str, list[Port]] = {}
     for port in ports:
-        if port.direction == "in" and port.carries[0] != "word":
+        if port.direction == "in" and port.carries[0] not in WORD:
             left.setdefault(port.carries[0] if port.is_digital else "analogue", []).append(port)
     blocks: list[Block] = []
     assumed: list[str] = []

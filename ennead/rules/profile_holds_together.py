@@ -4,10 +4,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import combinations
 
+from ennead.standards.links import DIGITAL, WORD
 from ennead.standards.rates import RATES_HZ, SPEEDS
 from ennead.studio.profile import Block, DriverMap, Profile
 
-_AUDIO_LINKS = frozenset({"adat", "spdif", "spdif-optical", "aes3", "madi"})
+_AUDIO_LINKS = DIGITAL - WORD - {"cue"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,10 +59,12 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
         seen.add(port.key)
         if not port.carries:
             yield ProfileFault("ports", port.key, "it carries nothing", "Say what it carries, such as line or adat.")
-        elif len({c in _AUDIO_LINKS or c in ("word", "cue") for c in port.carries}) > 1:
+        elif len({c in DIGITAL for c in port.carries}) > 1:
             yield ProfileFault("ports", port.key, "it carries analogue and digital signals at once", "Make two ports of it.")
         if port.format_mode is not None and port.format_mode not in modes:
             yield ProfileFault("ports", port.key, f"it names a mode “{port.format_mode}” that is not there", "Add that mode.")
+        if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
+            yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")
         if not 1 <= port.channels <= 64:
             yield ProfileFault("ports", port.key, f"it cannot have {port.channels} channels", "Give 1 to 64.")
 
@@ -141,6 +144,7 @@ def _fact_faults(profile: Profile) -> Iterator[ProfileFault]:
         yield ProfileFault("clock_sources", "", what, remedy, breaks=False)
     for name, value, least, most in (
         ("ppm", profile.ppm, 0.0, 100_000.0),
+        ("jitter_ps", profile.jitter_ps, 0.0, 1_000_000.0),
         ("power_w", profile.power_w, 0.0, 100_000.0),
         ("rack_units", profile.rack_units, 0.0, 60.0),
     ):

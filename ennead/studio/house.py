@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 
 from ennead.standards.host_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
@@ -31,12 +32,21 @@ class Settings:
         Key of the clock menu entry; empty for a unit without a clock.
     driver_map : str
         Key of the chosen driver map; empty for the profile's first.
+    terminated : tuple of str
+        Keys of the word-clock inputs whose termination is switched on.
+    rate_hz : int, Hz
+        Where its own rate switch stands; None where it goes with the session.
+    stored : bool
+        Whether what its profile wants stored in it once has been.
     """
 
     modes: Mapping[str, str] = field(default_factory=FrozenMap)
     phantom: tuple[str, ...] = ()
     clock_source: str = ""
     driver_map: str = ""
+    terminated: tuple[str, ...] = ()
+    rate_hz: int | None = None
+    stored: bool = False
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "modes", FrozenMap.of(self.modes))
@@ -127,6 +137,9 @@ class SourceEnd:
     channel: int = 1
 
 
+Grade = Literal["", "good"]
+
+
 @dataclass(frozen=True, slots=True)
 class Cable:
     """A cable from an output, or a source, to an input.
@@ -135,6 +148,8 @@ class Cable:
     ----------
     length_m : float, m
         None when nobody has measured it.
+    grade : Grade
+        ``good`` for glass or selected fibre and low-loss coaxial cable.
     """
 
     id: CableId
@@ -142,3 +157,4 @@ class Cable:
     end: PortEnd
     length_m: float | None = None
     note: str = ""
+    grade: Grade = ""

@@ -24,6 +24,11 @@ Role = Literal[
 Stage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
 
 
+#: Whether a word-clock input closes its line with 75 ohm.
+Termination = Literal["", "fixed", "switchable", "none"]
+Fibre = Literal["", "multimode", "single-mode"]
+
+
 @record(frozen=True)
 class Level:
     """How strong a signal a port makes or takes.
@@ -65,6 +70,14 @@ class Port:
         By what the port carries: a combo socket takes a microphone and a line each at a level of its own.
     stage : Stage
         How an analogue output is driven; empty when not stated.
+    lanes_at : map of Speed to int
+        Channels at speeds where the box carries fewer than its format could, such as none without S/MUX.
+    termination : Termination
+        Of a word-clock input: always on, switched, or absent; empty when not stated.
+    fibre : Fibre
+        The kind of glass a MADI socket is made for; empty when not stated.
+    asynchronous : bool
+        Whether an asynchronous sample-rate converter stands behind this input: it need not be in step.
     """
 
     key: str
@@ -81,8 +94,13 @@ class Port:
     phantom_on_xlr_only: bool = True
     levels: Mapping[Signal, Level] = field(default_factory=FrozenMap)
     stage: Stage = ""
+    lanes_at: Mapping[Speed, int] = field(default_factory=FrozenMap)
+    termination: Termination = ""
+    fibre: Fibre = ""
+    asynchronous: bool = False
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "lanes_at", FrozenMap.of(self.lanes_at))
         object.__setattr__(self, "latency_at", FrozenMap.of(self.latency_at))
         object.__setattr__(self, "levels", FrozenMap.of(self.levels))
 
@@ -212,6 +230,8 @@ class Profile:
     ----------
     ppm : float, ppm
         Stated tolerance of its own clock; None when not stated.
+    jitter_ps : float, ps
+        Stated jitter of its own clock; None when not stated.
     rates_hz : tuple of int, Hz
     rack_units : float, RU
     supply : str
@@ -242,6 +262,7 @@ class Profile:
     clock_sources: tuple[ClockSource, ...] = ()
     rates_hz: tuple[int, ...] = RATES_HZ
     ppm: float | None = None
+    jitter_ps: float | None = None
     rack_units: float = 0.0
     supply: Literal["mains", "adapter", "bus", "phantom", "battery", "none"] = "mains"
     power_w: float | None = None

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from ennead.standards.links import LINKS
+from ennead.standards.links import LINKS, Adapter, adapters_between, family, formats_join
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.unit_view import UnitView
@@ -52,6 +52,12 @@ class Link:
     in_view: UnitView
 
     @property
+    def adapters(self) -> tuple[Adapter, ...]:
+        """The parts needed between its two sockets."""
+        out, into = (v.profile.port_by_key[e.port].connector for v, e in ((self.out_view, self.start), (self.in_view, self.end)))
+        return adapters_between((out, self.sends), (into, self.takes)) or ()
+
+    @property
     def label(self) -> str:
         """The sending end's format in words; for digital links only."""
         return LINKS[self.sends].label
@@ -75,10 +81,11 @@ def link_cables(
         takes = in_view.formats[cable.end.port]
         lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
         digital = out_view.profile.port_by_key[start.port].is_digital
-        agrees = sends == takes or not digital
+        agrees = not digital or formats_join(sends, takes)
         lanes = min(lanes_out, lanes_in) if agrees else 0
         clock = None
-        if digital and agrees and out_view.profile.clock_sources and in_view.profile.clock_sources:
+        # A receiver locks to what it does not understand: MADI in another framing, say.
+        if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources:
             clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit)
         links[cable.id] = Link(
             cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, cable,

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from ennead.standards.links import LINKS
+from ennead.standards.links import LINKS, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
 from ennead.studio.profile import Block, DriverMap, Port, Profile
@@ -75,7 +75,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     rate_hz : int, Hz
     """
     speed = speed_of(rate_hz)
-    formats = {p.key: port_format(p, profile, settings) for p in profile.ports}
+    formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
     lanes = {p.key: port_lanes(p, formats[p.key], speed) for p in profile.ports}
     onward: dict[PortLane, tuple[PortLane, ...]] = {}
     lost: dict[PortLane, str] = {}
@@ -132,7 +132,9 @@ def port_lanes(port: Port, carried: str, speed: Speed) -> int:
     """
     if port.only_speeds and speed not in port.only_speeds:
         return 0
-    return LINKS[carried].lanes[speed] if carried in LINKS else port.channels
+    if carried not in LINKS:
+        return port.channels
+    return min(LINKS[carried].lanes[speed], port.lanes_at.get(speed, LINKS[carried].lanes[speed]))
 
 
 def _most_lanes(port: Port, speed: Speed) -> int:

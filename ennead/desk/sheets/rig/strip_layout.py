@@ -9,6 +9,7 @@ from ennead.desk.widgets.wrapping import Measure, Scale, wrap
 from ennead.reports.cable_schedule import cable_state
 from ennead.reports.computers import host_spans
 from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS
+from ennead.standards.links import WORD
 from ennead.studio.house import Cable, Host, PortEnd, SourceEnd, Unit
 from ennead.studio.ids import HostId, PlaceId, UnitId
 from ennead.studio.profile import Port
@@ -230,7 +231,7 @@ def _box(
     width = max(wide, needed) if user else max(needed, px(40) if not live else px(56))
     lines = wrap(user, width - px(8), 12, measure) if user else ()
     view = survey.views[unit.id]
-    lost = port.is_digital and view.lanes[port.key] == 0 and view.formats[port.key] != "word"
+    lost = port.is_digital and view.lanes[port.key] == 0 and view.formats[port.key] not in WORD
     return PortBox(end, port, 0, 0, width, px(70), label, lines, state, live, lost, port.key in unit.faults)
 
 
