@@ -213,7 +213,8 @@ def check_head(path: Path) -> int:
 
 def _read(db: sqlite3.Connection, path: Path) -> Studio:
     try:
-        if db.execute("pragma user_version").fetchone()[0] < FORMAT_VERSION:
+        # Rows of form 2 are rows of form 3 that say less.
+        if db.execute("pragma user_version").fetchone()[0] == 1:
             return _read_older(db)
         rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *_BUILT)}
         for kind, key, body in db.execute("select kind, id, body from object"):
