@@ -1,0 +1,375 @@
+"""Spanning trees that lead from a root to everybody: the cheapest, and the cheapest that the sockets allow.
+
+The second is what a clock plan needs: an output feeds as many as it has sockets for, and no way may be too long. The
+first is its lower bound, for it forgets about sockets.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Final, NamedTuple
+
+#: Nodes of the search after which the best tree found so far is returned, said not to be proven. House default.
+MOST_NODES: Final = 20_000
+_ROUNDS: Final = 16
+
+
+class Edge(NamedTuple):
+    """A way from one node to another.
+
+    Parameters
+    ----------
+    cost : int
+    group : int
+        The kind of socket it uses up at its start, an index of the capacities; -1 for none.
+    """
+
+    start: int
+    end: int
+    cost: int
+    group: int = -1
+
+
+@dataclass(frozen=True, slots=True)
+class Tree:
+    """A tree that has been found.
+
+    Parameters
+    ----------
+    edges : tuple of int
+        Indices of its edges.
+    bound : int
+        No tree that respects the sockets is cheaper than this.
+    plain : int
+        Cost of the cheapest tree that forgets about sockets and hops.
+    """
+
+    edges: tuple[int, ...]
+    cost: int
+    bound: int
+    plain: int
+
+    @property
+    def proven(self) -> bool:
+        """Whether nothing can be cheaper."""
+        return self.bound >= self.cost
+
+
+def cheapest_tree(nodes: int, root: int, edges: Sequence[tuple[int, int, int, int]]) -> list[int] | None:
+    """Return the edges of the cheapest tree from a root to all nodes, or None where somebody cannot be reached.
+
+    Parameters
+    ----------
+    edges : sequence of (start, end, cost, name)
+        The names of the chosen ones are returned.
+
+    References
+    ----------
+    Chu and Liu 1965; Edmonds 1967: contract each cycle of cheapest entering edges, solve, expand.
+    """
+    best: list[tuple[int, int, int, int] | None] = [None] * nodes
+    for edge in edges:
+        end = edge[1]
+        if end != root and edge[0] != end:
+            known = best[end]
+            if known is None or edge[2] < known[2]:
+                best[end] = edge
+    for node in range(nodes):
+        if node != root and best[node] is None:
+            return None
+    # Follow the cheapest entering edges backwards; whoever is met again lies on a cycle.
+    cycle_of = [-1] * nodes
+    state = [0] * nodes
+    state[root] = 2
+    cycles = 0
+    for node in range(nodes):
+        here, way = node, []
+        while state[here] == 0:
+            state[here] = 1
+            way.append(here)
+            here = best[here][0]  # type: ignore[index]
+        if state[here] == 1:
+            at = here
+            while True:
+                cycle_of[at] = cycles
+                at = best[at][0]  # type: ignore[index]
+                if at == here:
+                    break
+            cycles += 1
+        for one in way:
+            state[one] = 2
+    if cycles == 0:
+        return [edge[3] for edge in best if edge is not None]
+    number = [0] * nodes
+    count = cycles
+    for node in range(nodes):
+        if cycle_of[node] >= 0:
+            number[node] = cycle_of[node]
+        else:
+            number[node] = count
+            count += 1
+    # Between two contracted nodes only the cheapest way matters.
+    shorter: dict[int, tuple[int, int, int, int]] = {}
+    for index, (start, end, cost, _) in enumerate(edges):
+        a, b = number[start], number[end]
+        if a != b and end != root:
+            if cycle_of[end] >= 0:
+                cost -= best[end][2]  # type: ignore[index]  # noqa: PLW2901 - what it costs more than the edge it replaces
+            key = a * count + b
+            known = shorter.get(key)
+            if known is None or cost < known[2]:
+                shorter[key] = (a, b, cost, index)
+    within = cheapest_tree(count, number[root], list(shorter.values()))
+    if within is None:
+        return None
+    entered = [edges[index] for index in within]
+    replaced = {edge[1] for edge in entered}
+    kept = [edge[3] for node, edge in enumerate(best) if edge is not None and cycle_of[node] >= 0 and node not in replaced]
+    return kept + [edge[3] for edge in entered]
+
+
+class _Search:
+    """The search for the cheapest tree that the sockets allow."""
+
+    def __init__(self, nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None) -> None:
+        self.nodes, self.root, self.edges, self.sockets, self.hops = nodes, root, edges, sockets, hops
+        self.prices = [0] * len(sockets)
+        self.best: list[int] | None = None
+        self.cost = 0
+        self.looked_at = 0
+        self.leaving: list[list[int]] = [[] for _ in range(nodes)]
+        for index, edge in enumerate(edges):
+            self.leaving[edge.start].append(index)
+        self.can_feed = [sum(sockets[g] for g in {edges[i].group for i in leaving} if g >= 0) for leaving in self.leaving]
+
+    def priced(self, without: frozenset[int], forced: dict[int, int]) -> list[tuple[int, int, int, int]]:
+        """Return the edges that may be used, with what their sockets are worth put on top."""
+        prices = self.prices
+        return [
+            (e.start, e.end, e.cost + prices[e.group] if e.group >= 0 else e.cost, i)
+            for i, e in enumerate(self.edges)
+            if i not in without and forced.get(e.end, i) == i
+        ]
+
+    def real(self, tree: Sequence[int]) -> int:
+        """Return the cost of a tree without the prices of sockets."""
+        return sum(self.edges[i].cost for i in tree)
+
+    def offer(self, tree: list[int]) -> None:
+        """Keep a tree if it is allowed and cheaper than the best so far."""
+        cost = self.real(tree)
+        if self.best is None or cost < self.cost:
+            self.best, self.cost = tree, cost
+
+    def broken(self, tree: Sequence[int]) -> list[int]:
+        """Return edges of a tree of which one at least must go: too many on one kind of socket, or too long a way."""
+        by_group: dict[int, list[int]] = {}
+        for i in tree:
+            if (group := self.edges[i].group) >= 0:
+                by_group.setdefault(group, []).append(i)
+        over = [(len(used) - self.sockets[g], used) for g, used in by_group.items() if len(used) > self.sockets[g]]
+        if over:
+            # The fewest to choose among first.
+            return min(over, key=lambda o: (len(o[1]), -o[0]))[1]
+        if self.hops is not None:
+            into = {self.edges[i].end: i for i in tree}
+            for node in range(self.nodes):
+                way, here = [], node
+                while here != self.root:
+                    way.append(into[here])
+                    here = self.edges[into[here]].start
+                if len(way) > self.hops:
+                    return way[-self.hops - 1 :]
+        return []
+
+    def grow(self) -> None:
+        """Grow a tree from the root, always by the cheapest way that is left; offer it if it reaches everybody."""
+        room = list(self.sockets)
+        depth = {self.root: 0}
+        tree: list[int] = []
+        waiting = list(self.leaving[self.root])
+        while len(depth) < self.nodes:
+            found: int | None = None
+            rank: tuple[int, int, int] = (0, 0, 0)
+            still = []
+            for i in waiting:
+                edge = self.edges[i]
+                if edge.end in depth:
+                    continue
+                still.append(i)
+                if edge.group >= 0 and room[edge.group] < 1:
+                    continue
+                if self.hops is not None and depth[edge.start] >= self.hops:
+                    continue
+                price = edge.cost + (self.prices[edge.group] if edge.group >= 0 else 0)
+                here = (price, depth[edge.start], -self.can_feed[edge.end])
+                if found is None or here < rank:
+                    found, rank = i, here
+            if found is None:
+                return
+            edge = self.edges[found]
+            if edge.group >= 0:
+                room[edge.group] -= 1
+            depth[edge.end] = depth[edge.start] + 1
+            tree.append(found)
+            waiting = still + self.leaving[edge.end]
+        self.offer(tree)
+
+    def bound(self, tree: Sequence[int]) -> int:
+        """Return the lower bound that a cheapest priced tree proves."""
+        priced = sum(self.edges[i].cost + (self.prices[g] if (g := self.edges[i].group) >= 0 else 0) for i in tree)
+        return priced - sum(p * s for p, s in zip(self.prices, self.sockets, strict=True))
+
+    def price_sockets(self, lowest: int) -> int:
+        """Put prices on scarce sockets until the cheapest tree nearly respects them; return the best lower bound.
+
+        References
+        ----------
+        Held and Karp 1971: Lagrangian bounds by subgradients, with Polyak's step.
+        """
+        best_prices = list(self.prices)
+        for number in range(_ROUNDS):
+            tree = cheapest_tree(self.nodes, self.root, self.priced(frozenset(), {}))
+            if tree is None:
+                break
+            here = self.bound(tree)
+            if here > lowest:
+                lowest, best_prices = here, list(self.prices)
+            used = [0] * len(self.sockets)
+            for i in tree:
+                if self.edges[i].group >= 0:
+                    used[self.edges[i].group] += 1
+            over = [u - s for u, s in zip(used, self.sockets, strict=True)]
+            if not self.broken(tree):
+                self.offer(tree)
+            self.grow()
+            if self.best is not None and lowest >= self.cost:
+                break
+            moves = [o if o > 0 or p > 0 else 0 for o, p in zip(over, self.prices, strict=True)]
+            size = sum(m * m for m in moves)
+            if size == 0:
+                break
+            target = self.cost if self.best is not None else here + max(1, abs(here) // 4) + 8
+            step = max(1.0, (target - here) / size) if number < _ROUNDS // 2 else max(0.5, (target - here) / (2 * size))
+            self.prices = [max(0, round(p + step * m)) for p, m in zip(self.prices, moves, strict=True)]
+        self.prices = best_prices
+        return lowest
+
+    def branch(self, lowest: int, most: int, stop: Callable[[], bool]) -> int:
+        """Look at every tree that could be cheaper, cutting off what the bound rules out; return what is proven."""
+        stack: list[tuple[int, frozenset[int], dict[int, int]]] = [(lowest, frozenset(), {})]
+        while stack:
+            floor, without, forced = stack.pop()
+            if self.best is not None and floor >= self.cost:
+                continue
+            self.looked_at += 1
+            if self.looked_at > most or stop():
+                return min([floor, *(s[0] for s in stack)])
+            tree = cheapest_tree(self.nodes, self.root, self.priced(without, forced))
+            if tree is None:
+                continue
+            floor = max(floor, self.bound(tree))
+            if self.best is not None and floor >= self.cost:
+                continue
+            guilty = self.broken(tree)
+            if not guilty:
+                self.offer(tree)
+                # Prices can make an allowed tree dearer than it is; others may still lie between bound and cost.
+                if floor >= self.cost or not any(self.prices):
+                    continue
+                guilty = [i for i in tree if i != forced.get(self.edges[i].end)]
+            guilty = [i for i in guilty if forced.get(self.edges[i].end) != i]
+            children = []
+            for at, i in enumerate(guilty):
+                held = {**forced, **{self.edges[j].end: j for j in guilty[:at]}}
+                children.append((floor, without | {i}, held))
+            stack += children[::-1]
+        return self.cost
+
+
+def tree_within_sockets(
+    nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None = None,
+    most: int = MOST_NODES, stop: Callable[[], bool] = lambda: False,
+) -> Tree | None:  # fmt: skip
+    """Return the cheapest tree from a root to all nodes that uses no more sockets than there are, or None.
+
+    Parameters
+    ----------
+    edges : sequence of Edge
+        Costs are whole and not negative.
+    sockets : sequence of int
+        How many edges of each group a tree may use.
+    hops : int, optional
+        The longest way from the root that is allowed.
+    most : int
+        Steps of the search; beyond them the best tree so far is returned with the bound that is proven.
+    stop : callable
+        Asked now and then whether to give up.
+    """
+    usable = [e if e.group < 0 or sockets[e.group] > 0 else None for e in edges]
+    plain = cheapest_tree(nodes, root, [(e.start, e.end, e.cost, i) for i, e in enumerate(usable) if e is not None])
+    if plain is None or not _enough(nodes, root, edges, sockets):
+        return None
+    search = _Search(nodes, root, edges, sockets, hops)
+    lowest = search.real(plain)
+    if not search.broken(plain):
+        return Tree(tuple(sorted(plain)), lowest, lowest, lowest)
+    search.grow()
+    proven = lowest
+    if search.best is None or search.cost > lowest:
+        proven = search.price_sockets(lowest)
+        if search.best is None or search.cost > proven:
+            proven = search.branch(proven, most, stop)
+    if search.best is None:
+        return None
+    return Tree(tuple(sorted(search.best)), search.cost, min(proven, search.cost), lowest)
+
+
+def _enough(nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int]) -> bool:
+    """Say whether everybody whom no free way reaches could get a socket of their own, whoever feeds whom.
+
+    Nodes that reach each other freely share one; whether the sockets suffice for all is a matching.
+    """
+    free: list[list[int]] = [[] for _ in range(nodes)]
+    for edge in edges:
+        if edge.group < 0:
+            free[edge.start].append(edge.end)
+    reach = [_reach(node, free) for node in range(nodes)]
+    wanting = []
+    done: set[int] = set()
+    for node in range(nodes):
+        if node in done:
+            continue
+        same = {other for other in reach[node] if node in reach[other]}
+        done |= same
+        fed = any(node in reach[other] for other in range(nodes) if other not in same)
+        if root not in same and not fed:
+            wanting.append(same)
+    takers: list[set[int]] = [{e.group for e in edges if e.group >= 0 and e.end in some and e.start not in some} for some in wanting]
+    held: dict[int, list[int]] = {}
+
+    def place(who: int, tried: set[int]) -> bool:
+        for group in takers[who]:
+            if group in tried or sockets[group] == 0:
+                continue
+            tried.add(group)
+            sitting = held.setdefault(group, [])
+            if len(sitting) < sockets[group]:
+                sitting.append(who)
+                return True
+            for at, other in enumerate(sitting):
+                if place(other, tried):
+                    sitting[at] = who
+                    return True
+        return False
+
+    return all(place(who, set()) for who in range(len(wanting)))
+
+
+def _reach(start: int, onward: Sequence[Sequence[int]]) -> set[int]:
+    seen, waiting = {start}, [start]
+    while waiting:
+        for there in onward[waiting.pop()]:
+            if there not in seen:
+                seen.add(there)
+                waiting.append(there)
+    return seen
