@@ -50,7 +50,7 @@ def feeders(studio):
 def walk(settings, feeds, unit):
     """Follow a unit's clock for as many steps as there are units; return the crystal it ends on, or None."""
     for _ in range(len(settings) + 1):
-        source = feeds.get((unit, settings[unit]))
+        source = feeds.get((unit, settings.get(unit)))
         if source is None or source == unit:
             return source
         unit = source

@@ -6,6 +6,7 @@ first is its lower bound, for it forgets about sockets.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from math import gcd
 from typing import Final, NamedTuple
 
 #: Nodes of the search after which the best tree found so far is returned, said not to be proven. House default.
@@ -137,8 +138,12 @@ class _Search:
         self.cost = 0
         self.looked_at = 0
         self.leaving: list[list[int]] = [[] for _ in range(nodes)]
+        self.entering: list[list[int]] = [[] for _ in range(nodes)]
         for index, edge in enumerate(edges):
             self.leaving[edge.start].append(index)
+            self.entering[edge.end].append(index)
+        # Every tree costs a multiple of this, so that a bound between two multiples is worth the upper one.
+        self.unit = gcd(*(e.cost for e in edges)) or 1
         self.can_feed = [sum(sockets[g] for g in {edges[i].group for i in leaving} if g >= 0) for leaving in self.leaving]
 
     def priced(self, without: frozenset[int], forced: dict[int, int]) -> list[tuple[int, int, int, int]]:
@@ -214,10 +219,100 @@ class _Search:
             waiting = still + self.leaving[edge.end]
         self.offer(tree)
 
+    def mend(self, tree: Sequence[int]) -> None:
+        """Move what is too much on a kind of socket to where there is room, the cheapest move first; offer the result."""
+        if self.hops is not None:
+            return
+        edges, room = self.edges, list(self.sockets)
+        into = {edges[i].end: i for i in tree}
+        for i in tree:
+            if edges[i].group >= 0:
+                room[edges[i].group] -= 1
+        for _ in range(2 * self.nodes):
+            over = [v for v, i in into.items() if edges[i].group >= 0 and room[edges[i].group] < 0]
+            best: tuple[int, int] | None = None
+            for node in over or into:
+                now = edges[into[node]].cost
+                below: set[int] | None = None
+                for i in self.entering[node]:
+                    edge = edges[i]
+                    more = edge.cost - now
+                    if (edge.group >= 0 and room[edge.group] < 1) or (best is not None and more >= best[0]):
+                        continue
+                    if not over and more >= 0:
+                        continue
+                    if below is None:
+                        below = self.below(node, into)
+                    if edge.start not in below:
+                        best = more, i
+                if best is not None and over and best[0] <= 0:
+                    break
+            if best is None:
+                if over:
+                    return
+                break
+            edge = edges[best[1]]
+            old = edges[into[edge.end]].group
+            if old >= 0:
+                room[old] += 1
+            if edge.group >= 0:
+                room[edge.group] -= 1
+            into[edge.end] = best[1]
+        if all(r >= 0 for r in room):
+            self.offer(list(into.values()))
+
+    def below(self, node: int, into: dict[int, int]) -> set[int]:
+        """Return a node and all it feeds, near and far."""
+        feeds: dict[int, list[int]] = {}
+        for end, i in into.items():
+            feeds.setdefault(self.edges[i].start, []).append(end)
+        found, waiting = {node}, [node]
+        while waiting:
+            for there in feeds.get(waiting.pop(), ()):
+                found.add(there)
+                waiting.append(there)
+        return found
+
     def bound(self, tree: Sequence[int]) -> int:
         """Return the lower bound that a cheapest priced tree proves."""
         priced = sum(self.edges[i].cost + (self.prices[g] if (g := self.edges[i].group) >= 0 else 0) for i in tree)
-        return priced - sum(p * s for p, s in zip(self.prices, self.sockets, strict=True))
+        whole = priced - sum(p * s for p, s in zip(self.prices, self.sockets, strict=True))
+        return -(-whole // self.unit) * self.unit
+
+    def price_by_regret(self) -> None:
+        """Price each kind of socket at what the first one left without would lose; a start for better prices.
+
+        It is the dual of the question who gets a socket if it did not matter whether all hang together.
+        """
+        into: list[list[tuple[int, int]]] = [[] for _ in range(self.nodes)]
+        for edge in self.edges:
+            if edge.end != self.root:
+                into[edge.end].append((edge.cost, edge.group))
+        prices = self.prices
+        for _ in range(3):
+            changed = False
+            wanting: dict[int, list[int]] = {}
+            for ways in into:
+                best, group, second = -1, -1, -1
+                for cost, of in ways:
+                    priced = cost + prices[of] if of >= 0 else cost
+                    if best < 0 or priced < best:
+                        if of != group:
+                            second = best
+                        best, group = priced, of
+                    elif of != group and (second < 0 or priced < second):
+                        second = priced
+                if group >= 0:
+                    wanting.setdefault(group, []).append(second - best if second >= 0 else 1 << 40)
+            for group, regrets in wanting.items():
+                if len(regrets) > self.sockets[group]:
+                    regrets.sort(reverse=True)
+                    more = regrets[self.sockets[group]]
+                    if 0 < more < 1 << 40:
+                        prices[group] += more
+                        changed = True
+            if not changed:
+                return
 
     def price_sockets(self, lowest: int) -> int:
         """Put prices on scarce sockets until the cheapest tree nearly respects them; return the best lower bound.
@@ -227,6 +322,7 @@ class _Search:
         Held and Karp 1971: Lagrangian bounds by subgradients, with Polyak's step.
         """
         best_prices = list(self.prices)
+        self.price_by_regret()
         for number in range(_ROUNDS):
             tree = cheapest_tree(self.nodes, self.root, self.priced(frozenset(), {}))
             if tree is None:
@@ -239,9 +335,10 @@ class _Search:
                 if self.edges[i].group >= 0:
                     used[self.edges[i].group] += 1
             over = [u - s for u, s in zip(used, self.sockets, strict=True)]
-            if not self.broken(tree):
+            if self.broken(tree):
+                self.mend(tree)
+            else:
                 self.offer(tree)
-            self.grow()
             if self.best is not None and lowest >= self.cost:
                 break
             moves = [o if o > 0 or p > 0 else 0 for o, p in zip(over, self.prices, strict=True)]
@@ -305,6 +402,73 @@ def tree_within_sockets(
     stop : callable
         Asked now and then whether to give up.
     """
+    if hops is None and (free := _Free(nodes, root, edges)).helps:
+        return free.solve(sockets, most, stop)
+    return _search(nodes, root, edges, sockets, hops, most, stop)
+
+
+class _Free:
+    """Ways that cost nothing, taken for granted: who reaches each other freely, or is reached from the root, is one."""
+
+    def __init__(self, nodes: int, root: int, edges: Sequence[Edge]) -> None:
+        self.nodes, self.root, self.edges = nodes, root, edges
+        free: list[list[int]] = [[] for _ in range(nodes)]
+        for edge in edges:
+            if edge.group < 0 and edge.cost == 0:
+                free[edge.start].append(edge.end)
+        self.helps = any(free)
+        if not self.helps:
+            return
+        reach = [_reach(node, free) for node in range(nodes)]
+        #: By node, the number of those it is one with: 0 is the root.
+        self.number = [0 if node in reach[root] else -1 for node in range(nodes)]
+        self.count = 1
+        for node in range(nodes):
+            if self.number[node] < 0:
+                for other in reach[node]:
+                    if node in reach[other]:
+                        self.number[other] = self.count
+                self.count += 1
+
+    def solve(self, sockets: Sequence[int], most: int, stop: Callable[[], bool]) -> Tree | None:
+        """Solve for those that are not one, then add the free ways."""
+        kept: dict[tuple[int, int, int], tuple[int, int]] = {}
+        for index, edge in enumerate(self.edges):
+            start, end = self.number[edge.start], self.number[edge.end]
+            if end in (0, start) or (edge.group >= 0 and sockets[edge.group] < 1):
+                continue
+            key = (start, end, edge.group)
+            if key not in kept or edge.cost < kept[key][0]:
+                kept[key] = edge.cost, index
+        short = [Edge(start, end, cost, group) for (start, end, group), (cost, _) in kept.items()]
+        names = [index for _, index in kept.values()]
+        tree = _search(self.count, 0, short, sockets, None, most, stop)
+        if tree is None:
+            return None
+        chosen = {names[i] for i in tree.edges}
+        return Tree(tuple(sorted(self._spread(chosen))), tree.cost, tree.bound, tree.plain)
+
+    def _spread(self, chosen: set[int]) -> list[int]:
+        """Return the tree of fewest hops over free and chosen ways."""
+        leaving: list[list[int]] = [[] for _ in range(self.nodes)]
+        for index, edge in enumerate(self.edges):
+            if index in chosen or (edge.group < 0 and edge.cost == 0):
+                leaving[edge.start].append(index)
+        seen, queue, tree = {self.root}, [self.root], []
+        for here in queue:
+            for index in leaving[here]:
+                there = self.edges[index].end
+                if there not in seen:
+                    seen.add(there)
+                    queue.append(there)
+                    tree.append(index)
+        return tree
+
+
+def _search(
+    nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, most: int,
+    stop: Callable[[], bool],
+) -> Tree | None:  # fmt: skip
     usable = [e if e.group < 0 or sockets[e.group] > 0 else None for e in edges]
     plain = cheapest_tree(nodes, root, [(e.start, e.end, e.cost, i) for i, e in enumerate(usable) if e is not None])
     if plain is None or not _enough(nodes, root, edges, sockets):
@@ -313,7 +477,9 @@ def tree_within_sockets(
     lowest = search.real(plain)
     if not search.broken(plain):
         return Tree(tuple(sorted(plain)), lowest, lowest, lowest)
-    search.grow()
+    search.mend(plain)
+    if search.best is None or search.cost > lowest:
+        search.grow()
     proven = lowest
     if search.best is None or search.cost > lowest:
         proven = search.price_sockets(lowest)

@@ -111,7 +111,7 @@ def survey_clock(
     at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
     for (unit, port), arrival in arrivals.items():
         at[unit].append((port, arrival))
-    for members in _components(digital, arrivals, hosts):
+    for members in _components(digital, arrivals, hosts, menus):
         # The profile's address stands for it: the survey before the edit still holds it.
         ground = tuple([(menus[u], id(digital[u]), *at[u]) for u in members])
         was = previous.of_ground.get((members, ground)) if previous is not None else None
@@ -156,8 +156,10 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 
 
 def _components(
-    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host]
-) -> list[tuple[UnitId, ...]]:
+    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host],
+    menus: Mapping[UnitId, str],
+) -> list[tuple[UnitId, ...]]:  # fmt: skip
+    """Return the units that belong together: those whose sound meets, and the clock boxes that they follow."""
     root: dict[UnitId, UnitId] = {u: u for u in digital}
 
     def find(unit: UnitId) -> UnitId:
@@ -166,7 +168,10 @@ def _components(
         return unit
 
     # A fibre each way joins two units once.
-    pairs = list({(arrival.unit, unit) for (unit, _), arrival in arrivals.items()})
+    pairs = list({(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins})
+    for (unit, port), arrival in arrivals.items():
+        if not arrival.joins and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
+            pairs.append((arrival.unit, unit))
     for host in hosts.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
         on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
@@ -256,6 +261,6 @@ def _possible(
         if None in entries:
             own[unit] = entries[None]
         for port, arrival in at[unit]:
-            if port in entries:
+            if port in entries and arrival.unit in onward:
                 onward[arrival.unit].append((unit, entries[port]))
     return Leaders(members, onward, own)

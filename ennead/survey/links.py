@@ -11,10 +11,18 @@ from ennead.survey.unit_view import UnitView
 
 
 class Arrival(NamedTuple):
-    """A cable that brings a clock, and from whom."""
+    """A cable that brings a clock, and from whom.
+
+    Parameters
+    ----------
+    joins : bool
+        Whether it makes both units one domain even when nobody follows it: not where the sound is resampled on the
+        way in, nor where it comes from a box that has only a clock to give.
+    """
 
     cable: CableId
     unit: UnitId
+    joins: bool = True
 
 
 # Not frozen: freezing costs more than all the rest of making one, and nobody changes what is worked out.
@@ -86,12 +94,16 @@ def link_cables(
         clock = None
         # A receiver locks to what it does not understand: MADI in another framing, say.
         if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources:
-            clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit)
+            clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
         links[cable.id] = Link(
             cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, cable,
             out_view, in_view,
         )  # fmt: skip
     return links
+
+
+def _joins(out_view: UnitView, in_view: UnitView, into: str) -> bool:
+    return out_view.profile.role != "clock" and not in_view.profile.port_by_key[into].asynchronous
 
 
 def links_by_start(links: Mapping[CableId, Link]) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
