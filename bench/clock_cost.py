@@ -79,7 +79,7 @@ def run(report: Report, rounds: int = 3) -> None:
         trees = [a.tree for plan in found for a in plan.alternatives]
         unproven += sum(not t.proven for t in trees)
         scarce += sum(t.plain < t.cost for t in trees)
-        ours, plain = turn_about((lambda s=survey: _plans(s), lambda g=graph, d=domain: _plain(g, list(d.units))), rounds)
+        ours, plain = turn_about((lambda s=survey.studio: _plans(Survey(s)), lambda g=graph, d=domain: _plain(g, list(d.units))), rounds)
         ratios.append(ours / plain)
         report.say(
             f"  house {seed}: {len(domain.units)} units, {graph.number_of_edges()} ways, {len(trees)} trees: "

@@ -95,6 +95,24 @@ def plan_clock(
     hops : int, optional
         The longest way from the leader that is allowed.
     """
+    star = policy == "star"
+    reads = (survey.links, survey.views, survey.faults, survey.clocks, survey.studio.units)
+
+    def find() -> _Found:
+        return _all_leaders(survey, domain, star=star, hops=hops, most=most, stop=stop)
+
+    # All schools but the star find the same trees and differ only in which they put first.
+    members, found, without, cannot = survey.part(("clock_trees", domain.units, star, hops), reads, find)
+    ranked = sorted(found, key=lambda a: _rank(survey, a, policy))
+    return ClockPlan(members, policy, tuple(ranked), without, cannot)
+
+
+_Found = tuple[tuple[UnitId, ...], list[Alternative], tuple[UnitId, ...], dict[UnitId, str]]
+
+
+def _all_leaders(
+    survey: Survey, domain: Domain, *, star: bool, hops: int | None, most: int, stop: Callable[[], bool]
+) -> _Found:
     studio = survey.studio
     # Boxes that have only a clock to give need not be in step with anybody: they serve, or are left alone.
     members = tuple(u for u in domain.units if studio.profile_of(u).role != "clock") or domain.units
@@ -118,7 +136,7 @@ def plan_clock(
         nodes = list(dict.fromkeys((*members, leader)))
         others = [u for u in helpers if u != leader]
         attempts = [
-            _with_leader(survey, sockets, leader, [*nodes, *some], star=policy == "star", hops=hops, most=most, stop=stop)
+            _with_leader(survey, sockets, leader, [*nodes, *some], star=star, hops=hops, most=most, stop=stop)
             for count in range(len(others) + 1)
             for some in combinations(others, count)
         ]
@@ -127,8 +145,7 @@ def plan_clock(
             cannot[leader] = f"From {name} not everybody can be reached: the free sockets do not suffice."
         else:
             found.append(alternative)
-    found.sort(key=lambda a: _rank(survey, a, policy))
-    return ClockPlan(members, policy, tuple(found), without, cannot)
+    return members, found, without, cannot
 
 
 def _idle_clock_boxes(survey: Survey, domain: Domain) -> tuple[UnitId, ...]:

@@ -10,11 +10,11 @@ from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
-#: What a way costs: a cable, a doubtful adapter, a T-piece, an adapter. House defaults, in parts of a cable.
+#: What a way costs: a cable; a doubtful adapter and a T-piece each as much again. House defaults. All are multiples
+#: of the cable, so that the search may round its bounds up to the next one.
 NEW_CABLE: Final = 20
-_DOUBTFUL, _T_PIECE, _ADAPTER = 6, 3, 1
 
-#: Among ways of one cost: rather a clock cable than a socket for sound, nothing to pull first, the same room.
+#: Among ways of one cost: rather without an adapter, rather a clock cable than a socket for sound, nothing to pull first, the same room.
 _KEEP: Final = {"word": 0, "word-base": 0, "word-256": 0, "spdif": 1, "spdif-optical": 1, "aes3": 1, "aes3-id": 1, "adat": 2}
 _KEEP_MADI: Final = 3
 
@@ -76,10 +76,10 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
             if adapters is None:
                 continue
             shared = group[1].endswith("+")
-            cost = NEW_CABLE + _ADAPTER * len(adapters) + _DOUBTFUL * any(a.caution for a in adapters) + _T_PIECE * shared
+            cost = NEW_CABLE * (1 + any(a.caution for a in adapters) + shared)
             ways.append(Way(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
     units = survey.studio.units
-    ways.sort(key=lambda w: (w.cost, _KEEP.get(w.kind, _KEEP_MADI), w.pulls is not None,
+    ways.sort(key=lambda w: (w.cost, len(w.adapters), _KEEP.get(w.kind, _KEEP_MADI), w.pulls is not None,
                              units[w.start.unit].place != units[w.end.unit].place))  # fmt: skip
     return Sockets(_cheapest(ways), free, room)
 
