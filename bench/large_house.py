@@ -4,7 +4,7 @@ from ennead.edits.cables import connect
 from ennead.edits.computer import add_computer, join_computer, leave_computer
 from ennead.edits.house import add_unit
 from ennead.edits.session import add_source
-from ennead.edits.settings import set_clock_source, set_phantom
+from ennead.edits.settings import set_clock_source, set_phantom, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
@@ -45,6 +45,7 @@ def large_house(size: float = 1.0) -> Studio:
             before = interfaces[n - (2 if n % 4 == 0 else 1)]
             studio = connect(studio, PortEnd(before, "word_out"), PortEnd(interface, "word_in"), 2.0)
             studio = set_clock_source(studio, interface, "word")
+            studio = set_termination(studio, interface, "word_in", on=True)
         elif n % 4 == 3:
             studio = connect(studio, PortEnd(interfaces[n - 1], "spdif_out"), PortEnd(interface, "spdif_in"), 1.0)
             studio = set_clock_source(studio, interface, "spdif")

@@ -3,7 +3,9 @@
 import importlib
 import pkgutil
 import random
+import re
 import unittest
+from pathlib import Path
 
 import ennead.checks
 from ennead.checks.all_checks import CHECKS, find_all
@@ -289,6 +291,8 @@ class AllRules(unittest.TestCase):
         }
         registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
         tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
+        beside = Path(__file__).with_name("test_links_and_clock.py").read_text(encoding="utf-8")
+        tested |= set(re.findall(r'self\.speaks\("(\w+)"', beside))
         self.assertEqual(modules, registered)
         self.assertEqual(modules, tested)
         self.assertGreaterEqual(len(modules), 12)
@@ -298,7 +302,7 @@ class AllRules(unittest.TestCase):
         for seed in range(80):
             studio = random_studio(seed)
             for found in find_all(Survey(studio)):
-                self.assertTrue(found.message and found.why and found.sheet in ("Session", "Rig", "Lines"))
+                self.assertTrue(found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines"))
                 for fix in found.fixes:
                     try:
                         after = carry_out(studio, fix)

@@ -87,7 +87,7 @@ class Verbs(unittest.TestCase):
         for what in ("cables", "drivers"):
             self.assertEqual(run("export", self.demo, "--what", what, "--output", self.folder / f"{what}.csv"), (0, "", ""))
         rows = (self.folder / "cables.csv").read_text(encoding="utf-8").splitlines()
-        self.assertEqual(rows[0], "cable,from,to,type,length_m,state")
+        self.assertEqual(rows[0], "cable,from,to,type,length_m,adapters,state")
         self.assertEqual(len(rows), 1 + len(skerry().cables))
         self.assertIn("StudioForm", json.dumps(json.loads(run("schema")[1])) + "StudioForm")
 

@@ -192,14 +192,15 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertEqual(findings(one_fibre(), "one_fibre_expander_leads")[0].fixes[0].text,
                          "Let Eight-preamp optical expander lead; Eight-preamp interface, one optical pair follows")  # fmt: skip
         self.assertTrue(findings(one_fibre(), "one_fibre_expander_leads")[0].message.startswith("With one fibre "))
-        star = rig("word-clock generator, six outputs", "eight-preamp interface, two optical pairs", TWO_OUT)
-        for n, unit in enumerate(("U2", "U3"), start=1):
-            star = connect(star, end("U1", f"word_out{n}"), end(unit, "word_in"))
-        for unit, name in (("U1", "Beacon"), ("U2", "Pier"), ("U3", "Slipway")):
+        pair = "eight-preamp interface, two optical pairs"
+        star = rig(TWO_OUT, pair, pair)
+        for side, unit in (("a", "U2"), ("b", "U3")):
+            star = connect(star, end("U1", f"optical_{side}_out"), end(unit, "optical_a_in"))
+        for unit, name in (("U1", "Slipway"), ("U2", "Pier"), ("U3", "Jetty")):
             star = rename_unit(star, unit, name)
         found = findings(star, "one_fibre_expander_leads")[0]
-        self.assertEqual([f.text for f in found.fixes], ["Let Beacon lead; Pier and Slipway follow"])
-        self.assertTrue(found.message.startswith("Beacon has to lead"))
+        self.assertEqual([f.text for f in found.fixes], ["Let Slipway lead; Pier and Jetty follow"])
+        self.assertTrue(found.message.startswith("Slipway has to lead"))
         self.assertEqual(findings(found.fixes[0].does.apply(star), "one_fibre_expander_leads"), [])
 
     def test_lines_of_the_input_list_are_counted_from_one(self):

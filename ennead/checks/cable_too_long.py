@@ -6,9 +6,10 @@ from typing import Final
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import set_length
 from ennead.edits.change import change
-from ennead.standards.links import LINKS, LONGEST_PLASTIC_FIBRE_M
+from ennead.standards.links import LINKS, LONGEST_GOOD_FIBRE_M, LONGEST_MADI_M, LONGEST_PLASTIC_FIBRE_M, family
 from ennead.studio.document import Studio
 from ennead.studio.ids import CableId
+from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
 _SHORTEST_M: Final = min(LONGEST_PLASTIC_FIBRE_M, *(link.longest_m for link in LINKS.values()))
@@ -21,24 +22,37 @@ def check(survey: Survey) -> Iterator[Finding]:
         link = survey.links.get(cable)
         if link is None or not link.digital:
             continue
-        fibre = studio.port(link.start).connector == "toslink"
-        longest = LONGEST_PLASTIC_FIBRE_M if fibre else LINKS[link.sends].longest_m
+        fibre = studio.port(link.start).connector in ("toslink", "mini-toslink")
+        longest = _longest(link, fibre=fibre)
         if length <= longest:
             continue
         text = f"Plan {longest:g} m for {link.cable}"
         yield Finding(
             "cable_too_long",
             "caution",
-            "Rig",
+            "Links",
             link.cable,
             (link.cable, link.start.unit, link.end.unit),
-            f"{link.cable} is {length:g} m; {link.label} over {'plastic fibre' if fibre else 'this cable'} "
+            f"{link.cable} is {length:g} m; {link.label} over {'good fibre' if link.of.grade else 'plastic fibre' if fibre else 'this cable'} "
             f"is good for {longest:g} m.",
             "Near its limit a link drops out now and then, heard as clicks that nobody can reproduce. "
             "Use a shorter or better cable.",
             (Fix(text, change(text, set_length, link.cable, longest)),),
             (f"planned {length:g} m, longest {longest:g} m ({LINKS[link.sends].source})",),
         )
+
+
+def _longest(link: Link, *, fibre: bool) -> float:
+    """Return how far the medium of a link reaches, m."""
+    good = link.of.grade == "good"
+    if fibre:
+        return LONGEST_GOOD_FIBRE_M if good else LONGEST_PLASTIC_FIBRE_M
+    if family(link.sends) == "madi":
+        glass = link.out_view.profile.port_by_key[link.start.port]
+        if glass.connector == "sc":
+            return LONGEST_MADI_M[glass.fibre or "multimode"]
+        return LONGEST_MADI_M["good coaxial" if good else "coaxial"]
+    return LINKS[link.sends].longest_m
 
 
 def _long(studio: Studio) -> list[tuple[CableId, float]]:

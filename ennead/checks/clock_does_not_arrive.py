@@ -41,7 +41,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "clock_does_not_arrive",
             "trouble",
-            "Rig",
+            "Clock",
             unit.id,
             (unit.id,),
             message,

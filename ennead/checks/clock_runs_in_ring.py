@@ -20,7 +20,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "clock_runs_in_ring",
             "trouble",
-            "Rig",
+            "Clock",
             ring[0],
             domain.units,
             f"{names} follow each other; nobody leads.",

@@ -36,4 +36,4 @@ def _finding(survey: Survey, host: Host, unit: UnitId) -> Finding:
             "sample-exact. Lock them by a digital or word-clock cable where phase matters."
         )
     working = (f"{name} and {there} are locked by cable",) if locked else slip_working(survey, reference, unit)
-    return Finding("computer_resamples", "caution", "Rig", unit, (unit, host.id), message, why, fix if locked else (), working)
+    return Finding("computer_resamples", "caution", "Clock", unit, (unit, host.id), message, why, fix if locked else (), working)

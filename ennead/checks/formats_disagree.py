@@ -15,7 +15,8 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every digital cable whose ends send and take different formats."""
     studio = survey.studio
     for link in survey.links.values():
-        if link.agrees:
+        # What locks all the same is a rule of its own.
+        if link.agrees or link.clock is not None:
             continue
         start, end = studio.units[link.start.unit].name, studio.units[link.end.unit].name
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
@@ -24,7 +25,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "formats_disagree",
             "trouble",
-            "Rig",
+            "Links",
             link.cable,
             (link.cable, link.end.unit, link.start.unit, *dict.fromkeys(silent)),
             f"{end}'s {studio.port(link.end).label} is set to {takes}, but {start} sends {sends} ({link.cable}).",

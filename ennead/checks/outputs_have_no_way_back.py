@@ -23,7 +23,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "outputs_have_no_way_back",
             "note",
-            "Rig",
+            "Links",
             unit.id,
             (unit.id,),
             f"{unit.name}'s {fed} outputs stay silent: no cable comes back to its {back}.",

@@ -23,7 +23,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "rate_not_offered",
             "trouble",
-            "Rig",
+            "Clock",
             unit.id,
             (unit.id,),
             f"{unit.name} does not run at {rate_text(survey.rate_hz)}.",

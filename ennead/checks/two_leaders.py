@@ -32,7 +32,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         yield Finding(
             "two_leaders",
             "trouble",
-            "Rig",
+            "Clock",
             domain.leaders[0],
             domain.units,
             message,

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from ennead import __version__
-from ennead.cli import check, convert, demo, driver_map, export, lines, schema
+from ennead.cli import check, clock, convert, demo, driver_map, export, lines, links, rehearse, schema
 from ennead.studio.errors import EnneadError
 
 VERBS = {
@@ -16,6 +16,9 @@ VERBS = {
     "check": check,
     "driver-map": driver_map,
     "lines": lines,
+    "rehearse": rehearse,
+    "links": links,
+    "clock": clock,
     "export": export,
 }
 

@@ -7,7 +7,7 @@ from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.house import add_place, add_unit, mark_fault, place_named
 from ennead.edits.session import add_source, rename_session
-from ennead.edits.settings import set_clock_source, set_mode, set_phantom
+from ennead.edits.settings import set_clock_source, set_mode, set_phantom, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
@@ -94,6 +94,8 @@ def skerry(*, finished: bool = False) -> Studio:
         studio = connect(studio, PortEnd(unit[start], out), PortEnd(unit[end], into), length)
     for name, source in _CLOCKS.items():
         studio = set_clock_source(studio, unit[name], source)
+    for name in ("Pier", "Slipway"):
+        studio = set_termination(studio, unit[name], "word_in", on=True)
     for name, bank in _PHANTOM:
         studio = set_phantom(studio, unit[name], bank, on=True)
     studio = mark_fault(studio, PortEnd(unit["Harbour"], "mic6"), "crackles when touched")

@@ -10,7 +10,7 @@ from ennead.studio.ids import CableId
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
 
-SHEET_NUMBERS = {"Session": 1, "Rig": 2, "Lines": 5}
+SHEET_NUMBERS = {"Session": 1, "Rig": 2, "Links": 3, "Clock": 4, "Lines": 5}
 
 
 def selection_of(studio: Studio, key: str) -> Selection:

@@ -10,7 +10,9 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 
 if TYPE_CHECKING:
+    from ennead.desk.sheets.clock.sheet import ClockSheet
     from ennead.desk.sheets.lines.sheet import LinesSheet
+    from ennead.desk.sheets.links.sheet import LinksSheet
     from ennead.desk.sheets.rig.sheet import RigSheet
     from ennead.desk.sheets.session.sheet import SessionSheet
 
@@ -29,13 +31,25 @@ def _rig(table: Worktable, book: ThemeBook) -> "RigSheet":
     return RigSheet(table, book)
 
 
+def _links(table: Worktable, book: ThemeBook) -> "LinksSheet":
+    from ennead.desk.sheets.links.sheet import LinksSheet
+
+    return LinksSheet(table, book)
+
+
+def _clock(table: Worktable, book: ThemeBook) -> "ClockSheet":
+    from ennead.desk.sheets.clock.sheet import ClockSheet
+
+    return ClockSheet(table, book)
+
+
 def _lines(table: Worktable, book: ThemeBook) -> "LinesSheet":
     from ennead.desk.sheets.lines.sheet import LinesSheet
 
     return LinesSheet(table, book)
 
 
-_MAKERS: dict[int, Callable[[Worktable, ThemeBook], QWidget]] = {1: _session, 2: _rig, 5: _lines}
+_MAKERS: dict[int, Callable[[Worktable, ThemeBook], QWidget]] = {1: _session, 2: _rig, 3: _links, 4: _clock, 5: _lines}
 
 
 class SheetBox(QObject):

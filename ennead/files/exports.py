@@ -7,7 +7,7 @@ from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.driver_sheet import driver_rows
 from ennead.survey.survey import Survey
 
-CABLE_COLUMNS = ("cable", "from", "to", "type", "length_m", "state")
+CABLE_COLUMNS = ("cable", "from", "to", "type", "length_m", "adapters", "state")
 DRIVER_COLUMNS = ("direction", "number", "label", "unit", "port", "lane", "track")
 
 

@@ -7,7 +7,7 @@ from typing import Final, Literal, NamedTuple, get_args
 
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
-from ennead.edits.settings import set_clock_source, set_termination
+from ennead.edits.settings import set_clock_source, set_mode, set_termination
 from ennead.planning.arborescence import MOST_NODES, Edge, Tree, tree_within_sockets
 from ennead.planning.clock_ways import NEW_CABLE, Sockets, Way, clock_ways
 from ennead.standards.clock import UNSTATED_PPM
@@ -244,6 +244,7 @@ def clock_change(survey: Survey, alternative: Alternative) -> Change:
     studio = survey.studio
     steps: list[Edit] = [step(disconnect, way.pulls) for way in alternative.added if way.pulls is not None]
     steps += [step(connect, way.start, way.end) for way in alternative.added]
+    steps += [step(set_mode, way.end.unit, *way.sets) for way in alternative.ways.values() if way.sets is not None]
     own = next(c.key for c in studio.profile_of(alternative.leader).clock_sources if c.port is None)
     wanted = {alternative.leader: own, **{unit: way.source for unit, way in alternative.ways.items()}}
     steps += [step(set_clock_source, u, s) for u, s in wanted.items() if studio.units[u].settings.clock_source != s]
@@ -272,6 +273,11 @@ def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:
     switches = [studio.units[u].name for u in alternative.hops if u != leader and studio.units[u].settings.rate_hz is not None]
     if switches:
         said.append(f"{' and '.join(switches)} must be set to the same rate by hand.")
+    for way in alternative.ways.values():
+        if way.sets is not None:
+            mode = studio.profile_of(way.end.unit).mode(way.sets[0])
+            to = mode.label_of(way.sets[1]) if mode is not None else way.sets[1]
+            said.append(f"{studio.end_text(way.end)} has to be set to {to}.")
     far = [studio.units[u].name for u, hops in alternative.hops.items() if hops > MANY_HOPS]
     if far:
         said.append(f"{' and '.join(far)} would be more than {MANY_HOPS} hops from the leader.")

@@ -34,6 +34,8 @@ class Way(NamedTuple):
         Whether it needs a T-piece on a word-clock output that feeds another unit too.
     pulls : CableId or None
         A word-clock cable that has to leave the input first.
+    sets : pair of mode and position, or None
+        What the receiver must be set to before it understands the cable that is there.
     """
 
     start: PortEnd
@@ -46,6 +48,7 @@ class Way(NamedTuple):
     adapters: tuple[Adapter, ...] = ()
     shared: bool = False
     pulls: CableId | None = None
+    sets: tuple[str, str] | None = None
 
 
 class Sockets(NamedTuple):
@@ -86,11 +89,17 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
 
 def _ways_there(survey: Survey, among: set[UnitId]) -> Iterator[Way]:
     for link in survey.links.values():
-        if link.clock is None or link.start.unit not in among or link.end.unit not in among:
+        if not link.digital or link.start.unit not in among or link.end.unit not in among:
             continue
         source = next((c.key for c in link.in_view.profile.clock_sources if c.port == link.end.port), None)
-        if source is not None:
+        if source is None:
+            continue
+        if link.clock is not None:
             yield Way(link.start, link.end, source, link.sends, link.cable, 0)
+            continue
+        mode = link.in_view.profile.mode(link.in_view.profile.port_by_key[link.end.port].format_mode or "")
+        if mode is not None and any(c.key == link.sends for c in mode.choices):
+            yield Way(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
 
 
 def _free_outputs(survey: Survey, among: set[UnitId]) -> tuple[

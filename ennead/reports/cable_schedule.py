@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from ennead.standards.links import Adapter
 from ennead.standards.signals import CABLE_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, PortEnd
@@ -17,11 +18,18 @@ def cable_rows(survey: Survey) -> list[dict[str, Any]]:
             "to": survey.studio.end_text(cable.end),
             "type": cable_type(survey.studio, cable),
             "length_m": cable.length_m,
+            "adapters": ", ".join(a.label for a in _adapters(survey, cable)),
             "state": cable_state(survey.studio, cable),
         }
         for cable in survey.studio.cables.values()
         if survey.studio.is_active(cable)
     ]
+
+
+def _adapters(survey: Survey, cable: Cable) -> tuple[Adapter, ...]:
+    """Return the parts a cable needs between its sockets; they belong on the list of what to fetch."""
+    link = survey.links.get(cable.id)
+    return link.adapters if link is not None and link.digital else ()
 
 
 def cable_type(studio: Studio, cable: Cable) -> str:

@@ -35,3 +35,21 @@ def slip_s(rate_hz: float, difference_ppm: float) -> float:
     if not (0 < rate_hz < float("inf") and 0 < difference_ppm < float("inf")):
         raise ValueError("a slip time needs a rate and a difference above zero")
     return 1.0 / (rate_hz * difference_ppm * 1e-6)
+
+
+#: By how much of a frame a unit's outputs may stand off the reference, and its inputs must accept. Reference: AES11.
+OUTPUT_WINDOW: Final = 0.05
+INPUT_WINDOW: Final = 0.25
+
+#: Delay of a cable, ns/m: about two thirds of the speed of light. Physics.
+WIRE_NS_PER_M: Final = 5.0
+
+
+def frame_us(rate_hz: float) -> float:
+    """Return how long a frame is at a rate, µs."""
+    return 1e6 / rate_hz
+
+
+def wire_delay_us(length_m: float) -> float:
+    """Return by how much a cable delays what it carries, µs."""
+    return length_m * WIRE_NS_PER_M / 1_000

@@ -1,0 +1,22 @@
+"""Adapters that join the plugs, but not all of what goes over them."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.standards.links import LINKS
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every link whose adapter leaves a difference."""
+    for link in survey.links.values():
+        if not link.digital:
+            continue
+        for adapter in link.adapters:
+            if adapter.caution:
+                yield Finding(
+                    "adapter_doubtful", "caution", "Links", link.cable, (link.cable, link.start.unit, link.end.unit),
+                    f"{link.cable} needs a {adapter.label}, which is more than a plug.",
+                    f"{adapter.caution[:1].upper()}{adapter.caution[1:]}. Try it before the session, and use sockets of one kind where you can.",
+                    (), (f"{LINKS[link.sends].label} into {LINKS[link.takes].label}", LINKS[link.sends].source, LINKS[link.takes].source),
+                )  # fmt: skip

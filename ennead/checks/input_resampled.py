@@ -1,0 +1,22 @@
+"""An input behind an asynchronous converter need not be in step, and pays for it."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every link into an input that resamples."""
+    for link in survey.links.values():
+        port = link.in_view.profile.port_by_key[link.end.port]
+        if not port.asynchronous:
+            continue
+        start, delay = survey.studio.units[link.start.unit].name, link.in_view.delays[port.key]
+        late = f"; {delay:g} samples late" if delay is not None else ""
+        yield Finding(
+            "input_resampled", "note", "Clock", link.end.unit, (link.end.unit, link.start.unit, link.cable),
+            f"{survey.studio.end_text(link.end)} resamples what {start} sends, so {start} may keep its own clock.",
+            f"Nothing clicks, but the channels are no longer sample-exact with the others{late}. Its other inputs are not exempt.",
+            (), (f"asynchronous sample-rate converter at {survey.studio.end_text(link.end)}",),
+        )  # fmt: skip

@@ -1,0 +1,25 @@
+"""Some boxes must have their routing stored once, while they are connected to a computer."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.settings import set_stored
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every cabled unit whose profile asks for something to be stored that has not been."""
+    cabled = {end.unit for link in survey.links.values() if link.digital for end in (link.start, link.end)}
+    for unit, profile in survey.profiles.items():
+        if not profile.setup or survey.settings[unit].stored or unit not in cabled:
+            continue
+        name = survey.studio.units[unit].name
+        text = f"It is stored in {name}"
+        yield Finding(
+            "routing_not_stored", "note", "Links", unit, (unit,),
+            f"{name} has to have its settings stored once before it works so.",
+            "As delivered it may send nothing, or something else: new inputs that stay silent though every cable is right.",
+            (Fix(text, change(text, set_stored, unit, True)),),
+            tuple(f"{n}. {sentence}" for n, sentence in enumerate(profile.setup, start=1)),
+        )  # fmt: skip

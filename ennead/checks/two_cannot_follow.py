@@ -1,0 +1,25 @@
+"""Two units that can follow nobody can never be in step with each other."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.leading import slip_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every domain in which several units have no clock input at all."""
+    studio = survey.studio
+    for domain in survey.clocks.domains:
+        deaf = [u for u in domain.units if not any(c.port for c in studio.profile_of(u).clock_sources)]
+        if len(deaf) < 2:
+            continue
+        names = " and ".join(studio.units[u].name for u in deaf)
+        yield Finding(
+            "two_cannot_follow", "trouble", "Clock", deaf[0], tuple(deaf),
+            f"{names} can follow nobody, so no unit can lead them all.",
+            "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join one of "
+            "them by its analogue sockets, or through an input that resamples.",
+            (), (*(f"{studio.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),
+                 *slip_working(survey, deaf[0], deaf[1])),
+        )  # fmt: skip

@@ -1,0 +1,24 @@
+"""A word-clock line must be closed at its far end."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.word_lines import line_working, switch_fix, word_lines
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every word-clock line whose last input does not close it."""
+    for line in word_lines(survey):
+        last = line.links[-1]
+        if line.closed[-1] is not False:
+            continue
+        there = survey.studio.end_text(last.end)
+        fixes = switch_fix(survey, last, on=True)
+        remedy = "" if fixes else " Put a T-piece with a 75 ohm terminator on that socket."
+        yield Finding(
+            "word_line_open", "trouble", "Clock", last.end.unit, (last.cable, last.end.unit, last.start.unit),
+            f"The word-clock line to {there} ends open.",
+            f"The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and goes.{remedy}",
+            fixes, line_working(survey, line),
+        )  # fmt: skip

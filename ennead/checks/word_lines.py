@@ -1,0 +1,75 @@
+"""Word-clock lines: one output and the inputs on it, in the order in which the line passes them."""
+
+from typing import NamedTuple
+
+from ennead.checks.finding import Fix
+from ennead.edits.change import change
+from ennead.edits.settings import set_termination
+from ennead.standards.links import WORD
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import number_of
+from ennead.survey.links import Link
+from ennead.survey.survey import Survey
+
+
+class WordLine(NamedTuple):
+    """One line.
+
+    Parameters
+    ----------
+    closed : tuple of bool or None
+        Whether each input on it closes the line with 75 ohm; None where its profile does not say.
+    """
+
+    start: PortEnd
+    links: tuple[Link, ...]
+    closed: tuple[bool | None, ...]
+
+
+def word_lines(survey: Survey) -> list[WordLine]:
+    """Return every word-clock line, whose inputs follow each other in the order of their cables.
+
+    References
+    ----------
+    AES11 annex; 75 ohm coaxial lines are closed once, at the far end.
+    """
+    settings = survey.settings
+    return survey.part("word_lines", (survey.links, settings), lambda: _lines(survey))
+
+
+def _lines(survey: Survey) -> list[WordLine]:
+    starts: dict[PortEnd, list[Link]] = {}
+    for link in survey.links.values():
+        if link.sends in WORD:
+            starts.setdefault(link.start, []).append(link)
+    lines = []
+    for start, links in starts.items():
+        links.sort(key=lambda n: number_of(n.cable))
+        lines.append(WordLine(start, tuple(links), tuple(_closes(survey, link) for link in links)))
+    return lines
+
+
+def _closes(survey: Survey, link: Link) -> bool | None:
+    termination = link.in_view.profile.port_by_key[link.end.port].termination
+    if termination == "switchable":
+        return link.end.port in survey.settings[link.end.unit].terminated
+    return {"fixed": True, "none": False}.get(termination)
+
+
+def switch_fix(survey: Survey, link: Link, *, on: bool) -> tuple[Fix, ...]:
+    """Return the fix that switches an input's termination, where it has a switch."""
+    port = link.in_view.profile.port_by_key[link.end.port]
+    if port.termination != "switchable":
+        return ()
+    text = f"Switch the termination of {survey.studio.end_text(link.end)} {'on' if on else 'off'}"
+    return (Fix(text, change(text, set_termination, link.end.unit, link.end.port, on=on)),)
+
+
+def line_working(survey: Survey, line: WordLine) -> tuple[str, ...]:
+    """Return the inputs of a line in order, each with how it ends."""
+    words = {True: "closes the line (75 ohm)", False: "open", None: "not stated"}
+    return (
+        f"line from {survey.studio.end_text(line.start)}",
+        *(f"{link.cable}: {survey.studio.end_text(link.end)}, {words[c]}" for link, c in zip(line.links, line.closed, strict=True)),
+        "75 ohm once, at the far end only (AES11 annex)",
+    )

@@ -1,0 +1,78 @@
+"""Say who leads the clock and who follows, and rank who else could lead."""
+
+import argparse
+from typing import Any
+
+from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, plan_clock
+from ennead.planning.clock_ways import way_text
+from ennead.studio.errors import EnneadError
+from ennead.survey.clock import Domain
+from ennead.survey.survey import Survey
+
+
+class NoClock(EnneadError):
+    """A studio in which nothing runs on a sample clock."""
+
+    def __str__(self) -> str:
+        return "There is no digital unit in this studio, so there is no clock to plan. Add an interface first."
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb)
+    verb.add_argument("--policy", choices=POLICIES, default="fewest", help="which choice is put first")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb; of several domains the largest comes first, the others after it."""
+    survey = survey_of(args)
+    domains = sorted(survey.clocks.domains, key=lambda d: -len(d.units))
+    if not domains:
+        raise NoClock
+    rows = [_row(survey, domain, plan_clock(survey, domain, args.policy)) for domain in domains]
+    if args.json:
+        print_json({**rows[0], "others": rows[1:]})
+        return 0
+    for row in rows:
+        print(f"{row['leader'] or 'nobody'} leads" + ("" if row["locked"] else "; not everybody is locked"))
+        for unit, source in row["sources"].items():
+            hops = row["hops"].get(unit)
+            print(f"    {unit}: {source}" + (f", hop {hops}" if hops else ""))
+        for alternative in row["alternatives"]:
+            cables = "; ".join(alternative["cables_to_add"]) or "no cable to add"
+            print(f"  could lead: {alternative['leader']} ({cables})")
+        for unit, why in row["cannot_lead"].items():
+            print(f"  cannot lead: {unit}. {why}")
+    return 0
+
+
+def _row(survey: Survey, domain: Domain, plan: ClockPlan) -> dict[str, Any]:
+    studio, clocks = survey.studio, survey.clocks.by_unit
+    names = {u: studio.units[u].name for u in domain.units}
+    leader = names[domain.leaders[0]] if len(domain.leaders) == 1 else None
+    sources = {names[u]: _source(survey, u) for u in domain.units}
+    return {
+        "leader": leader,
+        "locked": leader is not None and domain.all_locked,
+        "hops": {names[u]: clocks[u].hops for u in domain.units if clocks[u].hops >= 0},
+        "sources": sources,
+        "alternatives": [_alternative(survey, a) for a in plan.alternatives],
+        "cannot_lead": {studio.units[u].name: why for u, why in plan.cannot_lead.items()},
+    }
+
+
+def _source(survey: Survey, unit: str) -> str:
+    found = survey.studio.units[unit]  # type: ignore[index]
+    entry = survey.studio.profile_of(found.id).clock_source(found.settings.clock_source)
+    return entry.label if entry is not None else found.settings.clock_source
+
+
+def _alternative(survey: Survey, alternative: Alternative) -> dict[str, Any]:
+    return {
+        "leader": survey.studio.units[alternative.leader].name,
+        "cables_to_add": [way_text(survey, way) for way in alternative.added],
+        "max_hops": alternative.most_hops,
+        "score": alternative.tree.cost,
+        "consequences": list(consequences(survey, alternative)),
+    }

@@ -1,0 +1,45 @@
+"""Try another sample rate: what is lost, which tracks change their number, what would be found wrong."""
+
+import argparse
+
+from ennead.checks.all_checks import find_all
+from ennead.cli.check import finding_row
+from ennead.cli.studio_argument import add_studio, print_json
+from ennead.edits.session import set_rate
+from ennead.files.anything import read_studio
+from ennead.survey.rehearsal import rehearse
+from ennead.survey.survey import Survey
+from ennead.survey.words import gap_text
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb, rate=False)
+    verb.add_argument("--rate", metavar="HZ", type=int, required=True, help="the rate to try")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    before = Survey(read_studio(args.studio))
+    after = Survey(set_rate(before.studio, args.rate), before)
+    tried = rehearse(before, after)
+    known = {(f.rule, f.subject, f.message) for f in find_all(before)}
+    new = [f for f in find_all(after) if (f.rule, f.subject, f.message) not in known]
+    if args.json:
+        print_json(
+            {
+                "lost": [{"track": r.track, "why": gap_text(after, r)} for r in tried.lost],
+                "renumbered": [{"track": m.track, "from": m.before, "to": m.after} for m in tried.renumbered],
+                "findings": [finding_row(f) for f in new],
+            }
+        )
+        return 0
+    for run_ in tried.lost:
+        print(f"lost  {run_.track}: {gap_text(after, run_)}")
+    for moved in tried.renumbered:
+        print(f"{moved.before:>4} → {moved.after:<4} {moved.track}")
+    for finding in new:
+        print(f"{finding.severity}: {finding.message}")
+    if not (tried.lost or tried.renumbered or new):
+        print("Nothing changes.")
+    return 0

@@ -1,0 +1,1 @@
+"""The Clock sheet, who leads, who follows, over which cable."""

@@ -1,0 +1,131 @@
+"""The ranked alternatives: who could lead, what it takes, what it brings; one is taken by Enter or by its button."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.tones import set_tone
+from ennead.desk.worktable import Worktable
+from ennead.planning.clock_plan import (
+    POLICIES,
+    POLICY_TEXTS,
+    Alternative,
+    ClockPlan,
+    Policy,
+    clock_change,
+    consequences,
+    plan_clock,
+)
+from ennead.planning.clock_ways import way_text
+from ennead.survey.clock import Domain
+
+_LIST = 150
+
+
+class Alternatives(QWidget):
+    """The lower strip of the Clock sheet."""
+
+    simulate_wanted = pyqtSignal()
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__()
+        self.setObjectName("lower")
+        self._table, self._book = table, book
+        self.plan: ClockPlan | None = None
+        self.policy = QComboBox()
+        self.policy.setObjectName("clock_policy")
+        self.policy.setAccessibleName("School of clock leadership")
+        for policy in POLICIES:
+            self.policy.addItem(POLICY_TEXTS[policy][0], policy)
+        self.why = QLabel()
+        self.why.setTextFormat(Qt.TextFormat.PlainText)
+        self.why.setWordWrap(True)
+        set_tone(self.why, "soft")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Alternatives")
+        self.list.setWordWrap(True)
+        self.take_button, self.play_button = QPushButton("Let it lead"), QPushButton("Simulate…")
+        self.take_button.setObjectName("take_clock")
+        self.play_button.setObjectName("simulate")
+        self.play_button.setProperty("quiet", True)
+        head = QHBoxLayout()
+        head.addWidget(self.policy)
+        head.addWidget(self.why, 1)
+        head.addWidget(self.play_button)
+        head.addWidget(self.take_button)
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        column.addWidget(self.list)
+        self.policy.currentIndexChanged.connect(self.refresh)
+        self.take_button.clicked.connect(self.take)
+        self.play_button.clicked.connect(self.simulate_wanted)
+        self.list.itemActivated.connect(self.take)
+        self._dress()
+        book.changed.connect(self._dress)
+
+    def _dress(self) -> None:
+        self.list.setFixedHeight(min(self._book.now.px(_LIST), 230))
+
+    def _domain(self) -> Domain | None:
+        """Return the domain of the selected unit, or the largest."""
+        clocks, selection = self._table.survey.clocks, self._table.selection
+        if selection.key in clocks.by_unit:
+            return next(d for d in clocks.domains if selection.key in d.units)
+        return max(clocks.domains, key=lambda d: len(d.units), default=None)
+
+    def refresh(self) -> None:
+        """Rank anew for the domain that is looked at."""
+        survey, domain = self._table.survey, self._domain()
+        policy: Policy = self.policy.currentData()
+        self.plan = plan_clock(survey, domain, policy) if domain is not None else None
+        self.why.setText(POLICY_TEXTS[policy][1])
+        row = max(0, self.list.currentRow())
+        self.list.clear()
+        if self.plan is None:
+            self.list.addItem("Nothing digital is here yet.")
+        else:
+            for alternative in self.plan.alternatives:
+                item = QListWidgetItem(self._text(alternative))
+                item.setData(Qt.ItemDataRole.UserRole, alternative)
+                self.list.addItem(item)
+            for why in dict.fromkeys(self.plan.cannot_lead.values()):
+                item = QListWidgetItem(f"✗ {why}")
+                item.setForeground(self._book.now.colour("soft"))
+                self.list.addItem(item)
+        self.list.setCurrentRow(min(row, self.list.count() - 1))
+        self.take_button.setEnabled(bool(self.plan and self.plan.alternatives))
+
+    def _text(self, alternative: Alternative) -> str:
+        survey = self._table.survey
+        now = survey.clocks.by_unit[alternative.leader].state == "leads"
+        cables = "; ".join(way_text(survey, w) for w in alternative.added) or "no cable to add"
+        hops = f"{alternative.most_hops} hop{'s' if alternative.most_hops != 1 else ''} at most"
+        head = f"{survey.studio.units[alternative.leader].name}{' (leads now)' if now else ''} · {hops} · {cables}"
+        said = " ".join(consequences(survey, alternative))
+        return f"{head}\n    {said}" if said else head
+
+    @property
+    def chosen(self) -> Alternative | None:
+        """The alternative that is chosen."""
+        item = self.list.currentItem()
+        return item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+
+    def take(self, *_: object) -> None:
+        """Carry the chosen alternative out."""
+        chosen = self.chosen
+        if chosen is None:
+            return
+        change = clock_change(self._table.survey, chosen)
+        if not change.steps:
+            self._table.said.emit(f"{self._table.studio.units[chosen.leader].name} leads as planned already; nothing has to change.")
+            return
+        self._table.do(change)

@@ -1,0 +1,58 @@
+"""The Clock sheet: the cascade, and below it who else could lead."""
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QStackedLayout, QWidget
+
+from ennead.desk.sheets.clock.alternatives import Alternatives
+from ennead.desk.sheets.clock.cascade_view import CascadeView
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.desk.worktable import Worktable
+
+_SOON_MS = 30
+
+
+class ClockSheet(SheetFrame):
+    """Who leads and who follows."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(book, "Clock", "Who leads, who follows, over which cable?")
+        self._table = table
+        self.view = CascadeView(table, book)
+        empty = EmptyNote(book, "Nothing here runs on a sample clock yet. Take your interface from the shelf on the Rig sheet; "
+                                "as soon as a second digital box is cabled, one of them has to lead.", None)  # fmt: skip
+        page = QWidget()
+        self._pages = QStackedLayout(page)
+        self._pages.addWidget(self.view)
+        self._pages.addWidget(empty)
+        self.body.addWidget(page, 1)
+        self.strip = Alternatives(table, book)
+        self.strip.simulate_wanted.connect(self.simulate)
+        self.body.addWidget(self.strip)
+        self.setFocusProxy(self.view)
+        # Ranking waits a moment, and for nobody who looks elsewhere.
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(_SOON_MS)
+        self._soon.timeout.connect(self.strip.refresh)
+        for signal in (table.changed, table.selected, book.changed):
+            signal.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self) -> None:
+        digital = bool(self._table.survey.clocks.by_unit)
+        self._pages.setCurrentIndex(0 if digital else 1)
+        self.strip.setVisible(digital)
+        if self.isVisible():
+            self._soon.start()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.strip.refresh()
+
+    def simulate(self) -> None:
+        """Play the clock by stand-in units."""
+        from ennead.desk.sheets.clock.simulate_dialog import SimulateDialog
+
+        SimulateDialog(self._table, self.book, self.window()).exec()

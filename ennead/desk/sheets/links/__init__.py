@@ -1,0 +1,1 @@
+"""The Links sheet, how the house is expanded."""

@@ -1,0 +1,94 @@
+"""Connect this expander to that interface: the proposal with its consequences, to be taken or left."""
+
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.worktable import Worktable
+from ennead.planning.expansion import CannotExpand, Expansion, connect_expander
+from ennead.studio.ids import UnitId
+
+
+class ExpandDialog(QDialog):
+    """The dialog; `found` is the proposal that was taken."""
+
+    def __init__(self, table: Worktable, book: ThemeBook, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("expand_dialog")
+        self.setWindowTitle("Connect an expander")
+        self._table = table
+        self.found: Expansion | None = None
+        self.expander, self.interface = QComboBox(), QComboBox()
+        self.expander.setAccessibleName("Expander")
+        self.interface.setAccessibleName("Interface")
+        self.both = QCheckBox("its outputs too (cables back)")
+        self.rows = QListWidget()
+        self.rows.setAccessibleName("What it takes and brings")
+        self.rows.setWordWrap(True)
+        self.take, leave = QPushButton("Take it"), QPushButton("Leave it")
+        leave.setProperty("quiet", True)
+        for button, deed in ((self.take, self.accept), (leave, self.reject)):
+            button.setAutoDefault(False)
+            button.clicked.connect(deed)
+        head, foot, column = QHBoxLayout(), QHBoxLayout(), QVBoxLayout(self)
+        for widget in (QLabel("Connect"), self.expander, QLabel("to"), self.interface, self.both):
+            head.addWidget(widget)
+        head.addStretch(1)
+        foot.addStretch(1)
+        foot.addWidget(leave)
+        foot.addWidget(self.take)
+        column.addLayout(head)
+        column.addWidget(self.rows, 1)
+        column.addLayout(foot)
+        theme = book.now
+        self.resize(min(theme.px(780), 1_180), min(theme.px(460), 700))
+        self._fill()
+        for box in (self.expander, self.interface):
+            box.currentIndexChanged.connect(self._propose)
+        self.both.toggled.connect(self._propose)
+        self._propose()
+
+    def _fill(self) -> None:
+        studio, survey = self._table.studio, self._table.survey
+        for unit in studio.units.values():
+            profile = studio.profile_of(unit.id)
+            digital = any(p.is_digital and p.direction == "out" for p in profile.ports)
+            if digital and profile.role != "clock":
+                self.expander.addItem(unit.name, unit.id)
+            if unit.id in survey.numbering.host_of:
+                self.interface.addItem(unit.name, unit.id)
+        # What is cabled to nothing digital yet is most likely what is meant.
+        loose = {u for u in studio.units if not any(n.digital and u in (n.start.unit, n.end.unit) for n in survey.links.values())}
+        for row in range(self.expander.count()):
+            unit_id = self.expander.itemData(row)
+            if unit_id in loose and unit_id not in survey.numbering.host_of:
+                self.expander.setCurrentIndex(row)
+                break
+
+    def _propose(self) -> None:
+        self.rows.clear()
+        self.found = None
+        expander, interface = self.expander.currentData(), self.interface.currentData()
+        if expander is None or interface is None:
+            self.rows.addItem("It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet.")
+        elif expander == interface:
+            self.rows.addItem("A box cannot expand itself.")
+        else:
+            try:
+                self.found = connect_expander(
+                    self._table.survey, UnitId(interface), UnitId(expander), both_ways=self.both.isChecked()
+                )
+            except CannotExpand as error:
+                self.rows.addItem(str(error))
+        for sentence in self.found.said if self.found is not None else ():
+            self.rows.addItem(sentence)
+        self.take.setEnabled(self.found is not None)

@@ -1,0 +1,57 @@
+"""The Links sheet: ribbons, rulers, the rate, and what it would be like at another."""
+
+from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
+
+from ennead.desk.sheets.links.links_view import LinksView
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.desk.worktable import Worktable
+
+
+class LinksSheet(SheetFrame):
+    """Digital links as ribbons."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(book, "Links", "How is it expanded?")
+        self._table = table
+        self.rehearse_button, self.expand_button = QPushButton("Rehearse a rate…"), QPushButton("Connect an expander…")
+        self.rehearse_button.setObjectName("rehearse")
+        self.rehearse_button.setProperty("quiet", True)
+        self.expand_button.setObjectName("expand")
+        self.rehearse_button.clicked.connect(self.rehearse)
+        self.expand_button.clicked.connect(self.expand)
+        self.add_action(self.rehearse_button)
+        self.add_action(self.expand_button)
+        self.view = LinksView(table, book)
+        first = QPushButton("Connect an expander…")
+        first.clicked.connect(self.expand)
+        empty = EmptyNote(book, "No digital cable is planned yet. If eight inputs are not enough, put an expander behind an optical "
+                                "port: Ennead says which cables, settings and clock it takes, and which numbers it brings.", first)  # fmt: skip
+        page = QWidget()
+        self._pages = QStackedLayout(page)
+        self._pages.addWidget(self.view)
+        self._pages.addWidget(empty)
+        self.body.addWidget(page, 1)
+        self.setFocusProxy(self.view)
+        table.changed.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self) -> None:
+        digital = any(link.digital for link in self._table.survey.links.values())
+        self._pages.setCurrentIndex(0 if digital or self._table.studio.hosts else 1)
+
+    def rehearse(self) -> None:
+        """Try another rate, and go there if it is wanted."""
+        from ennead.desk.sheets.links.rehearse_dialog import RehearseDialog
+
+        dialog = RehearseDialog(self._table, self.book, self.window())
+        if dialog.exec() and dialog.wanted is not None:
+            self._table.do(dialog.wanted)
+
+    def expand(self) -> None:
+        """Propose how an expander is connected, and do it if it is wanted."""
+        from ennead.desk.sheets.links.expand_dialog import ExpandDialog
+
+        dialog = ExpandDialog(self._table, self.book, self.window())
+        if dialog.exec() and dialog.found is not None:
+            self._table.do(dialog.found.change)

@@ -1,0 +1,92 @@
+"""The lanes of a digital link: who sends on each, at which number it arrives, and which are lost at this rate."""
+
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
+
+from ennead.standards.links import LINKS
+from ennead.studio.ids import CableId, UnitId
+from ennead.survey.links import Link
+from ennead.survey.survey import Survey
+
+LaneState = Literal["used", "free", "lost"]
+
+
+class Lane(NamedTuple):
+    """One lane.
+
+    Parameters
+    ----------
+    sent, arrives : str
+        Number of the socket or driver output at the sending end, and at the receiving end; empty where there is none.
+    track : str
+        Whose signal runs on it.
+    """
+
+    number: int
+    state: LaneState
+    sent: str
+    arrives: str
+    track: str
+
+
+def link_lanes(survey: Survey) -> Mapping[CableId, tuple[Lane, ...]]:
+    """Return the lanes of every digital link, as many as its format has at single speed."""
+    return survey.part(
+        "link_lanes", (survey.links, survey.runs, survey.output_runs, survey.numbering, survey.wires), lambda: _all(survey)
+    )
+
+
+def _all(survey: Survey) -> dict[CableId, tuple[Lane, ...]]:
+    on: dict[tuple[CableId, int], tuple[str, str]] = {}
+    for run in survey.runs:
+        for stop in run.stops:
+            if stop.cable is not None:
+                on[stop.cable, stop.lane] = (run.track or run.signal, str(run.driver.number) if run.driver else "")
+    for run in survey.output_runs:
+        for stop in run.stops:
+            if stop.cable is not None and run.out is not None:
+                on.setdefault((stop.cable, stop.lane), (run.signal, ""))
+    return {n.cable: tuple(_lanes(survey, n, on)) for n in survey.links.values() if n.digital and LINKS[n.sends].lanes["single"]}
+
+
+def _lanes(survey: Survey, link: Link, on: Mapping[tuple[CableId, int], tuple[str, str]]) -> list[Lane]:
+    sent = _sent(survey, link.start.unit, link.start.port)
+    lanes = []
+    for lane in range(1, max(LINKS[link.sends].lanes["single"], link.lanes_out) + 1):
+        track, _ = on.get((link.cable, lane), ("", ""))
+        state: LaneState = "lost" if lane > link.lanes else "used" if track else "free"
+        lanes.append(Lane(lane, state, sent.get(lane, ""), _arrives(survey, link, lane) if state != "lost" else "", track))
+    return lanes
+
+
+def _sent(survey: Survey, unit: UnitId, port: str) -> dict[int, str]:
+    """Return the number of what a unit puts on each lane of an output: a driver output, or one of its sockets."""
+    view = survey.views[unit]
+    before = survey.numbering.before_out.get(unit)
+    if before is not None:
+        found = {c.lane: str(before + c.index) for c in view.outputs if c.port == port and c.live}
+        if found:
+            return found
+    sent = {}
+    for (into, lane), ends in view.onward.items():
+        for out, to in ends:
+            if out == port:
+                label = view.profile.port_by_key[into].label
+                sent[to] = f"{lane}" if into in view.digital else _digits(label)
+    return sent
+
+
+def _arrives(survey: Survey, link: Link, lane: int) -> str:
+    """Return the driver input at which a lane arrives, or the socket it leaves the receiving box by."""
+    way = survey.wires.onward(link.end.unit, link.end.port, lane)
+    if way.driver is not None:
+        return str(way.driver.number)
+    view = survey.views[link.end.unit]
+    for out, to in view.onward.get((link.end.port, lane), ()):
+        return str(to) if out in view.digital else _digits(view.profile.port_by_key[out].label)
+    return ""
+
+
+def _digits(label: str) -> str:
+    """Return the number in a socket's label, or its first letters."""
+    return "".join(c for c in label if c.isdigit()) or label[:3]
