@@ -112,7 +112,8 @@ def _lay_ribbon(
     cell, row = px(CELL), px(ROW)
     across = max(1, min(len(lanes), int((room - px(8)) // cell)))
     if across < len(lanes):
-        across = max(8, across // 8 * 8)
+        # Rows of eight, or of four, are counted at a glance.
+        across = across // 8 * 8 or across // 4 * 4 or across
     used = sum(lane.state == "used" for lane in lanes)
     ends = f"{studio.end_text(link.start)}  →  {studio.end_text(link.end)}"
     length = f", {link.of.length_m:g} m" if link.of.length_m is not None else ""
