@@ -17,6 +17,7 @@ from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.planning.allocation import allocate, take
+from ennead.planning.clock_plan import clock_anew
 from ennead.planning.placing import place_anew
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Cable
@@ -44,6 +45,8 @@ def carry_out(studio, fix: Fix):
     survey = Survey(studio)
     if fix.does.name == "allocate":
         return take(survey, allocate(survey)).apply(studio)
+    if fix.does.name == "clock":
+        return clock_anew(survey, fix.does.about).apply(studio)
     return place_anew(survey, fix.does.about).apply(studio)
 
 
@@ -75,9 +78,10 @@ class EachRule(unittest.TestCase):
         both_ways = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         self.assert_found("two_leaders", both_ways, "trouble", led(both_ways), fixes=2)
         apart = rig(INTERFACE, "two-preamp interface, optical in only")
-        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=2)
+        found = self.assert_found("two_leaders", apart, "trouble", leave_computer(apart, "U2"), fixes=3)
         self.assertIn("no cable brings", found.message)
-        resampled = carry_out(apart, found.fixes[0])
+        self.assertEqual(Survey(carry_out(apart, found.fixes[0])).clocks.by_unit["U2"].state, "locked")
+        resampled = carry_out(apart, found.fixes[1])
         self.assertEqual(findings(resampled, "two_leaders"), [])
         self.assertEqual(Survey(resampled).clocks.by_unit["U2"].state, "leads")
 
@@ -320,11 +324,11 @@ class AllRules(unittest.TestCase):
             ranks = [order.index(f.severity) for f in find_all(Survey(random_studio(seed)))]
             self.assertEqual(ranks, sorted(ranks))
 
-    def test_demo_has_two_mistakes_and_its_finished_form_none(self):
+    def test_demo_has_three_mistakes_and_its_finished_form_none(self):
         from ennead.demo.skerry import skerry
 
         loud = [f for f in find_all(Survey(skerry())) if f.severity != "note"]
-        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive"})
+        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive", "two_leaders"})
         self.assertEqual([f for f in find_all(Survey(skerry(finished=True))) if f.severity != "note"], [])
         self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).runs))
 

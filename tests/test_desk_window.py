@@ -241,17 +241,18 @@ class Finding(DeskCase):
 
     def test_f8_goes_round_the_findings_and_a_fix_ends_one(self):
         seen = []
-        for _ in range(4):
+        for _ in range(5):
             self.press("F8")
             seen.append(self.table.selection)
-        self.assertEqual(seen[0], seen[3])
-        self.assertEqual(len(set(seen)), 3)
+        self.assertEqual(seen[0], seen[4])
+        self.assertEqual(len(set(seen)), 4)
         harmonium = next(s for s in self.studio.sources.values() if s.name == "Harmonium")
         self.table.select(Selection("source", harmonium.id))
         self.click(self.button("Find another place for Harmonium"))
         self.assertNotIn("phantom_reaches_forbidden", {f.rule for f in self.table.findings})
         self.table.select(NOTHING)
         self.click(self.button("Set Jetty's optical input to ADAT"))
+        self.click(self.button("Bring them onto one clock"))
         self.assertEqual([f for f in self.table.findings if f.severity != "note"], [])
         self.assertEqual({t.open_findings for t in self.window.rail.tabs.values()}, {0})
         self.undo_all()
@@ -266,11 +267,11 @@ class Finding(DeskCase):
         self.assertEqual(self.table.selection.kind, "source")
 
     def test_tally_figures_lead_to_their_sheets(self):
-        for name, number in (("inputs", 5), ("leader", 2), ("rate", 1)):
+        for name, number in (("inputs", 5), ("leader", 4), ("rate", 1)):
             self.click(self.window.findChild(QPushButton, f"tally_{name}"))
             self.assertIs(self.window.stack.currentWidget(), self.window.sheets[number])
-        self.assertIn("17 of 22 arrive", self.window.findChild(QPushButton, "tally_inputs").text())
-        self.assertIn("Beacon leads", self.window.findChild(QPushButton, "tally_leader").text())
+        self.assertIn("21 of 26 arrive", self.window.findChild(QPushButton, "tally_inputs").text())
+        self.assertIn("2 leaders", self.window.findChild(QPushButton, "tally_leader").text())
         self.click(self.window.findChild(QPushButton, "tally_findings"))
         self.assertNotEqual(self.table.selection.kind, "nothing")
 

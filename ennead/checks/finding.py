@@ -14,10 +14,11 @@ SEVERITIES: Final[tuple[Severity, ...]] = ("trouble", "caution", "note")
 class Wish:
     """A change only a search can make, by name; planning fulfils it.
 
-    ``place`` finds a source another socket; ``allocate`` proposes one for every source of a session.
+    ``place`` finds a source another socket; ``allocate`` proposes one for every source of a session; ``clock`` brings
+    a unit and all it meets onto one clock with the fewest new cables.
     """
 
-    name: Literal["place", "allocate"]
+    name: Literal["place", "allocate", "clock"]
     about: str
 
 

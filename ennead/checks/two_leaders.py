@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
 from ennead.edits.change import change
 from ennead.edits.computer import correct_drift, leave_computer
@@ -23,12 +23,14 @@ def check(survey: Survey) -> Iterator[Finding]:
             )  # fmt: skip
             remedy = "Choose the one that leads."
         else:
-            message = f"{names} meet in one computer, but no cable brings one's clock to the other."
+            where = "in one computer" if all(_numbered(survey, u) for u in domain.leaders) else "in digital form"
+            message = f"{names} meet {where}, but no cable brings one's clock to the other."
             remedy = "Join them by a digital or word-clock cable, then choose a leader."
         fixes = lead_fixes(survey, domain)
         if not fixes:
             apart = [u for u in domain.leaders[1:] if _numbered(survey, u)]
-            fixes = (*(_resample(survey, u) for u in apart), *(_apart(survey, u) for u in apart))
+            anew = Fix("Bring them onto one clock, with the fewest new cables", Wish("clock", domain.leaders[0]))
+            fixes = (anew, *(_resample(survey, u) for u in apart), *(_apart(survey, u) for u in apart))
         yield Finding(
             "two_leaders",
             "trouble",

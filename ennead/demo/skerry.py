@@ -1,4 +1,4 @@
-"""The demo studio, with two honest mistakes, and its finished form in which they are solved."""
+"""The demo studio, with three honest mistakes, and its finished form in which they are solved."""
 
 from functools import cache
 from typing import Any
@@ -23,6 +23,10 @@ _UNITS = (
     ("Bollard", "two-channel valve preamp", "Booth"),
     ("Tower left", "active loudspeaker", "Control room"),
     ("Tower right", "active loudspeaker", "Control room"),
+    ("Mole", "MADI interface, one optical and one coaxial pair", "Control room"),
+    ("Groyne", "MADI bridge, eight optical pairs", "Hall"),
+    ("Buoy", "sixteen-channel line converter, four optical pairs", "Hall"),
+    ("Shoal", "eight-preamp optical expander", "Hall"),
 )
 
 _CABLES = (
@@ -36,9 +40,17 @@ _CABLES = (
     ("Bollard", "line_out1", "Harbour", "mic1", 1.5),
     ("Pier", "line_out1", "Tower left", "line_in", 4.0),
     ("Pier", "line_out2", "Tower right", "line_in", 4.0),
+    ("Beacon", "word_out3", "Mole", "word_in", 2.0),
+    ("Beacon", "word_out4", "Buoy", "word_in", 40.0),
+    ("Groyne", "madi_out", "Mole", "madi_a_in", 60.0),
+    ("Mole", "madi_a_out", "Groyne", "madi_in", 60.0),
+    ("Buoy", "optical_a_out", "Groyne", "optical_in1", 1.5),
+    ("Buoy", "optical_b_out", "Groyne", "optical_in2", 1.5),
+    ("Shoal", "optical_out", "Groyne", "optical_in3", 5.0),
 )
 
-_CLOCKS = {"Pier": "word", "Slipway": "word", "Harbour": "optical", "Cove": "optical", "Jetty": "optical"}
+_CLOCKS = {"Pier": "word", "Slipway": "word", "Harbour": "optical", "Cove": "optical", "Jetty": "optical",
+           "Mole": "word", "Groyne": "madi", "Buoy": "word"}  # fmt: skip
 
 _COND = {"kind": "condenser", "phantom": "needed"}
 _RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
@@ -67,10 +79,13 @@ _SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = 
     ("Talkback", {"kind": "dynamic", "place": "Control room", "group": "Desk"}, (("Pier", "mic8"),)),
     ("Tape machine", {"kind": "digital", "channels": 2, "place": "Control room", "group": "Desk", "track": "Tape"},
      (("Pier", "spdif_in"),)),
+    ("Organ", {"kind": "line", "channels": 2, "place": "Hall", "group": "Choir"}, (("Buoy", "line1"), ("Buoy", "line2"))),
+    ("Choir spots", {**_COND, "channels": 2, "place": "Hall", "group": "Choir"}, (("Shoal", "mic1"), ("Shoal", "mic2"))),
 )  # fmt: skip
 
 _PHANTOM = (
     ("Slipway", "a"), ("Slipway", "b"), ("Bollard", "one"), ("Harbour", "a"), ("Cove", "a"),
+    ("Shoal", "a"),
 )  # fmt: skip
 
 
@@ -81,8 +96,9 @@ def skerry(*, finished: bool = False) -> Studio:
     Parameters
     ----------
     finished : bool
-        False leaves two mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
-        pair, and Jetty's optical input is set to S/PDIF although Cove sends ADAT.
+        False leaves three mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
+        pair, Jetty's optical input is set to S/PDIF although Cove sends ADAT, and Shoal, which has one fibre to
+        Groyne and none back, runs on its own crystal.
     """
     studio = rename_session(empty_studio("Skerry Sound House"), "Quartet and choir in the hall")
     unit: dict[str, UnitId] = {}
@@ -94,7 +110,7 @@ def skerry(*, finished: bool = False) -> Studio:
         studio = connect(studio, PortEnd(unit[start], out), PortEnd(unit[end], into), length)
     for name, source in _CLOCKS.items():
         studio = set_clock_source(studio, unit[name], source)
-    for name in ("Pier", "Slipway"):
+    for name in ("Pier", "Slipway", "Mole", "Buoy"):
         studio = set_termination(studio, unit[name], "word_in", on=True)
     for name, bank in _PHANTOM:
         studio = set_phantom(studio, unit[name], bank, on=True)
@@ -112,7 +128,9 @@ def skerry(*, finished: bool = False) -> Studio:
 
 
 def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
-    """Move the harmonium to Harbour's second bank, which has no 48 V on."""
+    """Move the harmonium to Harbour's second bank, which has no 48 V on, and run Shoal a fibre back."""
+    studio = connect(studio, PortEnd(unit["Groyne"], "optical_out3"), PortEnd(unit["Shoal"], "optical_in"), 5.0)
+    studio = set_clock_source(studio, unit["Shoal"], "optical")
     harmonium = next(s.id for s in studio.sources.values() if s.name == "Harmonium")
     for cable in [c for c in studio.cables.values() if getattr(c.start, "source", None) == harmonium]:
         studio = disconnect(studio, cable.id)

@@ -11,7 +11,7 @@ from ennead.desk.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import SourceId, UnitId
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding, Fix
@@ -131,6 +131,7 @@ class Worktable(QObject):
     def fix(self, fix: "Fix") -> None:
         """Carry out a finding's fix."""
         from ennead.edits.change import Change
+        from ennead.planning.clock_plan import clock_anew
         from ennead.planning.placing import place_anew
 
         if isinstance(fix.does, Change):
@@ -140,7 +141,10 @@ class Worktable(QObject):
             self.wished.emit("allocate")
             return
         try:
-            self.do(place_anew(self.survey, SourceId(fix.does.about)))
+            if fix.does.name == "clock":
+                self.do(clock_anew(self.survey, UnitId(fix.does.about)))
+            else:
+                self.do(place_anew(self.survey, SourceId(fix.does.about)))
         except EnneadError as error:
             self.said.emit(str(error))
 

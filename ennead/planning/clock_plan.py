@@ -12,6 +12,7 @@ from ennead.planning.arborescence import MOST_NODES, Edge, Tree, tree_within_soc
 from ennead.planning.clock_ways import NEW_CABLE, Sockets, Way, clock_ways
 from ennead.standards.clock import UNSTATED_PPM
 from ennead.standards.links import MANY_HOPS, WORD
+from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.clock import Domain
@@ -259,6 +260,36 @@ def clock_change(survey: Survey, alternative: Alternative) -> Change:
             if link.end.port in studio.units[link.end.unit].settings.terminated:
                 steps.append(step(set_termination, link.end.unit, link.end.port, on=False))
     return Change(f"Let {studio.units[alternative.leader].name} lead the clock", tuple(steps))
+
+
+class NobodyCanLead(EnneadError):
+    """A domain that no cable brings onto one clock.
+
+    Parameters
+    ----------
+    reasons : tuple of str
+        Whole sentences.
+    """
+
+    def __init__(self, reasons: tuple[str, ...]) -> None:
+        super().__init__(reasons)
+        self.reasons = reasons
+
+    def __str__(self) -> str:
+        return f"Nobody can lead them all. {' '.join(self.reasons[:2])} Free a socket, or add a word-clock distributor."
+
+
+def clock_anew(survey: Survey, unit: UnitId) -> Change:
+    """Return the change that brings a unit's domain onto one clock with the fewest new cables.
+
+    Raises
+    ------
+    NobodyCanLead
+    """
+    plan = plan_clock(survey, survey.clocks.domain_of(unit))
+    if not plan.alternatives:
+        raise NobodyCanLead(tuple(dict.fromkeys(plan.cannot_lead.values())))
+    return clock_change(survey, plan.alternatives[0])
 
 
 def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:

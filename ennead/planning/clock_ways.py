@@ -82,7 +82,10 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
             cost = NEW_CABLE * (1 + any(a.caution for a in adapters) + shared)
             ways.append(Way(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
     units = survey.studio.units
+    # A fibre back from where its own goes brings sound as well.
+    fed = {(n.end.unit, n.start.unit) for n in survey.links.values() if n.digital}
     ways.sort(key=lambda w: (w.cost, len(w.adapters), _KEEP.get(w.kind, _KEEP_MADI), w.pulls is not None,
+                             (w.start.unit, w.end.unit) not in fed,
                              units[w.start.unit].place != units[w.end.unit].place))  # fmt: skip
     return Sockets(_cheapest(ways), free, room)
 

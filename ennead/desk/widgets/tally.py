@@ -26,7 +26,7 @@ class Tally(QWidget):
         row = QHBoxLayout(self)
         self._row = row
         self._figures: dict[str, QPushButton] = {}
-        for key, sheet in (("rate", 1), ("leader", 2), ("inputs", 5), ("findings", 0)):
+        for key, sheet in (("rate", 1), ("leader", 4), ("inputs", 5), ("findings", 0)):
             figure = QPushButton()
             figure.setFlat(True)
             figure.setFocusPolicy(Qt.FocusPolicy.TabFocus)
