@@ -36,7 +36,7 @@ class Links(DeskCase):
 
         self.press("Alt+3")
         self.in_dialog("expand_dialog", take)
-        self.click(self.button("Connect an expander"))
+        self.click(self.button("Expand"))
         self.assertEqual(len(self.studio.cables), 2)
         self.assertTrue(self.table.survey.clocks.domain_of("U2").all_locked)
         after = self.studio
@@ -54,7 +54,7 @@ class Links(DeskCase):
 
         self.press("Alt+3")
         self.in_dialog("expand_dialog", look)
-        self.click(self.button("Connect an expander"))
+        self.click(self.button("Expand"))
         self.assertFalse(self.table.undo_stack.canUndo())
 
     def test_a_rate_is_rehearsed_before_it_is_gone_to(self):

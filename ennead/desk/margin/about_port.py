@@ -2,7 +2,7 @@
 
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
-from ennead.edits.cables import disconnect, set_length
+from ennead.edits.cables import disconnect, set_grade, set_length
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault, mark_fault
 from ennead.reports.cable_schedule import cable_state, cable_type
@@ -56,6 +56,11 @@ def about_cable_parts(survey: Survey, cable: Cable) -> tuple[list[Fact], list[De
         Fact("Length, m", length, edit=lambda t: change(f"Measure {cable.id}", set_length, cable.id, _metres(t))),
         Fact("Wiring", state),
     ]
+    link = survey.links.get(cable.id)
+    if link is not None and link.digital:
+        facts.insert(3, Fact("Good cable (glass, low loss)", "", ticked=cable.grade == "good",
+                             edit=lambda on: change(f"Grade {cable.id}", set_grade, cable.id, "good" if on == "1" else "")))  # fmt: skip
+        facts += [Fact("Adapter", adapter.label) for adapter in link.adapters]
     deeds = [Deed(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id))]
     if state != "as built":
         deeds.insert(0, Deed(f"Tick {cable.id} as wired", change(f"Tick {cable.id}", tick_cable, cable.id)))

@@ -10,12 +10,20 @@ from ennead.edits.house import (
     remove_unit,
     rename_unit,
 )
-from ennead.edits.settings import set_clock_source, set_driver_map, set_mode, set_phantom
+from ennead.edits.settings import (
+    set_clock_source,
+    set_driver_map,
+    set_mode,
+    set_own_rate,
+    set_phantom,
+    set_stored,
+    set_termination,
+)
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import Unit
 from ennead.studio.ids import UnitId
-from ennead.studio.profile import Bank, Mode, Profile
+from ennead.studio.profile import Bank, Mode, Port, Profile
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import chosen_map, mode_of
 
@@ -34,6 +42,12 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
             Fact("Clock", unit.settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
                  lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k))
         )  # fmt: skip
+    if profile.is_digital and profile.role != "clock":
+        facts.append(_rate_fact(unit, profile))
+    facts += [_ending_fact(unit, port) for port in profile.ports if port.termination == "switchable"]
+    if profile.setup:
+        facts.append(Fact("Stored in it once", "", ticked=unit.settings.stored,
+                          edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1")))  # fmt: skip
     facts += [_mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)) for mode in profile.modes]
     chosen = chosen_map(profile, unit.settings)
     if chosen is not None and len(profile.driver_maps) > 1:
@@ -52,6 +66,24 @@ def _mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
 
     choices = tuple((c.key, c.label) for c in mode.choices)
     return Fact(mode.label[:1].upper() + mode.label[1:], stands_at, choices, turn)
+
+
+def _rate_fact(unit: Unit, profile: Profile) -> Fact:
+    """Return where a rate switch of its own stands; most boxes that follow need none."""
+    choices = (("", "as the session"), *((str(r), rate_text(r)) for r in profile.rates_hz))
+
+    def turn(key: str) -> Change:
+        return change(f"Set {unit.name}'s own rate", set_own_rate, unit.id, int(key) if key else None)
+
+    return Fact("Own rate", "" if unit.settings.rate_hz is None else str(unit.settings.rate_hz), choices, turn)
+
+
+def _ending_fact(unit: Unit, port: Port) -> Fact:
+    def switch(on: str) -> Change:
+        word = "on" if on == "1" else "off"
+        return change(f"Switch the termination of {unit.name} {word}", set_termination, unit.id, port.key, on == "1")
+
+    return Fact(f"{port.label} closed, 75 Ω", "", ticked=port.key in unit.settings.terminated, edit=switch)
 
 
 def _bank_fact(unit: Unit, bank: Bank) -> Fact:

@@ -47,11 +47,18 @@ class RulerBlock:
 
 @dataclass(frozen=True, slots=True)
 class Ruler:
-    """All numbers of one direction."""
+    """All numbers of one direction.
+
+    Parameters
+    ----------
+    hang : float, px
+        Room below each number for the name of its track; none where names are not shown.
+    """
 
     cells: tuple[RulerCell, ...]
     blocks: tuple[RulerBlock, ...]
     height: float
+    hang: float = 0.0
 
     def cell_at(self, x: float, y: float) -> RulerCell | None:
         """Return the cell at a point."""
@@ -73,6 +80,7 @@ def lay_ruler(
     left: float = 0.0,
     before: int = 0,
     tracks: Mapping[int, str] | None = None,
+    hang: float = 0.0,
 ) -> Ruler:
     """Return the layout of one interface's channels of one direction.
 
@@ -82,10 +90,13 @@ def lay_ruler(
         Channels of the interfaces numbered before this one.
     tracks : map of number to str
         Names of the tracks that hang from the numbers.
+    hang : float, px
+        How long a name may hang.
     """
     cells: list[RulerCell] = []
     blocks: list[RulerBlock] = []
-    x, y, cell, row = left, top, px(CELL), px(ROW)
+    x, y, cell = left, top, px(CELL)
+    row = float(px(ROW))
     for first, group in groupby(channels, key=lambda c: c.block_first):
         stretch = list(group)
         label = stretch[0].block.label
@@ -94,7 +105,7 @@ def lay_ruler(
             if (room < len(stretch) and x > left) or room < 1:
                 # A block begins a row of its own rather than being cut where it need not be.
                 if x > left:
-                    x, y = left, y + row
+                    x, y, row = left, y + row, float(px(ROW))
                     continue
                 room = 1
             part, stretch = stretch[:room], stretch[room:]
@@ -105,6 +116,9 @@ def lay_ruler(
             for n, channel in enumerate(part):
                 number = before + channel.index
                 track = (tracks or {}).get(number, "")
-                cells.append(RulerCell(number, x + n * cell, y + px(18), cell, row - px(20), channel.live, track, channel))
+                if track and hang:
+                    # Only rows on which anything arrives need room for names.
+                    row = px(ROW) + hang
+                cells.append(RulerCell(number, x + n * cell, y + px(18), cell, px(ROW) - px(20), channel.live, track, channel))
             x += wide + px(GAP)
-    return Ruler(tuple(cells), tuple(blocks), (y + row - top) if cells else 0.0)
+    return Ruler(tuple(cells), tuple(blocks), (y + row - top) if cells else 0.0, hang)

@@ -25,6 +25,20 @@ def paint_ruler(painter: QPainter, ruler: Ruler, theme: Theme, chosen: int | Non
         painter.drawLine(QLineF(block.x, block.y + theme.px(17), block.x + block.width, block.y + theme.px(17)))
     for cell in ruler.cells:
         _paint_cell(painter, cell, theme, chosen=chosen == cell.number)
+        if cell.track and ruler.hang:
+            _hang(painter, cell, ruler.hang, theme)
+
+
+def _hang(painter: QPainter, cell: RulerCell, room: float, theme: Theme) -> None:
+    """Hang the track's name from its number, read from top to bottom."""
+    painter.save()
+    painter.translate(cell.x + cell.width / 2, cell.y + cell.height + theme.px(4))
+    painter.rotate(90)
+    painter.setFont(theme.font(12))
+    painter.setPen(theme.colour("ink"))
+    area = QRectF(0, -cell.width / 2, room - theme.px(6), cell.width)
+    painter.drawText(area, _LEFT, theme.elided(cell.track, area.width(), 12))
+    painter.restore()
 
 
 def _paint_cell(painter: QPainter, cell: RulerCell, theme: Theme, *, chosen: bool) -> None:

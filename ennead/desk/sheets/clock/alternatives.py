@@ -29,6 +29,7 @@ from ennead.planning.clock_ways import way_text
 from ennead.survey.clock import Domain
 
 _LIST = 150
+_ROOMY = 1.3
 
 
 class Alternatives(QWidget):
@@ -73,7 +74,11 @@ class Alternatives(QWidget):
         book.changed.connect(self._dress)
 
     def _dress(self) -> None:
-        self.list.setFixedHeight(min(self._book.now.px(_LIST), 230))
+        theme = self._book.now
+        self.list.setFixedHeight(min(theme.px(_LIST), 190))
+        # Large text leaves the sentence to the tool tip of the school it explains.
+        self.why.setVisible(theme.scale <= _ROOMY)
+        self.policy.setMinimumWidth(min(theme.px(230), 320))
 
     def _domain(self) -> Domain | None:
         """Return the domain of the selected unit, or the largest."""
@@ -88,6 +93,7 @@ class Alternatives(QWidget):
         policy: Policy = self.policy.currentData()
         self.plan = plan_clock(survey, domain, policy) if domain is not None else None
         self.why.setText(POLICY_TEXTS[policy][1])
+        self.policy.setToolTip(POLICY_TEXTS[policy][1])
         row = max(0, self.list.currentRow())
         self.list.clear()
         if self.plan is None:

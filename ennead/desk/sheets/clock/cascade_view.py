@@ -9,6 +9,7 @@ from ennead.desk.sheets.clock.cascade_paint import CascadePainter
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.worktable import Worktable
+from ennead.studio.ids import UnitId
 
 
 class CascadeView(Drawing):
@@ -23,7 +24,7 @@ class CascadeView(Drawing):
 
     def lay_out(self) -> None:
         theme = self.book.now
-        self.layout_now = lay_cascade(self.table.survey, max(float(self.viewport().width()), theme.px(380)), theme.px)
+        self.layout_now = lay_cascade(self.table.survey, max(float(self.viewport().width()), theme.px(240)), theme.px)
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height
@@ -33,6 +34,9 @@ class CascadeView(Drawing):
         for finding in reversed(self.table.findings):
             if finding.severity != "note" and finding.sheet == "Clock":
                 worst[finding.subject] = finding.severity
+                if finding.rule in ("two_leaders", "one_fibre_expander_leads"):
+                    domain = self.table.survey.clocks.domain_of(UnitId(finding.subject))
+                    worst |= dict.fromkeys(domain.leaders, finding.severity)
         CascadePainter(painter, self.book.now, self.table.selection.key, worst).draw(self.layout_now, seen)
 
     def _reveal_chosen(self) -> None:

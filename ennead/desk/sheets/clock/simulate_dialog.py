@@ -1,6 +1,6 @@
 """Simulate the clock: lamps in order, slips counted; pull a cable and see who falls out and what one hears."""
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -77,10 +77,21 @@ class SimulateDialog(QDialog):
     def run(self, *_: object) -> None:
         """Play it anew, aside."""
         pulled = self.pulled
+        self._strike()
         if self._running:
             return
         self._running = True
         Aside(self, "Playing", lambda: (pulled, play(self._survey, _SECONDS, pulled)), self._show, self.sounds.addItem)
+
+    def _strike(self) -> None:
+        """Strike out what is pulled, so that it is not told by a tick alone."""
+        with QSignalBlocker(self.cables):
+            for number in range(self.cables.count()):
+                item = self.cables.item(number)
+                if item is not None:
+                    font = item.font()
+                    font.setStrikeOut(item.checkState() == Qt.CheckState.Checked)
+                    item.setFont(font)
 
     def _show(self, found: tuple[tuple[CableId, ...], Played]) -> None:
         self._running = False

@@ -68,11 +68,11 @@ class ExpandDialog(QDialog):
                 self.interface.addItem(unit.name, unit.id)
         # What is cabled to nothing digital yet is most likely what is meant.
         loose = {u for u in studio.units if not any(n.digital and u in (n.start.unit, n.end.unit) for n in survey.links.values())}
-        for row in range(self.expander.count()):
-            unit_id = self.expander.itemData(row)
-            if unit_id in loose and unit_id not in survey.numbering.host_of:
-                self.expander.setCurrentIndex(row)
-                break
+        boxes = [(row, self.expander.itemData(row)) for row in range(self.expander.count())]
+        others = [(row, unit) for row, unit in boxes if unit not in survey.numbering.host_of]
+        chosen = next((row for row, unit in others if unit in loose), others[0][0] if others else -1)
+        if chosen >= 0:
+            self.expander.setCurrentIndex(chosen)
 
     def _propose(self) -> None:
         self.rows.clear()

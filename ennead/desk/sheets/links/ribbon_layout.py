@@ -12,7 +12,7 @@ from ennead.studio.ids import CableId
 from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
-CELL, ROW, HEAD, GAP = 44, 40, 24, 18
+CELL, ROW, HEAD, GAP, HANG = 44, 40, 24, 18, 92
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +93,9 @@ def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> Link
                 before = (survey.numbering.before_in if way == "inputs" else survey.numbering.before_out)[unit]
                 channels = view.inputs if way == "inputs" else view.outputs
                 named = tracks if way == "inputs" else {}
-                ruler = lay_ruler(channels, room, measure, px, top=y + placed, left=left, before=before, tracks=named)
+                # Names hang from the rows of an interface on which any arrives.
+                hang = float(px(HANG)) if any(before + c.index in named for c in channels) else 0.0
+                ruler = lay_ruler(channels, room, measure, px, top=y + placed, left=left, before=before, tracks=named, hang=hang)
                 rulers.append(("", y + placed, ruler))
                 placed += ruler.height
             count = sum(len(r[2].cells) for r in rulers[len(rulers) - len(host.interfaces) :]) if host.interfaces else 0

@@ -14,10 +14,12 @@ class LinksSheet(SheetFrame):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, "Links", "How is it expanded?")
         self._table = table
-        self.rehearse_button, self.expand_button = QPushButton("Rehearse a rate…"), QPushButton("Connect an expander…")
+        self.rehearse_button, self.expand_button = QPushButton("Rehearse…"), QPushButton("Expand…")
         self.rehearse_button.setObjectName("rehearse")
         self.rehearse_button.setProperty("quiet", True)
         self.expand_button.setObjectName("expand")
+        self.rehearse_button.setToolTip("Try another sample rate: what is lost, what moves, before anything is done")
+        self.expand_button.setToolTip("Connect an expander to an interface: cables, settings, clock and numbers as one proposal")
         self.rehearse_button.clicked.connect(self.rehearse)
         self.expand_button.clicked.connect(self.expand)
         self.add_action(self.rehearse_button)
