@@ -18,10 +18,12 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import HostId, UnitId
 from ennead.survey.survey import Survey
 
+#: In one domain. So many boxes are cabled at random that the largest domain has at least as many.
 UNITS = 40
+_BOXES = 50
 
 
-def clock_house(seed: int, units: int = UNITS) -> Studio:
+def clock_house(seed: int, units: int = _BOXES) -> Studio:
     """Return digital boxes in four places, cabled at random for sound, few of them for clock; all meet in one domain."""
     dice = random.Random(seed)
     boxes = [p for p in shelf() if p.clock_sources and any(c.port for c in p.clock_sources) and p.role != "clock"]

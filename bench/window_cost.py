@@ -115,6 +115,8 @@ def block(path: Path) -> dict[str, float]:
         "go to Lines": lambda: window.go(5),
         "select there": lambda: table.select(Selection("source", first)),
         "rename on Lines": lambda: table.do(change("Rename", change_source, first, name="Yet another")),
+        "go to Links": lambda: window.go(3),
+        "go to Clock": lambda: window.go(4),
         "go to Rig": lambda: window.go(2),
         "go to Session": lambda: window.go(1),
         "text larger": window.text_larger,
@@ -134,7 +136,7 @@ def block(path: Path) -> dict[str, float]:
 def memory(path: Path) -> dict[str, float]:
     """Open every sheet; return the peak resident memory, MB."""
     app, window = _window(path)
-    for number in (1, 2, 5):
+    for number in (1, 2, 3, 4, 5):
         window.go(number)
         _settle(app, 0.4)
     return {"peak_mb": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024}

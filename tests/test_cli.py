@@ -15,6 +15,8 @@ from ennead.cli.main import main
 from ennead.demo.skerry import skerry
 from ennead.files.anything import read_studio, write_studio
 from ennead.files.interchange import to_json
+from ennead.planning.clock_plan import POLICIES
+from ennead.studio.document import empty_studio
 from tests.builders import one_fibre, plug
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -82,6 +84,56 @@ class Verbs(unittest.TestCase):
         self.assertTrue(all(r["complete"] for r in outs))
         self.assertIn("   15  Ninth → ", run("lines", path)[1])
         self.assertIn("   15  ADAT 1", run("driver-map", path)[1])
+
+    def test_links_clock_and_rehearse(self):
+        links = {row["id"]: row for row in self.json("links", self.demo)["links"]}
+        self.assertEqual(set(links["C3"]), {"id", "kind", "from", "to", "channels_capacity", "channels_used", "cable", "length_m"})
+        self.assertEqual((links["C3"]["channels_capacity"], links["C3"]["channels_used"], links["C13"]["channels_capacity"]), (8, 8, 64))
+        self.assertEqual({r["id"]: r["channels_capacity"] for r in self.json("links", self.demo, "--rate", "96000")["links"]}["C3"], 4)
+        for policy in POLICIES:
+            clock = self.json("clock", self.demo, "--policy", policy)
+            self.assertLessEqual({"leader", "locked", "hops", "sources", "alternatives"}, set(clock))
+            self.assertEqual((clock["leader"], clock["locked"]), (None, False))
+            first = clock["alternatives"][0]
+            self.assertEqual(set(first), {"leader", "cables_to_add", "max_hops", "score", "consequences"})
+        self.assertEqual([a["leader"] for a in self.json("clock", self.demo, "--policy", "computer")["alternatives"]][:2], ["Pier", "Mole"])
+        run("demo", self.folder / "f.json", "--finished")
+        done = self.json("clock", self.folder / "f.json")
+        self.assertEqual((done["leader"], done["locked"], done["hops"]["Jetty"], done["sources"]["Pier"]), ("Beacon", True, 3, "Word clock"))
+        self.assertTrue(all(a["max_hops"] <= 3 for a in self.json("clock", self.folder / "f.json", "--hops", "3")["alternatives"]))
+        tried = self.json("rehearse", self.folder / "f.json", "--rate", "96000")
+        self.assertEqual(set(tried), {"lost", "renumbered", "findings"})
+        self.assertIn({"track": "Choir spots L", "from": 56, "to": 44}, tried["renumbered"])
+        self.assertIn("rate_not_offered", {f["rule"] for f in tried["findings"]})
+        slower = self.json("rehearse", self.folder / "f.json", "--rate", "44100")
+        self.assertEqual((slower["lost"], slower["renumbered"]), ([], []))
+        for argv in (("links", self.demo), ("clock", self.demo), ("rehearse", self.demo, "--rate", "96000")):
+            status, out, err = run(*argv)
+            self.assertEqual((status, err), (0, ""))
+            self.assertTrue(out.strip())
+
+    def test_no_clock_a_rate_nobody_has_and_a_tolerance_that_cannot_be(self):
+        empty = self.folder / "empty.json"
+        write_studio(empty, empty_studio())
+        for argv, words in (
+            (("clock", empty), "no clock to plan"), (("rehearse", self.demo, "--rate", "32000"), "32000"),
+            (("clock", self.demo, "--hops", "0"), "Allow at least 1"), (("clock", self.demo, "--policy", "loudest"), "invalid choice"),
+        ):  # fmt: skip
+            status, out, err = run(*argv)
+            self.assertEqual((status, out, err.count("\n")), (2, "", 1), argv)
+            self.assertIn(words, err)
+        for ppm in ("1e400", '"much"', "-1", "0"):
+            whole = to_json(one_fibre())
+            text = whole.replace('"ppm": 25.0', f'"ppm": {ppm}', 1)
+            self.assertNotEqual(text, whole)
+            (self.folder / "ppm.json").write_text(text, encoding="utf-8")
+            status, _, err = run("clock", self.folder / "ppm.json")
+            if ppm == "0":
+                # A perfect clock is somebody's claim; with it nothing is divided by nothing.
+                self.assertEqual((status, err), (0, ""))
+            else:
+                self.assertEqual((status, err.count("\n")), (2, 1), ppm)
+                self.assertIn("ppm", err)
 
     def test_export_and_schema(self):
         for what in ("cables", "drivers"):

@@ -8,7 +8,7 @@ from ennead.checks.all_checks import CHECKS
 from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import connect, disconnect, set_grade, set_length
 from ennead.edits.change import Change
-from ennead.edits.computer import join_computer
+from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.house import add_unit
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_stored, set_termination
@@ -63,6 +63,17 @@ class Figures(unittest.TestCase):
             for unit in ("U1", "U2"):
                 studio = set_mode(studio, unit, "madi", mode)
             self.assertEqual([self.lanes(studio, r)[0] for r in (44_100, 88_200, 176_400)], wanted)
+
+    def test_madi_between_rooms_through_an_interface_s_router(self):
+        router = "interface with optical and MADI, and a router"
+        studio = rig(router, router, EXPANDER)
+        studio = leave_computer(set_mode(studio, "U1", "router", "through"), "U1")
+        studio = connect(studio, end("U3", "optical_out"), end("U1", "optical_in"))
+        studio = connect(studio, end("U1", "madi_out"), end("U2", "madi_in"), 60.0)
+        studio = plug(studio, "Far mic", "U3", "mic2")
+        (run,) = Survey(studio).runs
+        self.assertEqual(run.driver.number, 4 + 8 + 2)
+        self.assertFalse(Survey(set_mode(studio, "U1", "router", "computer")).runs[0].complete)
 
     def test_numbers_behind_spdif_and_loopback_and_behind_another_interface(self):
         def adat(studio, rate):

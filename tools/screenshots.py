@@ -16,7 +16,7 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-SHEETS = {1: "session", 2: "rig", 5: "lines"}
+SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines"}
 
 
 def main() -> None:

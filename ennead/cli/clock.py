@@ -4,9 +4,9 @@ import argparse
 from typing import Any
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
-from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, plan_clock
+from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, plan_clock
 from ennead.planning.clock_ways import way_text
-from ennead.studio.errors import EnneadError
+from ennead.studio.errors import BadValue, EnneadError
 from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey
 
@@ -22,15 +22,18 @@ def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb)
     verb.add_argument("--policy", choices=POLICIES, default="fewest", help="which choice is put first")
+    verb.add_argument("--hops", metavar="N", type=int, help="the longest way from the leader that is allowed")
 
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb; of several domains the largest comes first, the others after it."""
+    if args.hops is not None and args.hops < 1:
+        raise BadValue("the number of hops", args.hops, "Allow at least 1.")
     survey = survey_of(args)
     domains = sorted(survey.clocks.domains, key=lambda d: -len(d.units))
     if not domains:
         raise NoClock
-    rows = [_row(survey, domain, plan_clock(survey, domain, args.policy)) for domain in domains]
+    rows = [_row(survey, domain, plan_clock(survey, domain, args.policy, hops=args.hops)) for domain in domains]
     if args.json:
         print_json({**rows[0], "others": rows[1:]})
         return 0
@@ -42,6 +45,8 @@ def run(args: argparse.Namespace) -> int:
         for alternative in row["alternatives"]:
             cables = "; ".join(alternative["cables_to_add"]) or "no cable to add"
             print(f"  could lead: {alternative['leader']} ({cables})")
+        if row["forced"]:
+            print(f"  {row['forced']}")
         for unit, why in row["cannot_lead"].items():
             print(f"  cannot lead: {unit}. {why}")
     return 0
@@ -58,6 +63,7 @@ def _row(survey: Survey, domain: Domain, plan: ClockPlan) -> dict[str, Any]:
         "hops": {names[u]: clocks[u].hops for u in domain.units if clocks[u].hops >= 0},
         "sources": sources,
         "alternatives": [_alternative(survey, a) for a in plan.alternatives],
+        "forced": forced(survey, plan),
         "cannot_lead": {studio.units[u].name: why for u, why in plan.cannot_lead.items()},
     }
 

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from ennead.desk.handbook import Handbook
 
 _KEYS: Final = (
-    ("Alt+1, Alt+2, Alt+5", "go to a sheet"),
+    ("Alt+1 … Alt+5", "go to a sheet"),
     ("Ctrl+K", "find anything by name, number or label"),
     ("F1, Shift+F1", "the handbook at the page of this sheet; these keys"),
     ("F8, Ctrl+.", "go to the next finding; take its first fix"),
@@ -28,7 +28,7 @@ _KEYS: Final = (
 )
 
 #: A word in the name of the handbook's page, by sheet.
-_PAGES: Final = {2: "profiles"}
+_PAGES: Final = {2: "profiles", 3: "expansion", 4: "expansion"}
 
 
 class HelpActions(QObject):

@@ -292,6 +292,15 @@ def clock_anew(survey: Survey, unit: UnitId) -> Change:
     return clock_change(survey, plan.alternatives[0])
 
 
+def forced(survey: Survey, plan: ClockPlan) -> str:
+    """Return why over the cables that are there one unit alone can lead; empty where there is a choice."""
+    over_these = [a for a in plan.alternatives if not a.added]
+    if len(over_these) != 1 or len(plan.alternatives) + len(plan.cannot_lead) < 2:
+        return ""
+    leader = survey.studio.units[over_these[0].leader].name
+    return f"Over the cables that are there only {leader} can lead: clock runs the same way as sound, and nothing runs back to it."
+
+
 def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:
     """Return what a choice brings with it, a sentence each."""
     studio, leader = survey.studio, alternative.leader

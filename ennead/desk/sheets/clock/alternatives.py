@@ -23,6 +23,7 @@ from ennead.planning.clock_plan import (
     Policy,
     clock_change,
     consequences,
+    forced,
     plan_clock,
 )
 from ennead.planning.clock_ways import way_text
@@ -102,6 +103,10 @@ class Alternatives(QWidget):
             for alternative in self.plan.alternatives:
                 item = QListWidgetItem(self._text(alternative))
                 item.setData(Qt.ItemDataRole.UserRole, alternative)
+                self.list.addItem(item)
+            if sentence := forced(survey, self.plan):
+                item = QListWidgetItem(sentence)
+                item.setForeground(self._book.now.colour("soft"))
                 self.list.addItem(item)
             for why in dict.fromkeys(self.plan.cannot_lead.values()):
                 item = QListWidgetItem(f"✗ {why}")
