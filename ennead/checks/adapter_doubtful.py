@@ -10,8 +10,6 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every link whose adapter leaves a difference."""
     for link in survey.links.values():
-        if not link.digital:
-            continue
         for adapter in link.adapters:
             if adapter.caution:
                 yield Finding(

@@ -9,9 +9,9 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every link into an input that resamples."""
     for link in survey.links.values():
-        port = link.in_view.profile.port_by_key[link.end.port]
-        if not port.asynchronous:
+        if not link.resampled:
             continue
+        port = link.in_view.profile.port_by_key[link.end.port]
         start, delay = survey.studio.units[link.start.unit].name, link.in_view.delays[port.key]
         late = f"; {delay:g} samples late" if delay is not None else ""
         yield Finding(

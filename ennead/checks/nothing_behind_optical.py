@@ -3,15 +3,15 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every interface without analogue inputs into which no digital cable runs."""
-    for unit, view in survey.views.items():
-        profile = view.profile
-        if profile.role != "interface" or any(not p.is_digital for p in view.sockets):
-            continue
+    views = survey.views
+    for unit in survey.part("purely_digital", (views,), lambda: _purely_digital(survey)):
+        view = views[unit]
         sockets = [p.key for p in view.sockets]
         if not sockets or not survey.taken.get(unit, set()).isdisjoint(sockets):
             continue
@@ -22,3 +22,10 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with its fibre and its clock.",
             (), (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",),
         )  # fmt: skip
+
+
+def _purely_digital(survey: Survey) -> list[UnitId]:
+    """Return the interfaces without an analogue input."""
+    views = survey.views
+    kinds = {id(v): v.profile.role == "interface" and all(p.is_digital for p in v.sockets) for v in views.values()}
+    return [u for u, v in views.items() if kinds[id(v)]]

@@ -11,8 +11,10 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every unit whose switch stands at another rate."""
-    for unit, settings in survey.settings.items():
-        if settings.rate_hz in (None, survey.rate_hz):
+    all_settings = survey.settings
+    for unit in survey.part("own_rates", (all_settings,), lambda: [u for u, s in all_settings.items() if s.rate_hz is not None]):
+        settings = all_settings[unit]
+        if settings.rate_hz == survey.rate_hz:
             continue
         name, rates = survey.studio.units[unit].name, survey.profiles[unit].rates_hz
         own, session = rate_text(settings.rate_hz or 0), rate_text(survey.rate_hz)

@@ -10,9 +10,11 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every cabled unit whose profile asks for something to be stored that has not been."""
-    cabled = {end.unit for link in survey.links.values() if link.digital for end in (link.start, link.end)}
-    for unit, profile in survey.profiles.items():
-        if not profile.setup or survey.settings[unit].stored or unit not in cabled:
+    profiles = survey.profiles
+    asking = survey.part("with_setup", (profiles,), lambda: [u for u, p in profiles.items() if p.setup])
+    for unit in asking:
+        profile = profiles[unit]
+        if survey.settings[unit].stored or not any(unit in (n.start.unit, n.end.unit) for n in survey.links.values() if n.digital):
             continue
         name = survey.studio.units[unit].name
         text = f"It is stored in {name}"

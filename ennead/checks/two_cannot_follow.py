@@ -9,9 +9,12 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every domain in which several units have no clock input at all."""
-    studio = survey.studio
-    for domain in survey.clocks.domains:
-        deaf = [u for u in domain.units if not any(c.port for c in studio.profile_of(u).clock_sources)]
+    studio, profiles = survey.studio, survey.profiles
+    without = survey.part("without_clock_input", (profiles,), lambda: {
+        u for u, p in profiles.items() if p.is_digital and not any(c.port for c in p.clock_sources)
+    })  # fmt: skip
+    for domain in survey.clocks.domains if len(without) > 1 else ():
+        deaf = [u for u in domain.units if u in without]
         if len(deaf) < 2:
             continue
         names = " and ".join(studio.units[u].name for u in deaf)

@@ -29,7 +29,7 @@ def cable_rows(survey: Survey) -> list[dict[str, Any]]:
 def _adapters(survey: Survey, cable: Cable) -> tuple[Adapter, ...]:
     """Return the parts a cable needs between its sockets; they belong on the list of what to fetch."""
     link = survey.links.get(cable.id)
-    return link.adapters if link is not None and link.digital else ()
+    return link.adapters if link is not None else ()
 
 
 def cable_type(studio: Studio, cable: Cable) -> str:

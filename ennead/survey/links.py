@@ -40,6 +40,10 @@ class Link:
         Audio channels that cross at the rate; zero where the two ends disagree.
     clock : pair of (unit, port key) and Arrival, or None
         The input at which it brings a clock.
+    adapters : tuple of Adapter
+        The parts needed between its two sockets.
+    resampled : bool
+        Whether its receiver converts the rate.
     of, out_view, in_view : Cable, UnitView, UnitView
         What it was worked out from.
     """
@@ -55,15 +59,11 @@ class Link:
     digital: bool
     agrees: bool
     clock: tuple[tuple[UnitId, str], Arrival] | None
+    adapters: tuple[Adapter, ...]
+    resampled: bool
     of: Cable
     out_view: UnitView
     in_view: UnitView
-
-    @property
-    def adapters(self) -> tuple[Adapter, ...]:
-        """The parts needed between its two sockets."""
-        out, into = (v.profile.port_by_key[e.port].connector for v, e in ((self.out_view, self.start), (self.in_view, self.end)))
-        return adapters_between((out, self.sends), (into, self.takes)) or ()
 
     @property
     def label(self) -> str:
@@ -88,15 +88,18 @@ def link_cables(
         sends = out_view.formats[start.port]
         takes = in_view.formats[cable.end.port]
         lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
-        digital = out_view.profile.port_by_key[start.port].is_digital
+        digital = start.port in out_view.digital
         agrees = not digital or formats_join(sends, takes)
         lanes = min(lanes_out, lanes_in) if agrees else 0
         clock = None
         # A receiver locks to what it does not understand: MADI in another framing, say.
         if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources:
             clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
+        out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
+        adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
         links[cable.id] = Link(
-            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, cable,
+            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
+            into.asynchronous, cable,
             out_view, in_view,
         )  # fmt: skip
     return links
