@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QStackedLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.clock.alternatives import Alternatives
 from ennead.desk.sheets.clock.cascade_view import CascadeView
@@ -20,8 +20,10 @@ class ClockSheet(SheetFrame):
         super().__init__(book, "Clock", "Who leads, who follows, over which cable?")
         self._table = table
         self.view = CascadeView(table, book)
+        shelf = QPushButton("Take a box from the shelf")
+        shelf.clicked.connect(lambda: table.wished.emit("shelf"))
         empty = EmptyNote(book, "Nothing here runs on a sample clock yet. Take your interface from the shelf on the Rig sheet; "
-                                "as soon as a second digital box is cabled, one of them has to lead.", None)  # fmt: skip
+                                "as soon as a second digital box is cabled, one of them has to lead.", shelf)  # fmt: skip
         page = QWidget()
         self._pages = QStackedLayout(page)
         self._pages.addWidget(self.view)
