@@ -134,7 +134,8 @@ class Clock(DeskCase):
         before = self.studio
         self.press("Alt+4")
         strip = self.window.sheets[4].strip
-        self.assertEqual(strip.list.count(), 2)
+        self.assertEqual(strip.list.count(), 3)
+        self.assertIn("only Eight-preamp optical expander can lead: clock runs the same way as sound", strip.list.item(2).text())
         self.assertIn("no cable to add", strip.list.item(0).text())
         strip.list.setCurrentRow(1)
         self.click(strip.take_button)
