@@ -69,8 +69,14 @@ class Links(DeskCase):
             dialog.reject()
 
         def go(dialog):
-            dialog.rate.setCurrentIndex(dialog.rate.findData(44_100))
+            dialog.rate.setCurrentIndex(dialog.rate.findText("the session goes to 44.1 kHz"))
             self.assertIn("0 tracks lost, 0 change", dialog.sum.text())
+            self.click(dialog.go)
+
+        def switch(dialog):
+            row = next(n for n in range(dialog.rate.count()) if "to S/PDIF" in dialog.rate.itemText(n))
+            dialog.rate.setCurrentIndex(row)
+            self.assertIn("8 tracks lost", dialog.sum.text())
             self.click(dialog.go)
 
         self.press("Alt+3")
@@ -82,6 +88,28 @@ class Links(DeskCase):
         self.assertEqual(self.studio.rate_hz, 44_100)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, studio)
+        self.in_dialog("rehearse_dialog", switch)
+        self.click(self.button("Rehearse"))
+        self.assertEqual(self.studio.units["U1"].settings.modes, {"optical": "spdif-optical"})
+
+    def test_a_single_link_is_picked_by_typing(self):
+        def pick(dialog):
+            self.type("spdif", into=dialog.typed)
+            self.assertEqual(dialog.found.count(), 0)
+            dialog.typed.clear()
+            self.type("adat optical", into=dialog.typed)
+            texts = [dialog.found.item(n).text() for n in range(dialog.found.count())]
+            wanted = next(n for n, t in enumerate(texts) if t.startswith("ADAT: Eight-preamp optical expander · Optical out →"))
+            dialog.found.setCurrentRow(wanted)
+            self.press("Return", into=dialog.typed)
+
+        self.press("Alt+3")
+        self.in_dialog("link_dialog", pick)
+        self.click(self.button("Link"))
+        (cable,) = self.studio.cables.values()
+        self.assertEqual((cable.start, cable.end), (end("U2", "optical_out"), end("U1", "optical_in")))
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
 
     def test_arrows_go_from_ribbon_to_ribbon_and_delete_pulls(self):
         self.open(skerry())

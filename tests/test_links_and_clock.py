@@ -196,6 +196,11 @@ class Rules(unittest.TestCase):
                     silent=set_clock_source(forgotten, "U2", "word"))  # fmt: skip
         self.assertEqual(findings(forgotten, "two_leaders"), [])
 
+    def test_a_digital_box_without_any_clock_source_is_named(self):
+        bare = add_unit(rig(INTERFACE), replace(shelf_profile(EXPANDER), name="bare", clock_sources=()), "Bare")
+        self.speaks("no_clock_menu", connect(bare, end("U2", "optical_out"), end("U1", "optical_in")), "Bare carries digital sound",
+                    severity="trouble", silent=bare, fixed=False)  # fmt: skip
+
     def test_how_far_each_medium_reaches(self):
         for start, into, boxes, reach, good in (
             ("optical_out", "optical_in", (INTERFACE, EXPANDER), 5, 10), ("madi_out", "madi_a_in", (MADI, BRIDGE), 2_000, 2_000),
@@ -227,6 +232,8 @@ class Expanding(unittest.TestCase):
         self.assertEqual((one.cables, Survey(one.after).clocks.by_unit["U2"].state), (1, "leads"))
         self.assertIn("driver inputs 15–22 at 48 kHz", said)
         self.assertIn("set by hand", said)
+        self.assertIn("Cable: TOSLINK fibre, Eight-preamp optical expander · Optical out → ", said)
+        self.assertIn("one optical pair's clock to Optical.", said)
         two, said = self.joined(INTERFACE, EXPANDER, both_ways=True)
         self.assertEqual((two.cables, Survey(two.after).clocks.by_unit["U1"].state), (2, "leads"))
         self.assertIn("The rate follows the software", said)

@@ -22,6 +22,7 @@ from ennead.checks import (
     locks_but_wrong,
     many_hops,
     names_alike,
+    no_clock_menu,
     not_enough_inputs,
     nothing_behind_optical,
     one_fibre_expander_leads,
@@ -69,6 +70,7 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
         input_resampled.check,
         generator_not_followed.check,
         clock_arrives_late.check,
+        no_clock_menu.check,
     ),
     "computers": (
         interface_not_on_computer.check,

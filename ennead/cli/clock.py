@@ -4,7 +4,7 @@ import argparse
 from typing import Any
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
-from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, plan_clock
+from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, menus, plan_clock
 from ennead.planning.clock_ways import way_text
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.survey.clock import Domain
@@ -78,6 +78,7 @@ def _alternative(survey: Survey, alternative: Alternative) -> dict[str, Any]:
     return {
         "leader": survey.studio.units[alternative.leader].name,
         "cables_to_add": [way_text(survey, way) for way in alternative.added],
+        "menus": {survey.studio.units[u].name: menu for u, menu in menus(survey, alternative).items()},
         "max_hops": alternative.most_hops,
         "score": alternative.tree.cost,
         "consequences": list(consequences(survey, alternative)),

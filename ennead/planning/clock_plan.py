@@ -292,6 +292,17 @@ def clock_anew(survey: Survey, unit: UnitId) -> Change:
     return clock_change(survey, plan.alternatives[0])
 
 
+def menus(survey: Survey, alternative: Alternative) -> dict[UnitId, str]:
+    """Return what every unit's clock menu has to be set to, in the words of its menu."""
+    studio = survey.studio
+    own = next(c.label for c in studio.profile_of(alternative.leader).clock_sources if c.port is None)
+    found = {alternative.leader: own}
+    for unit, way in alternative.ways.items():
+        entry = studio.profile_of(unit).clock_source(way.source)
+        found[unit] = entry.label if entry is not None else way.source
+    return found
+
+
 def forced(survey: Survey, plan: ClockPlan) -> str:
     """Return why over the cables that are there one unit alone can lead; empty where there is a choice."""
     over_these = [a for a in plan.alternatives if not a.added]

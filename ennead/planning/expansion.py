@@ -10,6 +10,7 @@ from ennead.edits.settings import set_mode
 from ennead.planning.clock_plan import Policy, clock_change, consequences, plan_clock
 from ennead.standards.links import formats_join
 from ennead.standards.rates import rate_text
+from ennead.standards.signals import CABLE_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
@@ -96,7 +97,7 @@ def connect_expander(
         for edit in clock_change(after, alternatives[0]).steps:
             take(edit)
     final = Survey(studio, survey)
-    said = [*_numbers(final, expander), *_lacks(final, expander, cables, back, both_ways=both_ways)]
+    said = [*_numbers(final, expander), *_lacks(final, expander, cables, back, both_ways=both_ways), *_deeds(survey, final)]
     if alternatives:
         leader = studio.units[alternatives[0].leader].name
         said.append(f"Clock: {leader} leads.")
@@ -191,6 +192,24 @@ def spans(numbers: list[int]) -> str:
         else:
             found.append([number, number])
     return ", ".join(f"{a}–{b}" if b > a else str(a) for a, b in found)
+
+
+def _deeds(before: Survey, after: Survey) -> Iterator[str]:
+    """Yield what is to be run and set, a sentence each: cables with their sockets, menus, switches."""
+    studio = after.studio
+    for cable in studio.cables.values():
+        if cable.id not in before.studio.cables and isinstance(cable.start, PortEnd):
+            adapters = "".join(f", with a {a.label}" for a in after.links[cable.id].adapters) if cable.id in after.links else ""
+            yield f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} → {studio.end_text(cable.end)}{adapters}."
+    for unit in studio.units.values():
+        old, new, profile = before.studio.units[unit.id].settings, unit.settings, studio.profile_of(unit.id)
+        for mode in profile.modes:
+            position = new.modes.get(mode.key, mode.default)
+            if position != old.modes.get(mode.key, mode.default):
+                yield f"Set {unit.name}'s {mode.label} to {mode.label_of(position)}."
+        entry = profile.clock_source(new.clock_source)
+        if new.clock_source != old.clock_source and entry is not None:
+            yield f"Set {unit.name}'s clock to {entry.label}."
 
 
 def _lacks(survey: Survey, expander: UnitId, cables: int, back: int, *, both_ways: bool) -> Iterator[str]:

@@ -1,5 +1,6 @@
 """What the margin says about a port, or about the cable in it."""
 
+from ennead.desk.margin.about_unit import mode_fact
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import disconnect, set_grade, set_length
@@ -11,6 +12,7 @@ from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Cable, PortEnd
 from ennead.survey.survey import Survey
+from ennead.survey.unit_view import mode_of
 
 
 def about_port(survey: Survey, end: PortEnd) -> Notes:
@@ -26,6 +28,11 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
              edit=lambda on: change(f"Mark {port.label} of {unit.name}", clear_fault, end) if on == "1"
              else change(f"Mark {port.label} of {unit.name}", mark_fault, end, "out of service")),
     ]  # fmt: skip
+    profile = studio.profile_of(end.unit)
+    mode = profile.mode(port.format_mode) if port.format_mode else None
+    if mode is not None:
+        # What a socket carries is most easily changed where one looks at it.
+        facts.append(mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)))
     if end.port in unit.faults:
         facts.append(Fact("Fault", unit.faults[end.port],
                           edit=lambda t: change("Describe the fault", mark_fault, end, t)))  # fmt: skip

@@ -48,7 +48,7 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     if profile.setup:
         facts.append(Fact("Stored in it once", "", ticked=unit.settings.stored,
                           edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1")))  # fmt: skip
-    facts += [_mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)) for mode in profile.modes]
+    facts += [mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)) for mode in profile.modes]
     chosen = chosen_map(profile, unit.settings)
     if chosen is not None and len(profile.driver_maps) > 1:
         facts.append(
@@ -60,7 +60,8 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     return Notes(unit.name, profile.name, tuple(facts), _deeds(unit), unit_working(survey, unit))
 
 
-def _mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
+def mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
+    """Return where a switch of a unit stands, to be changed."""
     def turn(choice: str) -> Change:
         return change(f"Set {unit.name}'s {mode.label} to {mode.label_of(choice)}", set_mode, unit.id, mode.key, choice)
 

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.planning.clock_plan import (
     POLICIES,
@@ -24,13 +25,22 @@ from ennead.planning.clock_plan import (
     clock_change,
     consequences,
     forced,
+    menus,
     plan_clock,
 )
 from ennead.planning.clock_ways import way_text
+from ennead.studio.ids import UnitId
 from ennead.survey.clock import Domain
+from ennead.survey.survey import Survey
 
-_LIST = 150
-_ROOMY = 1.3
+_LIST, _ROOMY = 150, 1.3
+
+
+def _menu_now(survey: Survey, unit: UnitId) -> str:
+    entry = survey.profiles[unit].clock_source(survey.settings[unit].clock_source)
+    return entry.label if entry is not None else ""
+
+
 
 
 class Alternatives(QWidget):
@@ -103,6 +113,9 @@ class Alternatives(QWidget):
             for alternative in self.plan.alternatives:
                 item = QListWidgetItem(self._text(alternative))
                 item.setData(Qt.ItemDataRole.UserRole, alternative)
+                wanted = menus(survey, alternative)
+                lines = [f"{survey.studio.units[u].name}: {menu}" for u, menu in wanted.items()]
+                item.setToolTip(plain_tip("clock menus\n" + "\n".join(lines)))
                 self.list.addItem(item)
             if sentence := forced(survey, self.plan):
                 item = QListWidgetItem(sentence)
@@ -120,8 +133,14 @@ class Alternatives(QWidget):
         now = survey.clocks.by_unit[alternative.leader].state == "leads"
         cables = "; ".join(way_text(survey, w) for w in alternative.added) or "no cable to add"
         hops = f"{alternative.most_hops} hop{'s' if alternative.most_hops != 1 else ''} at most"
+        changed = [
+            f"{survey.studio.units[u].name} to {menu}"
+            for u, menu in menus(survey, alternative).items()
+            if menu != _menu_now(survey, u)
+        ]
         head = f"{survey.studio.units[alternative.leader].name}{' (leads now)' if now else ''} · {hops} · {cables}"
-        said = " ".join(consequences(survey, alternative))
+        turned = (f"Set {', '.join(changed)}.",) if changed else ()
+        said = " ".join((*turned, *consequences(survey, alternative)))
         return f"{head}\n    {said}" if said else head
 
     @property

@@ -15,6 +15,11 @@ class LinksSheet(SheetFrame):
         super().__init__(book, "Links", "How is it expanded?")
         self._table = table
         self.rehearse_button, self.expand_button = QPushButton("Rehearse…"), QPushButton("Expand…")
+        self.link_button = QPushButton("Link…")
+        self.link_button.setObjectName("link")
+        self.link_button.setProperty("quiet", True)
+        self.link_button.setToolTip("Run one digital cable between two free sockets")
+        self.link_button.clicked.connect(self.link)
         self.rehearse_button.setObjectName("rehearse")
         self.rehearse_button.setProperty("quiet", True)
         self.expand_button.setObjectName("expand")
@@ -23,6 +28,7 @@ class LinksSheet(SheetFrame):
         self.rehearse_button.clicked.connect(self.rehearse)
         self.expand_button.clicked.connect(self.expand)
         self.add_action(self.rehearse_button)
+        self.add_action(self.link_button)
         self.add_action(self.expand_button)
         self.view = LinksView(table, book)
         first = QPushButton("Connect an expander…")
@@ -49,6 +55,14 @@ class LinksSheet(SheetFrame):
         dialog = RehearseDialog(self._table, self.book, self.window())
         if dialog.exec() and dialog.wanted is not None:
             self._table.do(dialog.wanted)
+
+    def link(self) -> None:
+        """Pick one link among those that free sockets allow, and run it."""
+        from ennead.desk.sheets.links.link_dialog import LinkDialog
+
+        dialog = LinkDialog(self._table.survey, self.book, self.window())
+        if dialog.exec() and dialog.chosen is not None:
+            self._table.do(dialog.chosen)
 
     def expand(self) -> None:
         """Propose how an expander is connected, and do it if it is wanted."""

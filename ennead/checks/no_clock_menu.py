@@ -1,0 +1,25 @@
+"""A box with digital sockets runs on some clock; a description that names none cannot be planned with."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.standards.links import WORD
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every cabled unit that carries digital sound and whose profile has no clock source at all."""
+    profiles = survey.profiles
+    bare = survey.part("no_clock_menu", (profiles,), lambda: [u for u, p in profiles.items() if not p.clock_sources])
+    for unit in bare:
+        links = [n for n in survey.links.values() if n.digital and unit in (n.start.unit, n.end.unit) and n.sends not in WORD and n.sends != "cue"]
+        if not links:
+            continue
+        name = survey.studio.units[unit].name
+        yield Finding(
+            "no_clock_menu", "trouble", "Clock", unit, (unit, *(n.cable for n in links)),
+            f"{name} carries digital sound, but its description names no clock source.",
+            "It cannot be said whom it follows, so nobody knows whether it clicks. Edit its description (Ctrl+Shift+B) and add the "
+            "entries of its clock menu; its own crystal is one of them unless it can only follow.",
+            (), (f"digital cables: {', '.join(n.cable for n in links)}", "entries of its clock menu: none"),
+        )  # fmt: skip
