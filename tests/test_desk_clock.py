@@ -27,9 +27,11 @@ class Links(DeskCase):
 
         def take(dialog):
             self.assertEqual(dialog.expander.currentData(), "U2")
+            self.until(lambda: dialog.found is not None)
             first = [dialog.rows.item(n).text() for n in range(dialog.rows.count())]
             self.assertTrue(any("15–22" in line for line in first), first)
             self.click(dialog.both)
+            self.until(lambda: dialog.found is not None)
             self.assertIn("2 cables to run", " ".join(dialog.found.said))
             self.press("Return", into=dialog.take)
             self.click(dialog.take) if dialog.isVisible() else None
@@ -162,6 +164,7 @@ class Clock(DeskCase):
         before = self.studio
         self.press("Alt+4")
         strip = self.window.sheets[4].strip
+        self.until(lambda: strip.plan is not None)
         self.assertEqual(strip.list.count(), 3)
         self.assertIn("only Eight-preamp optical expander can lead: clock runs the same way as sound", strip.list.item(2).text())
         self.assertIn("no cable to add", strip.list.item(0).text())
@@ -180,7 +183,7 @@ class Clock(DeskCase):
         first = set()
         for row in range(len(POLICIES)):
             strip.policy.setCurrentIndex(row)
-            self.settle()
+            self.until(lambda p=POLICIES[row]: strip.plan is not None and strip.plan.policy == p)
             first.add((strip.plan.policy, strip.plan.alternatives[0].leader))
             self.assertTrue(strip.why.text())
         self.assertIn(("computer", "U2"), first)

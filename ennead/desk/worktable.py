@@ -15,6 +15,7 @@ from ennead.studio.ids import SourceId, UnitId
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding, Fix
+    from ennead.desk.thinking import Thinker
     from ennead.edits.change import Change
     from ennead.survey.survey import Survey
 
@@ -57,6 +58,7 @@ class Worktable(QObject):
         self.selection = NOTHING
         self.is_settled = False
         self._findings: tuple[Finding, ...] | None = None
+        self._thinker: Thinker | None = None
 
     def settle(self) -> None:
         """Say that the window stands: from now on what follows from the studio is worked out and shown.
@@ -131,7 +133,6 @@ class Worktable(QObject):
     def fix(self, fix: "Fix") -> None:
         """Carry out a finding's fix."""
         from ennead.edits.change import Change
-        from ennead.planning.clock_plan import clock_anew
         from ennead.planning.placing import place_anew
 
         if isinstance(fix.does, Change):
@@ -140,13 +141,31 @@ class Worktable(QObject):
         if fix.does.name == "allocate":
             self.wished.emit("allocate")
             return
+        if fix.does.name == "clock":
+            self._clock_anew(UnitId(fix.does.about))
+            return
         try:
-            if fix.does.name == "clock":
-                self.do(clock_anew(self.survey, UnitId(fix.does.about)))
-            else:
-                self.do(place_anew(self.survey, SourceId(fix.does.about)))
+            self.do(place_anew(self.survey, SourceId(fix.does.about)))
         except EnneadError as error:
             self.said.emit(str(error))
+
+    def _clock_anew(self, unit: UnitId) -> None:
+        """Have a search bring a unit's domain onto one clock; the studio may have changed by the time it answers."""
+        from ennead.desk.thinking import Thinker
+        from ennead.planning.clock_plan import clock_anew
+        from ennead.survey.survey import Survey
+
+        studio = self.studio
+
+        def take(found: "Change | EnneadError") -> None:
+            if isinstance(found, EnneadError):
+                self.said.emit(str(found))
+            elif self.studio is studio:
+                self.do(found)
+
+        if self._thinker is None:
+            self._thinker = Thinker(self)
+        self._thinker.think(lambda _: clock_anew(Survey(studio), unit), take)
 
     def select(self, selection: Selection) -> None:
         """Select a thing."""

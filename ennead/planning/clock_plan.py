@@ -126,6 +126,8 @@ def _all_leaders(
     found: list[Alternative] = []
     cannot: dict[UnitId, str] = {}
     for leader in (*members, *serving, *idle):
+        if stop():
+            break
         name = studio.units[leader].name
         if not any(c.port is None for c in studio.profile_of(leader).clock_sources):
             cannot[leader] = f"{name} has no clock of its own."

@@ -22,7 +22,7 @@ class Arrival(NamedTuple):
 
     cable: CableId
     unit: UnitId
-    joins: bool = True
+    joins: bool
 
 
 # Not frozen: freezing costs more than all the rest of making one, and nobody changes what is worked out.

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.planning.clock_plan import (
@@ -29,6 +30,7 @@ from ennead.planning.clock_plan import (
     plan_clock,
 )
 from ennead.planning.clock_ways import way_text
+from ennead.studio.document import Studio
 from ennead.studio.ids import UnitId
 from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey
@@ -53,6 +55,8 @@ class Alternatives(QWidget):
         self.setObjectName("lower")
         self._table, self._book = table, book
         self.plan: ClockPlan | None = None
+        self._asked: tuple[object, ...] = ()
+        self._thinker = Thinker(self)
         self.policy = QComboBox()
         self.policy.setObjectName("clock_policy")
         self.policy.setAccessibleName("School of clock leadership")
@@ -99,34 +103,57 @@ class Alternatives(QWidget):
         return max(clocks.domains, key=lambda d: len(d.units), default=None)
 
     def refresh(self) -> None:
-        """Rank anew for the domain that is looked at."""
-        survey, domain = self._table.survey, self._domain()
+        """Rank anew for the domain that is looked at; a large one takes a moment, and nobody waits for it."""
+        studio, domain = self._table.studio, self._domain()
         policy: Policy = self.policy.currentData()
-        self.plan = plan_clock(survey, domain, policy) if domain is not None else None
         self.why.setText(POLICY_TEXTS[policy][1])
         self.policy.setToolTip(POLICY_TEXTS[policy][1])
-        row = max(0, self.list.currentRow())
-        self.list.clear()
+        if domain is None:
+            self._thinker.drop()
+            self._show(None)
+            return
+        if self._asked == (studio, domain.units, policy):
+            return
+        self._asked = (studio, domain.units, policy)
         if self.plan is None:
+            self.list.clear()
+            self.list.addItem("Looking who could lead…")
+        self.take_button.setEnabled(False)
+        unit = domain.units[0]
+
+        def work(stop: Stop) -> tuple[Studio, ClockPlan]:
+            survey = Survey(studio)
+            return studio, plan_clock(survey, survey.clocks.domain_of(unit), policy, stop=stop)
+
+        self._thinker.think(work, self._found)
+
+    def _found(self, found: tuple[Studio, ClockPlan]) -> None:
+        studio, plan = found
+        if studio is self._table.studio:
+            self._show(plan)
+
+    def _show(self, plan: ClockPlan | None) -> None:
+        survey = self._table.survey
+        same = self.plan is not None and plan is not None and self.plan.units == plan.units and self.plan.policy == plan.policy
+        row = max(0, self.list.currentRow()) if same else 0
+        self.plan = plan
+        self.list.clear()
+        if plan is None:
             self.list.addItem("Nothing digital is here yet.")
         else:
-            for alternative in self.plan.alternatives:
+            for alternative in plan.alternatives:
                 item = QListWidgetItem(self._text(alternative))
                 item.setData(Qt.ItemDataRole.UserRole, alternative)
-                wanted = menus(survey, alternative)
-                lines = [f"{survey.studio.units[u].name}: {menu}" for u, menu in wanted.items()]
+                lines = [f"{survey.studio.units[u].name}: {menu}" for u, menu in menus(survey, alternative).items()]
                 item.setToolTip(plain_tip("clock menus\n" + "\n".join(lines)))
                 self.list.addItem(item)
-            if sentence := forced(survey, self.plan):
+            said = [forced(survey, plan), *(f"✗ {why}" for why in dict.fromkeys(plan.cannot_lead.values()))]
+            for sentence in filter(None, said):
                 item = QListWidgetItem(sentence)
                 item.setForeground(self._book.now.colour("soft"))
                 self.list.addItem(item)
-            for why in dict.fromkeys(self.plan.cannot_lead.values()):
-                item = QListWidgetItem(f"✗ {why}")
-                item.setForeground(self._book.now.colour("soft"))
-                self.list.addItem(item)
         self.list.setCurrentRow(min(row, self.list.count() - 1))
-        self.take_button.setEnabled(bool(self.plan and self.plan.alternatives))
+        self.take_button.setEnabled(bool(plan and plan.alternatives))
 
     def _text(self, alternative: Alternative) -> str:
         survey = self._table.survey

@@ -13,9 +13,12 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.worktable import Worktable
-from ennead.planning.expansion import CannotExpand, Expansion, connect_expander
+from ennead.planning.expansion import Expansion, connect_expander
+from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId
+from ennead.survey.survey import Survey
 
 
 class ExpandDialog(QDialog):
@@ -27,6 +30,7 @@ class ExpandDialog(QDialog):
         self.setWindowTitle("Connect an expander")
         self._table = table
         self.found: Expansion | None = None
+        self._thinker = Thinker(self)
         self.expander, self.interface = QComboBox(), QComboBox()
         self.expander.setAccessibleName("Expander")
         self.interface.setAccessibleName("Interface")
@@ -77,18 +81,26 @@ class ExpandDialog(QDialog):
     def _propose(self) -> None:
         self.rows.clear()
         self.found = None
+        self.take.setEnabled(False)
+        self._thinker.drop()
         expander, interface = self.expander.currentData(), self.interface.currentData()
         if expander is None or interface is None:
             self.rows.addItem("It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet.")
         elif expander == interface:
             self.rows.addItem("A box cannot expand itself.")
         else:
-            try:
-                self.found = connect_expander(
-                    self._table.survey, UnitId(interface), UnitId(expander), both_ways=self.both.isChecked()
-                )
-            except CannotExpand as error:
-                self.rows.addItem(str(error))
-        for sentence in self.found.said if self.found is not None else ():
+            studio, both = self._table.studio, self.both.isChecked()
+
+            def work(_: Stop) -> Expansion:
+                return connect_expander(Survey(studio), UnitId(interface), UnitId(expander), both_ways=both)
+
+            self._thinker.think(work, self._show)
+
+    def _show(self, found: Expansion | EnneadError) -> None:
+        if isinstance(found, EnneadError):
+            self.rows.addItem(str(found))
+            return
+        self.found = found
+        for sentence in found.said:
             self.rows.addItem(sentence)
-        self.take.setEnabled(self.found is not None)
+        self.take.setEnabled(True)
