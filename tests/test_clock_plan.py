@@ -9,12 +9,15 @@ import networkx as nx
 
 from ennead.edits.cables import connect
 from ennead.edits.house import add_unit
+from ennead.edits.settings import set_mode
 from ennead.files.profiles import shelf_profile
 from ennead.planning.arborescence import Edge, cheapest_tree, tree_within_sockets
-from ennead.planning.clock_plan import POLICIES, clock_change, consequences, plan_clock
+from ennead.planning.clock_plan import POLICIES, clock_change, consequences, forced, menus, plan_clock
+from ennead.planning.clock_ways import clock_ways
 from ennead.studio.profile import ClockSource
+from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey
-from tests.builders import INTERFACE, end, one_fibre, rig
+from tests.builders import INTERFACE, end, findings, one_fibre, rig
 from tests.test_clock import random_house
 
 
@@ -163,6 +166,59 @@ class Plans(unittest.TestCase):
         self.assertIn("U2", star.hops)
         after = clock_change(survey, star).apply(studio)
         self.assertEqual({Survey(after).clocks.by_unit[u].leader for u in big.units}, {"U1"})
+
+    def test_t_pieces_go_onto_lines_that_have_room(self):
+        # Six interfaces without a digital output, and a generator with two.
+        two_out = replace(shelf_profile("word-clock generator, six outputs"), name="two outputs", ports=shelf_profile("word-clock generator, six outputs").ports[:2])
+        deaf = shelf_profile("eight-preamp interface, two optical pairs")
+        deaf = replace(deaf, name="nothing out", ports=tuple(p for p in deaf.ports if p.direction == "in"),
+                       driver_maps=tuple(replace(m, outputs=()) for m in deaf.driver_maps))  # fmt: skip
+        studio = add_unit(rig(), two_out, "Beacon")
+        for n in range(6):
+            studio = add_unit(studio, deaf, f"Box {n}")
+        survey = Survey(studio)
+        domain = max(survey.clocks.domains, key=lambda d: len(d.units))
+        plan = plan_clock(survey, domain, "star")
+        star = next(a for a in plan.alternatives if a.leader == "U1")
+        after = clock_change(survey, star).apply(studio)
+        lines = {}
+        for cable in after.cables.values():
+            if cable.start.unit == "U1":
+                lines.setdefault(cable.start.port, []).append(cable.end.unit)
+        # Two outputs of three inputs each carry all six; of each line only the last input closes it.
+        self.assertEqual(sorted(map(len, lines.values())), [3, 3])
+        self.assertEqual([f for f in findings(after) if f.rule.startswith("word_line") and f.severity == "trouble"], [])
+        self.assertEqual({Survey(after).clocks.by_unit[u].hops for u in domain.units}, {1})
+        self.assertTrue(any("T-pieces share an output" in s for s in consequences(survey, star)))
+
+    def test_glass_of_two_kinds_is_never_proposed(self):
+        single = shelf_profile("MADI bridge, eight optical pairs")
+        single = replace(single, name="single-mode", ports=tuple(replace(p, fibre="single-mode" if p.fibre else "") for p in single.ports))
+        studio = add_unit(rig("MADI bridge, eight optical pairs"), single, "Far")
+        kinds = {w.kind for w in clock_ways(Survey(studio), ["U1", "U2"]).ways}
+        self.assertEqual(kinds, {"word", "adat"})
+        same = rig("MADI bridge, eight optical pairs", "MADI bridge, eight optical pairs")
+        self.assertIn("madi", {w.kind for w in clock_ways(Survey(same), ["U1", "U2"]).ways})
+
+    def test_a_switch_that_stands_in_the_way_is_part_of_the_plan(self):
+        wrong = set_mode(one_fibre(), "U1", "optical", "spdif-optical")
+        survey = Survey(wrong)
+        plan = plan_clock(survey, Domain(("U1", "U2"), (), {}, False))
+        first = plan.alternatives[0]
+        self.assertEqual((first.leader, first.added), ("U2", ()))
+        self.assertIn("Optical in has to be set to ADAT.", " ".join(consequences(survey, first)))
+        after = clock_change(survey, first).apply(wrong)
+        self.assertEqual(Survey(after).clocks.by_unit["U1"].leader, "U2")
+
+    def test_menus_of_an_alternative_are_those_the_change_sets(self):
+        survey = Survey(one_fibre())
+        plan = plan_clock(survey, survey.clocks.domains[0])
+        for alternative in plan.alternatives:
+            after = clock_change(survey, alternative).apply(survey.studio)
+            for unit, menu in menus(survey, alternative).items():
+                entry = after.profile_of(unit).clock_source(after.units[unit].settings.clock_source)
+                self.assertEqual(entry.label, menu)
+        self.assertIn("only Eight-preamp optical expander can lead", forced(survey, plan))
 
     def test_nobody_can_lead_is_said_with_the_units_that_stand_in_the_way(self):
         deaf = "two-preamp interface, optical in only"

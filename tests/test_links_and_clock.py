@@ -9,12 +9,14 @@ from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import connect, disconnect, set_grade, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import join_computer, leave_computer
-from ennead.edits.house import add_unit
+from ennead.edits.house import add_unit, rename_unit
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_stored, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.planning.expansion import CannotExpand, connect_expander, spans
 from ennead.reports.cable_schedule import cable_rows
+from ennead.reports.clock_rows import clock_rows
+from ennead.reports.lane_rows import link_lanes
 from ennead.reports.link_rows import link_rows
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, slip_s, wire_delay_us
 from ennead.standin.clock_units import POWER_UP_S, TRUST_S, heard, play
@@ -98,6 +100,59 @@ class Figures(unittest.TestCase):
         self.assertAlmostEqual((INPUT_WINDOW - OUTPUT_WINDOW) * frame_us(48_000) / wire_delay_us(1), 833, 0)
         self.assertAlmostEqual(slip_s(48_000, 100), 0.208, 3)
         self.assertAlmostEqual(slip_s(44_100, 51), 0.4446, 4)
+
+
+class InWords(unittest.TestCase):
+    """Lanes, cascade and list rows against what one reads off the boxes."""
+
+    def test_lanes_say_who_sends_and_where_it_arrives(self):
+        studio = plug(one_fibre(), "Kick", "U2", "mic3", track="Kick in")
+        back = connect(studio, end("U1", "optical_out"), end("U2", "optical_in"))
+        survey = Survey(back)
+        there, home = link_lanes(survey)["C1"], link_lanes(survey)["C3"]
+        self.assertEqual([lane.sent for lane in there], [str(n) for n in range(1, 9)])
+        self.assertEqual([lane.arrives for lane in there], [str(n) for n in range(15, 23)])
+        self.assertEqual([(lane.number, lane.track) for lane in there if lane.state == "used"], [(3, "Kick in")])
+        outs = [d.number for d in survey.numbering.outputs if d.channel.port == "optical_out"]
+        self.assertEqual([lane.sent for lane in home], [str(n) for n in outs])
+        self.assertEqual([lane.arrives for lane in home], [str(n) for n in range(1, 9)])
+        self.assertTrue(all(lane.state == "used" and lane.track for lane in home))
+        self.assertEqual((len(there), link_rows(survey)[0]["channels_used"], link_rows(survey)[1]["channels_used"]), (8, 1, 8))
+        fast = link_lanes(Survey(set_rate(back, 96_000)))["C1"]
+        self.assertEqual([lane.state for lane in fast], ["free", "free", "used", "free", *["lost"] * 4])
+        self.assertEqual([lane.arrives for lane in fast], ["15", "16", "17", "18", "", "", "", ""])
+        generator = connect(rig(GENERATOR, TWO_PAIRS), end("U1", "word_out1"), end("U2", "word_in"))
+        self.assertEqual(dict(link_lanes(Survey(generator))), {})
+
+    def test_the_cascade_in_words(self):
+        chain = word(word(rig(GENERATOR, TWO_PAIRS, TWO_PAIRS), "U2"), "U3", start="U2", port="word_out")
+        (domain,) = Survey(chain).clocks.domains
+        rows = clock_rows(Survey(chain), domain)
+        self.assertEqual([(r.unit, r.depth, r.parent, r.word) for r in rows],
+                         [("U1", 0, None, "leads"), ("U2", 1, "U1", "locked"), ("U3", 2, "U2", "locked")])  # fmt: skip
+        self.assertEqual([r.medium for r in rows], [
+            "own crystal, ±1 ppm", "word clock from Word-clock generator, six outputs over C1, hop 1",
+            "word clock from Eight-preamp interface, two optical pairs over C2, hop 2",
+        ])  # fmt: skip
+        cut = disconnect(chain, "C1")
+        by_unit = {r.unit: r for d in Survey(cut).clocks.domains for r in clock_rows(Survey(cut), d)}
+        self.assertEqual((by_unit["U2"].word, by_unit["U2"].reason), ("no clock", "no cable arrives at Word clock in"))
+        self.assertEqual((by_unit["U3"].word, by_unit["U3"].reason), ("adrift", "whom it follows is not locked itself"))
+        ring = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
+        ring = set_clock_source(set_clock_source(ring, "U1", "optical"), "U2", "optical")
+        (domain,) = Survey(ring).clocks.domains
+        self.assertEqual([(r.word, r.depth, r.locked) for r in clock_rows(Survey(ring), domain)], [("in a ring", 0, False)] * 2)
+
+    def test_many_hops_names_the_farthest_and_its_way(self):
+        chain = rig(GENERATOR, *[TWO_PAIRS] * 5)
+        chain = word(chain, "U2")
+        for above, unit in (("U2", "U3"), ("U3", "U4"), ("U4", "U5")):
+            chain = word(chain, unit, start=above, port="word_out")
+        chain = rename_unit(rename_unit(word(chain, "U6", port="word_out2"), "U5", "Last"), "U1", "First")
+        (found,) = findings(chain, "many_hops")
+        self.assertTrue(found.message.startswith("Last is 4 hops from First, which leads, and 1 more are beyond 2."))
+        self.assertTrue(found.working[0].startswith("First → ") and found.working[0].endswith(" → Last"))
+        self.assertEqual(found.working[0].count("→"), 4)
 
 
 class Rules(unittest.TestCase):
@@ -251,6 +306,14 @@ class Expanding(unittest.TestCase):
         self.assertEqual(Survey(found.after).links["C1"].lanes, 8)
         with self.assertRaisesRegex(CannotExpand, "does not run at 96 kHz. Go to 48 kHz first"):
             self.joined(TWO_PAIRS, SINGLE, rate=96_000)
+
+    def test_the_one_that_leads_is_named_and_inputs_left_over_are_too(self):
+        _, said = self.joined(INTERFACE, EXPANDER, both_ways=True)
+        self.assertIn("Clock: Eight-preamp interface, one optical pair leads.", said)
+        self.assertNotIn("have no way", said)
+        one_pair = connect(rig(TWO_PAIRS, TWO_OUT, EXPANDER), end("U3", "optical_out"), end("U1", "optical_b_in"))
+        found = connect_expander(Survey(set_rate(one_pair, 96_000)), "U1", "U2")
+        self.assertIn("Mic 5, Mic 6, Mic 7, Mic 8 have no way at 96 kHz", " ".join(found.said))
 
     def test_what_cannot_be_joined_is_said(self):
         with self.assertRaises(CannotExpand) as caught:
