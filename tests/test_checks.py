@@ -5,6 +5,7 @@ import pkgutil
 import random
 import re
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 import ennead.checks
@@ -20,7 +21,7 @@ from ennead.planning.allocation import allocate, take
 from ennead.planning.clock_plan import clock_anew
 from ennead.planning.placing import place_anew
 from ennead.studio.errors import BadValue, EnneadError
-from ennead.studio.house import Cable
+from ennead.studio.house import Attachment, Cable
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
@@ -112,6 +113,10 @@ class EachRule(unittest.TestCase):
         self.assertEqual(findings(plugged, "interface_does_not_plug_in"), [])
         with self.assertRaisesRegex(BadValue, "does not go into"):
             attach(old, "U1", "thunderbolt-c")
+        # A file from elsewhere may say what no edit would.
+        wrong = replace(plugged.hosts["H1"], attachments={"U1": Attachment("usb-c")}, sockets={"usb-c": 1})
+        elsewhere = replace(plugged, hosts=plugged.hosts.put("H1", wrong))
+        self.assertIn("cannot be plugged into", findings(elsewhere, "interface_does_not_plug_in")[0].message)
 
     def test_driver_out_of_support(self):
         for system, worse in (("11.6", False), ("11.6.8", False), ("11.7", True), ("12", True), ("9.9", False), ("none", False)):
@@ -134,7 +139,8 @@ class EachRule(unittest.TestCase):
 
     def test_clock_does_not_arrive(self):
         silent = set_clock_source(rig(INTERFACE), "U1", "optical")
-        self.assert_found("clock_does_not_arrive", silent, "trouble", rig(INTERFACE), about=("U1",))
+        found = self.assert_found("clock_does_not_arrive", silent, "trouble", rig(INTERFACE), about=("U1",))
+        self.assertEqual([f.text for f in found.fixes], ["Let Eight-preamp interface, one optical pair lead"])
         wrong = set_mode(led(), "U1", "optical", "spdif-optical")
         found = self.assert_found("clock_does_not_arrive", wrong, "trouble", led())
         self.assertIn("ADAT arrives there and the port is set to S/PDIF", found.message)
@@ -165,16 +171,17 @@ class EachRule(unittest.TestCase):
         self.assert_found("cable_too_long", coax, "caution", set_length(coax, "C1", 10.0))
 
     def test_two_outputs_joined(self):
-        studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic1")
+        # A cable beside them, into an input of its own, is no part of it.
+        studio = plug(plug(rig(INTERFACE), "Fiddle", "U1", "mic1"), "Beside", "U1", "mic2")
         studio = add_source(studio, "Whistle")
         # No edit makes this; a file from elsewhere can.
         from dataclasses import replace
 
         from ennead.studio.house import SourceEnd
 
-        cable = Cable("C9", SourceEnd("S2"), end("U1", "mic1"))
+        cable = Cable("C9", SourceEnd("S3"), end("U1", "mic1"))
         joined = replace(studio, cables=studio.cables.put("C9", cable), counters=studio.counters.put("C", 9))
-        self.assert_found("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S2"), fixes=2)
+        self.assert_found("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S3"), fixes=2)
 
     def test_outputs_have_no_way_back(self):
         back = connect(led(), end("U1", "optical_out"), end("U2", "optical_in"))

@@ -134,6 +134,12 @@ class InWords(unittest.TestCase):
             "own crystal, ±1 ppm", "word clock from Word-clock generator, six outputs over C1, hop 1",
             "word clock from Eight-preamp interface, two optical pairs over C2, hop 2",
         ])  # fmt: skip
+        other = connect(disconnect(chain, "C1"), end("U3", "spdif_out"), end("U2", "spdif_in"))
+        rows = {r.unit: r for d in Survey(other).clocks.domains for r in clock_rows(Survey(other), d)}
+        self.assertEqual(rows["U2"].reason, "no cable arrives at Word clock in")
+        wrong = set_clock_source(set_mode(one_fibre(), "U1", "optical", "spdif-optical"), "U1", "optical")
+        rows = {r.unit: r for d in Survey(wrong).clocks.domains for r in clock_rows(Survey(wrong), d)}
+        self.assertEqual(rows["U1"].reason, "ADAT arrives at Optical in, set to S/PDIF")
         cut = disconnect(chain, "C1")
         by_unit = {r.unit: r for d in Survey(cut).clocks.domains for r in clock_rows(Survey(cut), d)}
         self.assertEqual((by_unit["U2"].word, by_unit["U2"].reason), ("no clock", "no cable arrives at Word clock in"))
@@ -202,6 +208,9 @@ class Rules(unittest.TestCase):
         self.speaks("rate_by_hand", word(rig(GENERATOR, TWO_PAIRS), "U2"), "set 48 kHz by hand", "2. software", severity="note",
                     silent=rig(TWO_PAIRS), fixed=False)  # fmt: skip
         off = set_own_rate(one_fibre(), "U2", 44_100)
+        self.assertIn("As the leader it pulls everybody", findings(off, "rate_switch_differs")[0].why)
+        follows = set_clock_source(set_own_rate(one_fibre(), "U1", 44_100), "U1", "optical")
+        self.assertIn("It cannot lock", findings(follows, "rate_switch_differs")[0].why)
         self.speaks("rate_switch_differs", off, "stands at 44.1 kHz", "no slip time", severity="trouble", silent=set_own_rate(off, "U2", 48_000))
         self.assertRaises(BadValue, set_own_rate, rig(SINGLE), "U1", 96_000)
 
@@ -301,6 +310,9 @@ class Expanding(unittest.TestCase):
         self.assertEqual(one.after.units["U2"].settings.modes, {"role": "expander"})
         self.assertNotIn("U2", Survey(one.after).numbering.host_of)
         self.assertIn("15–22", said)
+        routed, _ = self.joined(INTERFACE, "eight-preamp expander with a routing table")
+        # It sends its inputs as it stands, so that nothing is set that need not be.
+        self.assertEqual(routed.after.units["U2"].settings.modes, {})
         wrong = set_mode(rig(INTERFACE, EXPANDER), "U1", "optical", "spdif-optical")
         found = connect_expander(Survey(wrong), "U1", "U2")
         self.assertEqual(Survey(found.after).links["C1"].lanes, 8)
