@@ -203,7 +203,7 @@ class Plans(unittest.TestCase):
     def test_a_switch_that_stands_in_the_way_is_part_of_the_plan(self):
         wrong = set_mode(one_fibre(), "U1", "optical", "spdif-optical")
         survey = Survey(wrong)
-        plan = plan_clock(survey, Domain(("U1", "U2"), (), {}, False))
+        plan = plan_clock(survey, Domain(("U1", "U2"), (), {}, False, -1))
         first = plan.alternatives[0]
         self.assertEqual((first.leader, first.added), ("U2", ()))
         self.assertIn("Optical in has to be set to ADAT.", " ".join(consequences(survey, first)))

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
+from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_mode
 from ennead.standards.links import LINKS
@@ -14,9 +15,9 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every digital cable whose ends send and take different formats."""
     studio = survey.studio
-    for link in survey.links.values():
+    for link in link_kinds(survey).disagreeing:
         # What locks all the same is a rule of its own.
-        if link.agrees or link.clock is not None:
+        if link.clock is not None:
             continue
         start, end = studio.units[link.start.unit].name, studio.units[link.end.unit].name
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
+from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.survey.survey import Survey
@@ -11,8 +12,8 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every unit to which a generator's clock arrives and which follows something else."""
     studio = survey.studio
-    for link in survey.links.values():
-        if link.clock is None or link.out_view.profile.role != "clock" or link.in_view.profile.role == "clock":
+    for link in link_kinds(survey).generators:
+        if link.clock is None or link.in_view.profile.role == "clock":
             continue
         entry = next((c for c in link.in_view.profile.clock_sources if c.port == link.end.port), None)
         now = survey.settings[link.end.unit].clock_source

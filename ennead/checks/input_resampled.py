@@ -3,14 +3,13 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.checks.link_kinds import link_kinds
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every link into an input that resamples."""
-    for link in survey.links.values():
-        if not link.resampled:
-            continue
+    for link in link_kinds(survey).resampled:
         port = link.in_view.profile.port_by_key[link.end.port]
         start, delay = survey.studio.units[link.start.unit].name, link.in_view.delays[port.key]
         late = f"; {delay:g} samples late" if delay is not None else ""

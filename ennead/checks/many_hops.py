@@ -12,9 +12,9 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every domain in which a unit is more than two hops from the leader."""
     units, clocks = survey.studio.units, survey.clocks.by_unit
     for domain in survey.clocks.domains:
-        far = [u for u in domain.units if clocks[u].hops > MANY_HOPS]
-        if not far:
+        if domain.most_hops <= MANY_HOPS:
             continue
+        far = [u for u in domain.units if clocks[u].hops > MANY_HOPS]
         farthest = max(far, key=lambda u: clocks[u].hops)
         way: list[UnitId] = [farthest]
         while (before := clocks[way[-1]].from_unit) is not None and way[-1] != clocks[farthest].leader:

@@ -3,9 +3,9 @@
 from typing import NamedTuple
 
 from ennead.checks.finding import Fix
+from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_termination
-from ennead.standards.links import WORD
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import number_of
 from ennead.survey.links import Link
@@ -39,9 +39,8 @@ def word_lines(survey: Survey) -> list[WordLine]:
 
 def _lines(survey: Survey) -> list[WordLine]:
     starts: dict[PortEnd, list[Link]] = {}
-    for link in survey.links.values():
-        if link.sends in WORD:
-            starts.setdefault(link.start, []).append(link)
+    for link in link_kinds(survey).word:
+        starts.setdefault(link.start, []).append(link)
     lines = []
     for start, links in starts.items():
         links.sort(key=lambda n: number_of(n.cable))

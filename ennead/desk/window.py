@@ -2,6 +2,7 @@
 
 import contextlib
 from collections.abc import Callable
+from functools import cached_property
 from types import TracebackType
 from typing import TYPE_CHECKING
 
@@ -25,6 +26,9 @@ from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
 
 if TYPE_CHECKING:
+    from ennead.desk.box_actions import BoxActions
+    from ennead.desk.file_actions import FileActions
+    from ennead.desk.help_actions import HelpActions
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.lines.tape_view import TapeView
     from ennead.desk.sheets.rig.sheet import RigSheet
@@ -39,13 +43,6 @@ class Window(QMainWindow):
         self.setMinimumSize(QSize(760, 480))
         self.number = 1
         self._tape: TapeView | None = None
-        from ennead.desk.box_actions import BoxActions
-        from ennead.desk.file_actions import FileActions
-        from ennead.desk.help_actions import HelpActions
-
-        self.files = FileActions(table, preferences, self)
-        self.boxes = BoxActions(table, book, self, self._take_box)
-        self.help = HelpActions(book, self, lambda: self.number)
         self._build()
         self.menus = build_menus(self)
         self._filled = False
@@ -91,6 +88,28 @@ class Window(QMainWindow):
         self.rail.chosen.connect(self.go)
         self.tally.opened.connect(self.go)
         self.tally.findings_wanted.connect(self.next_finding)
+
+    # What the menus do is made when the first of them is asked for: after the first paint.
+    @cached_property
+    def files(self) -> "FileActions":
+        """The File menu."""
+        from ennead.desk.file_actions import FileActions
+
+        return FileActions(self.table, self.preferences, self)
+
+    @cached_property
+    def boxes(self) -> "BoxActions":
+        """The Box menu."""
+        from ennead.desk.box_actions import BoxActions
+
+        return BoxActions(self.table, self.book, self, self._take_box)
+
+    @cached_property
+    def help(self) -> "HelpActions":
+        """The Help menu."""
+        from ennead.desk.help_actions import HelpActions
+
+        return HelpActions(self.book, self, lambda: self.number)
 
     def _method(self, name: str) -> Callable[[], object]:
         owner = next(o for o in (self, self.files, self.boxes, self.help) if hasattr(o, name))
@@ -228,6 +247,8 @@ class Window(QMainWindow):
         self.preferences.remember("scale", self.book.scale)
 
     def _dress(self) -> None:
+        # Its page is built anew for another theme anyway; dressing the old one first would be for nothing.
+        self.margin.clear()
         app = QApplication.instance()
         if isinstance(app, QApplication):
             apply_theme(app, self.book.now)

@@ -50,6 +50,7 @@ class Domain:
     leaders: tuple[UnitId, ...]
     possible: Mapping[UnitId, Mapping[UnitId, str]]
     all_locked: bool
+    most_hops: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,8 +119,9 @@ def survey_clock(
         if was is None:
             standing = {u: _stand(u, menus, digital, arrivals) for u in members}
             locked = all(c.hops >= 0 for c in standing.values())
+            most = max(c.hops for c in standing.values())
             leaders = tuple(u for u in members if standing[u].state == "leads")
-            was = Domain(members, leaders, _possible(members, digital, at), locked), standing
+            was = Domain(members, leaders, _possible(members, digital, at), locked, most), standing
         of_ground[members, ground] = was
         domains.append(was[0])
         clocks |= was[1]

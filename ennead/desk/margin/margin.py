@@ -73,6 +73,13 @@ class Margin(QScrollArea):
     def _set_width(self) -> None:
         self.setFixedWidth(min(self._book.now.px(286), 390))
 
+    def clear(self) -> None:
+        """Take the page away, unless somebody types on it; it is to be built anew soon."""
+        focus = QApplication.focusWidget()
+        if focus is None or not self.isAncestorOf(focus):
+            self._fields = {}
+            self.setWidget(QWidget())
+
     def rebuild(self) -> None:
         """Build the page anew; the field that had the focus has it again."""
         if not self._table.is_settled:

@@ -1,0 +1,41 @@
+"""The links that some rule has to look at, found in one walk over all of them."""
+
+from typing import NamedTuple
+
+from ennead.standards.links import WORD
+from ennead.survey.links import Link
+from ennead.survey.survey import Survey
+
+
+class LinkKinds(NamedTuple):
+    """Links by what is special about them; most are in none of these."""
+
+    word: list[Link]
+    resampled: list[Link]
+    adapted: list[Link]
+    disagreeing: list[Link]
+    generators: list[Link]
+
+
+def link_kinds(survey: Survey) -> LinkKinds:
+    """Return the links of each kind, in the order of their cables."""
+    links = survey.links
+    return survey.part("link_kinds", (links,), lambda: _sort(list(links.values())))
+
+
+def _sort(links: list[Link]) -> LinkKinds:
+    kinds = LinkKinds([], [], [], [], [])
+    for link in links:
+        if not link.digital:
+            continue
+        if link.sends in WORD:
+            kinds.word.append(link)
+            if link.out_view.profile.role == "clock":
+                kinds.generators.append(link)
+        if link.resampled:
+            kinds.resampled.append(link)
+        if link.adapters:
+            kinds.adapted.append(link)
+        if not link.agrees:
+            kinds.disagreeing.append(link)
+    return kinds
