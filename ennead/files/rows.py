@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import fields, is_dataclass
 from functools import cache
 from typing import Any
 
@@ -10,6 +10,7 @@ from ennead.studio.document import AsBuilt
 from ennead.studio.house import Cable, Host, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
+from ennead.studio.record import record
 from ennead.studio.session import Session, Source
 
 FORMAT_NAME = "ennead-studio"
@@ -26,7 +27,7 @@ class FormError(ValueError):
     """A value that is not what the form says, with the place where it stands."""
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class AsBuiltForm:
     """The as-built record as files hold it."""
 

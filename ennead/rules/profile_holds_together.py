@@ -1,17 +1,17 @@
 """Rule: what a profile says of its ports, blocks, modes and clock must hang together."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from itertools import combinations
 
 from ennead.standards.links import DIGITAL, WORD
 from ennead.standards.rates import RATES_HZ, SPEEDS
 from ennead.studio.profile import Block, DriverMap, Profile
+from ennead.studio.record import record
 
 _AUDIO_LINKS = DIGITAL - WORD - {"cue"}
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class ProfileFault:
     """Something wrong with a profile, and the place in it.
 

@@ -140,7 +140,7 @@ class SourceEnd:
 Grade = Literal["", "good"]
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Cable:
     """A cable from an output, or a source, to an input.
 
