@@ -6,18 +6,17 @@ from functools import cached_property
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ennead.desk.finding_places import SHEET_NUMBERS, count_by_sheet, selection_of
-from ennead.desk.margin.margin import Margin
 from ennead.desk.menus import add_choices, all_actions, build_menus, fill_menus
 from ennead.desk.preferences import Preferences, drafts_folder
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheet_box import SheetBox
 from ennead.desk.theme.style import apply_theme
-from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.widgets.message import tell
 from ennead.desk.widgets.rail import Rail
 from ennead.desk.widgets.tally import Tally
@@ -29,6 +28,7 @@ if TYPE_CHECKING:
     from ennead.desk.box_actions import BoxActions
     from ennead.desk.file_actions import FileActions
     from ennead.desk.help_actions import HelpActions
+    from ennead.desk.margin.margin import Margin
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.lines.tape_view import TapeView
     from ennead.desk.sheets.rig.sheet import RigSheet
@@ -55,10 +55,23 @@ class Window(QMainWindow):
         self.go(1)
         self._refresh()
 
+    @cached_property
+    def margin(self) -> "Margin":
+        """The margin."""
+        from ennead.desk.margin.margin import Margin
+
+        margin = Margin(self.table, self.book)
+        self._middle.replaceWidget(self._blank, margin)
+        self._blank.hide()
+        self._blank.deleteLater()
+        margin.rebuild()
+        return margin
+
     def _fill_menus(self) -> None:
         if self._filled:
             return
         self._filled = True
+        self.margin.show()
         fill_menus(self.menus, self, self._method)
         self.undo_actions = UndoActions(self.table.undo_stack, self)
         self.menus["&Edit"].addActions([self.undo_actions.undo, self.undo_actions.redo])
@@ -71,13 +84,17 @@ class Window(QMainWindow):
         self.rail = Rail(self.book, names)
         self.stack = QStackedWidget()
         self.sheets = SheetBox(self.table, self.book, self.stack, self._made)
-        self.margin = Margin(self.table, self.book)
         self.tally = Tally(self.table, self.book)
         middle = QHBoxLayout()
         middle.setSpacing(0)
         middle.addWidget(self.rail)
         middle.addWidget(self.stack, 1)
-        middle.addWidget(self.margin)
+        # Until the first paint the margin has nothing to say; a blank of its width keeps its place.
+        self._middle, self._blank = middle, QWidget()
+        self._blank.setObjectName("margin")
+        self._blank.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._blank.setFixedWidth(margin_width(self.book.now))
+        middle.addWidget(self._blank)
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
@@ -248,7 +265,8 @@ class Window(QMainWindow):
 
     def _dress(self) -> None:
         # Its page is built anew for another theme anyway; dressing the old one first would be for nothing.
-        self.margin.clear()
+        if self._filled:
+            self.margin.clear()
         app = QApplication.instance()
         if isinstance(app, QApplication):
             apply_theme(app, self.book.now)

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapping import wrap
@@ -71,7 +71,7 @@ class Margin(QScrollArea):
         return about_studio(survey)
 
     def _set_width(self) -> None:
-        self.setFixedWidth(min(self._book.now.px(286), 390))
+        self.setFixedWidth(margin_width(self._book.now))
 
     def clear(self) -> None:
         """Take the page away, unless somebody types on it; it is to be built anew soon."""

@@ -70,6 +70,11 @@ class Theme:
         return metrics.elidedText(text, Qt.TextElideMode.ElideMiddle, max(0.0, room))
 
 
+def margin_width(theme: Theme) -> int:
+    """Return how wide the margin is, px: wider with larger text, up to a third of a small screen."""
+    return min(theme.px(286), 390)
+
+
 class ThemeBook(QObject):
     """Holds the theme in force; widgets repaint on `changed`."""
 

@@ -16,7 +16,8 @@ def set_tone(widget: QWidget, tone: str) -> None:
     if widget.property("tone") == tone:
         return
     widget.setProperty("tone", tone)
-    style = widget.style()
-    if widget.isVisible() and style is not None:
+    # One not yet seen is dressed when it is; and asking for a style makes PyQt define all there is to a style, which
+    # before the first paint would take longer than the window's own widgets.
+    if widget.isVisible() and (style := widget.style()) is not None:
         style.unpolish(widget)
         style.polish(widget)
