@@ -10,8 +10,8 @@ from math import gcd
 from typing import Final, NamedTuple
 
 #: Nodes of the search after which the best tree found so far is returned, said not to be proven. House default.
-MOST_NODES: Final = 20_000
-_ROUNDS: Final = 16
+MOST_NODES: Final = 4_000
+_ROUNDS: Final = 60
 
 
 class Edge(NamedTuple):

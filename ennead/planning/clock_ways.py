@@ -1,7 +1,7 @@
 """Over which cables a clock could go from unit to unit: those that are there, and those that free sockets allow."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import Final, NamedTuple
 
 from ennead.standards.links import LINKS, MOST_ON_T_LINE, WORD, Adapter, adapters_between, formats_join
@@ -64,7 +64,8 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
 
     Outputs of one unit that carry the same format over the same connector are interchangeable and stand as one kind.
     """
-    among = set(units)
+    # In their order, so that of several trees alike the same one is found each time.
+    among = dict.fromkeys(units)
     ways = list(_ways_there(survey, among))
     free, room, ports = _free_outputs(survey, among)
     takers = _free_inputs(survey, among)
@@ -90,7 +91,7 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
     return Sockets(_cheapest(ways), free, room)
 
 
-def _ways_there(survey: Survey, among: set[UnitId]) -> Iterator[Way]:
+def _ways_there(survey: Survey, among: Collection[UnitId]) -> Iterator[Way]:
     for link in survey.links.values():
         if not link.digital or link.start.unit not in among or link.end.unit not in among:
             continue
@@ -105,7 +106,7 @@ def _ways_there(survey: Survey, among: set[UnitId]) -> Iterator[Way]:
             yield Way(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
 
 
-def _free_outputs(survey: Survey, among: set[UnitId]) -> tuple[
+def _free_outputs(survey: Survey, among: Collection[UnitId]) -> tuple[
     dict[tuple[UnitId, str, str], list[PortEnd]], dict[tuple[UnitId, str, str], int], dict[tuple[UnitId, str, str], Port]
 ]:  # fmt: skip
     free: dict[tuple[UnitId, str, str], list[PortEnd]] = defaultdict(list)
@@ -133,7 +134,7 @@ def _free_outputs(survey: Survey, among: set[UnitId]) -> tuple[
     return dict(free), dict(room), ports
 
 
-def _free_inputs(survey: Survey, among: set[UnitId]) -> list[tuple[PortEnd, Port, str, str, CableId | None]]:
+def _free_inputs(survey: Survey, among: Collection[UnitId]) -> list[tuple[PortEnd, Port, str, str, CableId | None]]:
     """Return the inputs that could take a clock: free ones, and those in which nothing but a word clock sits."""
     holding = {link.end: link.cable for link in survey.links.values() if link.sends in WORD}
     takers = []
