@@ -180,6 +180,7 @@ class Rules(unittest.TestCase):
             self.assertEqual(found[0].fixes, ())
         if silent is not None:
             self.assertEqual(findings(silent, rule), [], rule)
+        return found[0]
 
     def test_word_lines(self):
         one = word(rig(GENERATOR, TWO_PAIRS, TWO_OUT), "U2")
@@ -189,9 +190,11 @@ class Rules(unittest.TestCase):
         self.speaks("word_line_closed_twice", closed(two, "U2", "U3"), "though it goes on", severity="trouble", silent=closed(two, "U3"))
         self.speaks("word_line_shared", closed(two, "U3"), "T-pieces", severity="note", silent=closed(one, "U2"), fixed=False)
         absent = word(rig(GENERATOR, "eight-preamp optical expander with word clock"), "U2")
-        self.speaks("word_line_open", absent, "terminator", severity="trouble", fixed=False)
+        found = self.speaks("word_line_open", absent, "terminator", severity="trouble", fixed=False)
+        self.assertEqual((found.subject, set(found.concerns)), ("U2", {"C1", "U1", "U2"}))
         fixed = word(rig(GENERATOR, "optical interface, four pairs, no analogue sockets", TWO_PAIRS), "U2", "U3")
-        self.speaks("word_line_closed_twice", closed(fixed, "U3"), "cannot be switched off", severity="trouble", fixed=False)
+        found = self.speaks("word_line_closed_twice", closed(fixed, "U3"), "cannot be switched off", severity="trouble", fixed=False)
+        self.assertEqual(found.subject, "U2")
 
     def test_an_output_drives_three_on_a_line_and_no_more(self):
         studio = word(rig(GENERATOR, *[TWO_PAIRS] * 4), "U2", "U3", "U4")
@@ -240,6 +243,7 @@ class Rules(unittest.TestCase):
     def test_boxes_that_hear_nothing_or_are_not_seen(self):
         pure = "optical interface, four pairs, no analogue sockets"
         fed = connect(rig(pure, EXPANDER), end("U2", "optical_out"), end("U1", "optical_a_in"))
+        self.assertEqual(findings(rig(INTERFACE), "nothing_behind_optical"), [])
         self.speaks("nothing_behind_optical", rig(pure), "no socket for a microphone", severity="note", silent=fed, fixed=False)
         either = set_mode(rig(INTERFACE, EITHER), "U2", "role", "expander")
         self.speaks("expander_on_computer", either, "the computer does not see it", severity="trouble", silent=rig(INTERFACE, EITHER))
@@ -262,8 +266,9 @@ class Rules(unittest.TestCase):
 
     def test_a_digital_box_without_any_clock_source_is_named(self):
         bare = add_unit(rig(INTERFACE), replace(shelf_profile(EXPANDER), name="bare", clock_sources=()), "Bare")
-        self.speaks("no_clock_menu", connect(bare, end("U2", "optical_out"), end("U1", "optical_in")), "Bare carries digital sound",
-                    severity="trouble", silent=bare, fixed=False)  # fmt: skip
+        found = self.speaks("no_clock_menu", connect(bare, end("U2", "optical_out"), end("U1", "optical_in")), "Bare carries digital sound",
+                            severity="trouble", silent=bare, fixed=False)  # fmt: skip
+        self.assertEqual((found.subject, found.concerns), ("U2", ("U2", "C1")))
 
     def test_how_far_each_medium_reaches(self):
         for start, into, boxes, reach, good in (

@@ -8,8 +8,9 @@ from typing import Final, Literal, NamedTuple, get_args
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.settings import set_clock_source, set_mode, set_termination
-from ennead.planning.arborescence import MOST_NODES, Edge, Tree, tree_within_sockets
+from ennead.planning.arborescence import Edge, Tree
 from ennead.planning.clock_ways import NEW_CABLE, Sockets, Way, clock_ways
+from ennead.planning.tree_within_sockets import MOST_NODES, tree_within_sockets
 from ennead.standards.clock import UNSTATED_PPM
 from ennead.standards.links import MANY_HOPS, WORD
 from ennead.studio.errors import EnneadError

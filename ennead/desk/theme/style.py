@@ -64,6 +64,13 @@ def sheet(theme: Theme) -> str:
     QHeaderView, QTableCornerButton::section {{ background: {p.ground}; border: none; }}
     QHeaderView::section {{ background: {p.ground}; color: {p.soft}; border: none;
         border-bottom: 1px solid {p.rule}; padding: {px(4)}px {px(6)}px; font-weight: normal; }}
+    """ + _furniture(theme)
+
+
+def _furniture(theme: Theme) -> str:
+    """Return what the style sheet says of scroll bars, tabs, dialogs and the parts of the window."""
+    p, px = theme.palette, theme.px
+    return f"""
     QScrollArea, QAbstractScrollArea {{ border: none; background: transparent; }}
     QAbstractScrollArea::corner {{ background: transparent; border: none; }}
     QPlainTextEdit {{ border: 1px solid {p.rule}; background: {p.ground}; }}
