@@ -13,6 +13,7 @@ from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
 from ennead.studio.profile import Profile
 
 _WORD = re.compile(r"[\w/.,×]+")
+_ROOMY = 1.3
 
 
 def ranked(profiles: Sequence[Profile], typed: str) -> list[Profile]:
@@ -53,7 +54,8 @@ class Shelf(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 6)
         row = QHBoxLayout()
-        row.addWidget(QLabel("Shelf"))
+        self.title = QLabel("Shelf")
+        row.addWidget(self.title)
         self.list = QListWidget()
         hint = "type what you own: “eight”, “optical”, “clock”"
         self.typed = NarrowingLine(self.list, hint, "Search the shelf")
@@ -108,6 +110,14 @@ class Shelf(QWidget):
     def _dress(self) -> None:
         theme = self._book.now
         self.setFixedHeight(min(theme.px(170), 250))
+        # At large text the long words would squeeze the line one types into.
+        roomy = theme.scale <= _ROOMY
+        self.title.setVisible(roomy)
+        self.add.setText("Take into the rig" if roomy else "Take")
+        self.describe.setText("Describe your box…" if roomy else "Describe…")
+        for button, words in ((self.add, "Take into the rig"), (self.describe, "Describe your box…")):
+            button.setToolTip("" if roomy else words)
+            button.setAccessibleName(words)
         set_tone(self.about, "soft")
 
     def fill(self) -> None:
