@@ -5,7 +5,7 @@ import unittest
 
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
-from ennead.edits.computer import leave_computer
+from ennead.edits.computer import correct_drift, leave_computer, number_at
 from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
@@ -168,3 +168,27 @@ class Reuse(unittest.TestCase):
                 )  # fmt: skip
                 self.assertEqual(survey.seats, fresh.seats)
                 self.assertEqual(survey.runs, Survey(studio).runs)
+
+    def test_numbers_and_domains_follow_edits_of_an_aggregate(self):
+        studio = rig(INTERFACE, TWO_IN, EXPANDER, "active loudspeaker")
+        studio = connect(studio, end("U3", "optical_out"), end("U1", "optical_in"))
+        studio = connect(studio, end("U2", "line_out1"), end("U4", "line_in"))
+        studio = plug(plug(studio, "Fiddle", "U2", "mic2"), "Choir", "U3", "mic1", "mic2")
+        after_fibre = disconnect(studio, "C1")
+        walk = [
+            set_mode(studio, "U1", "optical", "spdif-optical"), studio, set_rate(studio, 96_000), studio,
+            number_at(studio, "U2", 1), studio, after_fibre, studio, correct_drift(studio, "U2", True),
+        ]  # fmt: skip
+        survey = Survey(studio)
+        find_all(survey)
+        numbers, domains = [], []
+        for one in walk:
+            survey, fresh = Survey(one, survey), Survey(one)
+            self.assertEqual(*([(f.key, f.why, f.working) for f in find_all(s)] for s in (survey, fresh)))
+            self.assertEqual((survey.runs, survey.output_runs, survey.seats), (fresh.runs, fresh.output_runs, fresh.seats))
+            self.assertEqual(survey.seat_at, fresh.seat_at)
+            numbers.append(survey.runs[0].driver.number)
+            domains.append(len(survey.clocks.domains))
+        # In front of the second interface stand 8 analogue, 2 S/PDIF, 4 loopback and 8 ADAT inputs of the first: 22.
+        self.assertEqual(numbers, [16, 24, 20, 24, 2, 24, 24, 24, 24])
+        self.assertEqual(domains, [2, 1, 1, 1, 1, 1, 2, 1, 2])

@@ -1,9 +1,11 @@
 """A box with digital sockets runs on some clock; a description that names none cannot be planned with."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.links import WORD
+from ennead.studio.ids import UnitId
+from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
 
@@ -11,10 +13,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every cabled unit that carries digital sound and whose profile has no clock source at all."""
     profiles = survey.profiles
     bare = survey.part("no_clock_menu", (profiles,), lambda: [u for u, p in profiles.items() if not p.clock_sources])
-    for unit in bare:
-        links = [n for n in survey.links.values() if n.digital and unit in (n.start.unit, n.end.unit) and n.sends not in WORD and n.sends != "cue"]
-        if not links:
-            continue
+    for unit, links in survey.part("no_clock_links", (survey.links, bare), lambda: _sounding(survey, bare)).items():
         name = survey.studio.units[unit].name
         yield Finding(
             "no_clock_menu", "trouble", "Clock", unit, (unit, *(n.cable for n in links)),
@@ -23,3 +22,13 @@ def check(survey: Survey) -> Iterator[Finding]:
             "entries of its clock menu; its own crystal is one of them unless it can only follow.",
             (), (f"digital cables: {', '.join(n.cable for n in links)}", "entries of its clock menu: none"),
         )  # fmt: skip
+
+
+def _sounding(survey: Survey, bare: Collection[UnitId]) -> dict[UnitId, list[Link]]:
+    """Return the cables of digital sound at each of some units that has any, in the order of the units."""
+    at: dict[UnitId, list[Link]] = {}
+    for link in survey.links.values():
+        if link.digital and link.sends not in WORD and link.sends != "cue":
+            for unit in {link.start.unit, link.end.unit}.intersection(bare):
+                at.setdefault(unit, []).append(link)
+    return {u: at[u] for u in bare if u in at}

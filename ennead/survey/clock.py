@@ -61,11 +61,14 @@ class Clocks:
     ----------
     of_ground : map
         Each domain with the clocks of its units, by everything they were worked out from.
+    joined : tuple
+        The digital units, the pairs of them that belong together, and the sets these make.
     """
 
     by_unit: dict[UnitId, UnitClock]
     domains: tuple[Domain, ...]
     of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]]
+    joined: tuple[tuple[UnitId, ...], list[tuple[UnitId, UnitId]], list[tuple[UnitId, ...]]]
 
     @property
     def astray(self) -> Iterator[UnitClock]:
@@ -112,7 +115,10 @@ def survey_clock(
     at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
     for (unit, port), arrival in arrivals.items():
         at[unit].append((port, arrival))
-    for members in _components(digital, arrivals, hosts, menus):
+    units, pairs = tuple(digital), _pairs(digital, arrivals, hosts, menus)
+    known = previous.joined if previous is not None else ((), [], [])
+    together = known[2] if known[:2] == (units, pairs) else _components(units, pairs)
+    for members in together:
         # The profile's address stands for it: the survey before the edit still holds it.
         ground = tuple([(menus[u], id(digital[u]), *at[u]) for u in members])
         was = previous.of_ground.get((members, ground)) if previous is not None else None
@@ -125,7 +131,7 @@ def survey_clock(
         of_ground[members, ground] = was
         domains.append(was[0])
         clocks |= was[1]
-    return Clocks({u: clocks[u] for u in digital}, tuple(domains), of_ground)
+    return Clocks({u: clocks[u] for u in digital}, tuple(domains), of_ground, (units, pairs, together))
 
 
 def _stand(
@@ -157,20 +163,13 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
     return (link.cable, link.unit) if link else (None, None)
 
 
-def _components(
+def _pairs(
     digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host],
     menus: Mapping[UnitId, str],
-) -> list[tuple[UnitId, ...]]:  # fmt: skip
-    """Return the units that belong together: those whose sound meets, and the clock boxes that they follow."""
-    root: dict[UnitId, UnitId] = {u: u for u in digital}
-
-    def find(unit: UnitId) -> UnitId:
-        while root[unit] != unit:
-            root[unit] = unit = root[root[unit]]
-        return unit
-
+) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
+    """Return the pairs of units that belong together: whose sound meets, or of which one follows the other, a clock box."""
     # A fibre each way joins two units once.
-    pairs = list({(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins})
+    pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins]))
     for (unit, port), arrival in arrivals.items():
         if not arrival.joins and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
             pairs.append((arrival.unit, unit))
@@ -178,12 +177,24 @@ def _components(
         # An interface the computer resamples meets the others at their clock; its own may drift.
         on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
         pairs += list(pairwise(on_it))
+    return pairs
+
+
+def _components(units: tuple[UnitId, ...], pairs: list[tuple[UnitId, UnitId]]) -> list[tuple[UnitId, ...]]:
+    """Return the sets that pairs of units make."""
+    root: dict[UnitId, UnitId] = {u: u for u in units}
+
+    def find(unit: UnitId) -> UnitId:
+        while root[unit] != unit:
+            root[unit] = unit = root[root[unit]]
+        return unit
+
     for one, other in pairs:
         if root[one] is not root[other]:
             root[find(one)] = find(other)
     # In the order of the units, within a domain and among them.
     members: dict[UnitId, list[UnitId]] = {}
-    for unit in digital:
+    for unit in units:
         members.setdefault(find(unit), []).append(unit)
     return [tuple(units) for units in members.values()]
 

@@ -197,8 +197,10 @@ class Wires:
         self._before = numbering.before_in
         self._open: set[PortLane] = set()
         self._rings = 0
-        #: Units that stand, are cabled or are numbered otherwise than before the edit; None where nothing is known of before.
+        #: Units that stand or are cabled otherwise than before the edit; None where nothing is known of before.
         self.changed = None if previous is None else self._differ(previous)
+        #: Interfaces whose numbers begin elsewhere than before the edit.
+        self.renumbered: frozenset[UnitId] = frozenset() if previous is None else self._moved_on(previous.numbering)
 
     def _differ(self, old: "Wires") -> frozenset[UnitId]:
         changed = {u for u, view in self.views.items() if old.views.get(u) is not view}
@@ -208,11 +210,21 @@ class Wires:
             if before is not links and before != links:
                 changed |= {key[0], *(n.end.unit for n in links)}
         changed |= {key[0] for key in old.leaving if key not in self.leaving}
-        mine, theirs = self.numbering, old.numbering
-        if mine is not theirs:
-            for now, then in ((mine.before_in, theirs.before_in), (mine.before_out, theirs.before_out)):
-                changed |= {u for u in {*now, *then} if now.get(u) != then.get(u)}
+        if self.numbering is not old.numbering:
+            changed |= self.numbering.before_in.keys() ^ old.numbering.before_in.keys()
         return frozenset(changed)
+
+    def _moved_on(self, old: Numbering) -> frozenset[UnitId]:
+        mine = self.numbering
+        if mine is old:
+            return frozenset()
+        pairs = ((mine.before_in, old.before_in), (mine.before_out, old.before_out))
+        return frozenset([u for now, then in pairs for u, before in now.items() if then.get(u, before) != before])
+
+    def number_now(self, driver: DriverChannel) -> DriverChannel:
+        """Return a driver input of the survey before with the number that it has now."""
+        before = self._before[driver[1]]
+        return driver if before == driver[3] else _new(DriverChannel, (before + driver[2].index, driver[1], driver[2], before))
 
     def onward(self, unit: UnitId, port: str, lane: int) -> Way:
         """Follow a signal from an input port onward until a driver number or a gap.
@@ -387,6 +399,7 @@ def runs_anew(
     plugged: Mapping[tuple[SourceId, int], Cable],
     previous: tuple[Run, ...],
     units: frozenset[UnitId],
+    moved: frozenset[UnitId],
     sources: Collection[SourceId],
 ) -> tuple[Run, ...]:
     """Return the runs of the same sources after an edit; those it does not touch stay the same objects.
@@ -395,16 +408,23 @@ def runs_anew(
     ----------
     units : set of UnitId
         Units that stand otherwise than before.
+    moved : set of UnitId
+        Interfaces whose numbers begin elsewhere than before.
     sources : collection of SourceId
         Sources that are plugged otherwise than before.
     """
-    if units:
-        stale = [i for i, run in enumerate(previous) if not units.isdisjoint(run[3][5])]
-    else:
-        stale = []
+    stale: list[int] = []
+    runs = list(previous)
+    if units or moved:
+        for i, run in enumerate(previous):
+            way = run[3]
+            if not units.isdisjoint(way[5]):
+                stale.append(i)
+            elif (driver := way[2]) is not None and driver[1] in moved:
+                now = _new(Way, (*way[:2], wires.number_now(driver), *way[3:]))
+                runs[i] = _new(Run, (*run[:3], now, run[4]))
     if sources:
         stale += [i for i, run in enumerate(previous) if run[0] is not None and run[0].id in sources]
-    runs = list(previous)
     for i in stale:
         source = previous[i].of
         if source is not None:
@@ -422,7 +442,7 @@ def output_runs(wires: Wires, previous: Mapping[UnitId, OutputsOf]) -> dict[Unit
     for unit, before in wires.numbering.before_out.items():
         was = previous.get(unit)
         if was is not None and wires.changed is not None and wires.changed.isdisjoint(was[1]):
-            found[unit] = was
+            found[unit] = was if unit not in wires.renumbered else (_renumbered(was[0], before), was[1])
             continue
         runs: list[Run] = []
         units: set[UnitId] = {unit}
@@ -440,3 +460,14 @@ def output_runs(wires: Wires, previous: Mapping[UnitId, OutputsOf]) -> dict[Unit
             runs.append(_new(Run, (None, lane, into, way, out)))
         found[unit] = tuple(runs), frozenset(units)
     return found
+
+
+def _renumbered(runs: tuple[Run, ...], before: int) -> tuple[Run, ...]:
+    """Return the runs of one interface's outputs with the numbers they have behind `before` channels of others."""
+    return tuple(
+        [
+            _new(Run, (None, lane, into, way, _new(DriverChannel, (before + out[2].index, out[1], out[2], before))))
+            for _, lane, into, way, out in runs
+            if out is not None
+        ]
+    )

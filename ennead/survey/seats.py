@@ -104,7 +104,7 @@ def find_seats(
         held, broken = taken.get(unit, ()), faults.get(unit, _WHOLE)
         was = previous.get(unit)
         if was is not None and changed is not None and was.faults is broken and was.taken == held and changed.isdisjoint(was.units):
-            found[unit] = was
+            found[unit] = was if wires.renumbered.isdisjoint(was.units) else _renumbered(wires, unit, was)
         else:
             found[unit] = _seats_of(wires, unit, view, held, broken)
     return found
@@ -142,9 +142,19 @@ def _seats_of(
             powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
         seats.append(Seat(unit, port, profile, drivers, *converted, broken.get(key, ""), powered_unit, powered_port, by))
     whole = tuple(seats)
-    numbered = tuple((seat.number, seat) for seat in whole)
-    by_socket = {(unit, seat.port.key): seat for seat in whole}
-    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole), numbered, by_socket)
+    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole), *_found_by(unit, whole))
+
+
+def _found_by(unit: UnitId, seats: tuple[Seat, ...]) -> tuple[tuple[tuple[int, Seat], ...], dict[tuple[UnitId, str], Seat]]:
+    """Return the seats of a unit by number and by socket."""
+    return tuple([(seat[3][0][0], seat) for seat in seats]), {(unit, seat[1].key): seat for seat in seats}
+
+
+def _renumbered(wires: Wires, unit: UnitId, was: SeatsOf) -> SeatsOf:
+    """Return the seats of a unit of which nothing but the driver numbers changed."""
+    now = wires.number_now
+    seats = tuple([_new(Seat, (*s[:3], tuple([now(d) for d in s[3]]), *s[4:])) for s in was.seats])
+    return SeatsOf(seats, was.taken, was.faults, was.units, was.counts, *_found_by(unit, seats))
 
 
 def in_order(of_units: Mapping[UnitId, SeatsOf]) -> tuple[Seat, ...]:
@@ -168,6 +178,8 @@ def sum_of_needs(of_units: Mapping[UnitId, SeatsOf]) -> Mapping[str, int]:
 
 
 _first, _second = itemgetter(0), itemgetter(1)
+# A named tuple made by its own class costs twice as much.
+_new = tuple.__new__
 
 
 def units_with_faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:

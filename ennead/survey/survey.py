@@ -229,7 +229,7 @@ class Survey:
         if before is None or before[0][0] is not reads[0] or before[0][1] is not reads[1]:
             return source_runs(self.studio, wires, plugged)
         # The very same wires still tell of the edit before this one.
-        units = wires.changed if before[0][3] is not wires else frozenset()
+        units, moved = (wires.changed, wires.renumbered) if before[0][3] is not wires else (frozenset(), frozenset())
         if units is None:
             return source_runs(self.studio, wires, plugged)
         old: Any = before[0][2]
@@ -237,7 +237,7 @@ class Survey:
         if old is not plugged:
             plugs = {key[0] for key, cable in plugged.items() if old.get(key) is not cable}
             plugs |= {key[0] for key in old if key not in plugged}
-        return _same(before[1], runs_anew(wires, plugged, before[1], units, plugs))
+        return _same(before[1], runs_anew(wires, plugged, before[1], units, moved, plugs))
 
     @cached_property
     def broken_runs(self) -> tuple[Run, ...]:
