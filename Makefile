@@ -43,7 +43,7 @@ lint: $(VENV)/dev.stamp
 	$(PY) -m mypy
 	$(VENV)/bin/lint-imports --no-cache
 
-# Parts: make bench PARTS="survey commit window start kills"; KILLS=N sets how often it is killed.
+# Parts: make bench PARTS="survey clock allocation commit window start kills"; KILLS=N sets how often it is killed.
 bench: $(VENV)/dev.stamp
 	@bash tools/system_packages.sh bench
 	@$(PY) -m compileall -q ennead bench

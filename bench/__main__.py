@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from bench import clock_cost, commit_cost, start, survey_cost, window_cost
+from bench import allocation_cost, clock_cost, commit_cost, start, survey_cost, window_cost
 from bench.kills import kill_storage, kill_window
 from bench.report import Report
 
@@ -45,7 +45,7 @@ def _kills(report: Report, rounds: int) -> None:
 
 def main() -> None:
     """Carry out the parts asked for; all of them where none is."""
-    parts = ("survey", "clock", "commit", "window", "start", "kills")
+    parts = ("survey", "clock", "allocation", "commit", "window", "start", "kills")
     asked = argparse.ArgumentParser(prog="make bench")
     asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
     asked.add_argument("--out", type=Path, default=Path("build"))
@@ -59,6 +59,8 @@ def main() -> None:
         survey_cost.run(report)
     if "clock" in chosen:
         clock_cost.run(report)
+    if "allocation" in chosen:
+        allocation_cost.run(report)
     if "commit" in chosen:
         commit_cost.run(report, given.out)
     if "window" in chosen:

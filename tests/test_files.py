@@ -18,6 +18,7 @@ from ennead.files.anything import read_studio, write_studio
 from ennead.files.errors import FileTrouble
 from ennead.files.interchange import from_json, json_schema, to_json
 from ennead.files.profiles import shelf, shelf_profile
+from ennead.files.rows import FORMAT_VERSION
 from ennead.files.studio_file import StudioFile, read_studio_file, write_studio_file
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError
@@ -198,7 +199,7 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
-            (put("version", 4), "newer Ennead"),
+            (put("version", FORMAT_VERSION + 1), "newer Ennead"),
             (put("version", 0), "there is no form 0"),
             (put("format", "song"), "no Ennead studio"),
             (put("name", 7), "name"),

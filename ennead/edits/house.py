@@ -85,6 +85,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     )
     if any(unit in h.interfaces for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
+    studio = _forget(studio, unit)
     built = studio.as_built
     stood = {
         c.id: c for c in built.cables.values() if c.end.unit != unit and getattr(c.start, "unit", None) != unit
@@ -95,6 +96,21 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         cables=studio.cables.without(*gone),
         as_built=replace(built, cables=stood, settings={u: s for u, s in built.settings.items() if u != unit}),
     )
+
+
+def _forget(studio: Studio, unit: UnitId) -> Studio:
+    """Let every destination go of the sockets of a unit, and every source of its wish for it."""
+    goings = {
+        d.id: replace(d, outputs=(), returns=())
+        for d in studio.destinations.values()
+        if any(e.unit == unit for e in (*d.outputs, *d.returns))
+    }
+    sources = {
+        s.id: replace(s, outboard=None if s.outboard == unit else s.outboard, preamp="" if s.preamp == unit else s.preamp)
+        for s in studio.sources.values()
+        if unit in (s.outboard, s.preamp)
+    }
+    return replace(studio, destinations=studio.destinations.put_all(goings), sources=studio.sources.put_all(sources))
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

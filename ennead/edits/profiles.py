@@ -25,6 +25,10 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
         for end in (cable.start, cable.end):
             if isinstance(end, PortEnd) and end.unit in studio.units and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
+    for going in studio.destinations.values():
+        for end in (*going.outputs, *going.returns):
+            if studio.units[end.unit].profile == old.id:
+                _check_port(studio, end, old, new)
     units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")

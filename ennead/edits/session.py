@@ -11,12 +11,13 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import SourceEnd
 from ennead.studio.ids import PlaceId, SourceId
-from ennead.studio.session import KINDS, PHANTOMS, Session, Source
+from ennead.studio.session import AIM_LABELS, KINDS, PHANTOMS, PRIORITIES, SOURCE_RANGES, SPARES, Session, Source
 
 MOST_CHANNELS = 2
-_ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS)}
+_ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS), "priority": PRIORITIES}
 _KNOWN = {f.name for f in fields(Source)}
 _FREE_TEXT = ("group", "track", "note")
+_BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 
 
 def _put(studio: Studio, session: Session) -> Studio:
@@ -40,6 +41,33 @@ def set_rate(studio: Studio, rate_hz: int) -> Studio:
         rates = ", ".join(rate_text(r) for r in RATES_HZ)
         raise BadValue("a sample rate", rate_hz, f"Choose one of {rates}.")
     return _put(studio, replace(studio.current, rate_hz=rate_hz))
+
+
+def set_spare(studio: Studio, need: str, count: int) -> Studio:
+    """Wish that so many inputs of a kind stay free; 0 for none.
+
+    Raises
+    ------
+    BadValue
+    """
+    if need not in SPARES:
+        raise BadValue("a kind of input", need, f"Choose {_either(SPARES)}.")
+    if not 0 <= count <= 9_999:
+        raise BadValue("a number of spare inputs", count, "Give 0 to 9999.")
+    spare = {k: n for k, n in studio.current.spare.items() if k != need} | ({need: count} if count else {})
+    return _put(studio, replace(studio.current, spare=spare))
+
+
+def set_aims(studio: Studio, aims: Sequence[str]) -> Studio:
+    """Say what matters more than what when places are found: every aim once, the most important first.
+
+    Raises
+    ------
+    BadValue
+    """
+    if sorted(aims) != sorted(AIM_LABELS):
+        raise BadValue("an order of aims", ", ".join(aims), f"Give each once: {', '.join(AIM_LABELS)}.")
+    return _put(studio, replace(studio.current, aims=() if tuple(aims) == tuple(AIM_LABELS) else tuple(aims)))
 
 
 def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -> Studio:
@@ -113,6 +141,10 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
             raise BadValue("a fact of a source", name, f"Known are: {', '.join(sorted(_KNOWN))}.")
         if name in _ALLOWED and value not in _ALLOWED[name]:
             raise BadValue(f"the {name} of a source", value, f"Choose {_either(_ALLOWED[name])}.")
+        if name in SOURCE_RANGES and value is not None:
+            _check_range(name, value)
+        if name in _BARE and not isinstance(value, _BARE[name]):
+            raise BadValue(f"the {name} of a source", value, "Choose one of those offered.")
         if name in _FREE_TEXT:
             facts[name] = clean_name(value, f"the {name} of a source", may_be_empty=True)
     place = facts.get("place")
@@ -122,6 +154,14 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
     elif place is not None:
         facts["place"] = PlaceId(place) if place else None
     return studio, facts
+
+
+def _check_range(name: str, value: Any) -> None:
+    least, most = SOURCE_RANGES[name]
+    words = {"sensitivity_mv_pa": "the sensitivity, mV/Pa,", "loudest_db_spl": "the loudest sound, dB,",
+             "level_dbu": "the level, dBu,", "impedance_ohm": "the impedance, ohm,"}[name]  # fmt: skip
+    if isinstance(value, bool) or not isinstance(value, int | float) or not least <= value <= most:
+        raise BadValue(f"{words} of a source", value, f"Give {least:g} to {most:g}.")
 
 
 def _either(values: tuple[object, ...]) -> str:

@@ -11,7 +11,7 @@ from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.house import Cable, Host, Place, Unit
 from ennead.studio.ids import SessionId
 from ennead.studio.profile import Profile
-from ennead.studio.session import Session, Source
+from ennead.studio.session import Destination, Session, Source
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +30,7 @@ class StudioForm:
     cables: tuple[Cable, ...]
     sessions: tuple[Session, ...]
     sources: tuple[Source, ...]
+    destinations: tuple[Destination, ...]
     as_built: AsBuiltForm
 
 

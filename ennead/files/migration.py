@@ -18,8 +18,13 @@ def _three(form: Form) -> Form:
     return {**form, "version": 3}
 
 
+def _four(form: Form) -> Form:
+    """Form 4: where sound goes out, and what else a source and a session may wish for."""
+    return {**form, "version": 4, "destinations": []}
+
+
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four}
 
 
 def migrated(form: Form) -> Form:

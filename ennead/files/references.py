@@ -13,6 +13,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import LETTERS, number_of
 from ennead.studio.profile import Profile
+from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
 
 
 def in_id_order(objects: Iterable[Any]) -> FrozenMap[Any, Any]:
@@ -80,11 +81,30 @@ def _problems(studio: Studio) -> Iterator[str]:
         for source in session.sources:
             if source not in studio.sources:
                 yield f"sessions.{session.id}: there is no source “{source}”"
+        if len(set(session.destinations)) != len(session.destinations):
+            yield f"sessions.{session.id}: a destination stands in the list twice"
+        for destination in session.destinations:
+            if destination not in studio.destinations:
+                yield f"sessions.{session.id}: there is no destination “{destination}”"
+        if not set(session.aims) <= set(AIM_LABELS) or len(set(session.aims)) != len(session.aims):
+            yield f"sessions.{session.id}: its aims are not those there are, each once"
+        if not set(session.spare) <= set(SPARES) or any(not 0 <= n <= 9_999 for n in session.spare.values()):
+            yield f"sessions.{session.id}: its spare inputs are no numbers of inputs"
+    for destination_id, going in studio.destinations.items():
+        yield from _destination_problems(studio, f"destinations.{destination_id}", going)
     for source_id, found in studio.sources.items():
         if found.channels not in (1, 2):
             yield f"sources.{source_id}: a source has 1 or 2 channels, not {found.channels}"
         if found.place is not None and found.place not in studio.places:
             yield f"sources.{source_id}: there is no place “{found.place}”"
+        if found.outboard is not None and found.outboard not in studio.units:
+            yield f"sources.{source_id}: there is no unit “{found.outboard}”"
+        if found.preamp and found.preamp not in studio.units and found.preamp not in studio.profiles:
+            yield f"sources.{source_id}: there is no unit or profile “{found.preamp[:40]}”"
+        for name, (least, most) in SOURCE_RANGES.items():
+            value = getattr(found, name)
+            if value is not None and not least <= value <= most:
+                yield f"sources.{source_id}: {name} is {value}; {least:g} to {most:g} is possible"
     for where, cables in (("cables", studio.cables), ("as_built.cables", studio.as_built.cables)):
         for key, cable in cables.items():
             if cable.id != key:
@@ -134,6 +154,22 @@ def _house_problems(studio: Studio) -> Iterator[str]:
                     yield f"hosts.{host.id}: there is no adapter “{adapter}”"
         if any(not 0 <= count <= 99 for count in host.sockets.values()):
             yield f"hosts.{host.id}: a computer has 0 to 99 sockets of a kind"
+
+
+def _destination_problems(studio: Studio, where: str, going: Destination) -> Iterator[str]:
+    if going.channels not in (1, 2):
+        yield f"{where}: a destination has 1 or 2 channels, not {going.channels}"
+    if going.place is not None and going.place not in studio.places:
+        yield f"{where}: there is no place “{going.place}”"
+    for ends, direction in ((going.outputs, "out"), (going.returns, "in")):
+        if ends and len(ends) != going.channels:
+            yield f"{where}: {len(ends)} sockets for {going.channels} channels"
+        for end in ends:
+            try:
+                if studio.port(end).direction != direction:
+                    yield f"{where}: {end.port} lies the wrong way"
+            except EnneadError as error:
+                yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
 
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:

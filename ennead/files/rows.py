@@ -11,15 +11,15 @@ from ennead.studio.house import Cable, Host, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
-from ennead.studio.session import Session, Source
+from ennead.studio.session import Destination, Session, Source
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
     "profiles": Profile, "places": Place, "units": Unit, "hosts": Host, "cables": Cable, "sessions": Session,
-    "sources": Source,
+    "sources": Source, "destinations": Destination,
 }  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from ennead.studio.house import Cable, Host, Place, PortEnd, Settings, SourceEnd
 from ennead.studio.ids import (
     LETTERS,
     CableId,
+    DestinationId,
     HostId,
     PlaceId,
     ProfileId,
@@ -20,7 +21,7 @@ from ennead.studio.ids import (
 )
 from ennead.studio.profile import Port, Profile
 from ennead.studio.record import record
-from ennead.studio.session import Session, Source
+from ennead.studio.session import Destination, Session, Source
 
 
 @record(frozen=True)
@@ -36,7 +37,7 @@ class AsBuilt:
 
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.
-MAPS: Final[tuple[str, ...]] = ("profiles", "places", "units", "hosts", "cables", "sessions", "sources")
+MAPS: Final[tuple[str, ...]] = ("profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations")
 
 
 @record(frozen=True)
@@ -64,6 +65,7 @@ class Studio:
     cables: FrozenMap[CableId, Cable] = field(default_factory=FrozenMap)
     sessions: FrozenMap[SessionId, Session] = field(default_factory=FrozenMap)
     sources: FrozenMap[SourceId, Source] = field(default_factory=FrozenMap)
+    destinations: FrozenMap[DestinationId, Destination] = field(default_factory=FrozenMap)
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = field(default_factory=FrozenMap)
     session: SessionId = SessionId("")
@@ -124,6 +126,23 @@ class Studio:
     def session_sources(self) -> tuple[Source, ...]:
         """The current session's sources in the order of the input list."""
         return tuple(self.sources[s] for s in self.current.sources)
+
+    def destination(self, destination_id: DestinationId) -> Destination:
+        """Return a destination.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        try:
+            return self.destinations[destination_id]
+        except KeyError:
+            raise UnknownObject("destination", destination_id) from None
+
+    @property
+    def session_destinations(self) -> tuple[Destination, ...]:
+        """The current session's destinations in the order of their list."""
+        return tuple(self.destinations[d] for d in self.current.destinations)
 
     def is_active(self, cable: Cable) -> bool:
         """Say whether a cable carries anything in the current session: sources of other sessions do not."""

@@ -9,6 +9,7 @@ HostId = NewType("HostId", str)
 CableId = NewType("CableId", str)
 SessionId = NewType("SessionId", str)
 SourceId = NewType("SourceId", str)
+DestinationId = NewType("DestinationId", str)
 
 #: The letter each map's ids begin with.
 LETTERS: Final[dict[str, str]] = {
@@ -19,6 +20,7 @@ LETTERS: Final[dict[str, str]] = {
     "cables": "C",
     "sessions": "N",
     "sources": "S",
+    "destinations": "D",
 }
 
 

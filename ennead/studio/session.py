@@ -1,8 +1,12 @@
-"""What an evening needs: sessions and their sources."""
+"""What an evening needs: sessions, their sources, and where sound goes out."""
 
-from typing import Literal
+from collections.abc import Mapping
+from dataclasses import field
+from typing import Final, Literal
 
-from ennead.studio.ids import PlaceId, SessionId, SourceId
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, PlaceId, SessionId, SourceId, UnitId
 from ennead.studio.record import record
 
 Kind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
@@ -14,6 +18,8 @@ KIND_LABELS: dict[str, str] = {
     "instrument": "instrument", "digital": "digital",
 }  # fmt: skip
 PHANTOMS: tuple[Phantom, ...] = ("needed", "tolerated", "forbidden")
+Priority = Literal["", "must", "may wait"]
+PRIORITIES: tuple[Priority, ...] = ("must", "", "may wait")
 MICROPHONES: frozenset[str] = frozenset({"dynamic", "condenser", "ribbon"})
 
 
@@ -35,6 +41,22 @@ class Source:
         The box that turns a high-impedance instrument into a microphone-level signal.
     guessed : tuple of str
         Fields filled in from the words of the name, not by a person.
+    coherent : bool
+        Whether it must arrive at the same time as the others of its group that are so marked: a kit, a main pair.
+    priority : Priority
+        Which sources are left out last, and which first, where not all find an input.
+    preamp : str
+        The unit, or the profile, it is wanted on; empty for any.
+    outboard : UnitId or None
+        A processor it is to pass on the way in.
+    sensitivity_mv_pa : float or None, mV/Pa
+        Of the microphone.
+    loudest_db_spl : float or None, dB
+        The loudest sound at the microphone, sound pressure level.
+    level_dbu : float or None, dBu
+        The strongest signal of a line source.
+    impedance_ohm : float or None, ohm
+        Source impedance.
     """
 
     id: SourceId
@@ -49,6 +71,14 @@ class Source:
     di: Literal["", "passive", "active"] = ""
     guessed: tuple[str, ...] = ()
     note: str = ""
+    coherent: bool = False
+    priority: Priority = ""
+    preamp: str = ""
+    outboard: UnitId | None = None
+    sensitivity_mv_pa: float | None = None
+    loudest_db_spl: float | None = None
+    level_dbu: float | None = None
+    impedance_ohm: float | None = None
 
     @property
     def track_name(self) -> str:
@@ -61,16 +91,80 @@ class Source:
         return self.kind in MICROPHONES or (self.kind == "instrument" and bool(self.di))
 
 
+#: Bounds of what can be said of a source; beyond them it is a slip of the hand.
+SOURCE_RANGES: Final[dict[str, tuple[float, float]]] = {
+    "sensitivity_mv_pa": (0.01, 1000.0), "loudest_db_spl": (0.0, 194.0), "level_dbu": (-80.0, 40.0),
+    "impedance_ohm": (0.1, 1e7),
+}  # fmt: skip
+
+#: What matters when places are found, in the usual order of importance, in words.
+AIM_LABELS: Final[dict[str, str]] = {
+    "moves": "keep what is wired", "skew": "no skew within pairs and groups", "numbers": "keep the numbers used before",
+    "wiring": "short and few new cables", "adapters": "few adapters", "spare": "leave inputs spare",
+    "together": "tidy numbers: groups together", "switches": "leave 48 V switches as they are",
+}  # fmt: skip
+
+#: Kinds of input of which some may be kept free.
+SPARES: Final = ("phantom", "mic", "line", "hiz", "all")
+
+Going = Literal["mains", "speakers", "cue", "send", "click", "loop"]
+GOINGS: tuple[Going, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
+GOING_LABELS: Final[dict[str, str]] = {
+    "mains": "main loudspeakers", "speakers": "other loudspeakers", "cue": "cue", "send": "send", "click": "click",
+    "loop": "outboard loop",
+}  # fmt: skip
+
+
+@record(frozen=True)
+class Destination:
+    """Where sound goes out: loudspeakers, a listener's cue, a send, a click, or a loop that comes back in.
+
+    Parameters
+    ----------
+    channels : int
+        1 for mono, 2 for a stereo pair.
+    outputs : tuple of PortEnd
+        The outputs it is taken from, one a channel; empty while it has none.
+    returns : tuple of PortEnd
+        The inputs by which a loop comes back, one a channel; no source may sit there.
+    pinned : bool
+        Whether it stays where it is.
+    tap : bool
+        Whether it may hear what a loop's send carries, on purpose.
+    """
+
+    id: DestinationId
+    name: str
+    kind: Going = "cue"
+    channels: int = 2
+    outputs: tuple[PortEnd, ...] = ()
+    returns: tuple[PortEnd, ...] = ()
+    place: PlaceId | None = None
+    pinned: bool = False
+    tap: bool = False
+    note: str = ""
+
+
 @record(frozen=True)
 class Session:
-    """One evening's work: its rate and its sources in the order of the input list.
+    """One evening's work: its rate, its sources in the order of the input list, and where sound goes out.
 
     Parameters
     ----------
     rate_hz : int, Hz
+    spare : map of need to int
+        How many inputs of a kind are to stay free.
+    aims : tuple of str
+        What matters more than what when places are found; empty for the usual order.
     """
 
     id: SessionId
     name: str
     rate_hz: int = 48_000
     sources: tuple[SourceId, ...] = ()
+    destinations: tuple[DestinationId, ...] = ()
+    spare: Mapping[str, int] = field(default_factory=FrozenMap)
+    aims: tuple[str, ...] = ()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "spare", FrozenMap.of(self.spare))

@@ -1,0 +1,132 @@
+"""Edits of where sound goes out: the session's destinations and the outputs they are taken from."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any, Final
+
+from ennead.edits.house import add_place, place_named
+from ennead.edits.names import clean_name
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, PlaceId
+from ennead.studio.session import GOINGS, Destination, Going, Session
+
+#: Facts a person may state; outputs and returns are given by `send_out`.
+_FACTS: Final = frozenset({"name", "kind", "channels", "place", "pinned", "tap", "note"})
+
+
+def _put(studio: Studio, session: Session) -> Studio:
+    return replace(studio, sessions=studio.sessions.put(session.id, session))
+
+
+def add_destination(studio: Studio, name: str, kind: Going = "cue", **facts: Any) -> Studio:
+    """Add a destination at the end of the current session's list; a place may be given by its name.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+    """
+    studio, key = studio.with_counter("destinations")
+    studio, facts = _checked(studio, {"name": name, "kind": kind, **facts})
+    new = Destination(DestinationId(key), **facts)
+    studio = replace(studio, destinations=studio.destinations.put(new.id, new))
+    return _put(studio, replace(studio.current, destinations=(*studio.current.destinations, new.id)))
+
+
+def change_destination(studio: Studio, destination: DestinationId, **facts: Any) -> Studio:
+    """Change facts of a destination; one whose channels or kind change lets go of its sockets.
+
+    Raises
+    ------
+    BadValue, UnknownObject
+    """
+    old = studio.destination(destination)
+    studio, facts = _checked(studio, facts)
+    new = replace(old, **facts)
+    if new.channels != old.channels:
+        new = replace(new, outputs=(), returns=())
+    if new.kind != "loop":
+        new = replace(new, returns=())
+    return replace(studio, destinations=studio.destinations.put(destination, new))
+
+
+def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
+    facts = dict(facts)
+    for name, value in facts.items():
+        if name not in _FACTS:
+            raise BadValue("a fact of a destination", name, f"Known are: {', '.join(sorted(_FACTS))}.")
+        if name == "kind" and value not in GOINGS:
+            raise BadValue("the kind of a destination", value, f"Choose {' or '.join(GOINGS)}.")
+        if name == "channels" and value not in (1, 2):
+            raise BadValue("the channels of a destination", value, "Choose 1 or 2.")
+        if name in ("name", "note"):
+            facts[name] = clean_name(value, f"the {name} of a destination", may_be_empty=name == "note")
+    place = facts.get("place")
+    if isinstance(place, str) and place and place not in studio.places:
+        studio = add_place(studio, place)
+        facts["place"] = place_named(studio, clean_name(place))
+    elif place is not None:
+        facts["place"] = PlaceId(place) if place else None
+    return studio, facts
+
+
+def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
+    """Remove a destination from its list."""
+    studio.destination(destination)
+    sessions = {
+        s.id: replace(s, destinations=tuple(k for k in s.destinations if k != destination))
+        for s in studio.sessions.values()
+        if destination in s.destinations
+    }
+    return replace(studio, destinations=studio.destinations.without(destination), sessions=studio.sessions.put_all(sessions))
+
+
+def move_destination(studio: Studio, destination: DestinationId, to: int) -> Studio:
+    """Move a destination to another position (from 0) of the current list.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    if destination not in studio.current.destinations:
+        raise UnknownObject("destination in this session", destination)
+    order = [d for d in studio.current.destinations if d != destination]
+    order.insert(max(0, min(to, len(order))), destination)
+    return _put(studio, replace(studio.current, destinations=tuple(order)))
+
+
+def send_out(
+    studio: Studio, destination: DestinationId, outputs: Sequence[PortEnd], returns: Sequence[PortEnd] = ()
+) -> Studio:
+    """Take a destination from outputs, one a channel; a loop also comes back by inputs, one a channel.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    SocketsDoNotFit
+        If a socket lies the wrong way, or there are not as many as channels.
+    SocketTaken
+        If another destination of this session, or a source, already has one of them.
+    """
+    going = studio.destination(destination)
+    for ends, direction, way in ((outputs, "out", "an output"), (returns, "in", "an input")):
+        if ends and len(ends) != going.channels:
+            raise SocketsDoNotFit(going.name, f"{len(ends)} sockets", f"it has {going.channels} channels")
+        for end in ends:
+            port = studio.port(end)
+            if port.direction != direction:
+                raise SocketsDoNotFit(going.name, studio.end_text(end), f"{port.label} is not {way}")
+            if port.is_digital:
+                raise SocketsDoNotFit(going.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it")
+            for other in studio.session_destinations:
+                if other.id != destination and end in (*other.outputs, *other.returns) and not (going.tap or other.tap):
+                    raise SocketTaken(studio.end_text(end), other.name)
+    if len({*outputs, *returns}) != len(outputs) + len(returns):
+        raise SocketsDoNotFit(going.name, studio.end_text([*outputs, *returns][0]), "the same socket is given twice")
+    for end in returns:
+        cable = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
+        if cable is not None and not isinstance(cable.start, PortEnd):
+            raise SocketTaken(studio.end_text(end), cable.id)
+    new = replace(going, outputs=tuple(outputs), returns=tuple(returns))
+    return replace(studio, destinations=studio.destinations.put(destination, new))

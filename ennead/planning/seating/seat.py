@@ -1,0 +1,37 @@
+"""The best seating of a problem, with what is proven of it."""
+
+from typing import NamedTuple
+
+from ennead.planning.seating.aims import lay_stages
+from ennead.planning.seating.class_model import build
+from ennead.planning.seating.linear import Stage, Watch, minimise_in_turn
+from ennead.planning.seating.problem import Problem, Seating, score
+from ennead.planning.seating.unfold import unfold
+
+
+class Seated(NamedTuple):
+    """A seating and its stages: what it costs in each, and what nothing can be below."""
+
+    seating: Seating
+    stages: tuple[Stage, ...]
+
+    @property
+    def proven(self) -> bool:
+        """Whether no seating is better, stage by stage."""
+        return all(stage.proven for stage in self.stages)
+
+
+def seat(problem: Problem, watch: Watch | None = None) -> Seated:
+    """Return the seating that costs least in the first stage, among those in the second, and so on.
+
+    It is found over classes of demands and pools of sockets that cannot be told apart, so that no two
+    solutions differ by a mere exchange of likes. Stopped early, it is the best found, with its bounds.
+    """
+    built = build(problem)
+    lay_stages(built)
+    best = minimise_in_turn(built.model, built.stages, built.start(), watch or Watch())
+    seating = unfold(built, best.values)
+    values = score(problem, seating)
+    # Unfolding may seat somebody at home by chance where the model counted a move: the seating itself decides.
+    stages = tuple(Stage(s.name, value, min(s.bound, value)) for s, value in zip(best.stages, values, strict=True))
+    return Seated(seating, stages)

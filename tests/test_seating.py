@@ -1,0 +1,187 @@
+"""Seating against brute force with a second, plainer reading of rules and aims; and what it promises of bounds."""
+
+import random
+import unittest
+from dataclasses import replace
+
+from ennead.planning.seating.linear import Watch
+from ennead.planning.seating.problem import AIMS, Demand, Face, Fit, Pair, Problem, Slot, Trait, is_legal, score
+from ennead.planning.seating.seat import seat
+
+
+def random_slots(dice, traits, banks):
+    """Return slots, some with two sockets, whose banks come in twos, cross pairs, or are missing."""
+    slots, bank, crossed = [], None, dice.random() < 0.2
+    for i in range(dice.randint(2, 8)):
+        if i % 2 == 0 or crossed:
+            bank = dice.randrange(banks) if banks and dice.random() < 0.7 else None
+        trait = dice.randrange(traits) if i % 2 == 0 or dice.random() < 0.3 else slots[-1].faces[0].trait
+        faces = [Face(trait, bank)]
+        if dice.random() < 0.15:
+            faces.append(Face(dice.randrange(traits)))
+        slots.append(Slot(tuple(faces), i + 1))
+    pairs = []
+    for i in range(0, len(slots) - 1, 2):
+        ways = [(a, b) for a in range(len(slots[i].faces)) for b in range(len(slots[i + 1].faces))]
+        if dice.random() < 0.8:
+            pairs.append(Pair(i, i + 1, tuple(sorted(dice.sample(ways, dice.randint(1, len(ways)))))))
+    return tuple(slots), tuple(pairs)
+
+
+def random_problem(seed):
+    dice = random.Random(seed)
+    traits = tuple(
+        Trait(dice.randint(0, 1), dice.randint(0, 1), tuple(dice.sample(("mic", "line"), dice.randint(0, 2))))
+        for _ in range(dice.randint(1, 3))
+    )
+    banks = tuple(dice.random() < 0.4 for _ in range(dice.randint(0, 3)))
+    slots, pairs = random_slots(dice, len(traits), len(banks))
+    kinds = dice.randint(1, 3)
+    fits = {
+        (k, t): Fit(dice.choice((0, 0, 1, -1)), (dice.randint(0, 2), dice.randint(0, 1)))
+        for k in range(kinds) for t in range(len(traits)) if dice.random() < 0.8
+    }  # fmt: skip
+    bare = Problem(traits, slots, pairs, banks, (), fits)
+    demands, taken, forced = [], set(), {}
+    for _ in range(dice.randint(1, 5)):
+        kind, pair = dice.randrange(kinds), dice.random() < 0.35
+        facts = dice.choice((0, 0, 1)), dice.choice((None, None, 0, 1)), dice.choice((None, 0, 1))
+        places = bare.places(Demand(kind, pair))
+        home = numbered = None
+        fixed = False
+        if places and dice.random() < 0.6:
+            place = dice.choice(places)
+            if not taken & {slot for slot, _ in place}:
+                home, numbered = place, place if dice.random() < 0.8 else dice.choice(places)
+                taken |= {slot for slot, _ in place}
+                wishes = wanted(bare, kind, place)
+                if dice.random() < 0.2 and wishes is not None and all(forced.get(b, on) == on for b, on in wishes.items()):
+                    fixed = True
+                    forced |= wishes
+        elif places and dice.random() < 0.2:
+            numbered = dice.choice(places)
+        demands.append(Demand(kind, pair, *facts, home, numbered, fixed))
+    aims = dice.sample(AIMS, len(AIMS))
+    spare = {need: dice.randint(0, 3) for need in ("mic", "line") if dice.random() < 0.5}
+    return replace(bare, demands=tuple(demands), spare=spare, aims=tuple(aims))
+
+
+def wanted(problem, kind, place):
+    """Return how each switch must stand for a kind on a place, or None where its two sides disagree."""
+    found = {}
+    for slot, face in place:
+        socket = problem.slots[slot].faces[face]
+        wish = problem.fits[kind, socket.trait].wish
+        if wish and socket.bank is not None and found.setdefault(socket.bank, wish > 0) != (wish > 0):
+            return None
+    return found
+
+
+def options(problem, demand):
+    if demand.fixed:
+        return [demand.home]
+    able = {k[1] for k in problem.fits if k[0] == demand.kind}
+    sockets = [(i, f) for i, s in enumerate(problem.slots) for f, face in enumerate(s.faces) if face.trait in able]
+    if not demand.pair:
+        return [None, *[(socket,) for socket in sockets]]
+    pairs = {(p.left, p.right): p.faces for p in problem.pairs}
+    return [None, *[(x, y) for x in sockets for y in sockets if (x[1], y[1]) in pairs.get((x[0], y[0]), ())]]
+
+
+def least(problem):
+    """Try every seating; return the least cost, stage by stage."""
+    best = None
+    every = [options(problem, d) for d in problem.demands]
+
+    def go_on(seated, used, switches):
+        nonlocal best
+        if len(seated) == len(every):
+            value = cost(problem, seated, switches)
+            best = value if best is None or value < best else best
+            return
+        for place in every[len(seated)]:
+            slots = {slot for slot, _ in place or ()}
+            asks = wanted(problem, problem.demands[len(seated)].kind, place) if place else {}
+            if used & slots or asks is None or any(switches.get(b, on) != on for b, on in asks.items()):
+                continue
+            go_on([*seated, place], used | slots, {**switches, **asks})
+
+    go_on([], set(), {})
+    return best
+
+
+def cost(problem, seated, switches):
+    pairs = list(zip(problem.demands, seated, strict=True))
+
+    def trait(entry):
+        return problem.slots[entry[0]].faces[entry[1]].trait
+
+    def spread(key, value):
+        sets = {}
+        for demand, place in pairs:
+            if getattr(demand, key) is not None:
+                sets.setdefault(getattr(demand, key), set()).update(getattr(problem.traits[trait(e)], value) for e in place or ())
+        return sum(max(0, len(held) - 1) for held in sets.values())
+
+    free = [s for i, s in enumerate(problem.slots) if not any(place and i in dict(place) for _, place in pairs)]
+    left = {need: sum(any(need in problem.traits[f.trait].needs for f in s.faces) for s in free) for need in problem.spare}
+    aims = {
+        "moves": sum(d.home is not None and d.home != p for d, p in pairs),
+        "numbers": sum(d.numbered is not None and d.numbered != p for d, p in pairs),
+        "skew": spread("bundle", "chain"),
+        "together": spread("family", "strip"),
+        "wiring": sum(problem.fits[d.kind, trait(e)].prices[0] for d, p in pairs if p and p != d.home for e in p),
+        "adapters": sum(problem.fits[d.kind, trait(e)].prices[1] for d, p in pairs if p for e in p),
+        "spare": sum(max(0, want - left[need]) for need, want in problem.spare.items()),
+        "switches": sum(problem.banks[b] != on for b, on in switches.items()),
+    }
+    out = [sum(d.level == level and p is None for d, p in pairs) for level in sorted({d.level for d in problem.demands})[::-1]]
+    return (*out, *(aims[a] for a in problem.aims))
+
+
+class AgainstBruteForce(unittest.TestCase):
+    def test_every_stage_of_five_hundred_small_cases(self):
+        for seed in range(500):
+            problem = random_problem(seed)
+            found = seat(problem)
+            value = tuple(stage.value for stage in found.stages)
+            self.assertEqual(value, least(problem), seed)
+            self.assertEqual(value, score(problem, found.seating), seed)
+            self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
+
+
+class Stopped(unittest.TestCase):
+    def crowd(self):
+        """Forty demands, twenty of them wanting 48 V, on eight banks of four of which pairs cross none."""
+        slots = tuple(Slot((Face(i // 16, i // 4),), i + 1) for i in range(32))
+        pairs = tuple(Pair(i, i + 1) for i in range(0, 32, 2))
+        fits = {(0, 0): Fit(1, (1, 0)), (0, 1): Fit(1, (3, 0)), (1, 0): Fit(-1, (2, 0)), (1, 1): Fit(-1)}
+        demands = tuple(Demand(i % 2, i % 5 == 0, bundle=i // 6, family=i // 4) for i in range(40))
+        return Problem((Trait(0, 0), Trait(1, 1)), slots, pairs, (False,) * 8, demands, fits)
+
+    def test_stopped_at_once_it_leaves_everybody_out_and_claims_nothing(self):
+        problem = self.crowd()
+        found = seat(problem, Watch(keep_going=lambda _: False))
+        self.assertEqual(found.stages[0].value, 40)
+        self.assertEqual(found.stages[0].bound, 0)
+        self.assertFalse(found.proven)
+
+    def test_stopped_half_way_every_bound_is_true_and_every_rule_kept(self):
+        problem = self.crowd()
+        whole = seat(problem)
+        self.assertTrue(whole.proven)
+        # 32 slots, 8 of the 40 stereo: each pair seats one of those or two mono ones, so 8 at least are left out.
+        self.assertEqual(whole.stages[0].value, 8)
+        for share in (0.1, 0.2, 0.4, 0.7):
+            found = seat(problem, Watch(keep_going=lambda part, s=share: part < s))
+            self.assertTrue(is_legal(problem, found.seating))
+            for stage, best in zip(found.stages, whole.stages, strict=True):
+                self.assertLessEqual(stage.bound, stage.value)
+                if not stage.proven:
+                    break
+                self.assertEqual(stage.value, best.value)
+
+    def test_a_limit_holds(self):
+        found = seat(self.crowd(), Watch(limit_s=0.0))
+        self.assertFalse(found.proven)
+        self.assertTrue(is_legal(self.crowd(), found.seating))
