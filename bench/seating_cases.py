@@ -43,7 +43,7 @@ def large_case(seed: int, sources: int, inputs: int) -> Problem:
             if socket in _SUITS[kind]:
                 wish = 0 if socket == "line" else _WISH.get(kind, 0)
                 adapter = int(kind == "line" and socket == "mic")
-                fits[k, trait] = Fit(wish, (1 if room == there else 3, adapter))
+                fits[k, trait] = Fit(wish, (1 if room == there else 3, adapter, trait))
     strips: dict[tuple[int, int], int] = {}
     every = tuple(Trait(chain, strips.setdefault((room, chain), len(strips)), _NEEDS[s]) for s, room, chain in traits)
     problem = Problem(every, tuple(slots), tuple(pairs), tuple(banks), (), fits, {"mic": inputs // 16, "line": inputs // 8})

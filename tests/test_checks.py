@@ -17,9 +17,10 @@ from ennead.edits.computer import attach, correct_drift, count_sockets, describe
 from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
-from ennead.planning.allocation import allocate, take
+from ennead.planning.allocation import allocate
 from ennead.planning.clock_plan import clock_anew
 from ennead.planning.placing import place_anew
+from ennead.planning.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
 from ennead.survey.survey import Survey

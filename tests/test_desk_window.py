@@ -19,7 +19,8 @@ from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate
 from ennead.files.anything import read_studio, write_studio
 from ennead.files.studio_file import read_studio_file
-from ennead.planning.allocation import allocate, take
+from ennead.planning.allocation import allocate
+from ennead.planning.taking import take
 from ennead.studio.errors import EnneadError
 from tests.builders import INTERFACE, one_fibre, plug, random_edit, rig
 from tests.desk_case import DeskCase

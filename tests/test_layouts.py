@@ -13,7 +13,8 @@ from ennead.desk.sheets.session.balance_layout import lay_bars
 from ennead.desk.widgets.wrapping import wrap
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
-from ennead.planning.allocation import allocate, take
+from ennead.planning.allocation import allocate
+from ennead.planning.taking import take
 from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, rig

@@ -7,6 +7,7 @@ from dataclasses import replace
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import AIMS, Demand, Face, Fit, Pair, Problem, Slot, Trait, is_legal, score
 from ennead.planning.seating.seat import seat
+from ennead.planning.seating.tidy import tidied
 
 
 def random_slots(dice, traits, banks):
@@ -38,7 +39,7 @@ def random_problem(seed):
     slots, pairs = random_slots(dice, len(traits), len(banks))
     kinds = dice.randint(1, 3)
     fits = {
-        (k, t): Fit(dice.choice((0, 0, 1, -1)), (dice.randint(0, 2), dice.randint(0, 1)))
+        (k, t): Fit(dice.choice((0, 0, 1, -1)), (dice.randint(0, 2), dice.randint(0, 1), dice.randint(0, 2)))
         for k in range(kinds) for t in range(len(traits)) if dice.random() < 0.8
     }  # fmt: skip
     bare = Problem(traits, slots, pairs, banks, (), fits)
@@ -132,6 +133,7 @@ def cost(problem, seated, switches):
         "together": spread("family", "strip"),
         "wiring": sum(problem.fits[d.kind, trait(e)].prices[0] for d, p in pairs if p and p != d.home for e in p),
         "adapters": sum(problem.fits[d.kind, trait(e)].prices[1] for d, p in pairs if p for e in p),
+        "order": sum(problem.fits[d.kind, trait(e)].prices[2] for d, p in pairs if p for e in p),
         "spare": sum(max(0, want - left[need]) for need, want in problem.spare.items()),
         "switches": sum(problem.banks[b] != on for b, on in switches.items()),
     }
@@ -148,6 +150,7 @@ class AgainstBruteForce(unittest.TestCase):
             self.assertEqual(value, least(problem), seed)
             self.assertEqual(value, score(problem, found.seating), seed)
             self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
+            self.assertEqual(score(problem, tidied(problem, found.seating)), value, seed)
 
 
 class Stopped(unittest.TestCase):
@@ -155,7 +158,7 @@ class Stopped(unittest.TestCase):
         """Forty demands, twenty of them wanting 48 V, on eight banks of four of which pairs cross none."""
         slots = tuple(Slot((Face(i // 16, i // 4),), i + 1) for i in range(32))
         pairs = tuple(Pair(i, i + 1) for i in range(0, 32, 2))
-        fits = {(0, 0): Fit(1, (1, 0)), (0, 1): Fit(1, (3, 0)), (1, 0): Fit(-1, (2, 0)), (1, 1): Fit(-1)}
+        fits = {(0, 0): Fit(1, (1, 0, 0)), (0, 1): Fit(1, (3, 0, 1)), (1, 0): Fit(-1, (2, 0, 0)), (1, 1): Fit(-1)}
         demands = tuple(Demand(i % 2, i % 5 == 0, bundle=i // 6, family=i // 4) for i in range(40))
         return Problem((Trait(0, 0), Trait(1, 1)), slots, pairs, (False,) * 8, demands, fits)
 

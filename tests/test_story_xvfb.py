@@ -149,7 +149,7 @@ class Story(unittest.TestCase):
         self.keys("alt+5", "ctrl+Return")
         time.sleep(1.0)
         self.keys("ctrl+Return")
-        self.until(lambda: self.numbers() == [1, 2, 3, 4, 5, 6, 7, 8, 15, 16, 17])
+        self.until(lambda: self.numbers() == [1, 5, 6, 2, 7, 8, 3, 4, 15, 16, 17])
         kept = self.studio()
         self.assertEqual(self.rules(), set())
         self.dialog("ctrl+k", "set interface optical port s/pdif", "^Find$")

@@ -1,8 +1,11 @@
 """One source to one place: by search, by driver number, by socket."""
 
 from ennead.edits.change import Change
-from ennead.planning.allocation import Option, Placement, Proposal, options_for, place_one, set_table, take, why_not
+from ennead.planning.allocation import Placement, Proposal, cables_of
+from ennead.planning.options import BankKey, Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
+from ennead.planning.taking import take
 from ennead.rules.source_fits_port import why_unfit
+from ennead.rules.source_goes_its_way import why_not_its_way
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import SourceId
@@ -31,13 +34,31 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
     studio = survey.studio
     source = studio.source(source_id)
     now = survey.source_cables.get((source_id, 1))
-    others = frozenset(
-        s.id for s in studio.session_sources if s.id != source_id and survey.source_cables.get((s.id, 1))
-    )
-    desk = set_table(survey, others, avoid=now.end if now else None)
-    if not place_one(desk, source_id, set(), 0):
-        raise NoPlace(source.name, why_not(survey, source, desk))
-    return _one(survey, source, desk.placed[source_id])
+    taken, wishes = _sitters(survey, source)
+    for option in options_for(survey, source):
+        if any(s.end in taken or (now is not None and s.end == now.end) for s in option):
+            continue
+        wish = phantom_wish(source, option)
+        if not wish or all(wishes.get(bank, wish) == wish for bank in banks_of(option)):
+            return _one(survey, source, option)
+    raise NoPlace(source.name, why_not(survey, source))
+
+
+def _sitters(survey: Survey, but: Source) -> tuple[set[PortEnd], dict[BankKey, int]]:
+    """Return the sockets the other sources sit in, and how they need the switches of their banks."""
+    studio, seat_at = survey.studio, survey.seat_at
+    taken: set[PortEnd] = set()
+    wishes: dict[BankKey, int] = {}
+    for source in studio.session_sources:
+        if source.id == but.id:
+            continue
+        ends = [c.end for c in cables_of(survey, source)]
+        taken.update(ends)
+        option = tuple(seat_at[e.unit, e.port] for e in ends if (e.unit, e.port) in seat_at)
+        wish = phantom_wish(source, option)
+        if wish:
+            wishes.update(dict.fromkeys(banks_of(option), wish))
+    return taken, wishes
 
 
 def place_at_number(survey: Survey, source_id: SourceId, number: int) -> Change:
@@ -64,7 +85,7 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
     """
     studio = survey.studio
     source = studio.source(source_id)
-    option = next((o for o in options_for(source, survey.seats) if o[0].end == end), None)
+    option = next((o for o in options_for(survey, source) if o[0].end == end), None)
     if option is None:
         raise NoPlace(source.name, _why_not_there(survey, source, end))
     for seat in option:
@@ -85,8 +106,14 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
         return reason
     if survey.studio.units[end.unit].faults.get(end.port):
         return f"{text} is out of service"
-    if not any(s.end == end for s in survey.seats):
+    seat = survey.seat_at.get((end.unit, end.port))
+    if seat is None:
         return f"nothing leads from {text} to the computer"
+    if end in reserved_inputs(survey):
+        loop = next(d.name for d in survey.studio.session_destinations if end in d.returns)
+        return f"{text} is the return of {loop}"
+    if astray := why_not_its_way(survey, source, seat):
+        return astray
     if source.channels == 2:
         return f"no pair begins at {text}; pairs are odd and even, side by side"
     return f"{text} has no 48 V, which it needs"

@@ -1,5 +1,6 @@
 """Rule: a stereo pair sits on odd and even neighbours of the same converter."""
 
+from ennead.survey.out_seats import OutSeat
 from ennead.survey.seats import Seat
 
 
@@ -8,3 +9,15 @@ def is_pair(left: Seat, right: Seat) -> bool:
     if left.unit != right.unit or left.converter != right.converter or right.number != left.number + 1:
         return False
     return left.port.row == right.port.row and left.profile.place_in_row[left.port.key] % 2 == 0
+
+
+def is_output_pair(left: OutSeat, right: OutSeat) -> bool:
+    """Say whether two outputs make a stereo pair: the two lanes of one socket, or odd and even neighbours of one unit."""
+    if left.unit != right.unit or right.number != left.number + 1:
+        return False
+    if left.port is right.port:
+        return (left.lane, right.lane) == (1, 2)
+    alike = [p.key for p in left.profile.ports if p.direction == "out" and p.row == left.port.row and p.carries == left.port.carries]
+    if left.lane != 1 or right.lane != 1 or left.port.key not in alike or right.port.key not in alike:
+        return False
+    return alike.index(left.port.key) % 2 == 0 and alike.index(right.port.key) == alike.index(left.port.key) + 1

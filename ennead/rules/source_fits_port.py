@@ -31,3 +31,14 @@ def why_unfit(source: Source, port: Port) -> str:
         "line": f"{source.name} is at line level and {port.label} takes microphones only",
         "hiz": f"{source.name} has a high-impedance pickup and {port.label} would load it; a Hi-Z input or a DI box is needed",
     }[wanted]
+
+
+def adapters_needed(source: Source, port: Port) -> int:
+    """Return how many adapters a source's own plug needs at a socket that suits it.
+
+    A microphone and a DI box end in an XLR, a line source and an instrument in a jack.
+    """
+    if signal_wanted(source) == "digital":
+        return 0
+    fits = ("xlr", "combo") if source.is_microphone else ("trs", "ts", "combo")
+    return 0 if port.connector in fits else 1

@@ -13,6 +13,7 @@ from ennead.survey.balance import Wanted, wanted_by_need
 from ennead.survey.clock import Clocks, clock_arrivals, survey_clock
 from ennead.survey.links import Arrival, Link, link_cables, links_by_start
 from ennead.survey.numbering import Numbering, number_channels
+from ennead.survey.out_seats import OutSeat, find_out_seats
 from ennead.survey.phantom_way import PASSIVE, passive_sockets
 from ennead.survey.runs import Run, Wires, output_runs, runs_anew, source_runs
 from ennead.survey.seats import (
@@ -272,6 +273,12 @@ class Survey:
         of_units = find_seats(self.wires, self.faults, self.taken, self._was("seats_of") or {})
         self._beside("seats", of_units)
         return _same(self._was("seats") or (), in_order(of_units))
+
+    @cached_property
+    def out_seats(self) -> tuple[OutSeat, ...]:
+        """Every analogue output that a driver number comes out of."""
+        wires = self.wires
+        return self.part("out_seats", (wires,), lambda: find_out_seats(wires))
 
     @cached_property
     def taken(self) -> Mapping[UnitId, set[str]]:

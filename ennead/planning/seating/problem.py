@@ -6,10 +6,10 @@ from functools import cached_property
 from typing import Final, NamedTuple
 
 #: The soft aims, in the order of importance they have unless somebody changes it.
-AIMS: Final = ("moves", "skew", "numbers", "wiring", "adapters", "spare", "together", "switches")
+AIMS: Final = ("moves", "skew", "numbers", "wiring", "adapters", "spare", "together", "switches", "order")
 
 #: Aims that are sums of what each demand costs where it sits.
-PRICED: Final = ("wiring", "adapters")
+PRICED: Final = ("wiring", "adapters", "order")
 
 
 class Face(NamedTuple):

@@ -6,6 +6,7 @@ from ennead.planning.seating.aims import lay_stages
 from ennead.planning.seating.class_model import build
 from ennead.planning.seating.linear import Stage, Watch, minimise_in_turn
 from ennead.planning.seating.problem import Problem, Seating, score
+from ennead.planning.seating.tidy import tidied
 from ennead.planning.seating.unfold import unfold
 
 
@@ -30,7 +31,7 @@ def seat(problem: Problem, watch: Watch | None = None) -> Seated:
     built = build(problem)
     lay_stages(built)
     best = minimise_in_turn(built.model, built.stages, built.start(), watch or Watch())
-    seating = unfold(built, best.values)
+    seating = tidied(problem, unfold(built, best.values))
     values = score(problem, seating)
     # Unfolding may seat somebody at home by chance where the model counted a move: the seating itself decides.
     stages = tuple(Stage(s.name, value, min(s.bound, value)) for s, value in zip(best.stages, values, strict=True))

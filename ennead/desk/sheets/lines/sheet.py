@@ -11,7 +11,8 @@ from ennead.desk.sheets.lines.proposal_bar import ProposalBar
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.worktable import Worktable
-from ennead.planning.allocation import Proposal, take
+from ennead.planning.allocation import Proposal
+from ennead.planning.taking import take
 from ennead.studio.document import Studio
 
 _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by number"), ("place", "by place"))

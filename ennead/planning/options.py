@@ -1,0 +1,76 @@
+"""Where one source may sit by the hard rules, and what that asks of the 48 V switches."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from ennead.rules.pair_sits_together import is_pair
+from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
+from ennead.rules.source_fits_port import signal_wanted, why_unfit
+from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.standards.rates import rate_text
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
+from ennead.studio.session import Source
+from ennead.survey.seats import Seat
+from ennead.survey.survey import Survey
+
+Option = tuple[Seat, ...]
+BankKey = tuple[UnitId, str]
+
+
+def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
+    """Return the sockets, or pairs of sockets, a source may sit in by the hard rules, by driver number."""
+    reserved = reserved_inputs(survey)
+    good = [
+        s
+        for s in survey.seats
+        if not s.fault
+        and s.end not in reserved
+        and not why_unfit(source, s.port)
+        and not (wants_phantom(source) and not has_phantom(s.powered_port, s.powered_by))
+        and not why_not_its_way(survey, source, s)
+    ]
+    if source.kind == "digital":
+        return tuple((s,) for s in good if len(s.drivers) >= source.channels)
+    if source.channels == 1:
+        return tuple((s,) for s in good)
+    return tuple((left, right) for left, right in pairwise(good) if is_pair(left, right))
+
+
+def reserved_inputs(survey: Survey) -> frozenset[PortEnd]:
+    """Return the inputs by which loops come back: no source may sit there."""
+    return frozenset(end for going in survey.studio.session_destinations for end in going.returns)
+
+
+def phantom_wish(source: Source, option: Option) -> int:
+    """Return 1 where 48 V must be on for a source in these sockets, -1 where it must be off, else 0."""
+    if not any(touches_phantom(source, s.port) for s in option):
+        return 0
+    return {"needed": 1, "forbidden": -1, "tolerated": 0}[source.phantom]
+
+
+def banks_of(option: Option) -> Iterator[BankKey]:
+    """Yield the 48 V switches of some sockets."""
+    for seat in option:
+        bank = seat.powered_by.bank_of_port.get(seat.powered_port)
+        if bank is not None:
+            yield (seat.powered_unit, bank.key)
+
+
+def input_wanted(source: Source) -> str:
+    """Return the kind of input a source needs, in words: ``pair of microphone inputs with 48 V``."""
+    kind = {
+        "mic": "microphone input", "line": "line input", "hiz": "Hi-Z input", "digital": "digital input",
+    }[signal_wanted(source)]  # fmt: skip
+    volts = " with 48 V" if wants_phantom(source) else " without 48 V" if source.phantom == "forbidden" else ""
+    pair = source.channels == 2 and source.kind != "digital"
+    return f"pair of {kind}s{volts}" if pair else f"{kind}{volts}"
+
+
+def why_not(survey: Survey, source: Source) -> str:
+    """Return why no place was found for a source."""
+    rate, kind = rate_text(survey.rate_hz), input_wanted(source)
+    there = len(options_for(survey, source))
+    if not there:
+        return f"there is no {kind} at {rate}"
+    return f"no {kind} is left at {rate}; {there} could serve and all are taken"

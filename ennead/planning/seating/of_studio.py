@@ -1,0 +1,317 @@
+"""From a studio to its seating problem: what may sit where by the hard rules, and what each place is like."""
+
+from collections.abc import Hashable, Iterable
+from dataclasses import dataclass, field
+from typing import Final, Literal, NamedTuple
+
+from ennead.planning.reach import reach_price
+from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
+from ennead.rules.destination_fits_output import why_no_output
+from ennead.rules.pair_sits_together import is_output_pair, is_pair
+from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
+from ennead.rules.source_fits_port import adapters_needed, why_unfit
+from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.session import AIM_LABELS, PRIORITIES, Destination, Source
+from ennead.survey.out_seats import OutSeat
+from ennead.survey.seats import Seat
+from ennead.survey.survey import Survey
+
+#: Up to so many boxes each is a strip of its own; beyond, boxes of one kind in one place are one.
+MOST_STRIPS: Final = 16
+
+Socket = Seat | OutSeat
+
+
+class Asked(NamedTuple):
+    """Whose demand it is: a source's, a destination's output, or a loop's return."""
+
+    key: SourceId | DestinationId
+    leg: Literal["source", "out", "return"]
+
+
+@dataclass
+class Posed:
+    """A seating problem with what its numbers stand for.
+
+    Parameters
+    ----------
+    sockets : list of list of Socket
+        By slot and face.
+    apart : tuple of Asked
+        Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
+    """
+
+    problem: Problem
+    asked: tuple[Asked, ...]
+    sockets: list[list[Socket]]
+    apart: tuple[Asked, ...] = ()
+
+    def ends(self, place: Place) -> tuple[PortEnd, ...]:
+        """Return the sockets of a place."""
+        return tuple(self.sockets[slot][face].end for slot, face in place)
+
+    def numbers(self, place: Place) -> tuple[int, ...]:
+        """Return the driver numbers of a place."""
+        return tuple(n for slot, face in place for n in numbers_of(self.sockets[slot][face]))
+
+
+def numbers_of(socket: Socket) -> tuple[int, ...]:
+    """Return the driver numbers a socket's lanes have."""
+    return tuple(d.number for d in socket.drivers) if isinstance(socket, Seat) else (socket.number,)
+
+
+@dataclass
+class _Ground:
+    """What is gathered on the way from the studio to the problem."""
+
+    survey: Survey
+    sockets: list[list[Socket]] = field(default_factory=list)
+    faces: list[list[Face]] = field(default_factory=list)
+    at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
+    traits: dict[Hashable, int] = field(default_factory=dict)
+    like: list[Socket] = field(default_factory=list)
+    trait_list: list[Trait] = field(default_factory=list)
+    chains: dict[Hashable, int] = field(default_factory=dict)
+    strips: dict[Hashable, int] = field(default_factory=dict)
+    banks: dict[tuple[str, str], int] = field(default_factory=dict)
+
+
+def pose(survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = ()) -> Posed:
+    """Return the seating problem of the current session.
+
+    Parameters
+    ----------
+    without : iterable of PortEnd
+        Sockets to do without.
+    aims : tuple of str
+        The order of the aims; empty for the session's own.
+    """
+    ground = _Ground(survey)
+    shut = set(without)
+    _gather_inputs(ground, shut)
+    _gather_outputs(ground, shut)
+    pairs = _pairs(ground)
+    slots = tuple(Slot(tuple(faces), numbers_of(held[0])[0]) for faces, held in zip(ground.faces, ground.sockets, strict=True))
+    units = survey.studio.units
+    banks = tuple(bank in units[unit].settings.phantom for unit, bank in ground.banks)  # type: ignore[index]
+    demands, asked, apart, fits = _demands(ground)
+    session = survey.studio.current
+    order = aims or session.aims or tuple(AIM_LABELS)
+    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order)
+    return Posed(problem, asked, ground.sockets, apart)
+
+
+# -- sockets -----------------------------------------------------------------------------------
+def _gather_inputs(ground: _Ground, shut: set[PortEnd]) -> None:
+    survey = ground.survey
+    asked = {s.outboard for s in survey.studio.session_sources if s.outboard is not None}
+    by_drivers: dict[tuple[int, ...], int] = {}
+    for seat in survey.seats:
+        if seat.fault or seat.end in shut:
+            continue
+        way = survey.wires.onward(seat.unit, seat.port.key, 1)
+        bank = seat.powered_by.bank_of_port.get(seat.powered_port)
+        chain = _chain(ground, seat.converter, way.delay, seat.port.key)
+        port = seat.port
+        like = (
+            "in", port.carries, port.connector, port.is_digital, len(seat.drivers), bank is not None, port.phantom_on_xlr_only,
+            chain, _strip(ground, seat), survey.studio.units[seat.unit].place, seat.profile.id, seat.powered_by.id,
+            seat.unit if any(s.preamp == seat.unit for s in survey.studio.session_sources) else None,
+            frozenset(asked.intersection(way.units)),
+        )  # fmt: skip
+        slot = by_drivers.setdefault(numbers_of(seat), len(ground.sockets))
+        switch = None if bank is None else ground.banks.setdefault((seat.powered_unit, bank.key), len(ground.banks))
+        _add(ground, slot, seat, like, chain, switch, _needs(seat, live=bank is not None))
+
+
+def _needs(seat: Seat, *, live: bool) -> tuple[str, ...]:
+    """Return the kinds of spare input a socket counts as."""
+    found = ["all", *(n for n in ("mic", "line", "hiz") if n in seat.port.carries)]
+    return (*found, "phantom") if live and "mic" in seat.port.carries else tuple(found)
+
+
+def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
+    survey = ground.survey
+    if not survey.studio.current.destinations:
+        return
+    by_number: dict[int, int] = {}
+    first = len(ground.sockets)
+    for seat in survey.out_seats:
+        unit = survey.studio.units[seat.unit]
+        if seat.port.key in unit.faults or seat.end in shut:
+            continue
+        chain = _chain(ground, seat.unit, seat.delay, seat.port.key)
+        like = ("out", seat.port.carries, seat.port.connector, seat.port.channels, seat.feeds, chain, _strip(ground, seat), unit.place)
+        slot = by_number.setdefault(seat.number, max(first, len(ground.sockets)))
+        _add(ground, slot, seat, like, chain, None, ())
+
+
+def _add(ground: _Ground, slot: int, socket: Socket, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]) -> None:
+    if slot == len(ground.sockets):
+        ground.sockets.append([])
+        ground.faces.append([])
+    trait = ground.traits.setdefault(like, len(ground.trait_list))
+    if trait == len(ground.trait_list):
+        ground.trait_list.append(Trait(chain, _strip(ground, socket), needs))
+        ground.like.append(socket)
+    lane = socket.lane if isinstance(socket, OutSeat) else 1
+    ground.at[socket.end, lane] = slot, len(ground.faces[slot])
+    ground.sockets[slot].append(socket)
+    ground.faces[slot].append(Face(trait, bank))
+
+
+def _chain(ground: _Ground, converter: str, delay: float | None, port: str) -> int:
+    """Return what time a socket's signal arrives at: units in step with equal stated delays hear the same instant."""
+    survey = ground.survey
+    clocks = survey.clocks.by_unit
+    leader = clocks[converter].leader if converter in clocks else None  # type: ignore[index]
+    when: Hashable = delay if delay is not None else (survey.profiles[converter].id, port[:3])  # type: ignore[index]
+    return ground.chains.setdefault((leader or converter, when), len(ground.chains))
+
+
+def _strip(ground: _Ground, socket: Socket) -> int:
+    studio = ground.survey.studio
+    if len(studio.units) <= MOST_STRIPS:
+        key: Hashable = socket.unit
+    else:
+        key = socket.profile.id, studio.units[socket.unit].place
+    return ground.strips.setdefault(key, len(ground.strips))
+
+
+def _pairs(ground: _Ground) -> tuple[Pair, ...]:
+    """Return the pairs of neighbouring slots, with the sockets by which they are one."""
+    by_first = {numbers_of(held[0])[0]: i for i, held in enumerate(ground.sockets) if isinstance(held[0], Seat)}
+    by_out = {held[0].number: i for i, held in enumerate(ground.sockets) if isinstance(held[0], OutSeat)}
+    pairs = []
+    for left, held in enumerate(ground.sockets):
+        numbers = numbers_of(held[0])
+        right = (by_first if isinstance(held[0], Seat) else by_out).get(numbers[-1] + 1)
+        if right is None:
+            continue
+        ways = tuple(
+            (a, b)
+            for a, one in enumerate(held)
+            for b, other in enumerate(ground.sockets[right])
+            if _make_pair(one, other)
+        )
+        if ways:
+            pairs.append(Pair(left, right, ways))
+    return tuple(pairs)
+
+
+def _make_pair(one: Socket, other: Socket) -> bool:
+    if isinstance(one, Seat) and isinstance(other, Seat):
+        return len(one.drivers) == 1 == len(other.drivers) and is_pair(one, other)
+    return isinstance(one, OutSeat) and isinstance(other, OutSeat) and is_output_pair(one, other)
+
+
+# -- demands -----------------------------------------------------------------------------------
+Fits = dict[tuple[int, int], Fit]
+
+
+def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tuple[Asked, ...], Fits]:
+    studio = ground.survey.studio
+    kinds: dict[Hashable, int] = {}
+    fits: Fits = {}
+    demands: list[Demand] = []
+    asked: list[Asked] = []
+    apart: list[Asked] = []
+    groups: dict[str, int] = {}
+    for source in studio.session_sources:
+        alike = (
+            source.kind, source.di, source.phantom, source.channels if source.kind == "digital" else 1, source.place,
+            source.preamp, source.outboard,
+        )  # fmt: skip
+        if alike not in kinds:
+            fits |= _source_fits(ground, len(kinds), source)
+        kind = kinds.setdefault(alike, len(kinds))
+        now, built = _source_places(ground, source)
+        group = groups.setdefault(source.group, len(groups)) if source.group else None
+        demand = Demand(
+            kind, source.channels == 2 and source.kind != "digital", PRIORITIES[::-1].index(source.priority),
+            group if source.coherent else None, group, built or now, now, source.pinned and now is not None,
+        )  # fmt: skip
+        who = Asked(source.id, "source")
+        if source.pinned and now is None and ground.survey.source_cables.get((source.id, 1)) is not None:
+            apart.append(who)
+            continue
+        demands.append(demand if not demand.fixed else _fixed_now(demand))
+        asked.append(who)
+    for going in studio.session_destinations:
+        for leg, ends in (("out", going.outputs), ("return", going.returns)):
+            if leg == "return" and going.kind != "loop":
+                continue
+            if going.tap and ends:
+                apart.append(Asked(going.id, leg))  # type: ignore[arg-type]
+                continue
+            kind = kinds.setdefault((leg, going.kind, going.place, going.channels), len(kinds))
+            fits |= _going_fits(ground, kind, going, leg)
+            now = _place_at(ground, ends) if ends else None
+            demands.append(Demand(kind, going.channels == 2, 1, None, None, now, now, going.pinned and now is not None))
+            asked.append(Asked(going.id, leg))  # type: ignore[arg-type]
+    return tuple(demands), tuple(asked), tuple(apart), fits
+
+
+def _fixed_now(demand: Demand) -> Demand:
+    """Return a pinned demand with the place it is plugged in as its home: what is pinned is the plan."""
+    return Demand(demand.kind, demand.pair, demand.level, demand.bundle, demand.family, demand.numbered, demand.numbered, fixed=True)
+
+
+def _source_fits(ground: _Ground, kind: int, source: Source) -> Fits:
+    studio = ground.survey.studio
+    found: Fits = {}
+    for trait, seat in enumerate(ground.like):
+        if not isinstance(seat, Seat) or why_unfit(source, seat.port) or len(seat.drivers) < (source.channels if source.kind == "digital" else 1):
+            continue
+        if wants_phantom(source) and not has_phantom(seat.powered_port, seat.powered_by):
+            continue
+        if why_not_its_way(ground.survey, source, seat):
+            continue
+        wish = {"needed": 1, "forbidden": -1, "tolerated": 0}[source.phantom] if touches_phantom(source, seat.port) else 0
+        price = reach_price(source.place, studio.units[seat.unit].place)
+        found[kind, trait] = Fit(wish, (price, adapters_needed(source, seat.port), trait))
+    return found
+
+
+def _going_fits(ground: _Ground, kind: int, going: Destination, leg: str) -> Fits:
+    studio = ground.survey.studio
+    found: Fits = {}
+    for trait, socket in enumerate(ground.like):
+        if isinstance(socket, OutSeat) != (leg == "out"):
+            continue
+        place = studio.units[socket.unit].place
+        if isinstance(socket, OutSeat):
+            if not why_no_output(going, socket.port, socket.feeds):
+                standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
+                found[kind, trait] = Fit(0, (0 if standing else reach_price(going.place, place), 0, trait))
+        elif "line" in socket.port.carries and not socket.port.is_digital:
+            # The jack of a combo socket; a microphone socket would take a preamp from somebody.
+            found[kind, trait] = Fit(0, (reach_price(going.place, place), 1 if socket.port.connector == "xlr" else 0, trait))
+    return found
+
+
+def _source_places(ground: _Ground, source: Source) -> tuple[Place | None, Place | None]:
+    """Return where a source is plugged by the plan, and where it stood when last ticked."""
+    survey = ground.survey
+    wanted = 1 if source.kind == "digital" else source.channels
+    planned = [survey.source_cables.get((source.id, c)) for c in range(1, wanted + 1)]
+    stood = {c.start: c for c in survey.studio.as_built.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source.id}
+    built = [stood.get(SourceEnd(source.id, c)) for c in range(1, wanted + 1)]
+    now = _place_at(ground, [c.end for c in planned if c is not None]) if all(planned) else None
+    was = _place_at(ground, [c.end for c in built if c is not None]) if all(built) else None
+    return now, was
+
+
+def _place_at(ground: _Ground, ends: Iterable[PortEnd]) -> Place | None:
+    """Return the place some sockets make, or None where one of them leads nowhere."""
+    lanes: dict[PortEnd, int] = {}
+    entries = []
+    for end in ends:
+        lanes[end] = lanes.get(end, 0) + 1
+        entry = ground.at.get((end, lanes[end]))
+        if entry is None:
+            return None
+        entries.append(entry)
+    return tuple(entries)

@@ -1,0 +1,67 @@
+"""From a proposal to the change that carries it out, whole or in part."""
+
+from collections.abc import Iterable
+
+from ennead.edits.cables import connect, disconnect
+from ennead.edits.change import Change, Edit, step
+from ennead.edits.destinations import send_out
+from ennead.edits.settings import set_phantom
+from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of
+from ennead.planning.options import BankKey, Option, banks_of, phantom_wish
+from ennead.studio.house import SourceEnd
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.survey.survey import Survey
+
+
+def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | DestinationId] | None = None) -> Change:
+    """Return the change that carries out a proposal, or the part of it for some sources and destinations.
+
+    Old cables are pulled first, then new ones plugged; 48 V follows what now sits in each bank.
+    """
+    studio = survey.studio
+    wanted = set(only) if only is not None else {*(p.source for p in proposal.placements), *(p.destination for p in proposal.outs)}
+    chosen = [p for p in proposal.placements if p.source in wanted]
+    outs = [p for p in proposal.outs if p.destination in wanted]
+    pulls: list[Edit] = []
+    plugs: list[Edit] = []
+    for placement in chosen:
+        source = studio.sources[placement.source]
+        pulls += [step(disconnect, c.id) for c in cables_of(survey, source)]
+        for channel, seat in enumerate(placement.seats, start=1):
+            plugs.append(step(connect, SourceEnd(source.id, channel), seat.end))
+    pulls += [step(send_out, p.destination, ()) for p in outs if studio.destinations[p.destination].outputs]
+    plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
+    return Change(_label(survey, chosen, outs), (*pulls, *plugs, *_switch_phantom(survey, chosen)))
+
+
+def _label(survey: Survey, chosen: list[Placement], outs: list[OutPlacement]) -> str:
+    studio = survey.studio
+    names = [*(studio.sources[p.source].name for p in chosen), *(studio.destinations[p.destination].name for p in outs)]
+    if len(names) == 1:
+        return f"Place {names[0]}"
+    what = "lines" if chosen and outs else "sources" if chosen else "destinations"
+    return f"Place {len(names)} {what}"
+
+
+def _switch_phantom(survey: Survey, chosen: list[Placement]) -> list[Edit]:
+    """Return the edits that switch each touched bank as the sources now in it need."""
+    studio = survey.studio
+    moved = {p.source for p in chosen}
+    sits: dict[SourceId, Option] = {p.source: p.seats for p in chosen}
+    by_end = {s.end: s for s in survey.seats}
+    for source in studio.session_sources:
+        if source.id not in moved:
+            sits[source.id] = tuple(by_end[c.end] for c in cables_of(survey, source) if c.end in by_end)
+    wishes: dict[BankKey, set[int]] = {}
+    for source_id, option in sits.items():
+        for key in banks_of(option):
+            wishes.setdefault(key, set()).add(phantom_wish(studio.sources[source_id], option))
+    touched = {key for p in chosen for key in banks_of(p.seats)}
+    edits = []
+    for unit, bank in sorted(touched):
+        on = bank in studio.units[unit].settings.phantom
+        if 1 in wishes[unit, bank] and -1 not in wishes[unit, bank] and not on:
+            edits.append(step(set_phantom, unit, bank, on=True))
+        elif -1 in wishes[unit, bank] and 1 not in wishes[unit, bank] and on:
+            edits.append(step(set_phantom, unit, bank, on=False))
+    return edits
