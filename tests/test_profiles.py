@@ -72,7 +72,7 @@ class Shipped(unittest.TestCase):
         published = json.loads((ROOT / "docs" / "profile.schema.json").read_text(encoding="utf-8"))
         self.assertEqual(published, json.loads(json.dumps(profile_schema())))
         self.assertEqual(set(published["properties"]) | {"id"}, {f.name for f in fields(Profile)})
-        self.assertIn("Forty-four plain types", page)
+        self.assertIn("Forty-five plain types", page)
         self.assertEqual(len(shelf()), 44)
 
     def test_folding_is_the_inverse_of_spreading(self):

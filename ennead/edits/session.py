@@ -58,6 +58,21 @@ def set_spare(studio: Studio, need: str, count: int) -> Studio:
     return _put(studio, replace(studio.current, spare=spare))
 
 
+def set_price(studio: Studio, name: str, price: float | None) -> Studio:
+    """Note what a type of box or a kind of cable costs, in the user's own currency; None forgets it.
+
+    Raises
+    ------
+    BadValue
+    """
+    name = clean_name(name, "the name of what has a price")
+    if price is None:
+        return replace(studio, prices=studio.prices.without(name))
+    if isinstance(price, bool) or not isinstance(price, int | float) or not 0 <= price < 1e9:
+        raise BadValue("a price", price, "Give 0 or more.")
+    return replace(studio, prices=studio.prices.put(name, float(price)))
+
+
 def set_aims(studio: Studio, aims: Sequence[str]) -> Studio:
     """Say what matters more than what when places are found: every aim once, the most important first.
 

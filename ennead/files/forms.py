@@ -23,6 +23,7 @@ class StudioForm:
     name: str
     session: SessionId
     counters: Mapping[str, int]
+    prices: Mapping[str, float]
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]

@@ -22,7 +22,7 @@ def to_form(studio: Studio) -> StudioForm:
     """Return the interchange form of a studio."""
     maps = {name: tuple(getattr(studio, name).values()) for name in MAPS}
     return StudioForm(
-        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters,
+        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices,
         as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
@@ -46,7 +46,7 @@ def from_form(form: StudioForm) -> Studio:
         raise FormError("as_built.cables: an id stands twice")
     built = AsBuilt(stood, form.as_built.settings)
     studio = Studio(
-        name=form.name, session=form.session, counters=FrozenMap(form.counters), as_built=built, **maps
+        name=form.name, session=form.session, counters=FrozenMap(form.counters), prices=FrozenMap(form.prices), as_built=built, **maps
     )
     check_references(studio)
     return studio

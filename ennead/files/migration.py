@@ -20,7 +20,7 @@ def _three(form: Form) -> Form:
 
 def _four(form: Form) -> Form:
     """Form 4: where sound goes out, and what else a source and a session may wish for."""
-    return {**form, "version": 4, "destinations": []}
+    return {**form, "version": 4, "destinations": [], "prices": {}}
 
 
 #: By the version a function starts from.

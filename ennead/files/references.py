@@ -68,6 +68,9 @@ def _problems(studio: Studio) -> Iterator[str]:
                 yield f"{name}: “{key[:40]}” is no id of this kind; ids look like {letter}1"
             elif number_of(key) > last:
                 yield f"counters: {letter} stands at {last}, but {key} exists"
+    for name, price in studio.prices.items():
+        if not 0 <= price < 1e9:
+            yield f"prices: {price} for “{name[:40]}” is no price"
     if studio.session not in studio.sessions:
         yield f"session: there is no session “{studio.session}”"
     for profile in studio.profiles.values():

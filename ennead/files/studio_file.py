@@ -145,7 +145,7 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 
 def _heads(studio: Studio) -> dict[str, Any]:
-    return {"name": studio.name, "session": studio.session, "counters": studio.counters}
+    return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices}
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -213,7 +213,7 @@ def check_head(path: Path) -> int:
 
 def _read(db: sqlite3.Connection, path: Path) -> Studio:
     try:
-        # Rows of form 2 are rows of form 3 that say less.
+        # Rows of forms 2 and 3 are rows of form 4 that say less.
         if db.execute("pragma user_version").fetchone()[0] == 1:
             return _read_older(db)
         rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *_BUILT)}
@@ -236,6 +236,7 @@ def _read(db: sqlite3.Connection, path: Path) -> Studio:
             name=build_checked(str, heads["name"]),
             session=build_checked(str, heads["session"]),
             counters=build_checked(dict[str, int], heads["counters"]),
+            prices=build_checked(dict[str, float], heads.get("prices", "{}")),
             as_built=AsBuilt(**built),
             **maps,
         )

@@ -135,12 +135,14 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
         survey = Survey(studio)
         view, there = survey.views[start], survey.views[end]
         wanted = _wanted(survey, start, end)
+        # A source of the session may hold a digital input too.
+        held = {c.end.port for c in studio.cables.values() if c.end.unit == end and studio.is_active(c)}
         found: tuple[str, str, Edit | None] | None = None
         for out in view.profile.ports:
             if out.direction != "out" or out.key not in view.digital or survey.leaving.get((start, out.key)) or out.key not in wanted:
                 continue
             for into in there.profile.ports:
-                if into.direction != "in" or into.key not in there.digital or into.key in survey.taken.get(end, ()) or misfit(out, into):
+                if into.direction != "in" or into.key not in there.digital or into.key in held or misfit(out, into):
                     continue
                 sends, takes = view.formats[out.key], there.formats[into.key]
                 if formats_join(sends, takes) and there.lanes[into.key]:

@@ -85,9 +85,7 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
     """
     studio = survey.studio
     source = studio.source(source_id)
-    option = next((o for o in options_for(survey, source) if o[0].end == end), None)
-    if option is None:
-        raise NoPlace(source.name, _why_not_there(survey, source, end))
+    option = hard_reason(survey, source, end)
     for seat in option:
         sitter = next(
             (c.start for c in studio.cables.values() if c.end == seat.end and studio.is_active(c)), None
@@ -96,6 +94,24 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
             there = studio.sources[sitter.source].name
             raise NoPlace(source.name, f"{studio.end_text(seat.end)} is taken by {there}")
     return _one(survey, source, option)
+
+
+def hard_reason(survey: Survey, source: Source, end: PortEnd) -> Option:
+    """Return the sockets a source takes when it begins at one, whoever sits there now.
+
+    Raises
+    ------
+    Refused
+        With the hard rule that forbids it.
+    """
+    option = next((o for o in options_for(survey, source) if o[0].end == end), None)
+    if option is None:
+        raise Refused(source.name, _why_not_there(survey, source, end))
+    return option
+
+
+class Refused(NoPlace):
+    """A socket that a hard rule forbids."""
 
 
 def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:

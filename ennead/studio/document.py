@@ -50,6 +50,8 @@ class Studio:
         The last number given out for each kind of id; ids are never used again.
     session : SessionId
         The current session.
+    prices : map of str to float
+        What the user would pay for a type of box or a kind of cable, by its name, in a currency of their own.
 
     Notes
     -----
@@ -69,6 +71,7 @@ class Studio:
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = field(default_factory=FrozenMap)
     session: SessionId = SessionId("")
+    prices: FrozenMap[str, float] = field(default_factory=FrozenMap)
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

@@ -62,11 +62,16 @@ def numbers_of(socket: Socket) -> tuple[int, ...]:
     return tuple(d.number for d in socket.drivers) if isinstance(socket, Seat) else (socket.number,)
 
 
+#: Hard rules that can be looked away from, to see which of them bind.
+RULES: Final = ("48 V needed", "48 V forbidden", "pairs", "kinds of input", "wishes", "pins", "faults", "returns")
+
+
 @dataclass
 class _Ground:
     """What is gathered on the way from the studio to the problem."""
 
     survey: Survey
+    relaxed: frozenset[str] = frozenset()
     sockets: list[list[Socket]] = field(default_factory=list)
     faces: list[list[Face]] = field(default_factory=list)
     at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
@@ -78,7 +83,9 @@ class _Ground:
     banks: dict[tuple[str, str], int] = field(default_factory=dict)
 
 
-def pose(survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = ()) -> Posed:
+def pose(
+    survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = (), relaxed: frozenset[str] = frozenset()
+) -> Posed:
     """Return the seating problem of the current session.
 
     Parameters
@@ -87,8 +94,10 @@ def pose(survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ..
         Sockets to do without.
     aims : tuple of str
         The order of the aims; empty for the session's own.
+    relaxed : set of str
+        Hard rules, of `RULES`, to look away from.
     """
-    ground = _Ground(survey)
+    ground = _Ground(survey, relaxed)
     shut = set(without)
     _gather_inputs(ground, shut)
     _gather_outputs(ground, shut)
@@ -109,7 +118,7 @@ def _gather_inputs(ground: _Ground, shut: set[PortEnd]) -> None:
     asked = {s.outboard for s in survey.studio.session_sources if s.outboard is not None}
     by_drivers: dict[tuple[int, ...], int] = {}
     for seat in survey.seats:
-        if seat.fault or seat.end in shut:
+        if (seat.fault and "faults" not in ground.relaxed) or seat.end in shut:
             continue
         way = survey.wires.onward(seat.unit, seat.port.key, 1)
         bank = seat.powered_by.bank_of_port.get(seat.powered_port)
@@ -231,17 +240,19 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
         group = groups.setdefault(source.group, len(groups)) if source.group else None
         demand = Demand(
             kind, source.channels == 2 and source.kind != "digital", PRIORITIES[::-1].index(source.priority),
-            group if source.coherent else None, group, built or now, now, source.pinned and now is not None,
+            group if source.coherent else None, group, built or now, now,
+            source.pinned and now is not None and "pins" not in ground.relaxed,
         )  # fmt: skip
         who = Asked(source.id, "source")
         if source.pinned and now is None and ground.survey.source_cables.get((source.id, 1)) is not None:
             apart.append(who)
             continue
-        demands.append(demand if not demand.fixed else _fixed_now(demand))
-        asked.append(who)
+        both = demand.pair and not demand.fixed and "pairs" in ground.relaxed
+        demands += [_half(demand)] * 2 if both else [_fixed_now(demand) if demand.fixed else demand]
+        asked += [who] * (1 + both)
     for going in studio.session_destinations:
         for leg, ends in (("out", going.outputs), ("return", going.returns)):
-            if leg == "return" and going.kind != "loop":
+            if leg == "return" and (going.kind != "loop" or "returns" in ground.relaxed):
                 continue
             if going.tap and ends:
                 apart.append(Asked(going.id, leg))  # type: ignore[arg-type]
@@ -259,17 +270,25 @@ def _fixed_now(demand: Demand) -> Demand:
     return Demand(demand.kind, demand.pair, demand.level, demand.bundle, demand.family, demand.numbered, demand.numbered, fixed=True)
 
 
+def _half(demand: Demand) -> Demand:
+    """Return one side of a stereo demand as a demand of its own."""
+    return Demand(demand.kind, False, demand.level, demand.bundle, demand.family)
+
+
 def _source_fits(ground: _Ground, kind: int, source: Source) -> Fits:
-    studio = ground.survey.studio
+    studio, relaxed = ground.survey.studio, ground.relaxed
+    wishes = {"needed": int("48 V needed" not in relaxed), "forbidden": -int("48 V forbidden" not in relaxed), "tolerated": 0}
     found: Fits = {}
     for trait, seat in enumerate(ground.like):
-        if not isinstance(seat, Seat) or why_unfit(source, seat.port) or len(seat.drivers) < (source.channels if source.kind == "digital" else 1):
+        if not isinstance(seat, Seat) or len(seat.drivers) < (source.channels if source.kind == "digital" else 1):
             continue
-        if wants_phantom(source) and not has_phantom(seat.powered_port, seat.powered_by):
+        if why_unfit(source, seat.port) and ("kinds of input" not in relaxed or (source.kind == "digital") != seat.port.is_digital):
             continue
-        if why_not_its_way(ground.survey, source, seat):
+        if wants_phantom(source) and not has_phantom(seat.powered_port, seat.powered_by) and "48 V needed" not in relaxed:
             continue
-        wish = {"needed": 1, "forbidden": -1, "tolerated": 0}[source.phantom] if touches_phantom(source, seat.port) else 0
+        if "wishes" not in relaxed and why_not_its_way(ground.survey, source, seat):
+            continue
+        wish = wishes[source.phantom] if touches_phantom(source, seat.port) else 0
         price = reach_price(source.place, studio.units[seat.unit].place)
         found[kind, trait] = Fit(wish, (price, adapters_needed(source, seat.port), trait))
     return found

@@ -1,0 +1,42 @@
+"""A seating problem with one thing otherwise: a demand held to a place, or kept from some slots."""
+
+from collections.abc import Collection
+from dataclasses import replace
+
+from ennead.planning.seating.problem import Face, Place, Problem
+
+
+def held_to(problem: Problem, demand: int, place: Place) -> Problem:
+    """Return the problem in which a demand sits on a place whatever happens; others may have to leave it."""
+    demands = list(problem.demands)
+    demands[demand] = replace(demands[demand], home=place, numbered=place, fixed=True)
+    slots = {slot for slot, _ in place}
+    for i, other in enumerate(demands):
+        if i != demand and other.fixed and other.home is not None and slots & {s for s, _ in other.home}:
+            # Somebody pinned there has to go as well; what it costs is then counted like any move.
+            demands[i] = replace(other, fixed=False)
+    return replace(problem, demands=tuple(demands))
+
+
+def kept_from(problem: Problem, demand: int, slots: Collection[int]) -> Problem:
+    """Return the problem in which a demand may not sit on some slots, which stay open to all others."""
+    kind = max([k for k, _ in problem.fits] + [d.kind for d in problem.demands]) + 1
+    traits, fits = list(problem.traits), dict(problem.fits)
+    mine = problem.demands[demand]
+    fits |= {(kind, trait): fit for (k, trait), fit in problem.fits.items() if k == mine.kind}
+    twins: dict[int, int] = {}
+    held = list(problem.slots)
+    for slot in slots:
+        faces = []
+        for face in held[slot].faces:
+            if face.trait not in twins:
+                twins[face.trait] = len(traits)
+                traits.append(problem.traits[face.trait])
+                fits |= {(k, twins[face.trait]): fit for (k, trait), fit in problem.fits.items() if trait == face.trait}
+            faces.append(Face(twins[face.trait], face.bank))
+        held[slot] = held[slot]._replace(faces=tuple(faces))
+    demands = list(problem.demands)
+    home = None if mine.home is not None and {s for s, _ in mine.home} & set(slots) else mine.home
+    numbered = None if mine.numbered is not None and {s for s, _ in mine.numbered} & set(slots) else mine.numbered
+    demands[demand] = replace(mine, kind=kind, home=home, numbered=numbered, fixed=False)
+    return replace(problem, traits=tuple(traits), slots=tuple(held), fits=fits, demands=tuple(demands))

@@ -1,0 +1,168 @@
+"""Why a line is where it is, why it is not elsewhere, and what elsewhere would cost."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ennead.planning.allocation import Proposal, propose
+from ennead.planning.options import banks_of, input_wanted, options_for, phantom_wish
+from ennead.planning.placing import Refused, hard_reason
+from ennead.planning.seating.linear import Watch
+from ennead.planning.seating.of_studio import Posed, pose
+from ennead.planning.seating.problem import Place, Problem, Seating, score
+from ennead.planning.seating.seat import seat
+from ennead.planning.seating.variants import held_to, kept_from
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import SourceId
+from ennead.studio.session import AIM_LABELS
+from ennead.survey.survey import Survey
+
+KeepGoing = Callable[[float], bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Elsewhere:
+    """What another place of one source would cost, everybody else placed as well as can be around it.
+
+    Parameters
+    ----------
+    place : str
+        In words; empty where there is none.
+    broken : str
+        The rule that forbids it; empty where it may be.
+    costs : tuple of str
+        Stage by stage, only where it is worse or better; empty where it costs nothing.
+    proposal : Proposal or None
+        All that would change; None where it may not be.
+    """
+
+    place: str
+    numbers: tuple[int, ...]
+    broken: str
+    costs: tuple[str, ...]
+    proposal: Proposal | None
+
+
+@dataclass(frozen=True, slots=True)
+class Reasons:
+    """Why a source is where it is: the rules that leave it there, and the next best place with its cost."""
+
+    here: tuple[str, ...]
+    next_best: Elsewhere | None
+
+
+def why_here(survey: Survey, source_id: SourceId, keep_going: KeepGoing = lambda _: True) -> Reasons:
+    """Return why a source sits where the plan has it, and what the next best place would cost."""
+    posed = pose(survey)
+    index = _index(posed, source_id)
+    here = tuple(_rules_here(survey, source_id))
+    now = posed.problem.demands[index].numbered if index is not None else None
+    if index is None or now is None:
+        return Reasons(here, None)
+    watch = Watch(keep_going)
+    base = seat(posed.problem, watch).seating
+    other = seat(kept_from(posed.problem, index, [slot for slot, _ in now]), watch).seating
+    return Reasons(here, _compared(survey, posed, index, base, other))
+
+
+def why_not_there(survey: Survey, source_id: SourceId, end: PortEnd, keep_going: KeepGoing = lambda _: True) -> Elsewhere:
+    """Return what forbids a source a socket, or what it would cost to have it there."""
+    studio = survey.studio
+    source = studio.source(source_id)
+    text = studio.end_text(end)
+    try:
+        option = hard_reason(survey, source, end)
+    except Refused as refusal:
+        return Elsewhere(text, (), str(refusal), (), None)
+    posed = pose(survey)
+    index = _index(posed, source_id)
+    place = _place_of(posed, tuple(s.end for s in option))
+    if index is None or place is None:
+        return Elsewhere(text, (), f"{text} cannot be used now", (), None)
+    watch = Watch(keep_going)
+    base = seat(posed.problem, watch).seating
+    forced = seat(held_to(posed.problem, index, place), watch).seating
+    return _compared(survey, posed, index, base, forced)
+
+
+def _index(posed: Posed, source_id: SourceId) -> int | None:
+    return next((i for i, who in enumerate(posed.asked) if who.key == source_id), None)
+
+
+def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
+    found = []
+    for end in ends:
+        entry = next(((s, f) for s, held in enumerate(posed.sockets) for f, socket in enumerate(held) if socket.end == end), None)
+        if entry is None:
+            return None
+        found.append(entry)
+    return tuple(found)
+
+
+def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Seating) -> Elsewhere:
+    problem, place = posed.problem, other[index]
+    if place is None:
+        return Elsewhere("", (), "no other input would serve it while the rest keep theirs", (), None)
+    text = ", ".join(survey.studio.end_text(end) for end in posed.ends(place))
+    costs = tuple(_differences(survey, posed, problem, base, other))
+    return Elsewhere(text, posed.numbers(place), "", costs, propose(survey, posed, other, ()))
+
+
+def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, other: Seating) -> list[str]:
+    said = []
+    for stage, was, now in zip(problem.stages, score(problem, base), score(problem, other), strict=True):
+        if was == now:
+            continue
+        if stage.startswith("left out"):
+            names = [survey.studio.sources[SourceId(who.key)].name for who, a, b in zip(posed.asked, base, other, strict=True)
+                     if a is not None and b is None and who.leg == "source"]  # fmt: skip
+            said.append(f"{', '.join(names) or 'another line'} would find no input" if now > was else "more would find an input")
+        elif stage == "moves":
+            names = _moved(survey, posed, problem, other)
+            said.append(f"{_more(was, now, 'line')} moved" + (f": {', '.join(names[:5])}" if now > was else ""))
+        elif stage == "order":
+            said.append("higher numbers" if now > was else "lower numbers")
+        else:
+            said.append(f"{AIM_LABELS[stage]}: {was} now, {now} then")
+    return said
+
+
+def _moved(survey: Survey, posed: Posed, problem: Problem, other: Seating) -> list[str]:
+    return [
+        survey.studio.sources[SourceId(who.key)].name
+        for who, demand, place in zip(posed.asked, problem.demands, other, strict=True)
+        if who.leg == "source" and demand.home is not None and place != demand.home
+    ]
+
+
+def _more(was: int, now: int, what: str) -> str:
+    number = abs(now - was)
+    return f"{number} {'more' if now > was else 'fewer'} {what}{'s' if number != 1 else ''}"
+
+
+def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:
+    """Return the rules that leave a source where it is, from the hardest on."""
+    studio = survey.studio
+    source = studio.source(source_id)
+    options = options_for(survey, source)
+    said = [f"It wants a {input_wanted(source)}: {len(options)} {'place' if len(options) == 1 else 'places'} could serve."]
+    cables = [survey.source_cables.get((source_id, c)) for c in range(1, source.channels + 1)]
+    ends = {c.end for c in cables if c is not None}
+    mine = next((o for o in options if {s.end for s in o} == ends), None)
+    if source.pinned:
+        said.append("It is pinned there.")
+    if mine is None:
+        return said
+    wish = phantom_wish(source, mine)
+    for unit, key in dict.fromkeys(banks_of(mine)):
+        bank = next(b for b in survey.profiles[unit].banks if b.key == key)
+        if wish:
+            said.append(f"{studio.units[unit].name}'s {bank.label} must be {'on' if wish > 0 else 'off'} for it.")
+    if source.channels == 2 and source.kind != "digital":
+        said.append("Its two sides sit on odd and even neighbours of one converter.")
+    if source.coherent and source.group:
+        said.append(f"It stays in step with the rest of {source.group}.")
+    if source.preamp or source.outboard:
+        said.append("It is wanted on this way.")
+    if source.place is not None and studio.units[mine[0].unit].place == source.place:
+        said.append(f"Both stand in {studio.places[source.place].name}.")
+    return said
