@@ -40,7 +40,7 @@ def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
         text = f"Go to {rate_text(slow)}"
         fixes.append(Fix(text, change(text, set_rate, slow)))
     short, gone = need.needed - need.available, list[SourceId]()
-    for source in reversed(need.sources):
+    for source in (SourceId(s) for s in reversed(need.sources)):
         if short <= 0:
             break
         gone.append(source)

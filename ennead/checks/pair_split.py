@@ -13,8 +13,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every stereo source whose two sockets are no pair."""
     studio = survey.studio
-    reads = (studio.sources, studio.current, survey.source_cables, survey.seats)
-    for source, left, right in survey.part("pair_split", reads, lambda: _apart(survey)):
+    for source, left, right in split_pairs(survey):
         places = f"{studio.end_text(left.end)} and {studio.end_text(right.end)}"
         apart = left.converter != right.converter
         why = (
@@ -33,6 +32,13 @@ def check(survey: Survey) -> Iterator[Finding]:
             (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
             (f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",),
         )
+
+
+def split_pairs(survey: Survey) -> list[tuple[Source, Seat, Seat]]:
+    """Return the stereo sources whose two sockets are no pair, with these."""
+    studio = survey.studio
+    reads = (studio.sources, studio.current, survey.source_cables, survey.seats)
+    return survey.part("pair_split", reads, lambda: _apart(survey))
 
 
 def _apart(survey: Survey) -> list[tuple[Source, Seat, Seat]]:

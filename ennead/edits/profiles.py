@@ -59,6 +59,7 @@ def _fitted(unit: Unit, profile: Profile) -> Unit:
         modes=modes,
         phantom=tuple(b for b in settings.phantom if b in {x.key for x in profile.banks}),
         clock_source=clock,
+        pads=tuple(p for p in settings.pads if p in profile.port_by_key and profile.port_by_key[p].pad_db is not None),
         driver_map=settings.driver_map if settings.driver_map in maps else "",
     )
     faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}

@@ -117,3 +117,20 @@ def set_own_rate(studio: Studio, unit: UnitId, rate_hz: int | None) -> Studio:
 def set_stored(studio: Studio, unit: UnitId, stored: bool) -> Studio:
     """Note whether a unit has had stored in it what its profile wants stored once."""
     return _put(studio, unit, replace(studio.unit(unit).settings, stored=stored))
+
+
+def set_pad(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
+    """Switch the pad of an input on or off.
+
+    Raises
+    ------
+    BadValue
+        If that input has none.
+    """
+    profile = studio.profile_of(unit)
+    found = profile.port_by_key.get(port)
+    if found is None or found.pad_db is None:
+        raise BadValue(f"a pad of {studio.unit(unit).name}", port, "Only inputs whose profile states a pad have one.")
+    old = studio.unit(unit).settings
+    live = {*old.pads, port} if on else set(old.pads) - {port}
+    return _put(studio, unit, replace(old, pads=tuple(p.key for p in profile.ports if p.key in live)))

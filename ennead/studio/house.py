@@ -38,6 +38,8 @@ class Settings:
         Where its own rate switch stands; None where it goes with the session.
     stored : bool
         Whether what its profile wants stored in it once has been.
+    pads : tuple of str
+        Keys of the inputs whose pad is switched on.
     """
 
     modes: Mapping[str, str] = field(default_factory=FrozenMap)
@@ -47,6 +49,7 @@ class Settings:
     terminated: tuple[str, ...] = ()
     rate_hz: int | None = None
     stored: bool = False
+    pads: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "modes", FrozenMap.of(self.modes))

@@ -78,6 +78,8 @@ class Port:
         The kind of glass a MADI socket is made for; empty when not stated.
     asynchronous : bool
         Whether an asynchronous sample-rate converter stands behind this input: it need not be in step.
+    pad_db : float or None, dB
+        What its pad takes off when it is switched on; None where it has none.
     """
 
     key: str
@@ -98,6 +100,7 @@ class Port:
     termination: Termination = ""
     fibre: Fibre = ""
     asynchronous: bool = False
+    pad_db: float | None = None
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "lanes_at", FrozenMap.of(self.lanes_at))

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from ennead.studio.document import Studio
-from ennead.studio.ids import SourceId
-from ennead.studio.session import Source
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.session import Destination, Source
+from ennead.survey.out_seats import OutSeat
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +24,7 @@ class Need:
     label: str
     needed: int
     available: int
-    sources: tuple[SourceId, ...]
+    sources: tuple[SourceId | DestinationId, ...]
 
 
 class Balanced(Protocol):
@@ -69,3 +70,41 @@ def balance(survey: Balanced) -> tuple[Need, ...]:
     """Return needed against available for every kind of input, the sum of all last."""
     there, wanted = survey.inputs_by_need, survey.wanted_by_need
     return tuple(Need(key, label, wanted[key][0], there[key], wanted[key][1]) for key, label in _LABELS.items())
+
+
+class Leaving(Protocol):
+    """The parts of a survey that the balance of outputs reads."""
+
+    @property
+    def studio(self) -> Studio: ...
+    @property
+    def out_seats(self) -> tuple[OutSeat, ...]: ...
+
+
+#: Kinds of need on the way out: label, what kinds of destination want it, and what an output may be wired to.
+_OUT: tuple[tuple[str, str, tuple[str, ...], tuple[str, ...]], ...] = (
+    ("mains", "outputs to loudspeakers", ("mains", "speakers"), ("", "loudspeakers")),
+    ("cues", "cue outputs", ("cue",), ("", "cue")),
+    ("sends", "sends, click and loop sends", ("send", "click", "loop"), ("", "outboard")),
+)
+
+
+def output_balance(survey: Leaving) -> tuple[Need, ...]:
+    """Return needed against available for every kind of output, the sum of all last.
+
+    An output that is wired to something counts only for what it is wired to; a free line output counts for each kind,
+    a headphone socket for cues.
+    """
+    faulty = {(u.id, port) for u in survey.studio.units.values() for port in u.faults}
+    seats = [s for s in survey.out_seats if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)]
+    goings = survey.studio.session_destinations
+    needs = []
+    for key, label, kinds, feeds in _OUT:
+        mine = [d for d in goings if d.kind in kinds]
+        able = {s.number for s in seats if s.feeds in feeds and ("headphone" not in s.port.carries or key == "cues")}
+        needs.append(_out_need(key, label, mine, len(able)))
+    return (*needs, _out_need("outs", "outputs in all", list(goings), len({s.number for s in seats if s.feeds != "other"})))
+
+
+def _out_need(key: str, label: str, goings: list[Destination], available: int) -> Need:
+    return Need(key, label, sum(d.channels for d in goings), available, tuple(d.id for d in goings))

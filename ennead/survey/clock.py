@@ -108,13 +108,13 @@ def survey_clock(
     ----------
     AES11: one reference for all equipment whose digital audio meets.
     """
-    digital = {u: p for u, p in profiles.items() if p.is_digital}
+    digital = {u: p for u, p in profiles.items() if p.clock_sources}
     clocks: dict[UnitId, UnitClock] = {}
     domains = []
     of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]] = {}
     at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
-    for (unit, port), arrival in arrivals.items():
-        at[unit].append((port, arrival))
+    for end, arrival in arrivals.items():
+        at[end[0]].append((end[1], arrival))
     units, pairs = tuple(digital), _pairs(digital, arrivals, hosts, menus)
     known = previous.joined if previous is not None else ((), [], [])
     together = known[2] if known[:2] == (units, pairs) else _components(units, pairs)
@@ -131,7 +131,9 @@ def survey_clock(
         of_ground[members, ground] = was
         domains.append(was[0])
         clocks |= was[1]
-    return Clocks({u: clocks[u] for u in digital}, tuple(domains), of_ground, (units, pairs, together))
+    if len(together) > 1:
+        clocks = {u: clocks[u] for u in digital}
+    return Clocks(clocks, tuple(domains), of_ground, (units, pairs, together))
 
 
 def _stand(

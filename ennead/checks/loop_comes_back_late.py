@@ -1,0 +1,31 @@
+"""What passes a loop comes back later than what does not; a group must not be mixed from both."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.out_seats import out_seat_at
+from ennead.survey.skew import skew_of, skew_text, skew_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note with the converters' share of each loop's round trip; the software's buffers come on top."""
+    loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
+    if not loops:
+        return
+    seats = out_seat_at(survey.out_seats)
+    for loop in loops:
+        out, end = seats.get(loop.outputs[0]), loop.returns[0]
+        if out is None or out[0].delay is None or (end.unit, end.port) not in survey.seat_at:
+            continue
+        back = survey.wires.onward(end.unit, end.port, 1).delay
+        if back is None or out[0].delay + back < 1.0:
+            continue
+        skew = skew_of(out[0].delay + back, survey.rate_hz)
+        yield Finding(
+            "loop_comes_back_late", "note", "Lines", loop.id, (loop.id,),
+            f"{loop.name} comes back at least {skew_text(skew)} late.",
+            "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
+            (), (f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
+                 *skew_working(skew, survey.rate_hz)),
+        )  # fmt: skip

@@ -1,0 +1,25 @@
+"""A loop whose send and return have the same number is found without a list."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.out_seats import out_seat_at
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every loop that leaves and comes back by different driver numbers."""
+    loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
+    if not loops:
+        return
+    seats = out_seat_at(survey.out_seats)
+    for loop in loops:
+        out, back = seats.get(loop.outputs[0]), survey.seat_at.get((loop.returns[0].unit, loop.returns[0].port))
+        if out is None or back is None or out[0].number == back.number:
+            continue
+        yield Finding(
+            "loop_numbers_differ", "note", "Lines", loop.id, (loop.id, out[0].unit, back.unit),
+            f"{loop.name} goes out by {out[0].number} and comes back by {back.number}.",
+            "Paired numbers need no list and are not mixed up at night (a policy, not a fault).",
+            (), (f"driver output {out[0].number}, driver input {back.number}",),
+        )  # fmt: skip

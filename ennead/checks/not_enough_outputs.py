@@ -1,0 +1,22 @@
+"""More destinations than outputs of a kind: said before anybody starts to plug."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.standards.rates import rate_text
+from ennead.survey.balance import output_balance
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every kind of output the session needs more of than there is at this rate."""
+    if not survey.studio.units or not survey.studio.current.destinations:
+        return
+    for need in output_balance(survey):
+        if need.needed > need.available:
+            yield Finding(
+                "not_enough_outputs", "trouble", "Session", need.key, need.sources,
+                f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
+                f"{need.needed - need.available} would have nowhere to go. Connect an expander both ways, or lower the rate.",
+                (), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
+            )  # fmt: skip

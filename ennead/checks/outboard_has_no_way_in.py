@@ -1,0 +1,25 @@
+"""Outboard on the way in must be wired between a preamp and a line input."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.checks.stated_sources import stated
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield trouble for every source that wants outboard through which nothing reaches the computer."""
+    studio = survey.studio
+    for source in stated(survey).wishes:
+        if source.outboard is None or source.outboard not in studio.units:
+            continue
+        if any(source.outboard in survey.wires.onward(s.unit, s.port.key, 1).units for s in survey.seats):
+            continue
+        name = studio.units[source.outboard].name
+        yield Finding(
+            "outboard_has_no_way_in", "trouble", "Lines", source.id, (source.id, source.outboard),
+            f"{source.name} is to pass {name}, but nothing leads through {name} to the computer.",
+            "A built-in preamp goes straight to its converter. Wire a preamp's output, an insert's send or a direct out to "
+            "its input, and its output to a line input.",
+            (), (f"inputs from which a signal passes {name} on its way to the computer: none",),
+        )  # fmt: skip

@@ -1,0 +1,27 @@
+"""The two sides of a stereo source must arrive together."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.pair_split import split_pairs
+from ennead.survey.skew import skew_of, skew_text, skew_working
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every stereo source on two converters whose delays differ by a sample or more."""
+    for source, left, right in split_pairs(survey):
+        if left.converter == right.converter:
+            continue
+        ways = [survey.wires.onward(s.unit, s.port.key, 1).delay for s in (left, right)]
+        if ways[0] is None or ways[1] is None or abs(ways[0] - ways[1]) < 1.0:
+            continue
+        skew = skew_of(abs(ways[0] - ways[1]), survey.rate_hz)
+        first = "left" if ways[0] < ways[1] else "right"
+        yield Finding(
+            "pair_out_of_step", "caution", "Lines", source.id, (source.id, left.unit, right.unit),
+            f"The {first} side of {source.name} arrives first, by {skew_text(skew)}.",
+            "The image leans to that side, and in mono its treble is hollow.",
+            (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
+            (f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer", *skew_working(skew, survey.rate_hz)),
+        )  # fmt: skip

@@ -1,0 +1,26 @@
+"""A source that is wanted on a preamp, or through outboard, should go that way."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.stated_sources import stated
+from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every plugged source whose way is not the wanted one."""
+    for source in stated(survey).wishes:
+        cable = survey.source_cables.get((source.id, 1))
+        seat = survey.seat_at.get((cable.end.unit, cable.end.port)) if cable is not None else None
+        if seat is None:
+            continue
+        reason = why_not_its_way(survey, source, seat)
+        if reason:
+            yield Finding(
+                "source_off_its_way", "caution", "Lines", source.id, (source.id, seat.unit),
+                f"{source.name} sits on {survey.studio.end_text(seat.end)}: {reason}.",
+                "It will not sound as was asked for.",
+                (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.wires.onward(seat.unit, seat.port.key, 1).units))}",),
+            )  # fmt: skip

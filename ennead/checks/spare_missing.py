@@ -1,0 +1,28 @@
+"""So many inputs are to stay free as the session wishes."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.survey import Survey
+
+_NAMES = {"phantom": "microphone inputs with 48 V", "mic": "microphone inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs"}
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every kind of input of which fewer are free than wished."""
+    session = survey.studio.current
+    if not session.spare:
+        return
+    used = {c.end for _, c in survey.plugged} | {e for d in survey.studio.session_destinations for e in d.returns}
+    free = [s for s in survey.seats if not s.fault and s.end not in used]
+    for need, wish in session.spare.items():
+        able = [s for s in free if need == "all" or (need in s.port.carries)
+                or (need == "phantom" and "mic" in s.port.carries and s.powered_port in s.powered_by.bank_of_port)]  # fmt: skip
+        if len(able) >= wish:
+            continue
+        yield Finding(
+            "spare_missing", "caution", "Session", need, (),
+            f"{wish} {_NAMES[need]} are to stay free, and {len(able)} are.",
+            "When one crackles in the middle of a take there is none to go to.",
+            (), (f"free and in service: {len(able)}; wished: {wish}",),
+        )  # fmt: skip

@@ -1,0 +1,67 @@
+"""The sources of which more is stated than name and kind: most say nothing more, and the rules about them cost nothing then."""
+
+from typing import NamedTuple
+
+from ennead.studio.ids import SourceId
+from ennead.studio.session import Source
+from ennead.survey.runs import Run
+from ennead.survey.survey import Survey
+
+
+class Stated(NamedTuple):
+    """Sources by what is stated of them.
+
+    Parameters
+    ----------
+    levels : tuple of Source
+        With a level, a sensitivity, a loudest sound or an impedance.
+    wishes : tuple of Source
+        Wanted on a preamp or outboard.
+    coherent : tuple of Source
+        Marked as in step with their group.
+    pinned : tuple of Source
+    active : tuple of Source
+        Behind an active DI box.
+    ribbons : tuple of Source
+    digital : tuple of Source
+    """
+
+    levels: tuple[Source, ...]
+    wishes: tuple[Source, ...]
+    coherent: tuple[Source, ...]
+    pinned: tuple[Source, ...]
+    active: tuple[Source, ...]
+    ribbons: tuple[Source, ...]
+    digital: tuple[Source, ...]
+
+
+def stated(survey: Survey) -> Stated:
+    """Return the current session's sources by what is stated of them."""
+    studio = survey.studio
+    return survey.part("stated", (studio.sources, studio.current), lambda: _sort(studio.session_sources))
+
+
+def _sort(sources: tuple[Source, ...]) -> Stated:
+    return Stated(
+        tuple([s for s in sources if s.level_dbu is not None or s.sensitivity_mv_pa is not None or s.impedance_ohm is not None]),
+        tuple([s for s in sources if s.preamp or s.outboard is not None]),
+        tuple([s for s in sources if s.coherent and s.group]),
+        tuple([s for s in sources if s.pinned]),
+        tuple([s for s in sources if s.di == "active"]),
+        tuple([s for s in sources if s.kind == "ribbon"]),
+        tuple([s for s in sources if s.kind == "digital"]),
+    )
+
+
+def runs_by_source(survey: Survey) -> dict[SourceId, list[Run]]:
+    """Return the runs of each source, worked out once for all rules that ask."""
+    runs = survey.runs
+
+    def sort() -> dict[SourceId, list[Run]]:
+        found: dict[SourceId, list[Run]] = {}
+        for run in runs:
+            if run.of is not None:
+                found.setdefault(run.of.id, []).append(run)
+        return found
+
+    return survey.part("runs_by_source", (runs,), sort)

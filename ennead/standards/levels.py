@@ -1,0 +1,33 @@
+"""Level references."""
+
+import math
+from typing import Final
+
+#: 0 dBu: the voltage that puts 1 mW into 600 ohm, V (IEC 60268-17 and AES common practice).
+DBU_V: Final = math.sqrt(0.6)
+
+#: Reference sound pressure, Pa (ISO 1683).
+REFERENCE_PA: Final = 20e-6
+
+#: How many times the source's impedance an input should be at least, so that it takes no level and no treble. House default.
+BRIDGING: Final = 5.0
+
+#: A working level this far under an input's own is a mismatch one turns up for. −10 dBV against +4 dBu is 11.8 dB. House default.
+LEVEL_GAP_DB: Final = 10.0
+
+
+def microphone_dbu(sensitivity_mv_pa: float, sound_db: float) -> float:
+    """Return the level a microphone gives, dBu.
+
+    Parameters
+    ----------
+    sensitivity_mv_pa : float, mV/Pa
+    sound_db : float, dB
+        Sound pressure level at the microphone.
+
+    References
+    ----------
+    ISO 1683: sound pressure level re 20 µPa, so that 1 Pa is 94.0 dB.
+    """
+    pascals = REFERENCE_PA * 10 ** (sound_db / 20)
+    return 20 * math.log10(sensitivity_mv_pa / 1000 * pascals / DBU_V)
