@@ -7,14 +7,14 @@ from functools import partial
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
-from ennead.edits import as_built, cables, computer, house, session, settings
+from ennead.edits import as_built, cables, computer, destinations, house, session, settings
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import SourceId, UnitId
-from ennead.studio.session import KINDS, PHANTOMS
+from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.session import AIM_LABELS, GOINGS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
 
 #: In memory where there is such a folder: a busy disk makes every commit wait, and only a few tests are about disks.
@@ -65,6 +65,7 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
     source = dice.choice(sources) if sources else SourceId("S0")
     one = dice.choice(ends) if ends else end("U0", "x")
     start = SourceEnd(source, dice.choice((1, 1, 2))) if dice.random() < 0.5 else (dice.choice(ends) if ends else one)
+    going = dice.choice([*studio.destinations, DestinationId("D0")])
     profile = studio.profiles[studio.units[unit].profile] if units else dice.choice(shelf())
     name = "".join(dice.choices("aé ж字\u202e<&'\"\n\t=", k=dice.randint(0, 12)))
     picks: list[Callable[..., Studio]] = [
@@ -97,6 +98,21 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(session.move_source, source=source, to=dice.randint(-2, 9)),
         partial(session.set_rate, rate_hz=dice.choice([*RATES_HZ, 1])),
         partial(session.rename_session, name=name),
+        partial(session.change_source, source=source, coherent=dice.random() < 0.5, priority=dice.choice((*PRIORITIES, "x"))),
+        partial(session.change_source, source=source, outboard=dice.choice([None, unit]), preamp=dice.choice(["", unit, profile.id])),
+        partial(session.change_source, source=source, level_dbu=dice.choice((None, 12.0, 30.0, 99.0)), sensitivity_mv_pa=20.0,
+                loudest_db_spl=dice.uniform(60, 150), impedance_ohm=dice.choice((None, 150.0, 1e6))),
+        partial(session.set_spare, need=dice.choice(SPARES), count=dice.randint(-1, 5)),
+        partial(session.set_aims, aims=dice.sample(list(AIM_LABELS), len(AIM_LABELS))),
+        partial(session.set_price, name=name, price=dice.choice((None, 10, -1))),
+        partial(destinations.add_destination, name=name, kind=dice.choice(GOINGS), channels=dice.choice((1, 2))),
+        partial(destinations.change_destination, destination=going, kind=dice.choice(GOINGS), tap=dice.random() < 0.3),
+        partial(destinations.change_destination, destination=going, channels=dice.choice((1, 2, 3)), pinned=dice.random() < 0.3),
+        partial(destinations.remove_destination, destination=going),
+        partial(destinations.move_destination, destination=going, to=dice.randint(-1, 4)),
+        partial(destinations.send_out, destination=going, outputs=dice.sample(ends, min(len(ends), dice.randint(0, 2))),
+                returns=dice.sample(ends, min(len(ends), dice.choice((0, 0, 1, 2))))),
+        partial(settings.set_pad, unit=unit, port=one.port, on=dice.random() < 0.6),
         partial(as_built.tick_cable, cable=dice.choice([*studio.cables, "C0"])),
         partial(as_built.untick_cable, cable=dice.choice([*studio.as_built.cables, "C0"])),
         partial(as_built.tick_settings, unit=unit),

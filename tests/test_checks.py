@@ -303,8 +303,9 @@ class AllRules(unittest.TestCase):
         }
         registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
         tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
-        beside = Path(__file__).with_name("test_links_and_clock.py").read_text(encoding="utf-8")
-        tested |= set(re.findall(r'self\.speaks\("(\w+)"', beside))
+        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py"):
+            beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
+            tested |= set(re.findall(r'self\.speaks\("(\w+)"', beside))
         self.assertEqual(modules, registered)
         self.assertEqual(modules, tested)
         self.assertGreaterEqual(len(modules), 12)
@@ -336,7 +337,7 @@ class AllRules(unittest.TestCase):
         from ennead.demo.skerry import skerry
 
         loud = [f for f in find_all(Survey(skerry())) if f.severity != "note"]
-        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive", "two_leaders"})
+        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive", "two_leaders", "destination_not_placed"})
         self.assertEqual([f for f in find_all(Survey(skerry(finished=True))) if f.severity != "note"], [])
         self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).runs))
 

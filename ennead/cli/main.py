@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from ennead import __version__
-from ennead.cli import check, clock, convert, demo, driver_map, export, lines, links, rehearse, schema
+from ennead.cli import allocate, check, clock, convert, demo, driver_map, export, lines, links, rehearse, schema
 from ennead.studio.errors import EnneadError
 
 VERBS = {
@@ -19,6 +19,7 @@ VERBS = {
     "rehearse": rehearse,
     "links": links,
     "clock": clock,
+    "allocate": allocate,
     "export": export,
 }
 

@@ -1,17 +1,19 @@
-"""The demo studio, with three honest mistakes, and its finished form in which they are solved."""
+"""The demo studio, with honest mistakes, and its finished form in which they are solved."""
 
 from functools import cache
 from typing import Any
 
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect, disconnect
+from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.house import add_place, add_unit, mark_fault, place_named
 from ennead.edits.session import add_source, rename_session
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.session import Going
 
 _UNITS = (
     ("Beacon", "word-clock generator, six outputs", "Control room"),
@@ -57,11 +59,11 @@ _RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
 
 #: Name, facts, and where each channel sits.
 _SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = (
-    ("Choir main pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Choir main"},
+    ("Choir main pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Choir main", "coherent": True},
      (("Slipway", "mic1"), ("Slipway", "mic2"))),
     ("Choir low", {**_COND, "place": "Hall", "group": "Choir"}, (("Slipway", "mic3"),)),
     ("Choir high", {**_COND, "place": "Hall", "group": "Choir"}, (("Slipway", "mic4"),)),
-    ("Hall far pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Hall far"},
+    ("Hall far pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Hall far", "coherent": True},
      (("Slipway", "mic5"), ("Slipway", "mic6"))),
     ("Fiddle", {**_RIBBON, "place": "Hall", "group": "Quartet"}, (("Pier", "mic5"),)),
     ("Whistle", {"kind": "dynamic", "place": "Hall", "group": "Quartet"}, (("Pier", "mic6"),)),
@@ -83,6 +85,17 @@ _SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = 
     ("Choir spots", {**_COND, "channels": 2, "place": "Hall", "group": "Choir"}, (("Shoal", "mic1"), ("Shoal", "mic2"))),
 )  # fmt: skip
 
+#: Name, kind, place, the outputs it is taken from, and a loop's returns; one without outputs waits to be placed.
+_GOINGS: tuple[tuple[str, Going, int, str, tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]], ...] = (
+    ("Main loudspeakers", "mains", 2, "Control room", (("Pier", "line_out1"), ("Pier", "line_out2")), ()),
+    ("Narrator's cue", "cue", 2, "Booth", (("Harbour", "line_out1"), ("Harbour", "line_out2")), ()),
+    ("Quartet's cue", "cue", 2, "Hall", (("Pier", "line_out3"), ("Pier", "line_out4")), ()),
+    ("Producer's headphones", "cue", 2, "Control room", (("Pier", "phones1"), ("Pier", "phones1")), ()),
+    ("Click", "click", 1, "Hall", (("Pier", "line_out7"),), ()),
+    ("Room send", "send", 2, "Control room", (("Pier", "line_out5"), ("Pier", "line_out6")), ()),
+    ("Choir leader's cue", "cue", 2, "Hall", (), ()),
+)
+
 _PHANTOM = (
     ("Slipway", "a"), ("Slipway", "b"), ("Bollard", "one"), ("Harbour", "a"), ("Cove", "a"),
     ("Shoal", "a"),
@@ -98,7 +111,7 @@ def skerry(*, finished: bool = False) -> Studio:
     finished : bool
         False leaves three mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
         pair, Jetty's optical input is set to S/PDIF although Cove sends ADAT, and Shoal, which has one fibre to
-        Groyne and none back, runs on its own crystal.
+        Groyne and none back, runs on its own crystal. The choir leader's cue has no output yet.
     """
     studio = rename_session(empty_studio("Skerry Sound House"), "Quartet and choir in the hall")
     unit: dict[str, UnitId] = {}
@@ -120,6 +133,10 @@ def skerry(*, finished: bool = False) -> Studio:
         key = SourceId(f"S{studio.counters['S']}")
         for channel, (box, port) in enumerate(seats, start=1):
             studio = connect(studio, SourceEnd(key, channel), PortEnd(unit[box], port))
+    for name, kind, channels, place, outputs, returns in _GOINGS:
+        studio = add_destination(studio, name, kind, channels=channels, place=place)
+        outs, backs = ([PortEnd(unit[box], port) for box, port in those] for those in (outputs, returns))
+        studio = send_out(studio, DestinationId(f"D{studio.counters['D']}"), outs, backs)
     if finished:
         studio = _solve(studio, unit)
     else:
@@ -128,9 +145,11 @@ def skerry(*, finished: bool = False) -> Studio:
 
 
 def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
-    """Move the harmonium to Harbour's second bank, which has no 48 V on, and run Shoal a fibre back."""
+    """Move the harmonium to Harbour's second bank, which has no 48 V on, run Shoal a fibre back, give the choir leader a cue."""
     studio = connect(studio, PortEnd(unit["Groyne"], "optical_out3"), PortEnd(unit["Shoal"], "optical_in"), 5.0)
     studio = set_clock_source(studio, unit["Shoal"], "optical")
+    leader = next(d.id for d in studio.destinations.values() if d.name == "Choir leader's cue")
+    studio = send_out(studio, leader, [PortEnd(unit["Pier"], "line_out9"), PortEnd(unit["Pier"], "line_out10")])
     harmonium = next(s.id for s in studio.sources.values() if s.name == "Harmonium")
     for cable in [c for c in studio.cables.values() if getattr(c.start, "source", None) == harmonium]:
         studio = disconnect(studio, cable.id)

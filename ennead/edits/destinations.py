@@ -122,8 +122,11 @@ def send_out(
             for other in studio.session_destinations:
                 if other.id != destination and end in (*other.outputs, *other.returns) and not (going.tap or other.tap):
                     raise SocketTaken(studio.end_text(end), other.name)
-    if len({*outputs, *returns}) != len(outputs) + len(returns):
-        raise SocketsDoNotFit(going.name, studio.end_text([*outputs, *returns][0]), "the same socket is given twice")
+    for ends in (outputs, returns):
+        for end in ends:
+            # A headphone socket carries both sides.
+            if ends.count(end) > studio.port(end).channels:
+                raise SocketsDoNotFit(going.name, studio.end_text(end), "the same socket is given twice")
     for end in returns:
         cable = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
         if cable is not None and not isinstance(cable.start, PortEnd):

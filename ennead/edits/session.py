@@ -10,7 +10,7 @@ from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import SourceEnd
-from ennead.studio.ids import PlaceId, SourceId
+from ennead.studio.ids import PlaceId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, KINDS, PHANTOMS, PRIORITIES, SOURCE_RANGES, SPARES, Session, Source
 
 MOST_CHANNELS = 2
@@ -160,6 +160,10 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
             _check_range(name, value)
         if name in _BARE and not isinstance(value, _BARE[name]):
             raise BadValue(f"the {name} of a source", value, "Choose one of those offered.")
+        if name == "outboard" and value is not None:
+            studio.unit(UnitId(value))
+        if name == "preamp" and value and value not in studio.units and value not in studio.profiles:
+            raise UnknownObject("unit or profile", value)
         if name in _FREE_TEXT:
             facts[name] = clean_name(value, f"the {name} of a source", may_be_empty=True)
     place = facts.get("place")

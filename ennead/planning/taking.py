@@ -8,7 +8,7 @@ from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
 from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of
 from ennead.planning.options import BankKey, Option, banks_of, phantom_wish
-from ennead.studio.house import SourceEnd
+from ennead.studio.house import Cable, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
@@ -16,13 +16,15 @@ from ennead.survey.survey import Survey
 def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | DestinationId] | None = None) -> Change:
     """Return the change that carries out a proposal, or the part of it for some sources and destinations.
 
-    Old cables are pulled first, then new ones plugged; 48 V follows what now sits in each bank.
+    Old cables are pulled first, then new ones plugged; 48 V follows what now sits in each bank. Whoever sits where
+    one of them is to sit moves as well, or is unplugged where the proposal has no place for it.
     """
     studio = survey.studio
-    wanted = set(only) if only is not None else {*(p.source for p in proposal.placements), *(p.destination for p in proposal.outs)}
+    wanted: set[SourceId | DestinationId] = set(proposal.keys if only is None else only)
+    wanted, gone = _with_displaced(survey, proposal, wanted)
     chosen = [p for p in proposal.placements if p.source in wanted]
     outs = [p for p in proposal.outs if p.destination in wanted]
-    pulls: list[Edit] = []
+    pulls: list[Edit] = [step(disconnect, c.id) for c in gone]
     plugs: list[Edit] = []
     for placement in chosen:
         source = studio.sources[placement.source]
@@ -32,6 +34,26 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     pulls += [step(send_out, p.destination, ()) for p in outs if studio.destinations[p.destination].outputs]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
     return Change(_label(survey, chosen, outs), (*pulls, *plugs, *_switch_phantom(survey, chosen)))
+
+
+def _with_displaced(
+    survey: Survey, proposal: Proposal, wanted: set[SourceId | DestinationId]
+) -> tuple[set[SourceId | DestinationId], list[Cable]]:
+    """Return all who move when some do, and the cables that have to be pulled for good."""
+    studio = survey.studio
+    sits = {cable.end: cable for _, cable in survey.plugged}
+    returns = {end: d.id for d in studio.session_destinations for end in d.returns}
+    proposed = proposal.keys
+    while True:
+        needed = [e for p in proposal.placements if p.source in wanted for e in (s.end for s in p.seats)]
+        needed += [e for p in proposal.outs if p.destination in wanted for e in p.returns]
+        others = {SourceId(getattr(sits[e].start, "source", "")) for e in needed if e in sits} | {returns[e] for e in needed if e in returns}
+        more = (others & proposed) - wanted
+        if not more:
+            break
+        wanted = wanted | more
+    gone = {sits[e].id: sits[e] for e in needed if e in sits and getattr(sits[e].start, "source", "") not in wanted}
+    return wanted, list(gone.values())
 
 
 def _label(survey: Survey, chosen: list[Placement], outs: list[OutPlacement]) -> str:

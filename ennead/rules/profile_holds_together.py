@@ -63,7 +63,7 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
             yield ProfileFault("ports", port.key, "it carries analogue and digital signals at once", "Make two ports of it.")
         if port.format_mode is not None and port.format_mode not in modes:
             yield ProfileFault("ports", port.key, f"it names a mode “{port.format_mode}” that is not there", "Add that mode.")
-        if port.pad_db is not None and not (0 < port.pad_db <= 60 and port.direction == "in" and not port.is_digital):
+        if port.pad_db is not None and not (0 < port.pad_db <= 60 and port.direction == "in" and not set(port.carries) & set(DIGITAL)):
             yield ProfileFault("ports", port.key, f"a pad of {port.pad_db:g} dB cannot be", "Give an analogue input up to 60 dB.")
         if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
             yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")

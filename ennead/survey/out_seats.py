@@ -49,17 +49,31 @@ class OutSeat(NamedTuple):
 def find_out_seats(wires: Wires) -> tuple[OutSeat, ...]:
     """Return every analogue output that a driver number comes out of, by number; each socket's lane once."""
     found: dict[tuple[UnitId, str, int], OutSeat] = {}
+    leaving = wires.leaving
     for unit, before in wires.numbering.before_out.items():
-        for channel in wires.views[unit].outputs:
-            if not channel.port or not channel.live:
+        view = wires.views[unit]
+        ports, profile = view.profile.port_by_key, view.profile
+        for channel in view.outputs:
+            port, lane = channel.port, channel.lane
+            if not port or not channel.live:
                 continue
-            driver = DriverChannel(before + channel.index, unit, channel, before)
-            for there, port, lane, delay in _come_out(wires, unit, channel.port, channel.lane, 0.0, frozenset()):
-                view = wires.views[there]
-                seat = OutSeat(there, view.profile.port_by_key[port], lane, view.profile, driver, delay, feeds(wires, there, port))
-                found.setdefault((there, port, lane), seat)
-    return tuple(sorted(found.values(), key=lambda s: (s.number, s.unit, s.port.key)))
+            driver = _new(DriverChannel, (before + channel.index, unit, channel, before))
+            if port not in view.digital:
+                # The usual case, an output of the interface's own, goes without looking any further.
+                wired: Feeds = feeds(wires, unit, port) if (unit, port) in leaving else ""
+                found.setdefault((unit, port, lane), _new(OutSeat, (unit, ports[port], lane, profile, driver, view.delays[port], wired)))
+                continue
+            if (unit, port) not in leaving:
+                continue
+            for there, out, out_lane, delay in _come_out(wires, unit, port, lane, 0.0, frozenset()):
+                other = wires.views[there].profile
+                seat = _new(OutSeat, (there, other.port_by_key[out], out_lane, other, driver, delay, feeds(wires, there, out)))
+                found.setdefault((there, out, out_lane), seat)
+    return tuple(sorted(found.values(), key=lambda s: (s[4][0], s[0], s[1].key)))
 
+
+# A named tuple made by its own class costs twice as much, and a house has hundreds of outputs.
+_new = tuple.__new__
 
 _Out = tuple[UnitId, str, int, float | None]
 

@@ -1,0 +1,72 @@
+"""Find a place for everything that comes in and goes out, and say what binds where something finds none."""
+
+import argparse
+from pathlib import Path
+
+from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.files.anything import write_studio
+from ennead.files.profiles import shelf
+from ennead.planning.allocation import LIMIT_S, Proposal, allocate
+from ennead.planning.remedies import Remedy, find_remedies
+from ennead.planning.shortage import find_shortage
+from ennead.planning.taking import take
+from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows
+from ennead.studio.errors import BadValue
+from ennead.survey.survey import Survey
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb)
+    verb.add_argument("--output", metavar="OUT", type=Path, help="write the studio with the proposal carried out")
+    verb.add_argument("--time-limit", metavar="S", type=float, default=LIMIT_S, help=f"how long it may search, s (default {LIMIT_S:g})")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    if not args.time_limit > 0:
+        raise BadValue("a time limit", args.time_limit, "Give seconds above zero.")
+    survey = survey_of(args)
+    proposal = allocate(survey, limit_s=args.time_limit)
+    binding: tuple[str, ...] = ()
+    remedies: tuple[Remedy, ...] = ()
+    if proposal.unplaced or proposal.unplaced_outs:
+        shortage = find_shortage(survey)
+        binding = shortage.said if shortage is not None else ()
+        remedies = find_remedies(survey, shelf())
+    if args.output is not None:
+        write_studio(args.output, take(survey, proposal).apply(survey.studio))
+    if args.json:
+        print_json({
+            "placed": placed_rows(survey, proposal), "destinations": out_rows(survey, proposal),
+            "unplaced": _without(survey, proposal), "binding": list(binding), "remedies": remedy_rows(remedies),
+            "moves": proposal.moves, "aims": aim_rows(proposal), "proven": proposal.proven,
+        })  # fmt: skip
+        return 0
+    _say(survey, proposal, binding, remedies)
+    return 0
+
+
+def _without(survey: Survey, proposal: Proposal) -> list[dict[str, str]]:
+    studio = survey.studio
+    rows = [{"source": studio.sources[s].name, "why": why} for s, why in proposal.unplaced.items()]
+    return rows + [{"destination": studio.destinations[d].name, "why": why} for d, why in (proposal.unplaced_outs or {}).items()]
+
+
+def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies: tuple[Remedy, ...]) -> None:
+    placed = placed_rows(survey, proposal)
+    stereo = {row["source"] for row in placed if row["channel"] == 2}
+    for row in placed:
+        side = f" {'LR'[row['channel'] - 1]}" if row["source"] in stereo else ""
+        print(f"{row['driver_number'] or '–':>5}  {row['source']}{side} → {row['port']}{'  (new)' if row['moves'] else ''}")
+    for row in out_rows(survey, proposal):
+        numbers = "–".join(str(n) for n in row["driver_numbers"])
+        print(f"{numbers:>5}  {', '.join(row['ports'])} → {row['destination']}{'  (new)' if row['moves'] else ''}")
+    for left in _without(survey, proposal):
+        print(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
+    print(f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}.")
+    for sentence in binding:
+        print(sentence)
+    for number, remedy in enumerate(remedies[:8], start=1):
+        price = "" if remedy.price is None else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
+        print(f"{number}. {remedy.label} (leaves {remedy.left} out{price}): {'; '.join(p.rstrip('.') for p in remedy.parts)}.")

@@ -1,0 +1,70 @@
+"""An allocation as plain rows, for scripts and dialogs."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from ennead.planning.allocation import Proposal, cables_of
+from ennead.planning.remedies import Remedy
+from ennead.studio.session import AIM_LABELS
+from ennead.survey.survey import Survey
+
+
+def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
+    """Return every channel of every source that has a place with the proposal carried out."""
+    studio = survey.studio
+    proposed = {p.source: p for p in proposal.placements}
+    rows: list[dict[str, Any]] = []
+    for source in studio.session_sources:
+        if source.id in proposal.unplaced:
+            continue
+        new = proposed.get(source.id)
+        ends = [s.end for s in new.seats] if new is not None else [c.end for c in cables_of(survey, source)]
+        seats = [survey.seat_at.get((e.unit, e.port)) for e in ends]
+        numbers = [d.number for s in seats if s is not None for d in s.drivers]
+        for channel in range(1, source.channels + 1):
+            if not ends:
+                continue
+            end = ends[min(channel, len(ends)) - 1]
+            number = numbers[channel - 1] if channel <= len(numbers) else None
+            rows.append({"source": source.name, "channel": channel, "port": studio.end_text(end), "driver_number": number, "moves": new is not None})
+    return rows
+
+
+def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
+    """Return every destination that has an output with the proposal carried out."""
+    studio = survey.studio
+    numbers = {(s.unit, s.port.key, s.lane): s.number for s in survey.out_seats}
+    rows: list[dict[str, Any]] = []
+    for going in studio.session_destinations:
+        new = proposal.out_of(going.id)
+        outputs, returns = (new.outputs, new.returns) if new is not None else (going.outputs, going.returns)
+        if not outputs:
+            continue
+        lanes = [outputs[:i].count(end) + 1 for i, end in enumerate(outputs)]
+        rows.append({
+            "destination": going.name, "kind": going.kind, "ports": [studio.end_text(e) for e in outputs],
+            "driver_numbers": [numbers.get((e.unit, e.port, lane)) for e, lane in zip(outputs, lanes, strict=True)],
+            "returns": [studio.end_text(e) for e in returns], "moves": new is not None,
+        })  # fmt: skip
+    return rows
+
+
+def aim_rows(proposal: Proposal) -> list[dict[str, Any]]:
+    """Return the stages in their order, each with its value and what nothing can be below."""
+    return [{"aim": aim_text(s.name), "value": float(s.value), "bound": float(s.bound)} for s in proposal.stages]
+
+
+def aim_text(name: str) -> str:
+    """Return a stage in words."""
+    if name.startswith("left out"):
+        level = name.removeprefix("left out ")
+        return {"2": "sources that must be in left out", "0": "sources that may wait left out"}.get(level, "sources and destinations left out")
+    return AIM_LABELS[name]
+
+
+def remedy_rows(remedies: Sequence[Remedy]) -> list[dict[str, Any]]:
+    """Return the remedies, the best first, each with its price in parts."""
+    return [
+        {"remedy": r.label, "left_out": r.left, "moves": r.moves, "parts": list(r.parts), "price": r.price, "without_price": list(r.unpriced)}
+        for r in remedies
+    ]

@@ -1,0 +1,295 @@
+"""Sources and outputs: skew and levels by hand, each rule with a case that speaks and one that does not, and what binds."""
+
+import unittest
+
+from ennead.checks.all_checks import CHECKS
+from ennead.edits.cables import connect, disconnect
+from ennead.edits.change import Change
+from ennead.edits.computer import correct_drift
+from ennead.edits.destinations import add_destination, change_destination, send_out
+from ennead.edits.house import mark_fault
+from ennead.edits.session import add_source, change_source, set_price, set_rate, set_spare
+from ennead.edits.settings import set_clock_source, set_pad, set_phantom
+from ennead.files.profiles import shelf
+from ennead.planning.allocation import allocate
+from ennead.planning.remedies import find_remedies
+from ennead.planning.shortage import find_shortage
+from ennead.planning.taking import take
+from ennead.planning.unit_loss import lose_each
+from ennead.planning.why import why_here, why_not_there
+from ennead.standards.levels import microphone_dbu
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import SourceEnd
+from ennead.survey.balance import output_balance
+from ennead.survey.skew import skew_of
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
+
+COND = {"kind": "condenser", "phantom": "needed"}
+RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
+DYNAMIC = {"kind": "dynamic"}
+VALVE, COMPRESSOR, SPEAKER = "two-channel valve preamp", "stereo bus compressor", "active loudspeaker"
+MADI = "MADI interface, one optical and one coaxial pair"
+
+
+def listed(studio, *facts):
+    for n, fact in enumerate(facts, start=1):
+        studio = add_source(studio, f"Source {n}", **fact)
+    return studio
+
+
+def led(studio):
+    return set_clock_source(studio, "U1", "optical")
+
+
+def going(studio, kind, *outputs, name="Going", returns=(), **facts):
+    studio = add_destination(studio, name, kind, channels=facts.pop("channels", len(outputs) or 2), **facts)
+    if outputs:
+        studio = send_out(studio, f"D{studio.counters['D']}", [end(*o) for o in outputs], [end(*r) for r in returns])
+    return studio
+
+
+def carried_out(studio):
+    survey = Survey(studio)
+    return take(survey, allocate(survey)).apply(studio)
+
+
+class Figures(unittest.TestCase):
+    def test_skew_by_hand(self):
+        for samples, rate, us, mm, notch in ((20, 48_000, 416.667, 142.917, 1200.0), (1, 96_000, 10.4167, 3.57292, 48_000.0), (64, 44_100, 1451.25, 497.778, 344.531)):
+            found = skew_of(samples, rate)
+            for value, wanted in zip(found[1:], (us, mm, notch), strict=True):
+                self.assertAlmostEqual(value / wanted, 1.0, 4)
+
+    def test_microphone_levels_by_hand(self):
+        # 1 Pa is 94.0 dB: 20 mV/Pa there is 20 mV, −31.8 dBu; 40 dB more is a hundred times that, 2 V or 8.2 dBu.
+        self.assertAlmostEqual(microphone_dbu(20.0, 93.979), -31.76, 2)
+        self.assertAlmostEqual(microphone_dbu(20.0, 133.979), 8.24, 2)
+        self.assertAlmostEqual(microphone_dbu(2.0, 133.979), -11.76, 2)
+
+
+class EachRule(unittest.TestCase):
+    def speaks(self, rule, studio, *words, severity, silent=None, mends=True):
+        found = findings(studio, rule)
+        self.assertTrue(found, rule)
+        text = " ".join((found[0].message, found[0].why, *found[0].working))
+        for wanted in words:
+            self.assertIn(wanted, text)
+        self.assertEqual(found[0].severity, severity)
+        self.assertTrue(found[0].working)
+        if mends and found[0].fixes and isinstance(found[0].fixes[0].does, Change):
+            self.assertLess(len(findings(found[0].fixes[0].does.apply(studio), rule)), len(found), rule)
+        if silent is not None:
+            self.assertEqual(findings(silent, rule), [], rule)
+        return found[0]
+
+    def group(self, *places, **facts):
+        studio = led(one_fibre())
+        for n, (unit, port) in enumerate(places):
+            studio = plug(studio, f"Drum {n + 1}", unit, port, group="Kit", coherent=True, **facts)
+        return studio
+
+    def test_skew_of_groups_and_pairs(self):
+        apart = self.group(("U1", "mic3"), ("U2", "mic1"))
+        # The interface's preamp states 14 samples; expander, fibre and input 31 + 1 + 2.
+        self.speaks("group_out_of_step", apart, "20 samples, 417 µs, as 143 mm", "1.2 kHz", severity="caution",
+                    silent=self.group(("U2", "mic1"), ("U2", "mic5")))  # fmt: skip
+        self.assertEqual(findings(change_source(apart, "S1", coherent=False), "group_out_of_step"), [])
+        pair = plug(led(one_fibre()), "Hall", "U1", "mic1", "mic2")
+        split = connect(disconnect(pair, "C3"), SourceEnd("S1", 2), end("U2", "mic2"))
+        self.speaks("pair_out_of_step", split, "The left side", "20 samples", severity="caution", silent=pair)
+
+    def test_group_on_two_clocks(self):
+        two = rig(INTERFACE, "two-preamp interface, optical in only")
+        two = plug(two, "Snare", "U1", "mic3", group="Kit", coherent=True)
+        both = plug(two, "Kick", "U2", "mic1", group="Kit", coherent=True)
+        resampled = correct_drift(both, "U2", True)
+        self.speaks("group_on_two_clocks", resampled, "2 clocks", severity="trouble", silent=two)
+
+    def test_levels_pads_and_loads(self):
+        loud = plug(rig(INTERFACE), "Snare", "U1", "mic1", **COND, sensitivity_mv_pa=20.0, loudest_db_spl=150.0)
+        # 150 dB is 632 Pa, 12.6 V or 24.3 dBu, against 14 dBu: 10.3 dB too much, 20 dB of pad are enough.
+        self.speaks("input_overloaded", loud, "by 10.3 dB", "+24.3 dBu", severity="trouble", silent=change_source(loud, "S1", loudest_db_spl=139.0))
+        self.assertEqual(findings(change_source(loud, "S1", loudest_db_spl=139.8), "input_overloaded")[0].severity, "trouble")
+        quiet = set_pad(change_source(loud, "S1", loudest_db_spl=100.0), "U1", "mic1", on=True)
+        self.speaks("pad_not_needed", quiet, "20 dB", severity="note", silent=set_pad(loud, "U1", "mic1", on=True))
+        tape = plug(rig(INTERFACE), "Tape", "U1", "mic1", kind="line", level_dbu=-7.8)
+        self.speaks("level_mismatch", tape, "11.8 dB under", severity="note", silent=change_source(tape, "S1", level_dbu=-5.0))
+        hot = change_source(tape, "S1", level_dbu=22.0)
+        self.assertIn("Switch its pad on", self.speaks("input_overloaded", hot, "by 2.0 dB", severity="trouble").why)
+        ribbon = plug(rig(INTERFACE), "Ribbon", "U1", "mic1", **RIBBON, impedance_ohm=600.0)
+        # 2400 Ω on 600 Ω is four times; five is light.
+        self.speaks("input_loads_source", ribbon, "4.0 times", "0.80", severity="caution", silent=change_source(ribbon, "S1", impedance_ohm=480.0))
+
+    def test_phantom(self):
+        di = plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", di="active")
+        self.speaks("active_di_unfed", di, "battery", severity="note", silent=change_source(di, "S1", di="passive"))
+        active = plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="ribbon", phantom="needed")
+        self.speaks("ribbon_takes_phantom", active, "active one", severity="note", silent=change_source(active, "S1", phantom="forbidden"))
+        torn = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic2", **COND)
+        self.speaks("bank_wanted_both_ways", torn, "48 V 1–4", "Cello", "Voice", severity="trouble",
+                    silent=set_phantom(torn, "U1", "a", on=True))  # fmt: skip
+        apart = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic5", **COND)
+        self.assertEqual(findings(apart, "bank_wanted_both_ways"), [])
+
+    def test_wishes_and_pins(self):
+        studio = connect(rig(INTERFACE, VALVE), end("U2", "line_out1"), end("U1", "mic1"))
+        wrong = plug(studio, "Voice", "U1", "mic3", **COND, preamp="U2")
+        self.speaks("source_off_its_way", wrong, "is wanted on", severity="caution", silent=plug(studio, "Voice", "U2", "mic1", **COND, preamp="U2"))
+        loop = rig(INTERFACE, COMPRESSOR)
+        self.speaks("outboard_has_no_way_in", plug(loop, "Voice", "U1", "mic3", outboard="U2"), "nothing leads", severity="trouble",
+                    silent=plug(connect(loop, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U1", "mic3", outboard="U2"))  # fmt: skip
+        pinned = plug(rig(INTERFACE), "Bass", "U1", "mic5", kind="instrument", pinned=True)
+        self.speaks("pinned_does_not_work", pinned, "pinned to", severity="caution", silent=plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", pinned=True))
+
+    def test_spares_digital_and_returns(self):
+        wish = set_spare(rig(INTERFACE), "hiz", 3)
+        self.speaks("spare_missing", wish, "3 Hi-Z inputs", "free and in service: 2", severity="caution", silent=set_spare(wish, "hiz", 2))
+        self.assertEqual(len(findings(mark_fault(set_spare(wish, "hiz", 2), end("U1", "mic1"), "dead"), "spare_missing")), 1)
+        used = plug(set_spare(rig(INTERFACE), "hiz", 2), "Voice", "U1", "mic1", **DYNAMIC)
+        self.assertEqual(len(findings(used, "spare_missing")), 1)
+        tape = plug(rig(INTERFACE), "Tape", "U1", "spdif_in", kind="digital")
+        self.speaks("digital_source_keeps_time", tape, "follow", severity="note", silent=rig(INTERFACE))
+        loop = going(rig(INTERFACE), "loop", ("U1", "line_out1"), returns=[("U1", "mic1")], name="Squash")
+        self.speaks("return_taken", plug(loop, "Voice", "U1", "mic1"), "Squash comes back", severity="trouble", silent=plug(loop, "Voice", "U1", "mic2"))
+
+    def test_outputs(self):
+        base = connect(rig(INTERFACE, SPEAKER, COMPRESSOR), end("U1", "line_out1"), end("U2", "line_in"))
+        base = connect(base, end("U1", "line_out4"), end("U3", "line1"))
+        self.speaks("destination_not_placed", going(base, "cue"), "no output yet", severity="caution", silent=going(base, "cue", ("U1", "phones"), ("U1", "phones")))
+        mains = going(base, "mains", ("U1", "line_out1"), name="Mains")
+        shared = change_destination(going(mains, "click", ("U1", "line_out2"), name="Click"), "D2", tap=True)
+        shared = send_out(shared, "D2", [end("U1", "line_out1")])
+        self.speaks("output_shared", shared, "a tap on purpose: yes", severity="note", silent=mains)
+        self.speaks("output_shared", change_destination(shared, "D2", tap=False), "purpose: no", severity="trouble")
+        self.speaks("output_does_not_suit", going(base, "cue", ("U1", "line_out1")), "wired to loudspeakers", severity="trouble", silent=mains)
+        self.speaks("output_does_not_suit", going(base, "mains", ("U1", "line_out4")), "wired to outboard", severity="trouble")
+        self.speaks("output_does_not_suit", mark_fault(mains, end("U1", "line_out1"), "dead"), "out of service", severity="trouble")
+        self.speaks("output_pair_split", going(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")), "2 and 3", severity="note",
+                    silent=going(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")))  # fmt: skip
+        loop = going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
+        self.speaks("loop_numbers_differ", loop, "out by 4 and comes back by 3", severity="note",
+                    silent=going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]))  # fmt: skip
+        # 12 samples out of the interface, 14 into it.
+        self.speaks("loop_comes_back_late", loop, "12 samples out + 14 samples in", "26 samples", severity="note", silent=mains)
+        crowd = rig(INTERFACE)
+        for n in range(6):
+            crowd = going(crowd, "cue", name=f"Cue {n + 1}")
+        # Eight line outputs and one headphone socket of two sides: five pairs.
+        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", severity="trouble", silent=going(rig(INTERFACE), "cue"))
+
+    def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
+        self.assertGreaterEqual(sum(len(CHECKS[s]) for s in ("sources", "destinations")), 25)
+
+
+class Outputs(unittest.TestCase):
+    def studio(self):
+        studio = connect(rig(INTERFACE, SPEAKER, SPEAKER, COMPRESSOR), end("U1", "line_out1"), end("U2", "line_in"))
+        return connect(studio, end("U1", "line_out2"), end("U3", "line_in"))
+
+    def test_each_goes_where_it_belongs(self):
+        studio = going(self.studio(), "cue", name="Singer")
+        studio = going(going(studio, "mains", name="Mains"), "loop", name="Squash")
+        studio = going(listed(studio, *[DYNAMIC] * 5), "click", name="Click", channels=1)
+        studio = carried_out(studio)
+        by_name = {d.name: ([e.port for e in d.outputs], [e.port for e in d.returns]) for d in studio.destinations.values()}
+        self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
+        self.assertEqual(by_name["Singer"], (["phones", "phones"], []))
+        self.assertEqual([len(part) for part in by_name["Squash"]], [2, 2])
+        # Five sources and a stereo return share eight inputs; the return is a pair.
+        taken = {c.end.port for c in studio.cables.values() if c.id not in ("C1", "C2")}
+        self.assertFalse(taken & set(by_name["Squash"][1]))
+        loud = [f.message for f in findings(studio) if f.severity != "note"]
+        self.assertEqual(loud, [])
+
+    def test_mains_find_no_output_that_drives_outboard(self):
+        studio = rig(INTERFACE, COMPRESSOR)
+        for n in range(1, 9):
+            studio = connect(studio, end("U1", f"line_out{n}"), end("U2", f"line{n}")) if n < 3 else mark_fault(studio, end("U1", f"line_out{n}"), "dead")
+        proposal = allocate(Survey(going(studio, "mains")))
+        self.assertEqual(list(proposal.unplaced_outs), ["D1"])
+        self.assertEqual(len(allocate(Survey(going(studio, "send"))).outs), 1)
+
+    def test_balance_counts_each_output_for_what_it_may_serve(self):
+        studio = going(going(self.studio(), "mains"), "click", channels=1)
+        found = {n.key: (n.needed, n.available) for n in output_balance(Survey(studio))}
+        # Eight line outputs, two of them wired to loudspeakers, and a headphone socket with two sides.
+        self.assertEqual(found, {"mains": (2, 8), "cues": (0, 8), "sends": (1, 6), "outs": (3, 10)})
+
+
+class Questions(unittest.TestCase):
+    def test_what_binds_is_irreducible(self):
+        cases = (
+            ([COND] * 10 + [{"kind": "digital"}], 9, ()),
+            ([RIBBON] * 2 + [COND] * 7, 6, ("48 V needed", "48 V forbidden")),
+            ([{"kind": "instrument"}] * 3 + [COND] * 2, 3, ("kinds of input",)),
+        )
+        for facts, size, rules in cases:
+            studio = listed(rig(INTERFACE), *facts)
+            found = find_shortage(Survey(studio))
+            self.assertEqual((len(found.sources), found.rules), (size, rules))
+            for one in found.sources:
+                rest = listed(rig(INTERFACE), *[facts[int(s[1:]) - 1] for s in found.sources if s != one])
+                self.assertEqual(allocate(Survey(rest)).unplaced, {})
+        self.assertIsNone(find_shortage(Survey(listed(rig(INTERFACE), *[COND] * 8))))
+
+    def test_remedies_do_what_they_say_and_the_cheapest_known_comes_first(self):
+        studio = listed(rig(INTERFACE), *[COND] * 10)
+        for name, price in ((EXPANDER, 400.0), ("two-channel preamp, S/PDIF out", 500.0), ("TOSLINK fibre", 8.0), ("RCA coaxial, 75 ohm", 5.0)):
+            studio = set_price(studio, name, price)
+        found = find_remedies(Survey(studio), shelf())
+        self.assertEqual([r.price for r in found[:2]], [408.0, 505.0])
+        self.assertIn("one outlet (25 W)", found[0].parts)
+        self.assertTrue(any(p.startswith("Clock:") for p in found[0].parts))
+        for remedy in found:
+            after = remedy.change.apply(studio)
+            self.assertEqual(len(allocate(Survey(after)).unplaced), remedy.left)
+        fast = listed(led(one_fibre()), *[DYNAMIC] * 14)
+        slower = find_remedies(Survey(set_rate(fast, 96_000)), ())
+        self.assertEqual([(r.label, r.left, r.buys) for r in slower], [("Go to 48 kHz", 0, 0)])
+        bare = find_remedies(Survey(listed(rig(INTERFACE), *[{"kind": "instrument"}] * 3)), ())
+        self.assertEqual([(r.left, r.unpriced) for r in bare], [(0, ("passive DI box",))])
+        behind = find_remedies(Survey(listed(rig(MADI), COND)), shelf())
+        self.assertTrue(any("behind a MADI bridge" in r.label and r.left == 0 for r in behind))
+
+    def test_why_here_and_why_not_there(self):
+        studio = carried_out(listed(led(one_fibre()), COND, {"kind": "instrument"}, RIBBON))
+        survey = Survey(studio)
+        here = why_here(survey, "S1")
+        self.assertTrue(any("must be on" in text for text in here.here))
+        self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
+        refused = why_not_there(survey, "S2", end("U1", "mic5"))
+        self.assertIn("high-impedance", refused.broken)
+        taken = next(c.end for c in studio.cables.values() if getattr(c.start, "source", "") == "S1")
+        costly = why_not_there(survey, "S3", taken)
+        self.assertEqual(costly.broken, "")
+        self.assertTrue(any("moved" in cost for cost in costly.costs))
+        after = take(survey, costly.proposal).apply(studio)
+        self.assertIn(taken, [c.end for c in after.cables.values() if getattr(c.start, "source", "") == "S3"])
+        self.assertEqual([f.message for f in findings(after) if f.severity == "trouble"], [])
+
+    def test_the_loss_of_each_unit_and_the_patch_that_carries_it(self):
+        studio = carried_out(listed(led(one_fibre()), *[COND] * 10))
+        losses = {loss.unit: loss for loss in lose_each(Survey(studio))}
+        # Eight of ten sit on the interface; without it nothing reaches the computer.
+        self.assertEqual((len(losses["U1"].lost), len(losses["U1"].left)), (10, 10))
+        self.assertEqual((len(losses["U2"].lost), len(losses["U2"].carried), losses["U2"].led_clock), (2, 0, True))
+        roomy = carried_out(listed(led(one_fibre()), *[COND] * 3))
+        moved = connect(disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1"))
+        loss = {x.unit: x for x in lose_each(Survey(moved))}["U2"]
+        self.assertEqual((loss.lost, loss.carried, loss.left), (("S1",), ("S1",), ()))
+        after = loss.change.apply(moved)
+        self.assertTrue(all(r.complete for r in Survey(after).runs))
+
+    def test_edits_refuse_what_cannot_be(self):
+        studio = going(rig(INTERFACE), "cue", ("U1", "line_out1"), name="Singer")
+        for bad in (
+            lambda: going(studio, "cue", ("U1", "line_out1")),
+            lambda: going(studio, "cue", ("U1", "mic1")),
+            lambda: going(studio, "cue", ("U1", "line_out2"), ("U1", "line_out2")),
+            lambda: add_destination(studio, "x", "nowhere"),
+            lambda: set_spare(studio, "hiz", -1),
+            lambda: add_source(studio, "x", loudest_db_spl=400.0),
+            lambda: add_source(studio, "x", outboard="U9"),
+        ):
+            self.assertRaises(EnneadError, bad)
