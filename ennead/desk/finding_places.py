@@ -17,6 +17,8 @@ def selection_of(studio: Studio, key: str) -> Selection:
     """Return the selection an id stands for; a cable is seen at the port it ends in."""
     if key in studio.sources:
         return Selection("source", key)
+    if key in studio.destinations:
+        return Selection("destination", key)
     if key in studio.units:
         return Selection("unit", key)
     if key in studio.hosts:

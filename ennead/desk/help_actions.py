@@ -23,6 +23,8 @@ _KEYS: Final = (
     ("Ctrl+B, Ctrl+Shift+B", "describe a box; edit the selected one's description"),
     ("arrows, Enter", "rig: go to a port, connect it; Delete pulls its cable"),
     ("Ctrl+Return", "lines: allocate; again: take what is proposed; Escape: drop it"),
+    ("Ctrl+Shift+W, +H, +L", "why is it here; what binds and what helps; what if a unit dies"),
+    ("Ctrl+Shift+I", "drop in a set of sources"),
     ("digits, Enter", "lines: bring the selected line to that driver input"),
     ("Ctrl++, Ctrl+-, Ctrl+0", "text larger, smaller, 100 %"),
 )

@@ -64,6 +64,11 @@ def shelf_folder() -> Path:
     return drafts_folder().parent / "profiles"
 
 
+def templates_folder() -> Path:
+    """Return the folder of the user's own sets of sources; it is made when the first one is kept."""
+    return drafts_folder().parent / "templates"
+
+
 def draft_path(folder: Path, today: dt.date) -> Path:
     """Return a path for a new draft that no file has yet."""
     stem = f"Draft of {today.day} {today:%B %Y}"

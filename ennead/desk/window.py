@@ -29,9 +29,14 @@ if TYPE_CHECKING:
     from ennead.desk.file_actions import FileActions
     from ennead.desk.help_actions import HelpActions
     from ennead.desk.margin.margin import Margin
+    from ennead.desk.place_actions import PlaceActions
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.lines.tape_view import TapeView
     from ennead.desk.sheets.rig.sheet import RigSheet
+    from ennead.desk.sheets.session.sheet import SessionSheet
+    from ennead.planning.allocation import Proposal
+    from ennead.studio.house import PortEnd
+    from ennead.studio.ids import SourceId
     from ennead.studio.profile import Profile
 
 class Window(QMainWindow):
@@ -122,6 +127,20 @@ class Window(QMainWindow):
         return BoxActions(self.table, self.book, self, self._take_box)
 
     @cached_property
+    def places(self) -> "PlaceActions":
+        """Questions about places."""
+        from ennead.desk.place_actions import PlaceActions
+
+        return PlaceActions(self.table, self.book, self, self._show_proposal)
+
+    def _ask_why(self, source: "SourceId", end: "PortEnd") -> None:
+        self.places.why(source, end)
+
+    def _show_proposal(self, proposal: "Proposal") -> None:
+        self.go(5)
+        self.lines_sheet.show_proposal(proposal)
+
+    @cached_property
     def help(self) -> "HelpActions":
         """The Help menu."""
         from ennead.desk.help_actions import HelpActions
@@ -129,7 +148,7 @@ class Window(QMainWindow):
         return HelpActions(self.book, self, lambda: self.number)
 
     def _method(self, name: str) -> Callable[[], object]:
-        owner = next(o for o in (self, self.files, self.boxes, self.help) if hasattr(o, name))
+        owner = next(o for o in (self, self.files, self.boxes, self.places, self.help) if hasattr(o, name))
         found: Callable[[], object] = getattr(owner, name)
         return found
 
@@ -181,6 +200,7 @@ class Window(QMainWindow):
         if number == 5:
             self._fill_menus()
             sheet.proposing.connect(self._drop_action.setEnabled)  # type: ignore[attr-defined]
+            sheet.asked.connect(self._ask_why)  # type: ignore[attr-defined]
         elif number == 2:
             shelf = sheet.shelf  # type: ignore[attr-defined]
             shelf.describe_wanted.connect(self.boxes.describe_box)
@@ -228,8 +248,12 @@ class Window(QMainWindow):
         if name == "allocate":
             self.go(5)
             self.lines_sheet.allocate()
-        elif name == "list":
+        elif name in ("list", "outs"):
             self.go(1)
+            session: SessionSheet = self.sheets[1]  # type: ignore[assignment]
+            session.way.choose("in" if name == "list" else "out")
+        elif name in ("aims", "shortage", "unit_loss"):
+            self._method(name)()
         elif name == "shelf":
             self.go(2)
 

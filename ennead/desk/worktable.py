@@ -178,6 +178,8 @@ class Worktable(QObject):
             return True
         if selection.kind == "host":
             return selection.key in self.studio.hosts
+        if selection.kind == "destination":
+            return selection.key in self.studio.destinations
         return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
     def findings_about(self, selection: Selection) -> "tuple[Finding, ...]":

@@ -66,3 +66,26 @@ def _place(name: str, places: Iterable[str]) -> str:
 def _known(places: tuple[str, ...]) -> tuple[tuple[str, re.Pattern[str]], ...]:
     """Return a pattern for each place; a letter alone stands in too many names to mean one."""
     return tuple((p, _whole_words(re.escape(p))) for p in places if len(p) > 1)
+
+
+#: Words of a destination, the kind they mean; the first line that matches decides.
+_GOINGS: Final = tuple(
+    (_whole_words(words), kind, channels)
+    for words, kind, channels in (
+        (r"click|metronome", "click", 1),
+        (r"mains?|main monitors?|main loudspeakers?|main speakers?", "mains", 2),
+        (r"speakers?|loudspeakers?|near ?fields?|monitors?|sub", "speakers", 2),
+        (r"loop|insert|compressor|equaliser|eq|tape loop|outboard", "loop", 2),
+        (r"send|reverb|echo|delay|plate|spring", "send", 2),
+        (r"cue|phones|headphones?|ears|foldback", "cue", 2),
+    )
+)
+
+
+def guess_going(name: str) -> dict[str, Any]:
+    """Return kind and width of a destination guessed from its name; a cue where no word says anything."""
+    for words, kind, channels in _GOINGS:
+        if words.search(name):
+            mono = channels == 1 or bool(re.search(r"(?<!\w)mono(?!\w)", name, re.IGNORECASE))
+            return {"kind": kind, "channels": 1 if mono else 2}
+    return {"kind": "cue", "channels": 2}

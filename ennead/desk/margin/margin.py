@@ -22,7 +22,7 @@ from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
-from ennead.studio.ids import HostId, SourceId, UnitId
+from ennead.studio.ids import DestinationId, HostId, SourceId, UnitId
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
@@ -54,6 +54,7 @@ class Margin(QScrollArea):
     def notes(self) -> "Notes":
         """Return what is said about the present selection."""
         from ennead.desk.margin.about_computer import about_computer
+        from ennead.desk.margin.about_destination import about_destination
         from ennead.desk.margin.about_port import about_port
         from ennead.desk.margin.about_source import about_source
         from ennead.desk.margin.about_studio import about_studio
@@ -62,6 +63,8 @@ class Margin(QScrollArea):
         survey, selection = self._table.survey, self._table.selection
         if selection.kind == "source":
             return about_source(survey, SourceId(selection.key))
+        if selection.kind == "destination":
+            return about_destination(survey, DestinationId(selection.key))
         if selection.kind == "unit":
             return about_unit(survey, UnitId(selection.key))
         if selection.kind == "host":

@@ -47,6 +47,10 @@ def sheet(theme: Theme) -> str:
     QPushButton[quiet="true"] {{ border-color: {p.hairline}; color: {p.ink}; }}
     QPushButton[quiet="true"]:checked {{ background: {p.selection}; border-color: {p.accent}; }}
     QPushButton[fix="true"] {{ text-align: left; }}
+    QPushButton[switch="true"] {{ border: none; border-bottom: {px(2)}px solid {p.hairline}; border-radius: 0; color: {p.soft};
+        padding: {px(4)}px {px(10)}px; }}
+    QPushButton[switch="true"]:checked {{ background: transparent; color: {p.ink}; border-bottom: {px(2)}px solid {p.accent}; }}
+    QPushButton[switch="true"]:focus {{ background: {p.selection}; }}
     QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.ground}; border: 1px solid {p.rule};
         border-radius: {px(2)}px; padding: {px(3)}px {px(6)}px; color: {p.ink};
         placeholder-text-color: {p.soft};

@@ -30,7 +30,7 @@ class Options:
     folded: frozenset[str] = frozenset()
     selected: str = ""
     proposal: Proposal | None = None
-    taken: frozenset[SourceId] = frozenset()
+    taken: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +80,7 @@ class GroupRow:
 
 def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) -> tuple[GroupRow | LineRow, ...]:
     """Return the rows of the chart from top to bottom."""
-    worst = _worst_by_id(findings)
+    worst = worst_by_id(findings)
     runs: dict[SourceId, list[Run]] = {}
     for run in survey.runs:
         if run.source is not None:
@@ -101,7 +101,8 @@ def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) ->
     return tuple(rows)
 
 
-def _worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
+def worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
+    """Return the worst severity of all findings about each id."""
     worst: dict[str, str] = {}
     for finding in findings:
         for key in (finding.subject, *finding.concerns):

@@ -2,8 +2,18 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QMimeData, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QDrag, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import (
+    QDrag,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QShowEvent,
+)
 from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
 
 from ennead.desk.margin.about_source import source_cables
@@ -20,15 +30,21 @@ from ennead.edits.change import Change, step
 from ennead.planning.allocation import Proposal
 from ennead.planning.placing import place_at_number
 from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 
 SOURCE_MIME: Final = "application/x-ennead-source"
 
 
 class ChartView(Drawing):
-    """The run chart of inputs; `toggled` says that a proposed line was taken or left."""
+    """The run chart of inputs.
 
-    toggled = pyqtSignal()
+    Signals `toggled` with the source whose proposed line was taken or left, `asked` with a source and the socket of
+    another line it was dropped on.
+    """
+
+    toggled = pyqtSignal(str)
+    asked = pyqtSignal(str, object)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book)
@@ -37,10 +53,12 @@ class ChartView(Drawing):
         self.sort: Sort = "group"
         self.folded: frozenset[str] = frozenset()
         self.proposal: Proposal | None = None
-        self.taken: frozenset[SourceId] = frozenset()
+        self.taken: frozenset[str] = frozenset()
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
         self._press: tuple[QPointF, SourceId] | None = None
         self._entry: QLineEdit | None = None
+        self.setAcceptDrops(True)
+        self.viewport().setAcceptDrops(True)
         table.selected.connect(self._follow)
         self.verticalScrollBar().valueChanged.connect(lambda _: self._drop_entry())
 
@@ -89,18 +107,10 @@ class ChartView(Drawing):
         self.folded = self.folded ^ {key}
         self.refresh()
 
-    def propose(self, proposal: Proposal | None) -> None:
-        """Show a proposal as ghost lines, all of them taken at first; None shows none."""
-        self.proposal = proposal
-        self.taken = frozenset(p.source for p in proposal.placements) if proposal else frozenset()
+    def propose(self, proposal: Proposal | None, taken: frozenset[str]) -> None:
+        """Show a proposal as ghost lines, and which of them are taken; None shows none."""
+        self.proposal, self.taken = proposal, taken
         self.refresh()
-
-    def toggle(self, source: SourceId) -> None:
-        """Take or leave one proposed line."""
-        if self.proposal is not None and any(p.source == source for p in self.proposal.placements):
-            self.taken = self.taken ^ {source}
-            self.refresh()
-            self.toggled.emit()
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -118,7 +128,7 @@ class ChartView(Drawing):
             self._press = (event.position(), row.item.source)
             self.table.select(Selection("source", row.item.source))
             if row.item.ghost and event.position().x() >= self.chart.number:
-                self.toggle(row.item.source)
+                self.toggled.emit(row.item.source)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
@@ -131,6 +141,32 @@ class ChartView(Drawing):
         drag = QDrag(self)
         drag.setMimeData(data)
         drag.exec(Qt.DropAction.MoveAction)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(SOURCE_MIME):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        if event is not None:
+            event.setAccepted(self._socket_at(event.position()) is not None)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Ask why a line is not where another one is."""
+        end = self._socket_at(event.position()) if event is not None else None
+        if event is None or end is None or event.mimeData() is None:
+            return
+        event.acceptProposedAction()
+        source = event.mimeData().data(SOURCE_MIME).data().decode()
+        # The drag must have ended before a question stands over it.
+        QTimer.singleShot(0, lambda: self.asked.emit(source, end))
+
+    def _socket_at(self, at: QPointF) -> PortEnd | None:
+        """Return the socket of the line at a point of the viewport."""
+        row = self.chart.row_at(at.y() + self.verticalScrollBar().value())
+        if row is None or not isinstance(row.item, LineRow):
+            return None
+        cable = self.table.survey.source_cables.get((row.item.source, 1))
+        return cable.end if cable is not None else None
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if self.table.selection.kind == "source":
@@ -165,7 +201,7 @@ class ChartView(Drawing):
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
             self.type_number("")
         elif key == Qt.Key.Key_Space:
-            self.toggle(SourceId(selection.key))
+            self.toggled.emit(selection.key)
         elif self.is_delete(event):
             self._unplug(SourceId(selection.key))
         else:

@@ -1,5 +1,7 @@
 """The bar over the chart while an allocation is worked out and while its proposal is shown."""
 
+from collections.abc import Iterator
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
@@ -13,6 +15,7 @@ class ProposalBar(QWidget):
 
     taken = pyqtSignal()
     dropped = pyqtSignal()
+    asked = pyqtSignal()
 
     def __init__(self, book: ThemeBook) -> None:
         super().__init__()
@@ -30,10 +33,13 @@ class ProposalBar(QWidget):
         self.drop = QPushButton("Not now")
         self.drop.setProperty("quiet", True)
         self.drop.setObjectName("drop_proposal")
-        for part, stretch in ((self.words, 1), (self.progress, 0), (self.take, 0), (self.drop, 0)):
+        self.remedies = QPushButton("What binds, what helps…")
+        self.remedies.setObjectName("shortage")
+        for part, stretch in ((self.words, 1), (self.progress, 0), (self.remedies, 0), (self.take, 0), (self.drop, 0)):
             row.addWidget(part, stretch)
         self.take.clicked.connect(self.taken)
         self.drop.clicked.connect(self.dropped)
+        self.remedies.clicked.connect(self.asked)
         self.hide()
 
     def working(self) -> None:
@@ -43,25 +49,40 @@ class ProposalBar(QWidget):
         self.progress.setFixedWidth(self._book.now.px(140))
         self.progress.show()
         self.take.hide()
+        self.remedies.hide()
         self.drop.setText("Stop")
         self.show()
 
     def propose(self, proposal: Proposal, studio: Studio, taken: int) -> None:
         """Show what a proposal would do, and how much of it is ticked."""
-        count = len(proposal.placements)
-        parts = [f"{count} {'source' if count == 1 else 'sources'} placed"]
+        count, without = proposal.count, len(proposal.unplaced) + len(proposal.unplaced_outs or {})
+        ins, outs = len(proposal.placements), len(proposal.outs)
+        parts = [f"{ins} {'source' if ins == 1 else 'sources'} placed"] if ins or not outs else []
+        if outs:
+            parts.append(f"{outs} {'destination' if outs == 1 else 'destinations'} placed")
         parts.append("none moved" if not proposal.moves else f"{proposal.moves} of them moved")
         words = ", ".join(parts) + "."
-        if proposal.unplaced:
-            first, reason = next(iter(proposal.unplaced.items()))
-            more = f", and {len(proposal.unplaced) - 1} more," if len(proposal.unplaced) > 1 else ""
-            words += f" {studio.sources[first].name}{more} found none: {reason}."
+        if without:
+            first, reason = next(iter(_unplaced(proposal, studio)))
+            more = f", and {without - 1} more," if without > 1 else ""
+            words += f" {first}{more} found none: {reason}."
         elif not count:
-            words = "Every source has its place already; nothing would change."
+            words = "Everything has its place already; nothing would change."
+        if proposal.stages:
+            words += " Nothing better is possible." if proposal.proven else " The best found so far; not proven."
         self.words.setText(words)
         self.progress.hide()
+        self.remedies.setVisible(bool(without))
         self.take.setVisible(count > 0)
         self.take.setEnabled(taken > 0)
         self.take.setText("Take all" if taken == count else f"Take {taken} of {count}")
         self.drop.setText("Not now" if count else "Good")
         self.show()
+
+
+def _unplaced(proposal: Proposal, studio: Studio) -> Iterator[tuple[str, str]]:
+    """Yield the names of those without a place, with why."""
+    for source, reason in proposal.unplaced.items():
+        yield studio.sources[source].name, reason
+    for going, reason in (proposal.unplaced_outs or {}).items():
+        yield studio.destinations[going].name, reason

@@ -1,4 +1,6 @@
-"""The Lines sheet: which way every signal takes, and what number comes out."""
+"""The Lines sheet: which way every signal takes, in and out, and what number it has."""
+
+from functools import cached_property
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
@@ -7,9 +9,11 @@ from ennead.desk.sheets.lines.allocator import Allocator
 from ennead.desk.sheets.lines.chart_rows import Sort
 from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_inputs import FreeInputs
+from ennead.desk.sheets.lines.out_view import OutView
 from ennead.desk.sheets.lines.proposal_bar import ProposalBar
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.desk.widgets.switch import Switch
 from ennead.desk.worktable import Worktable
 from ennead.planning.allocation import Proposal
 from ennead.planning.taking import take
@@ -19,34 +23,52 @@ _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by nu
 
 
 class LinesSheet(SheetFrame):
-    """The run chart, its proposal, and the free inputs; `proposing` says whether there is a proposal to drop."""
+    """The run charts, their proposal, and the free inputs.
+
+    Signals `proposing` with whether there is a proposal to drop, `asked` with a source and the socket of another
+    line it was dropped on.
+    """
 
     proposing = pyqtSignal(bool)
+    asked = pyqtSignal(str, object)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, "Lines", "Which way does every signal take, and what number comes out?")
         self._table = table
+        self.proposal: Proposal | None = None
+        self.taken: frozenset[str] = frozenset()
+        self.way = Switch(book, (("in", "Inputs"), ("out", "Outputs")), "Inputs or outputs")
+        self.way.chosen.connect(lambda _: self._show_page())
         self.sort = QComboBox()
         self.sort.setAccessibleName("Sort the lines")
         for key, words in _SORTS:
             self.sort.addItem(words, key)
+        self.ask = QPushButton("What if…")
+        self.ask.setObjectName("what_if")
+        self.ask.setProperty("quiet", True)
+        self.ask.setToolTip("What if a unit dies tonight? (Ctrl+Shift+L)")
+        self.ask.clicked.connect(lambda: table.wished.emit("unit_loss"))
+        self.aims_button = QPushButton("Aims…")
+        self.aims_button.setObjectName("aims")
+        self.aims_button.setProperty("quiet", True)
+        self.aims_button.setToolTip("What matters more than what when places are found")
+        self.aims_button.clicked.connect(lambda: table.wished.emit("aims"))
         self.allocate_button = QPushButton("Allocate")
         self.allocate_button.setObjectName("allocate")
-        self.allocate_button.setToolTip("Propose a place for every source (Ctrl+Return)")
+        self.allocate_button.setToolTip("Propose a place for everything that comes in and goes out (Ctrl+Return)")
         self.allocate_button.clicked.connect(self.allocate)
-        self.add_action(self.sort)
-        self.add_action(self.allocate_button)
+        for widget in (self.way, self.sort, self.ask, self.aims_button, self.allocate_button):
+            self.add_action(widget)
         self.bar = ProposalBar(book)
         self.body.addWidget(self.bar)
         self.chart = ChartView(table, book)
-        list_button = QPushButton("Write the input list")
-        list_button.clicked.connect(lambda: table.wished.emit("list"))
-        empty = EmptyNote(book, "No source is listed yet. Every source of the session becomes one line here, with the "
-                                "number you pick in the recording software at its end.", list_button)  # fmt: skip
         page = QWidget()
         self._pages = QStackedLayout(page)
         self._pages.addWidget(self.chart)
-        self._pages.addWidget(empty)
+        self._pages.addWidget(self._empty("No source is listed yet. Every source of the session becomes one line here, with the "
+                                          "number you pick in the recording software at its end.", "Write the input list", "list"))  # fmt: skip
+        self._pages.addWidget(self._empty("Nobody listens yet. Loudspeakers, cues, sends, click and loops become lines here, from "
+                                          "the number you pick in the recording software to the ear.", "Write what goes out", "outs"))  # fmt: skip
         self.body.addWidget(page, 1)
         self.free = FreeInputs(table, book)
         self.body.addWidget(self.free)
@@ -56,22 +78,63 @@ class LinesSheet(SheetFrame):
         self.sort.activated.connect(lambda i: self.chart.set_sort(_SORTS[i][0]))
         self.bar.taken.connect(self.take)
         self.bar.dropped.connect(self.drop)
-        self.chart.toggled.connect(self._show_bar)
-        self.setFocusProxy(self.chart)
+        self.bar.asked.connect(lambda: table.wished.emit("shortage"))
+        self.chart.toggled.connect(self.toggle)
+        self.chart.asked.connect(self.asked)
         table.changed.connect(self._changed)
+        table.selected.connect(self._follow)
         self._changed()
 
+    def _empty(self, sentence: str, words: str, wish: str) -> EmptyNote:
+        button = QPushButton(words)
+        button.clicked.connect(lambda: self._table.wished.emit(wish))
+        return EmptyNote(self.book, sentence, button)
+
+    @cached_property
+    def outs(self) -> OutView:
+        """The chart of outputs; made when it is first looked at."""
+        outs = OutView(self._table, self.book)
+        outs.toggled.connect(self.toggle)
+        outs.propose(self.proposal, self.taken)
+        self._pages.addWidget(outs)
+        return outs
+
     def _changed(self) -> None:
-        self._pages.setCurrentIndex(0 if self._table.studio.current.sources else 1)
-        self.free.setVisible(bool(self._table.survey.seats))
+        self._show_page()
         self.drop()
 
+    def _show_page(self) -> None:
+        session, out = self._table.studio.current, self.way.key == "out"
+        shown: QWidget | None
+        if out:
+            shown = self.outs if session.destinations or self._table.survey.output_runs else None
+        else:
+            shown = self.chart if session.sources else None
+        if shown is None:
+            self._pages.setCurrentIndex(2 if out else 1)
+        else:
+            self._pages.setCurrentWidget(shown)
+        self.setFocusProxy(self.outs if out and shown is not None else self.chart)
+        self.sort.setVisible(not out)
+        self.free.setVisible(not out and bool(self._table.survey.seats))
+
+    def _follow(self) -> None:
+        """Show the page that holds what is selected."""
+        kind = self._table.selection.kind
+        if kind in ("source", "destination") and self.isVisible():
+            self.way.choose("out" if kind == "destination" else "in")
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self._follow()
+
     def allocate(self) -> None:
-        """Have a place proposed for every source."""
-        if not self._table.survey.seats:
+        """Have a place proposed for everything that comes in and goes out."""
+        survey, session = self._table.survey, self._table.studio.current
+        if not survey.seats and not survey.out_seats:
             self._table.said.emit("There is no input to allocate to. Take an interface from the shelf on sheet 2.")
             return
-        if not self._table.studio.current.sources:
+        if not session.sources and not session.destinations:
             self._table.said.emit("There is no source to allocate. Write the input list on sheet 1.")
             return
         self.bar.working()
@@ -82,35 +145,53 @@ class LinesSheet(SheetFrame):
         """Allocate; while a proposal is shown, take what is ticked of it."""
         if not self.isVisible():
             self._table.wished.emit("allocate")
-        elif self.chart.proposal is not None and self.chart.taken:
+        elif self.proposal is not None and self.taken:
             self.take()
         else:
             self.allocate()
 
     def _proposed(self, proposal: Proposal, studio: Studio) -> None:
-        if studio is not self._table.studio:
-            return
-        self.chart.propose(proposal)
-        self._show_bar()
-        self.proposing.emit(True)
+        if studio is self._table.studio:
+            self.show_proposal(proposal)
 
-    def _show_bar(self) -> None:
-        if self.chart.proposal is not None:
-            self.bar.propose(self.chart.proposal, self._table.studio, len(self.chart.taken))
+    def show_proposal(self, proposal: Proposal | None) -> None:
+        """Show a proposal as ghost lines, all of them taken at first; None shows none."""
+        self.proposal = proposal
+        self.taken = frozenset(proposal.keys) if proposal is not None else frozenset()
+        self._tell_charts()
+        if proposal is not None:
+            self.proposing.emit(True)
+            # What only the other page has to show is shown there.
+            if proposal.outs and not proposal.placements:
+                self.way.choose("out")
+            elif proposal.placements and not proposal.outs:
+                self.way.choose("in")
+
+    def toggle(self, key: str) -> None:
+        """Take or leave one proposed line."""
+        if self.proposal is not None and key in self.proposal.keys:
+            self.taken = self.taken ^ {key}
+            self._tell_charts()
+
+    def _tell_charts(self) -> None:
+        self.chart.propose(self.proposal, self.taken)
+        if "outs" in self.__dict__:
+            self.outs.propose(self.proposal, self.taken)
+        if self.proposal is not None:
+            self.bar.propose(self.proposal, self._table.studio, len(self.taken))
 
     def take(self) -> None:
         """Carry out what is ticked of the proposal, as one step."""
-        proposal, taken = self.chart.proposal, self.chart.taken
-        if proposal is not None and taken:
-            self._table.do(take(self._table.survey, proposal, taken))
+        if self.proposal is not None and self.taken:
+            self._table.do(take(self._table.survey, self.proposal, [k for k in self.proposal.keys if k in self.taken]))
 
     def drop(self) -> None:
         """Stop a search; show no proposal."""
         self._allocator.stop()
         self.proposing.emit(False)
         self.bar.hide()
-        if self.chart.proposal is not None:
-            self.chart.propose(None)
+        if self.proposal is not None:
+            self.show_proposal(None)
 
     def stop(self) -> None:
         """End the allocator's thread."""

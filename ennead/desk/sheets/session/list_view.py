@@ -1,6 +1,7 @@
-"""The input list to type in: Enter for the next line, Tab across, paste from a spreadsheet."""
+"""A list to type in: Enter for the next line, Tab across, paste from a spreadsheet."""
 
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt, QTimer
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent
@@ -18,11 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.selection import NOTHING, Selection
-from ennead.desk.sheets.session.list_model import ListModel, choices_of
+from ennead.desk.sheets.session.lines_model import LinesModel
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.field import Field
 from ennead.desk.worktable import Worktable
-from ennead.studio.ids import SourceId
 
 
 class _Typing(QStyledItemDelegate):
@@ -31,7 +31,8 @@ class _Typing(QStyledItemDelegate):
     def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem, index: QModelIndex) -> QWidget:
         line = Field(parent)
         line.setFrame(False)
-        words = choices_of(index.column())
+        model = index.model()
+        words = model.choices_of(index.column()) if isinstance(model, LinesModel) else {}
         if words:
             completer = QCompleter(list(words), line)
             completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
@@ -45,17 +46,17 @@ class _Typing(QStyledItemDelegate):
 
 
 class ListView(QTableView):
-    """The input list."""
+    """A list of the session, of sources or of destinations."""
 
-    def __init__(self, table: Worktable, book: ThemeBook, paste: Callable[[str], None]) -> None:
+    def __init__(self, table: Worktable, book: ThemeBook, model: LinesModel, paste: Callable[[str], None] | None = None) -> None:
         super().__init__()
         self._table, self._book, self._paste = table, book, paste
         self._quiet = False
-        self.list_model = ListModel(table, book)
+        self.list_model = model
         self.setModel(self.list_model)
         self.setItemDelegate(_Typing(self))
-        self.setObjectName("input_list")
-        self.setAccessibleName("Input list")
+        self.setObjectName("input_list" if model.kind == "source" else "output_list")
+        self.setAccessibleName("Input list" if model.kind == "source" else "List of what goes out")
         self.setShowGrid(False)
         self.setTabKeyNavigation(True)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -77,7 +78,7 @@ class ListView(QTableView):
         theme = self._book.now
         self.verticalHeader().setDefaultSectionSize(theme.px(30))
         self.horizontalHeader().setFixedHeight(theme.px(28))
-        for column, sample in enumerate(("000", "", "condenser mic ?", "tolerated ?", "stereo ?", "Control room", "Quartet")):
+        for column, (_, _, sample) in enumerate(self.list_model.columns):
             if column != 1:
                 self.setColumnWidth(column, round(theme.width(sample, 14)) + theme.px(14))
         self._fit()
@@ -95,13 +96,13 @@ class ListView(QTableView):
     def _row_chosen(self, current: QModelIndex) -> None:
         if self._quiet:
             return
-        source = self.list_model.source_at(current.row())
-        self._table.select(Selection("source", source.id) if source else NOTHING)
+        item = self.list_model.item_at(current.row())
+        self._table.select(Selection(self.list_model.kind, item.id) if item else NOTHING)
 
     def _follow(self) -> None:
-        """Put the cursor on the selected source, if it is not on it."""
+        """Put the cursor on the selected line, if it is not on it."""
         selection = self._table.selection
-        if selection.kind != "source" or self.state() == QAbstractItemView.State.EditingState:
+        if selection.kind != self.list_model.kind or self.state() == QAbstractItemView.State.EditingState:
             return
         row = self.list_model.row_of(selection.key)
         if row >= 0 and row != self.currentIndex().row():
@@ -133,7 +134,7 @@ class ListView(QTableView):
         """Go to the name of the line below; on the blank line, begin to type."""
         below = min(row + 1, self.list_model.rowCount() - 1)
         self._put_cursor(below, 1)
-        if self.list_model.source_at(below) is None:
+        if self.list_model.item_at(below) is None:
             self.edit(self.list_model.index(below, 1))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -142,12 +143,12 @@ class ListView(QTableView):
         if self.state() == QAbstractItemView.State.EditingState:
             # A line lets Return through to its view; the delegate sees to it already.
             event.accept()
-        elif event.matches(QKeySequence.StandardKey.Paste):
+        elif self._paste is not None and event.matches(QKeySequence.StandardKey.Paste):
             clipboard = QApplication.clipboard()
             self._paste(clipboard.text() if clipboard else "")
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             index = self.currentIndex()
-            if self.list_model.source_at(index.row()) is None:
+            if self.list_model.item_at(index.row()) is None:
                 self.edit(self.list_model.index(index.row(), 1))
             else:
                 self.next_line(index.row())
@@ -158,30 +159,22 @@ class ListView(QTableView):
         else:
             super().keyPressEvent(event)
 
-    def _chosen(self) -> list[SourceId]:
+    def _chosen(self) -> list[Any]:
         rows = sorted({i.row() for i in self.selectionModel().selectedRows()}) or [self.currentIndex().row()]
-        return [s.id for s in (self.list_model.source_at(r) for r in rows) if s is not None]
+        return [item.id for item in (self.list_model.item_at(r) for r in rows) if item is not None]
 
     def _remove(self) -> None:
-        from ennead.edits.change import Change, step
-        from ennead.edits.session import remove_source
-
-        sources = self._chosen()
-        if not sources:
+        keys = self._chosen()
+        if not keys:
             return
         row = self.currentIndex().row()
-        one = self._table.studio.sources[sources[0]].name
-        label = f"Remove {one}" if len(sources) == 1 else f"Remove {len(sources)} sources"
-        self._table.do(Change(label, tuple(step(remove_source, s) for s in sources)))
+        self._table.do(self.list_model.removing(keys))
         self._put_cursor(min(row, self.list_model.rowCount() - 1), 1)
 
     def _move(self, by: int) -> None:
-        from ennead.edits.change import change
-        from ennead.edits.session import move_source
-
-        source = self.list_model.source_at(self.currentIndex().row())
-        if source is not None:
+        item = self.list_model.item_at(self.currentIndex().row())
+        if item is not None:
             to = self.currentIndex().row() + by
             column = self.currentIndex().column()
-            if self._table.do(change(f"Move {source.name}", move_source, source.id, to)):
-                self._put_cursor(self.list_model.row_of(source.id), column)
+            if self._table.do(self.list_model.moving(item, to)):
+                self._put_cursor(self.list_model.row_of(item.id), column)

@@ -1,13 +1,17 @@
-"""The Session sheet: what has to come in."""
+"""The Session sheet: what has to come in and go out."""
+
+from functools import cached_property
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QScrollArea
+from PyQt6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QScrollArea, QStackedWidget
 
 from ennead.desk.sheets.session.balance_view import BalanceView
+from ennead.desk.sheets.session.list_model import ListModel
 from ennead.desk.sheets.session.list_view import ListView
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
+from ennead.desk.widgets.switch import Switch
 from ennead.desk.worktable import Worktable
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.errors import EnneadError
@@ -17,7 +21,7 @@ class SessionSheet(SheetFrame):
     """The input list, its balance, and the rate."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Session", "What has to come in?")
+        super().__init__(book, "Session", "What has to come in and go out?")
         self._table = table
         self.rate = QComboBox()
         self.rate.setObjectName("rate")
@@ -27,12 +31,17 @@ class SessionSheet(SheetFrame):
         self.rate.activated.connect(self._rate_chosen)
         self.paste_button = QPushButton("Paste a list")
         self.paste_button.clicked.connect(self._paste_clicked)
+        self.way = Switch(book, (("in", "In"), ("out", "Out")), "List of what comes in or goes out")
+        self.way.chosen.connect(self._show_way)
+        self.add_action(self.way)
         self.add_action(self.paste_button)
         self.add_action(self.rate)
         self._row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._row.setSpacing(0)
-        self.list = ListView(table, book, self.paste)
-        self._row.addWidget(self.list, 1)
+        self.list = ListView(table, book, ListModel(table, book), self.paste)
+        self._lists = QStackedWidget()
+        self._lists.addWidget(self.list)
+        self._row.addWidget(self._lists, 1)
         self.balance = BalanceView(table, book)
         # Beside the list where there is room; below it, to be scrolled, where there is not.
         self._scroll = QScrollArea()
@@ -42,6 +51,7 @@ class SessionSheet(SheetFrame):
         self._row.addWidget(self._scroll)
         self.body.addLayout(self._row, 1)
         self.setFocusProxy(self.list)
+        table.selected.connect(self._follow)
         table.changed.connect(self._refresh)
         self._refresh()
 
@@ -55,6 +65,28 @@ class SessionSheet(SheetFrame):
 
     def _refresh(self) -> None:
         self.rate.setCurrentIndex(RATES_HZ.index(self._table.studio.rate_hz))
+
+    @cached_property
+    def outs(self) -> ListView:
+        """The list of what goes out; made when it is first looked at."""
+        from ennead.desk.sheets.session.going_model import GoingModel
+
+        outs = ListView(self._table, self.book, GoingModel(self._table, self.book))
+        self._lists.addWidget(outs)
+        return outs
+
+    def _show_way(self, way: str) -> None:
+        shown = self.outs if way == "out" else self.list
+        self._lists.setCurrentWidget(shown)
+        self.paste_button.setVisible(way == "in")
+        self.setFocusProxy(shown)
+        shown.setFocus()
+
+    def _follow(self) -> None:
+        """Show the list that holds what is selected."""
+        kind = self._table.selection.kind
+        if kind in ("source", "destination"):
+            self.way.choose("out" if kind == "destination" else "in")
 
     def _rate_chosen(self, index: int) -> None:
         from ennead.edits.change import change

@@ -1,0 +1,115 @@
+"""The chart of outputs to look at, walk along, and take proposals from."""
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
+from PyQt6.QtWidgets import QToolTip
+
+from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
+from ennead.desk.sheets.lines.out_paint import OutPainter
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.desk.worktable import Worktable
+from ennead.edits.change import change
+from ennead.edits.destinations import send_out
+from ennead.planning.allocation import Proposal
+from ennead.studio.ids import DestinationId
+
+
+class OutView(Drawing):
+    """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
+
+    toggled = pyqtSignal(str)
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book)
+        self.setObjectName("out_chart")
+        self.setAccessibleName("Run chart of outputs")
+        self.proposal: Proposal | None = None
+        self.taken: frozenset[str] = frozenset()
+        self.chart = OutChart(0, 0, 0, 0, 0, {}, ())
+        table.selected.connect(self._follow)
+
+    def lay_out(self) -> None:
+        theme, selection = self.book.now, self.table.selection
+        selected = selection.key if selection.kind == "destination" else ""
+        rows = out_rows(self.table.survey, self.table.findings, selected, self.proposal, self.taken)
+        self.chart = lay_out_chart(rows, float(self.viewport().width()), theme.width, theme.px)
+
+    def content_size(self) -> tuple[float, float]:
+        return 0.0, self.chart.height
+
+    def draw(self, painter: QPainter, seen: QRectF) -> None:
+        OutPainter(painter, self.book.now, self.chart).draw(seen)
+
+    def propose(self, proposal: Proposal | None, taken: frozenset[str]) -> None:
+        """Show a proposal as ghost lines, and which of them are taken; None shows none."""
+        self.proposal, self.taken = proposal, taken
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.table.selection.kind != "destination" or not self.isVisible():
+            return
+        self.settle()
+        row = self.chart.row_of(self.table.selection.key)
+        if row is not None:
+            self.reveal(QRectF(0, row.y - self.chart.head, 1, row.height + self.chart.head))
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._follow()
+
+    # -- mouse ---------------------------------------------------------------------------------
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position() + QPointF(0, self.verticalScrollBar().value())
+        row = self.chart.row_at(at.y())
+        item = row.item if row is not None else None
+        if not isinstance(item, OutRow):
+            self.table.select(NOTHING)
+        elif item.key:
+            self.table.select(Selection("destination", item.key))
+            if item.ghost and at.x() < self.chart.columns.get("socket", self.chart.ear):
+                self.toggled.emit(item.key)
+        elif item.end is not None:
+            self.table.select(Selection("port", item.end.unit, item.end.port))
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            row = self.chart.row_at(event.pos().y() + self.verticalScrollBar().value())
+            if row is not None and isinstance(row.item, OutRow):
+                parts = [row.item.name, *row.item.cells.values(), row.item.ghost_socket]
+                QToolTip.showText(event.globalPos(), plain_tip("\n".join(p for p in parts if p)), self)
+            return True
+        return super().viewportEvent(event)
+
+    # -- keyboard ------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key, selection = Qt.Key(event.key()), self.table.selection
+        moves = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
+                 Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000}  # fmt: skip
+        if key in moves:
+            self._walk(moves[key])
+        elif selection.kind != "destination":
+            super().keyPressEvent(event)
+        elif key == Qt.Key.Key_Space:
+            self.toggled.emit(selection.key)
+        elif self.is_delete(event):
+            going = self.table.studio.destinations[DestinationId(selection.key)]
+            if going.outputs:
+                self.table.do(change(f"Take {going.name} off its outputs", send_out, going.id, ()))
+        else:
+            super().keyPressEvent(event)
+
+    def _walk(self, by: int) -> None:
+        self.settle()
+        keys = [r.item.key for r in self.chart.rows if isinstance(r.item, OutRow) and r.item.key]
+        if not keys:
+            return
+        here = self.table.selection.key
+        start = keys.index(here) if here in keys else -1 if by > 0 else len(keys)
+        self.table.select(Selection("destination", keys[max(0, min(len(keys) - 1, start + by))]))

@@ -1,0 +1,88 @@
+"""Destinations with the way of each: driver numbers, links, sockets, what they are wired to."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from ennead.studio.document import Studio
+from ennead.studio.house import PortEnd
+from ennead.studio.session import Destination
+from ennead.survey.out_seats import OutSeat, out_seat_at
+from ennead.survey.survey import Survey
+
+_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
+
+
+@dataclass(frozen=True, slots=True)
+class OutWay:
+    """One destination's way.
+
+    Parameters
+    ----------
+    numbers, return_numbers : tuple of int
+        Driver outputs, and the driver inputs by which a loop comes back.
+    links : tuple of str
+        The digital hops, in words.
+    sockets, feeds, returns : str
+        The outputs, the boxes they are wired to, and the inputs of a loop's return, in words.
+    broken : bool
+        Whether an output is one that no driver number comes out of.
+    """
+
+    numbers: tuple[int, ...]
+    links: tuple[str, ...]
+    sockets: str
+    feeds: str
+    returns: str
+    return_numbers: tuple[int, ...]
+    broken: bool
+
+
+def out_way(survey: Survey, outputs: Sequence[PortEnd], returns: Sequence[PortEnd] = ()) -> OutWay:
+    """Return the way of some outputs, as a destination that is taken from them has it."""
+    studio, at = survey.studio, out_seat_at(survey.out_seats)
+    seats: list[OutSeat] = []
+    broken = False
+    for i, end in enumerate(outputs):
+        lanes = at.get(end, ())
+        lane = outputs[:i].count(end)
+        if lane < len(lanes):
+            seats.append(lanes[lane])
+        else:
+            broken = True
+    fed = [n.end.unit for end in dict.fromkeys(outputs) for n in survey.leaving.get((end.unit, end.port), ())]
+    numbers = [survey.seat_at.get((e.unit, e.port)) for e in returns]
+    return OutWay(
+        tuple(s.number for s in seats), _links(survey, seats), sockets_text(studio, outputs),
+        " + ".join(dict.fromkeys(studio.units[u].name for u in fed)), sockets_text(studio, returns),
+        tuple(s.number for s in numbers if s is not None), broken,
+    )  # fmt: skip
+
+
+def _links(survey: Survey, seats: Sequence[OutSeat]) -> tuple[str, ...]:
+    """Return the digital sockets the first of some outputs passes after the interface, in words."""
+    if not seats:
+        return ()
+    driver, names = seats[0].driver, survey.studio.units
+    if seats[0].unit == driver.unit and seats[0].port.key == driver.channel.port:
+        return ()
+    way = survey.wires.outward(driver.unit, driver.channel.port, driver.channel.lane)
+    stops = [s for s in way.stops if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital]
+    first = f"{names[driver.unit].name} {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
+    return (f"{first} · {driver.channel.lane}", *(f"{names[s.unit].name} · {s.lane}" for s in stops[1:] if s.unit is not None))
+
+
+def sockets_text(studio: Studio, ends: Sequence[PortEnd]) -> str:
+    """Return sockets in a few words, neighbours as one: ``Pier Line out 1–2``."""
+    both = list(dict.fromkeys(f"{studio.units[e.unit].name} {studio.port(e).label}" for e in ends))
+    if len(both) == 2:
+        left, right = _LAST_NUMBER.match(both[0]), _LAST_NUMBER.match(both[1])
+        if left and right and left.group(1) == right.group(1):
+            return f"{left.group(1)}{left.group(2)}–{right.group(2)}"
+    return " + ".join(both)
+
+
+def way_of(survey: Survey, going: Destination) -> OutWay:
+    """Return the way of a destination as the plan has it."""
+    return out_way(survey, going.outputs, going.returns)
