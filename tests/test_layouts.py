@@ -69,12 +69,13 @@ class Strips(unittest.TestCase):
 
 
 class Bars(unittest.TestCase):
-    def test_bars_share_one_unit_and_stay_within_their_side(self):
+    def test_the_bars_of_a_need_share_a_unit_and_stay_within_their_side(self):
         needs = [Need("a", "A", 9, 8, ()), Need("b", "B", 0, 27, ()), Need("c", "C", 3, 3, ())]
         bars = lay_bars(needs, 300, 10, 50, 30)
         self.assertEqual([b.top for b in bars], [10, 60, 110])
-        unit = 120 / 27
-        self.assertAlmostEqual(bars[0].needed, 9 * unit)
+        unit = 120 / 9
+        self.assertAlmostEqual(bars[0].needed, 120)
+        self.assertAlmostEqual(bars[0].available, 8 * unit)
         self.assertAlmostEqual(bars[0].short, unit)
         self.assertEqual((bars[1].short, bars[2].short), (0, 0))
         self.assertAlmostEqual(bars[1].available, 120)

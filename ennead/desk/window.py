@@ -252,7 +252,7 @@ class Window(QMainWindow):
             self.go(1)
             session: SessionSheet = self.sheets[1]  # type: ignore[assignment]
             session.way.choose("in" if name == "list" else "out")
-        elif name in ("aims", "shortage", "unit_loss"):
+        elif name in ("aims", "shortage", "unit_loss", "why_here"):
             self._method(name)()
         elif name == "shelf":
             self.go(2)

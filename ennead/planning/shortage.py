@@ -139,7 +139,8 @@ def _words(survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequ
     what = kinds[0] + "s" if len(kinds) == 1 and "pair" not in kinds[0] else "inputs" if sources else "outputs"
     what = what.replace(" with 48 Vs", "s with 48 V").replace(" without 48 Vs", "s without 48 V")
     is_there = "socket is" if sockets == 1 else "sockets are"
-    head = f"{len(names)} together want {channels} {what} and {sockets} {is_there} there for them at {rate}: {listed}."
+    who = f"{len(names)} {'lines' if sources and goings else 'sources' if sources else 'destinations'}"
+    head = f"{who} together want {channels} {what} and {sockets} {is_there} there for them at {rate}: {listed}."
     if sockets >= channels:
-        head = f"{len(names)} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}: {listed}."
+        head = f"{who} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}: {listed}."
     return (head, *(_BECAUSE[rule] for rule in rules))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ennead.planning.allocation import Proposal, propose
 from ennead.planning.options import banks_of, input_wanted, options_for, phantom_wish
 from ennead.planning.placing import Refused, hard_reason
+from ennead.planning.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.of_studio import Posed, pose
 from ennead.planning.seating.problem import Place, Problem, Seating, score
@@ -13,7 +14,6 @@ from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
-from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 
 KeepGoing = Callable[[float], bool]
@@ -118,12 +118,23 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
             said.append(f"{', '.join(names) or 'another line'} would find no input" if now > was else "more would find an input")
         elif stage == "moves":
             names = _moved(survey, posed, problem, other)
-            said.append(f"{_more(was, now, 'line')} moved" + (f": {', '.join(names[:5])}" if now > was else ""))
+            said.append(f"{_more(was, now, ('line moved', 'lines moved'))}" + (f": {', '.join(names[:5])}" if now > was else ""))
         elif stage == "order":
             said.append("higher numbers" if now > was else "lower numbers")
+        elif stage == "wiring":
+            price = f"{CABLE} a new cable in the room, {CABLE_TO_ANOTHER_PLACE} to another place"
+            said.append(f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring {STANDING})")
         else:
-            said.append(f"{AIM_LABELS[stage]}: {was} now, {now} then")
+            said.append(_more(was, now, _UNITS[stage]))
     return said
+
+
+#: What one, and what several more of an aim are.
+_UNITS = {
+    "numbers": ("number changed", "numbers changed"), "skew": ("group out of step", "groups out of step"),
+    "adapters": ("adapter", "adapters"), "spare": ("spare input missing", "spare inputs missing"),
+    "together": ("box in use by a group", "boxes in use by groups"), "switches": ("48 V switch set anew", "48 V switches set anew"),
+}  # fmt: skip
 
 
 def _moved(survey: Survey, posed: Posed, problem: Problem, other: Seating) -> list[str]:
@@ -134,9 +145,9 @@ def _moved(survey: Survey, posed: Posed, problem: Problem, other: Seating) -> li
     ]
 
 
-def _more(was: int, now: int, what: str) -> str:
+def _more(was: int, now: int, words: tuple[str, str]) -> str:
     number = abs(now - was)
-    return f"{number} {'more' if now > was else 'fewer'} {what}{'s' if number != 1 else ''}"
+    return f"{number} {'more' if now > was else 'fewer'} {words[number != 1]}"
 
 
 def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:

@@ -70,7 +70,9 @@ def _links(survey: Survey, seats: Sequence[OutSeat]) -> tuple[str, ...]:
     way = survey.wires.outward(driver.unit, driver.channel.port, driver.channel.lane)
     stops = [s for s in way.stops if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital]
     first = f"{names[driver.unit].name} {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
-    return (f"{first} · {driver.channel.lane}", *(f"{names[s.unit].name} · {s.lane}" for s in stops[1:] if s.unit is not None))
+    lanes = [s.driver.channel.lane for s in seats if s.driver.channel.port == driver.channel.port]
+    span = f"{lanes[0]}–{lanes[-1]}" if len(lanes) > 1 else str(lanes[0])
+    return (f"{first} · {span}", *(f"{names[s.unit].name} · {s.lane}" for s in stops[1:] if s.unit is not None))
 
 
 def sockets_text(studio: Studio, ends: Sequence[PortEnd]) -> str:

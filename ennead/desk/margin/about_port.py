@@ -6,6 +6,7 @@ from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import disconnect, set_grade, set_length
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault, mark_fault
+from ennead.edits.settings import set_pad
 from ennead.reports.cable_schedule import cable_state, cable_type
 from ennead.standards.rates import rate_text
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
@@ -28,6 +29,10 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
              edit=lambda on: change(f"Mark {port.label} of {unit.name}", clear_fault, end) if on == "1"
              else change(f"Mark {port.label} of {unit.name}", mark_fault, end, "out of service")),
     ]  # fmt: skip
+    if port.pad_db is not None:
+        text = f"Set {unit.name}'s pad"
+        facts.append(Fact(f"Pad, {port.pad_db:g} dB", "", ticked=port.key in unit.settings.pads,
+                          edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1")))  # fmt: skip
     profile = studio.profile_of(end.unit)
     mode = profile.mode(port.format_mode) if port.format_mode else None
     if mode is not None:

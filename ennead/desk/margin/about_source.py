@@ -1,6 +1,7 @@
 """What the margin says about a source and its line."""
 
 from ennead.desk.margin.notes import Deed, Fact, Notes
+from ennead.desk.margin.source_wishes import wishes_of
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
@@ -39,6 +40,7 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         choices = (("", "none"), ("passive", "passive"), ("active", "active (48 V)"))
         facts.insert(3, Fact("DI box", source.di, choices, lambda d: said(di=d)))
     facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=source.pinned))
+    facts += wishes_of(survey, source, said)
     cables = source_cables(survey, source)
     return Notes(
         source.name,
@@ -67,6 +69,7 @@ def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, .
     elif all(c.id in studio.as_built.cables for c in cables):
         ticks = tuple(step(untick_cable, c.id) for c in cables)
         deeds.append(Deed("Not wired after all", Change(f"Untick {source.name}", ticks)))
+    deeds.append(Deed("Why is it here?", wish="why_here"))
     deeds.append(Deed("Unplug", Change(f"Unplug {source.name}", tuple(step(disconnect, c.id) for c in cables))))
     return tuple(deeds)
 

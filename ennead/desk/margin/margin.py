@@ -26,7 +26,7 @@ from ennead.studio.ids import DestinationId, HostId, SourceId, UnitId
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
-    from ennead.desk.margin.notes import Fact, Notes
+    from ennead.desk.margin.notes import Deed, Fact, Notes
 
 _MARKS = {"trouble": "▲", "caution": "△", "note": "·"}
 _MOST_FINDINGS = 12
@@ -157,9 +157,15 @@ class Margin(QScrollArea):
         for deed in notes.deeds:
             button = self._button(deed.text)
             button.setProperty("quiet", True)
-            button.clicked.connect(lambda _=False, d=deed: self._table.do(d.change))
+            button.clicked.connect(lambda _=False, d=deed: self._pressed(d))
             row.addWidget(button)
         column.addLayout(row)
+
+    def _pressed(self, deed: "Deed") -> None:
+        if deed.change is not None:
+            self._table.do(deed.change)
+        else:
+            self._table.wished.emit(deed.wish)
 
     def _field(self, fact: "Fact") -> QWidget:
         from ennead.desk.widgets.field import Field

@@ -27,10 +27,17 @@ class Fact:
 
 @dataclass(frozen=True, slots=True)
 class Deed:
-    """A button of *what it is*."""
+    """A button of *what it is*.
+
+    Parameters
+    ----------
+    wish : str
+        Name of a question that the window asks, where there is no change.
+    """
 
     text: str
-    change: Change
+    change: Change | None = None
+    wish: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -44,6 +44,7 @@ class AimsDialog(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, aim)
             self.aims.addItem(item)
         self.aims.setCurrentRow(0)
+        self.aims.setSpacing(book.now.px(2))
         form = QFormLayout()
         form.addRow(QLabel("Inputs that are to stay free:"))
         self.spare: dict[str, QSpinBox] = {}

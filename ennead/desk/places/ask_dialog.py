@@ -45,6 +45,7 @@ class AskDialog(QDialog):
         self.details.setAccessibleName("What it takes and brings")
         for those in (self.rows, self.details):
             those.setWordWrap(True)
+            those.setSpacing(book.now.px(3))
             those.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.details.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.details.setSelectionMode(QListWidget.SelectionMode.NoSelection)

@@ -25,7 +25,7 @@ class ShortageDialog(AskDialog):
         self.priced, self.price = QLabel(), QLineEdit()
         self.price.setAccessibleName("Price of what the chosen remedy buys")
         self.price.setPlaceholderText("what it costs you")
-        self.price.setFixedWidth(book.now.px(120))
+        self.price.setFixedWidth(book.now.px(150))
         self.note = QPushButton("Note the price")
         self.note.setProperty("quiet", True)
         self.note.setAutoDefault(False)

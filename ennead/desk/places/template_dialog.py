@@ -37,8 +37,13 @@ class TemplateDialog(AskDialog):
 
 def _line(row: dict[str, object]) -> str:
     parts = [str(row["name"]), KIND_LABELS[str(row.get("kind", "dynamic"))]]
-    parts += ["stereo"] * (row.get("channels") == 2) + [f"48 V {row['phantom']}"] * ("phantom" in row)
-    parts += ["in step"] * bool(row.get("coherent")) + [str(row["priority"])] * bool(row.get("priority"))
+    parts += ["stereo"] * (row.get("channels") == 2)
+    if "phantom" in row:
+        parts.append(f"48 V {row['phantom']}")
+    parts += ["in step"] * bool(row.get("coherent"))
+    priority = str(row.get("priority", ""))
+    if priority:
+        parts.append({"must": "must be in"}.get(priority, priority))
     return "  ·  ".join(parts)
 
 

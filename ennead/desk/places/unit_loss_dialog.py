@@ -37,7 +37,7 @@ class UnitLossDialog(AskDialog):
             "Without any one unit, the rest can carry every line of this session." if not bad
             else f"{bad} of {len(found)} units cannot be done without tonight: what is named there would find no input."
         )  # fmt: skip
-        self.fill([(self._row_text(loss), tuple(self._details(loss))) for loss in found])
+        self.fill([(self._row_text(loss), tuple(self._lines_of(loss))) for loss in found])
 
     def can_take(self, row: int) -> bool:
         return self.found[row].change is not None
@@ -61,7 +61,7 @@ class UnitLossDialog(AskDialog):
             parts.append("it led the clock")
         return f"{name}\n{' · '.join(parts)}"
 
-    def _details(self, loss: UnitLoss) -> Iterable[str]:
+    def _lines_of(self, loss: UnitLoss) -> Iterable[str]:
         after = {p.source: p for p in loss.proposal.placements}
         if loss.lost:
             yield f"Lost: {self._names(loss.lost)}"

@@ -18,12 +18,19 @@ WIDEST_STOP: Final = 210.0
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One row with its place, px."""
+    """One row with its place, px.
+
+    Parameters
+    ----------
+    extra : float, px
+        How much of its height, at the foot, a proposal takes beneath the line that is there.
+    """
 
     item: GroupRow | LineRow
     y: float
     height: float
     gap_lines: tuple[str, ...] = ()
+    extra: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +160,8 @@ def _row(
     if item.gap:
         gap = wrap(item.gap, width - gap_left(item, zones, measure, px) - px(14), GAP_SIZE, measure)
     height = px(30) if max(deep, len(gap)) <= 1 else px(12) + px(20) * max(deep, len(gap))
-    return Row(item, y, height, gap)
+    extra = float(px(22)) if item.ghost and item.placed else 0.0
+    return Row(item, y, height + extra, gap, extra)
 
 
 def gap_left(item: LineRow, zones: dict[str, tuple[float, float]], measure: Measure, px: Scale) -> float:

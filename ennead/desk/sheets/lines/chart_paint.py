@@ -1,5 +1,7 @@
 """Draws the run chart from its layout."""
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
@@ -93,9 +95,10 @@ class ChartPainter:
 
     def _line(self, row: Row, line: LineRow) -> None:
         t, p, c = self._t, self._p, self._c
-        middle = row.y + row.height / 2
         if line.selected:
             p.fillRect(QRectF(0, row.y, c.width, row.height), t.colour("selection"))
+        whole, row = row, replace(row, height=row.height - row.extra)
+        middle = row.y + row.height / 2
         if line.worst in ("trouble", "caution"):
             mark = "▲" if line.worst == "trouble" else "△"
             self._text(QRectF(t.px(2), row.y, t.px(18), row.height), mark, 13, line.worst, bold=True)
@@ -104,8 +107,10 @@ class ChartPainter:
         self._text(QRectF(c.name, row.y, room, row.height), name, NAME_SIZE, "ink", bold=line.selected)
         name_end = c.name + t.width(name, NAME_SIZE, bold=line.selected) + t.px(6)
         p.save()
-        p.setClipRect(QRectF(c.name, row.y, c.number - c.name, row.height))
+        p.setClipRect(QRectF(c.name, whole.y, c.number - c.name, whole.height))
         self._way(row, line, middle, name_end)
+        if line.ghost and line.placed:
+            self._ghost_beneath(whole, line)
         p.restore()
         if line.stereo:
             self._brace(c.number - t.px(6), row)
@@ -141,8 +146,6 @@ class ChartPainter:
             self._break(row, line, y, x)
         else:
             self._stroke(x, c.number - t.px(12 if line.stereo else 2), y, kind)
-        if line.ghost:
-            self._ghost(row, line, y + t.px(9), name_end)
 
     def _stops(self, row: Row, x: float, texts: tuple[str, ...], line: LineRow, zone: str) -> float:
         t = self._t
@@ -194,9 +197,6 @@ class ChartPainter:
         """Draw what an allocation proposes: dashed, in the accent."""
         t, p, c = self._t, self._p, self._c
         p.setPen(t.pen("accent", 1.4, Qt.PenStyle.DashLine))
-        if line.placed:
-            p.drawLine(QPointF(name_end, y), QPointF(c.number - t.px(2), y))
-            return
         at = c.middle + c.zones["converter"][0] - self._shift
         p.drawLine(QPointF(name_end, y), QPointF(at - t.px(5), y))
         port = t.elided(line.ghost_port, t.px(WIDEST_STOP), STOP_SIZE)
@@ -204,6 +204,19 @@ class ChartPainter:
         end = at + t.width(port, STOP_SIZE) + t.px(6)
         p.setPen(t.pen("accent", 1.4, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(end, y), QPointF(c.number - t.px(10), y))
+
+    def _ghost_beneath(self, row: Row, line: LineRow) -> None:
+        """Draw where an allocation would move a line that sits elsewhere, beneath it and up to its number."""
+        t, p, c = self._t, self._p, self._c
+        top, y = row.y + row.height - row.extra, row.y + row.height - row.extra / 2 - t.px(2)
+        at = c.middle + c.zones["converter"][0] - self._shift
+        port = t.elided(line.ghost_port, t.px(WIDEST_STOP), STOP_SIZE)
+        self._text(QRectF(at, top - t.px(2), 4000, row.extra), port, STOP_SIZE, "accent")
+        end = at + t.width(port, STOP_SIZE) + t.px(6)
+        p.setPen(t.pen("accent", 1.4, Qt.PenStyle.DashLine))
+        p.drawLine(QPointF(c.middle, y), QPointF(at - t.px(5), y))
+        p.drawLine(QPointF(end, y), QPointF(c.number - t.px(16), y))
+        p.drawLine(QPointF(c.number - t.px(16), y), QPointF(c.number - t.px(2), row.y + (row.height - row.extra) / 2 + t.px(12)))
 
     def _brace(self, x: float, row: Row) -> None:
         """Draw the brace that makes two channels one row."""

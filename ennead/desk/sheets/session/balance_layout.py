@@ -25,7 +25,7 @@ class Bars:
 
 
 def lay_bars(needs: Sequence[Need], width: float, top: float, row: float, numbers: float) -> tuple[Bars, ...]:
-    """Return the bars of all needs.
+    """Return the bars of all needs; the two of a need share a unit, so that a shortage of one in nine is seen beside hundreds.
 
     Parameters
     ----------
@@ -36,9 +36,8 @@ def lay_bars(needs: Sequence[Need], width: float, top: float, row: float, number
     """
     axis = width / 2
     room = max(8.0, axis - numbers)
-    most = max((max(n.needed, n.available) for n in needs), default=0) or 1
-    unit = room / most
-    return tuple(
-        Bars(n, top + i * row, axis, n.needed * unit, n.available * unit, max(0, n.needed - n.available) * unit)
-        for i, n in enumerate(needs)
-    )
+    bars = []
+    for i, n in enumerate(needs):
+        unit = room / max(n.needed, n.available, 1)
+        bars.append(Bars(n, top + i * row, axis, n.needed * unit, n.available * unit, max(0, n.needed - n.available) * unit))
+    return tuple(bars)

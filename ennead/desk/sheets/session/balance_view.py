@@ -1,4 +1,4 @@
-"""The balance beside the input list: needed against available at this rate, the shortage hatched."""
+"""The balance beside the lists: needed against available at this rate, the shortage hatched."""
 
 from typing import TYPE_CHECKING
 
@@ -12,10 +12,11 @@ from ennead.standards.rates import rate_text
 
 if TYPE_CHECKING:
     from ennead.desk.sheets.session.balance_layout import Bars
+    from ennead.survey.balance import Need
 
 
 class BalanceView(QWidget):
-    """Two facing bars for every kind of input."""
+    """Two facing bars for every kind of input and output."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__()
@@ -28,22 +29,26 @@ class BalanceView(QWidget):
     def bars(self) -> "tuple[Bars, ...]":
         """Return the bars as they are drawn now; needs of nothing by nobody are left out."""
         from ennead.desk.sheets.session.balance_layout import lay_bars
-        from ennead.survey.balance import balance
 
         theme = self._book.now
-        needs = [n for n in balance(self._table.survey) if n.needed or n.available]
+        needs = self._needs()
         return lay_bars(needs, self.width() - theme.px(14), theme.px(52), theme.px(56), theme.px(34))
+
+    def _needs(self) -> "list[Need]":
+        """Return what is needed or there, of inputs and, where somebody listens, of outputs."""
+        from ennead.survey.balance import balance, output_balance
+
+        survey = self._table.survey
+        outs = output_balance(survey) if survey.studio.current.destinations else ()
+        return [n for n in (*balance(survey), *outs) if n.needed or n.available]
 
     def _dress(self) -> None:
         theme = self._book.now
         self.setMinimumWidth(theme.px(236))
         self.setAccessibleName("Balance")
-        if self._table.is_settled:
-            from ennead.survey.balance import balance
-
-            words = [f"{n.label}: {n.needed} needed, {n.available} available" for n in balance(self._table.survey)]
-            self.setAccessibleDescription("; ".join(words))
-        self.setMinimumHeight(theme.px(60 + 56 * 6))
+        needs = self._needs() if self._table.is_settled else []
+        self.setAccessibleDescription("; ".join(f"{n.label}: {n.needed} needed, {n.available} available" for n in needs))
+        self.setMinimumHeight(theme.px(60 + 56 * max(6, len(needs))))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
