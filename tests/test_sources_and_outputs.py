@@ -196,6 +196,10 @@ class Outputs(unittest.TestCase):
         self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
         self.assertEqual(by_name["Singer"], (["phones", "phones"], []))
         self.assertEqual([len(part) for part in by_name["Squash"]], [2, 2])
+        # Nothing else is dearer for it: the loop leaves and comes back by the same numbers.
+        survey = Survey(studio)
+        out = next(s for s in survey.out_seats if s.port.key == by_name["Squash"][0][0]).number
+        self.assertEqual(out, survey.seat_at["U1", by_name["Squash"][1][0]].number)
         # Five sources and a stereo return share eight inputs; the return is a pair.
         taken = {c.end.port for c in studio.cables.values() if c.id not in ("C1", "C2")}
         self.assertFalse(taken & set(by_name["Squash"][1]))

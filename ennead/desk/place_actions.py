@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QDialog, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
@@ -24,7 +24,7 @@ class PlaceActions(QObject):
         from ennead.desk.places.aims_dialog import AimsDialog
 
         dialog = AimsDialog(self._table, self._book, self._window)
-        if dialog.exec():
+        if _accepted(dialog):
             self._table.do(dialog.wanted)
 
     def shortage(self) -> None:
@@ -36,7 +36,7 @@ class PlaceActions(QObject):
 
         own, _ = user_profiles(shelf_folder())
         dialog = ShortageDialog(self._table, self._book, (*own, *shelf()), self._window)
-        if dialog.exec() and dialog.remedy is not None:
+        if _accepted(dialog) and dialog.remedy is not None:
             self._table.do(dialog.remedy.change)
 
     def unit_loss(self) -> None:
@@ -47,7 +47,7 @@ class PlaceActions(QObject):
             self._table.said.emit("There is no unit yet. Take one from the shelf on sheet 2.")
             return
         dialog = UnitLossDialog(self._table, self._book, self._window)
-        if dialog.exec() and dialog.loss is not None and dialog.loss.change is not None:
+        if _accepted(dialog) and dialog.loss is not None and dialog.loss.change is not None:
             self._table.do(dialog.loss.change)
 
     def why_here(self) -> None:
@@ -63,7 +63,7 @@ class PlaceActions(QObject):
         from ennead.desk.places.why_dialog import WhyDialog
 
         dialog = WhyDialog(self._table, self._book, source, end, self._window)
-        if dialog.exec() and dialog.elsewhere is not None and dialog.elsewhere.proposal is not None:
+        if _accepted(dialog) and dialog.elsewhere is not None and dialog.elsewhere.proposal is not None:
             self._show(dialog.elsewhere.proposal)
 
     def templates(self) -> None:
@@ -71,7 +71,7 @@ class PlaceActions(QObject):
         from ennead.desk.places.template_dialog import TemplateDialog
 
         dialog = TemplateDialog(self._table, self._book, self._window)
-        if dialog.exec() and dialog.wanted is not None:
+        if _accepted(dialog) and dialog.wanted is not None:
             self._table.do(dialog.wanted)
 
     def keep_template(self) -> None:
@@ -79,3 +79,10 @@ class PlaceActions(QObject):
         from ennead.desk.places.template_dialog import keep_template
 
         keep_template(self._table, self._window)
+
+
+def _accepted(dialog: QDialog) -> bool:
+    """Have a dialog answered; it goes when whoever asked has read it."""
+    accepted = bool(dialog.exec())
+    dialog.deleteLater()
+    return accepted

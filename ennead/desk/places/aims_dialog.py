@@ -1,6 +1,7 @@
 """What matters more than what when places are found, in words; and how many inputs are to stay free."""
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QDialog,
@@ -24,6 +25,19 @@ from ennead.studio.session import AIM_LABELS, SPARES
 _SPARE_WORDS = {"phantom": "mic inputs with 48 V", "mic": "mic inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs in all"}
 
 
+class _Order(QListWidget):
+    """A list whose lines Alt+Up and Alt+Down move."""
+
+    moved = pyqtSignal(int)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        by = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key())) if event is not None else None
+        if event is not None and by is not None and event.modifiers() == Qt.KeyboardModifier.AltModifier:
+            self.moved.emit(by)
+        else:
+            super().keyPressEvent(event)
+
+
 class AimsDialog(QDialog):
     """The dialog; `wanted` is the change to make when it was accepted, or None where nothing changed."""
 
@@ -36,7 +50,8 @@ class AimsDialog(QDialog):
         words = QLabel("Hard rules are never broken, and nobody is left out who could find a place. Among what is left, the first "
                        "aim counts more than all below it together. Alt+Up and Alt+Down move one.")  # fmt: skip
         words.setWordWrap(True)
-        self.aims = QListWidget()
+        self.aims = _Order()
+        self.aims.moved.connect(self._move)
         self.aims.setAccessibleName("Aims, the most important first")
         self.aims.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         for aim in session.aims or tuple(AIM_LABELS):
@@ -57,8 +72,6 @@ class AimsDialog(QDialog):
             form.addRow(_SPARE_WORDS[need], box)
         up, down, usual = QPushButton("More"), QPushButton("Less"), QPushButton("The usual order")
         keep, leave = QPushButton("Keep it"), QPushButton("Leave it")
-        up.setShortcut("Alt+Up")
-        down.setShortcut("Alt+Down")
         up.setToolTip("More important (Alt+Up)")
         down.setToolTip("Less important (Alt+Down)")
         for button, deed in ((up, lambda: self._move(-1)), (down, lambda: self._move(1)), (usual, self._usual), (keep, self.accept), (leave, self.reject)):

@@ -108,7 +108,9 @@ def pose(
     demands, asked, apart, fits = _demands(ground)
     session = survey.studio.current
     order = aims or session.aims or tuple(AIM_LABELS)
-    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order)
+    legs = {who: i for i, who in enumerate(asked)}
+    mates = tuple((i, legs[Asked(w.key, "return")]) for w, i in legs.items() if w.leg == "out" and Asked(w.key, "return") in legs)
+    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, mates)
     return Posed(problem, asked, ground.sockets, apart)
 
 
@@ -301,13 +303,15 @@ def _going_fits(ground: _Ground, kind: int, going: Destination, leg: str) -> Fit
         if isinstance(socket, OutSeat) != (leg == "out"):
             continue
         place = studio.units[socket.unit].place
+        # The same number out and in is worth more to a loop than a low one.
+        low = 0 if going.kind == "loop" else trait
         if isinstance(socket, OutSeat):
             if not why_no_output(going, socket.port, socket.feeds):
                 standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
-                found[kind, trait] = Fit(0, (0 if standing else reach_price(going.place, place), 0, trait))
+                found[kind, trait] = Fit(0, (0 if standing else reach_price(going.place, place), 0, low))
         elif "line" in socket.port.carries and not socket.port.is_digital:
             # The jack of a combo socket; a microphone socket would take a preamp from somebody.
-            found[kind, trait] = Fit(0, (reach_price(going.place, place), 1 if socket.port.connector == "xlr" else 0, trait))
+            found[kind, trait] = Fit(0, (reach_price(going.place, place), 1 if socket.port.connector == "xlr" else 0, low))
     return found
 
 

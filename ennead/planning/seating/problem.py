@@ -131,6 +131,8 @@ class Problem:
         How many free slots that could serve a need are wished for.
     aims : tuple of str
         The soft aims in their order of importance.
+    mates : tuple of (int, int)
+        Demands that should have the same number where that costs nothing: a loop's send and its return.
     """
 
     traits: tuple[Trait, ...]
@@ -141,6 +143,7 @@ class Problem:
     fits: Mapping[tuple[int, int], Fit]
     spare: Mapping[str, int] = field(default_factory=dict)
     aims: tuple[str, ...] = AIMS
+    mates: tuple[tuple[int, int], ...] = ()
 
     @cached_property
     def levels(self) -> tuple[int, ...]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.planning.seating.problem import Fit, Place, Problem, Seating, banks_wanted
+from ennead.planning.seating.problem import Fit, Place, Problem, Seating, banks_wanted, score
 
 #: How often all are looked at; each round only makes numbers smaller or sets two in order.
 _ROUNDS = 4
@@ -17,6 +17,7 @@ def tidied(problem: Problem, seating: Seating) -> Seating:
     for _ in range(_ROUNDS):
         if not (floor.sink() | floor.set_in_order()):
             break
+    floor.pair_numbers()
     return tuple(floor.seated)
 
 
@@ -99,6 +100,34 @@ class _Floor:
                         self.seated[one], self.seated[other] = theirs, mine
                         moved = True
         return moved
+
+    def pair_numbers(self) -> None:
+        """Give mates the same number where that costs nothing: either goes to the other's, or both elsewhere."""
+        movable = set(self._movable())
+        for one, other in self.problem.mates:
+            mine, theirs = self.seated[one], self.seated[other]
+            if mine is None or theirs is None or self._number(mine) == self._number(theirs):
+                continue
+            choices = [
+                {self._number(p): p for p in self._places(i) if self._open(p, now)} if i in movable else {self._number(now): now}
+                for i, now in ((one, mine), (other, theirs))
+            ]
+            price = score(self.problem, tuple(self.seated))
+            here = self._number(mine), self._number(theirs)
+            for number in sorted(choices[0].keys() & choices[1].keys(), key=lambda n: (n not in here, n)):
+                self.seated[one], self.seated[other] = choices[0][number], choices[1][number]
+                if score(self.problem, tuple(self.seated)) <= price:
+                    self.used -= {slot for slot, _ in (*mine, *theirs)}
+                    self.used |= {slot for slot, _ in (*choices[0][number], *choices[1][number])}
+                    break
+                self.seated[one], self.seated[other] = mine, theirs
+
+    def _places(self, demand: int) -> list[Place]:
+        return [p for p in self.problem.places(self.problem.demands[demand]) if self._suits(demand, p)]
+
+    def _open(self, place: Place, now: Place) -> bool:
+        """Say whether a place is free for whoever sits at another now."""
+        return all(slot not in self.used or any(slot == s for s, _ in now) for slot, _ in place)
 
     def _may_exchange(self, one: int, mine: Place, other: int, theirs: Place) -> bool:
         """Say whether two demands may exchange their places without a rule broken or a price raised."""

@@ -129,6 +129,8 @@ def _zones(lines: Sequence[LineRow], measure: Measure, px: Scale) -> tuple[dict[
         if zone != "converter" and not widest:
             continue
         phantom = px(30) if zone in ("converter", "outboard") else 0
+        if zone == "converter" and any(line.late for line in lines):
+            phantom += px(52)
         width = max(widest + phantom, measure(HEADINGS[zone], 13)) + px(30)
         zones[zone] = (x, width)
         x += width

@@ -158,15 +158,20 @@ class ChartPainter:
             widest = max(widest, t.width(text, STOP_SIZE))
         seat_zone = next((z for z in self._c.zones if line.stops.get(z)), None)
         if line.phantom and zone == seat_zone:
-            self._boxed(x + widest + t.px(7), row.y + row.height / 2, "trouble" if line.phantom == "bad" else "caution")
+            self._boxed(x + widest + t.px(7), row.y + row.height / 2, "48", "trouble" if line.phantom == "bad" else "caution")
             widest += t.px(33)
+        if line.late and zone == "converter":
+            widest += t.px(11) + self._boxed(x + widest + t.px(7), row.y + row.height / 2, line.late, "caution")
         return x + widest
 
-    def _boxed(self, x: float, y: float, colour: str) -> None:
-        area = QRectF(x, y - self._t.px(8), self._t.px(22), self._t.px(16))
+    def _boxed(self, x: float, y: float, text: str, colour: str) -> float:
+        """Draw a few signs in a box; return its width."""
+        width = max(float(self._t.px(22)), self._t.width(text, 11, bold=True, mono=True) + self._t.px(8))
+        area = QRectF(x, y - self._t.px(8), width, self._t.px(16))
         self._p.setPen(self._t.pen(colour, 1.2))
         self._p.drawRect(area)
-        self._text(area, "48", 11, colour, bold=True, mono=True, align=_CENTRE)
+        self._text(area, text, 11, colour, bold=True, mono=True, align=_CENTRE)
+        return width
 
     def _stroke(self, start: float, end: float, y: float, kind: str) -> None:
         """Draw a stretch: microphone thin, line level solid, digital double."""

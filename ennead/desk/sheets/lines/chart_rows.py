@@ -45,6 +45,8 @@ class LineRow:
         ``on`` where 48 V is live on its socket, ``bad`` where it must not be, else empty.
     ghost, ghost_port : str
         Number and socket an allocation proposes.
+    late : str
+        By how many samples it comes after the first of its group, or one side after the other; empty where it does not.
     """
 
     source: SourceId
@@ -64,6 +66,7 @@ class LineRow:
     ghost: str = ""
     ghost_port: str = ""
     taken: bool = False
+    late: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +88,8 @@ def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) ->
     for run in survey.runs:
         if run.source is not None:
             runs.setdefault(run.source, []).append(run)
-    lines = [_line(survey, s, runs[s.id], worst, options) for s in survey.studio.session_sources]
+    late = late_by(survey.studio.session_sources, runs)
+    lines = [_line(survey, s, runs[s.id], worst, options, late.get(s.id, "")) for s in survey.studio.session_sources]
     if options.sort == "number":
         return tuple(sorted(lines, key=lambda line: line.sort_number))
     groups: dict[str, list[LineRow]] = {}
@@ -138,7 +142,7 @@ def _spread(number: str) -> str:
     return number
 
 
-def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options) -> LineRow:
+def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str) -> LineRow:
     numbers = [r.driver.number for r in runs if r.driver]
     broken = next((r for r in runs if r.gap), None)
     placed = any(r.seat for r in runs)
@@ -164,7 +168,27 @@ def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str]
         ghost=number_text(ghost),
         ghost_port=merged([f"{survey.studio.units[s.end.unit].name} {s.port.label}" for s in ends]),
         taken=source.id in options.taken,
+        late=late,
     )
+
+
+def late_by(sources: Iterable[Source], runs: Mapping[SourceId, list[Run]]) -> dict[SourceId, str]:
+    """Return by how many samples sources come late: after the first of a coherent group, or one side of a pair after the other."""
+    first: dict[str, float] = {}
+    found: dict[SourceId, str] = {}
+    coherent = [s for s in sources if s.coherent and s.group]
+    for source in coherent:
+        for run in runs[source.id]:
+            if run.latency_samples is not None:
+                first[source.group] = min(first.get(source.group, run.latency_samples), run.latency_samples)
+    for source in sources:
+        delays = [r.latency_samples for r in runs[source.id] if r.latency_samples is not None]
+        if not delays:
+            continue
+        start = first[source.group] if source.coherent and source.group else min(delays)
+        if max(delays) - start >= 1.0:
+            found[source.id] = f"+{max(delays) - start:g}"
+    return found
 
 
 def number_text(numbers: Collection[int]) -> str:
