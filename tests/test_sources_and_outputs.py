@@ -1,7 +1,10 @@
 """Sources and outputs: skew and levels by hand, each rule with a case that speaks and one that does not, and what binds."""
 
+import random
 import unittest
+from pathlib import Path
 
+import ennead.data
 from ennead.checks.all_checks import CHECKS
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change
@@ -12,6 +15,7 @@ from ennead.edits.session import add_source, change_source, set_price, set_rate,
 from ennead.edits.settings import set_clock_source, set_pad, set_phantom
 from ennead.files.profiles import shelf
 from ennead.planning.allocation import allocate
+from ennead.planning.options import options_for, phantom_wish
 from ennead.planning.remedies import find_remedies
 from ennead.planning.shortage import find_shortage
 from ennead.planning.taking import take
@@ -20,6 +24,7 @@ from ennead.planning.why import why_here, why_not_there
 from ennead.standards.levels import microphone_dbu
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
+from ennead.studio.session import AIM_LABELS
 from ennead.survey.balance import output_balance
 from ennead.survey.skew import skew_of
 from ennead.survey.survey import Survey
@@ -66,6 +71,23 @@ class Figures(unittest.TestCase):
         self.assertAlmostEqual(microphone_dbu(20.0, 93.979), -31.76, 2)
         self.assertAlmostEqual(microphone_dbu(20.0, 133.979), 8.24, 2)
         self.assertAlmostEqual(microphone_dbu(2.0, 133.979), -11.76, 2)
+
+
+    def test_the_handbook_s_arithmetic_is_the_program_s(self):
+        page = next((Path(ennead.data.FOLDER) / "handbook").glob("*skew.md")).read_text(encoding="utf-8")
+        studio = plug(plug(led(one_fibre()), "A", "U1", "mic3"), "B", "U2", "mic1")
+        near, far = (r.latency_samples for r in Survey(studio).runs)
+        skew = skew_of(far - near, 48_000)
+        for figure in (f"{near:g} samples", f"= {far:g} samples", f"{skew.samples:g} samples", f"= {skew.us:.1f} µs", f"= {skew.mm:.0f} mm", f"= {skew.notch_hz:.0f} Hz"):
+            self.assertIn(figure, page)
+        level = microphone_dbu(20.0, 150.0)
+        self.assertIn(f"= {level:+.1f} dBu", page)
+        self.assertIn(f"{level - 14.0:.1f} dB too much", page)
+        self.assertIn(f"leaves {34.0 - level:.1f} dB", page)
+        for label in AIM_LABELS.values():
+            self.assertIn(f"| {label.split(',')[0].split(':')[0]}", page)
+        ribbon = listed(rig(INTERFACE), *[COND] * 7, RIBBON)
+        self.assertEqual(list(allocate(Survey(ribbon)).unplaced), ["S8"])
 
 
 class EachRule(unittest.TestCase):
@@ -219,6 +241,38 @@ class Outputs(unittest.TestCase):
         found = {n.key: (n.needed, n.available) for n in output_balance(Survey(studio))}
         # Eight line outputs, two of them wired to loudspeakers, and a headphone socket with two sides.
         self.assertEqual(found, {"mains": (2, 8), "cues": (0, 8), "sends": (1, 6), "outs": (3, 10)})
+
+
+class Steady(unittest.TestCase):
+    def test_allocating_again_moves_nothing_and_one_more_source_only_what_is_forced(self):
+        dice = random.Random(12)
+        kinds = (DYNAMIC, COND, RIBBON, {"kind": "line"}, {"kind": "instrument"})
+        forced = 0
+        for _ in range(25):
+            facts = [{**f, "channels": dice.choice((1, 1, 2)), "group": dice.choice(("", "Kit")), "coherent": dice.random() < 0.3}
+                     for f in dice.choices(kinds, k=dice.randint(3, 11))]  # fmt: skip
+            studio = carried_out(listed(led(one_fibre()), *facts))
+            again = allocate(Survey(studio))
+            self.assertEqual((again.count, again.moves), (0, 0))
+            free = {s.end for s in Survey(studio).seats} - {c.end for c in studio.cables.values()}
+            more = add_source(studio, "One more", **dice.choice(kinds))
+            proposal = allocate(Survey(more))
+            key = f"S{more.counters['S']}"
+            alone = [o for o in options_for(Survey(more), more.sources[key]) if {s.end for s in o} <= free]
+            calm = [o for o in alone if not phantom_wish(more.sources[key], o)]
+            if key in proposal.unplaced:
+                self.assertEqual(proposal.count, 0)
+            elif calm:
+                # A free socket that asks nothing of any switch: nobody has to move for it.
+                self.assertEqual(proposal.moves, 0)
+            else:
+                forced += proposal.moves
+                for placement in proposal.placements:
+                    # Nobody moves without need: with one of the moved lines pinned, somebody is left out or as many move.
+                    if placement.source != key:
+                        held = allocate(Survey(change_source(more, placement.source, pinned=True)))
+                        self.assertTrue(held.unplaced or held.moves >= proposal.moves)
+        self.assertGreater(forced, 0)
 
 
 class Questions(unittest.TestCase):

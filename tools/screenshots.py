@@ -4,11 +4,15 @@ import argparse
 import os
 import sys
 import tempfile
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from PyQt6.QtGui import QPixmap
+    from PyQt6.QtWidgets import QApplication
 
     from ennead.desk.window import Window
 
@@ -67,7 +71,56 @@ def take(args: argparse.Namespace, home: Path) -> None:
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
         if args.only is None:
             editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
+        if args.only in (None, 5):
+            proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
+            shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
     window.close()
+
+
+def until(app: "QApplication", happened: "Callable[[], object]") -> None:
+    """Wait for something that is worked out aside."""
+    while not happened():
+        app.processEvents()
+        time.sleep(0.01)
+    for _ in range(4):
+        app.processEvents()
+
+
+def proposal(app: "QApplication", window: "Window") -> "QPixmap":
+    """Return a picture of the outputs with what an allocation proposes."""
+    from ennead.desk.selection import NOTHING
+
+    sheet = window.lines_sheet
+    window.go(5, NOTHING)
+    sheet.allocate()
+    until(app, lambda: sheet.proposal is not None)
+    sheet.way.choose("out")
+    until(app, lambda: True)
+    picture = window.grab()
+    sheet.drop()
+    sheet.way.choose("in")
+    return picture
+
+
+def shortage(app: "QApplication", window: "Window") -> "QPixmap":
+    """Return a picture of what binds and what helps when the choir brings more microphones than there are preamps."""
+    from ennead.desk.places.shortage_dialog import ShortageDialog
+    from ennead.edits.change import Change, step
+    from ennead.edits.session import add_source, set_price
+    from ennead.files.profiles import shelf
+
+    spot = {"kind": "condenser", "phantom": "needed", "place": "Hall", "group": "Choir"}
+    steps = [step(add_source, f"Choir spot {n}", **spot) for n in range(3, 17)]
+    prices = (("eight-preamp optical expander", 420.0), ("TOSLINK fibre", 8.0), ("one-channel preamp", 310.0), ("XLR, balanced", 12.0))
+    window.table.do(Change("Add spots", (*steps, *(step(set_price, name, price) for name, price in prices))))
+    dialog = ShortageDialog(window.table, window.book, shelf(), window)
+    dialog.show()
+    until(app, lambda: dialog.found)
+    picture = dialog.grab()
+    dialog.reject()
+    window.table.undo_stack.undo()
+    until(app, lambda: True)
+    return picture
 
 
 def editor(window: "Window") -> "QPixmap":

@@ -30,7 +30,7 @@ _KEYS: Final = (
 )
 
 #: A word in the name of the handbook's page, by sheet.
-_PAGES: Final = {2: "profiles", 3: "expansion", 4: "expansion"}
+_PAGES: Final = {1: "places", 2: "profiles", 3: "expansion", 4: "expansion", 5: "places"}
 
 
 class HelpActions(QObject):

@@ -50,12 +50,14 @@ class Thinker(QObject):
     def _run(self, number: int, work: Callable[[Stop], Any]) -> None:
         try:
             found = work(lambda: self._now != number)
-        except EnneadError as error:
+        except Exception as error:  # noqa: BLE001 - told where faults are told, on the interface thread
             found = error
         # Whoever asked may be gone by now.
         with contextlib.suppress(RuntimeError):
             self._ended.emit(number, found)
 
     def _end(self, number: int, found: Any) -> None:
+        if isinstance(found, Exception) and not isinstance(found, EnneadError):
+            raise found
         if number == self._number:
             self._then(found)

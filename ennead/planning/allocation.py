@@ -160,3 +160,8 @@ def cables_of(survey: Survey, source: Source) -> list[Cable]:
     """Return the cables a source's channels are on."""
     found = [survey.source_cables.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
+
+
+def fixed_part(keep_going: Callable[[float], bool], part: float) -> Callable[[float], bool]:
+    """Return what watches over one of many searches: it is told how many of them are done, not how far this one is."""
+    return lambda _: keep_going(part)

@@ -7,7 +7,7 @@ from ennead.edits.cables import connect, misfit
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.house import add_unit
 from ennead.edits.session import change_source, set_rate
-from ennead.planning.allocation import Proposal, allocate
+from ennead.planning.allocation import Proposal, allocate, fixed_part
 from ennead.planning.expansion import CannotExpand, connect_expander
 from ennead.planning.taking import take
 from ennead.standards.links import family
@@ -80,7 +80,7 @@ def find_remedies(
     catalogue : sequence of Profile
         Boxes that could be added.
     """
-    now = allocate(survey)
+    now = allocate(survey, keep_going=fixed_part(keep_going, 0.0))
     short = len(now.unplaced) + len(now.unplaced_outs or {})
     found: list[Remedy] = []
     if not short:
@@ -89,7 +89,7 @@ def find_remedies(
     for done, one in enumerate(tries):
         if not keep_going(done / len(tries)):
             break
-        remedy = _carried_out(survey, one)
+        remedy = _carried_out(survey, one, fixed_part(keep_going, done / len(tries)))
         if remedy is not None and remedy.left < short:
             found.append(remedy)
     found.sort(key=lambda r: (r.left, r.buys > 0, bool(r.unpriced), 0.0 if r.unpriced else r.price or 0.0, r.size, r.buys, r.moves))
@@ -264,7 +264,7 @@ def _cable_names(before: Studio, after: Studio) -> list[str]:
     return names + [f"adapter, {a.label}" for c in new if c.id in links for a in links[c.id].adapters]
 
 
-def _carried_out(survey: Survey, one: _Try) -> Remedy | None:
+def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool]) -> Remedy | None:
     """Try a change and allocate anew; None where it cannot be done."""
     whole = Change(one.label, one.steps)
     try:
@@ -272,7 +272,7 @@ def _carried_out(survey: Survey, one: _Try) -> Remedy | None:
     except EnneadError:
         return None
     after = Survey(studio)
-    proposal = allocate(after)
+    proposal = allocate(after, keep_going=keep_going)
     steps = whole.steps
     if proposal.count:
         try:

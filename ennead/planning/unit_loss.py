@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ennead.edits.change import Change, step
 from ennead.edits.house import remove_unit
-from ennead.planning.allocation import Proposal, allocate
+from ennead.planning.allocation import Proposal, allocate, fixed_part
 from ennead.planning.taking import take
 from ennead.studio.ids import SourceId, UnitId
 from ennead.survey.rehearsal import Renumbered, rehearse
@@ -76,5 +76,5 @@ def lose_each(survey: Survey, keep_going: Callable[[float], bool] = lambda _: Tr
     for done, unit in enumerate(units):
         if not keep_going(done / len(units)):
             break
-        found.append(lose_unit(survey, unit))
+        found.append(lose_unit(survey, unit, fixed_part(keep_going, done / len(units))))
     return tuple(sorted(found, key=lambda x: (-len(x.left), -len(x.lost), -x.outputs_lost)))

@@ -2,6 +2,7 @@
 
 from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Final, Literal, NamedTuple
 
 from ennead.planning.reach import reach_price
@@ -81,6 +82,12 @@ class _Ground:
     chains: dict[Hashable, int] = field(default_factory=dict)
     strips: dict[Hashable, int] = field(default_factory=dict)
     banks: dict[tuple[str, str], int] = field(default_factory=dict)
+
+    @cached_property
+    def stood(self) -> dict[SourceEnd, PortEnd]:
+        """Where each channel of a source stood when last ticked."""
+        cables = self.survey.studio.as_built.cables.values()
+        return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd)}
 
 
 def pose(
@@ -320,10 +327,9 @@ def _source_places(ground: _Ground, source: Source) -> tuple[Place | None, Place
     survey = ground.survey
     wanted = 1 if source.kind == "digital" else source.channels
     planned = [survey.source_cables.get((source.id, c)) for c in range(1, wanted + 1)]
-    stood = {c.start: c for c in survey.studio.as_built.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source.id}
-    built = [stood.get(SourceEnd(source.id, c)) for c in range(1, wanted + 1)]
+    built = [ground.stood.get(SourceEnd(source.id, c)) for c in range(1, wanted + 1)]
     now = _place_at(ground, [c.end for c in planned if c is not None]) if all(planned) else None
-    was = _place_at(ground, [c.end for c in built if c is not None]) if all(built) else None
+    was = _place_at(ground, [end for end in built if end is not None]) if all(built) else None
     return now, was
 
 

@@ -25,6 +25,7 @@ class _Floor:
         self.seated: dict[int, Place] = {}
         self.used: set[int] = set()
         self.state: dict[int, tuple[int, tuple[bool, ...]]] = {}
+        self._cell_of = {slot: cell for kind in built.kinds for cell in kind.cells for slot in cell.slots}
         problem = built.problem
         for i, demand in enumerate(problem.demands):
             if demand.fixed and demand.home is not None:
@@ -41,9 +42,8 @@ class _Floor:
 
     def pool_of(self, slot: int) -> Pool:
         """Return the pool a slot belongs to as its cell is set."""
-        kind, state = self.state[slot]
-        cell = next(c for c in self.built.kinds[kind].cells if slot in c.slots)
-        at = {bank: i for i, bank in enumerate(cell.banks)}
+        _, state = self.state[slot]
+        at = {bank: i for i, bank in enumerate(self._cell_of[slot].banks)}
         faces = tuple((f.trait, None if f.bank is None else at[f.bank]) for f in self.built.problem.slots[slot].faces)
         return live_faces(faces, state)
 

@@ -15,11 +15,18 @@ class Allocator(QObject):
 
     done = pyqtSignal(object, object)
     went = pyqtSignal(int)
+    _failed = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
         self._thread = ThreadPoolExecutor(max_workers=1, thread_name_prefix="allocator")
         self._stop = threading.Event()
+        self._failed.connect(self._fail)
+
+    @staticmethod
+    def _fail(error: BaseException) -> None:
+        # On the interface thread, where a fault of the program is said and kept.
+        raise error
 
     def start(self, studio: Studio) -> None:
         """Begin; a search that is under way is stopped first."""
@@ -34,7 +41,12 @@ class Allocator(QObject):
             return allocate(Survey(studio), keep_going=keep_going)
 
         def answer(future: Future[Proposal]) -> None:
-            if not stop.is_set() and not future.cancelled():
+            if future.cancelled() or stop.is_set():
+                return
+            error = future.exception()
+            if error is not None:
+                self._failed.emit(error)
+            else:
                 self.done.emit(future.result(), studio)
 
         self._thread.submit(work).add_done_callback(answer)
