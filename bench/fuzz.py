@@ -24,6 +24,7 @@ from ennead.files.input_list import list_csv, read_lines, read_list_file
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profile_text import profile_toml
 from ennead.files.profiles import shelf
+from ennead.files.templates import read_template_file, shipped_templates, template_toml
 from ennead.files.user_shelf import read_profile_file
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError
@@ -77,6 +78,8 @@ def fuzz(times: int, seed: int, folder: Path) -> dict[str, Any]:
 def _kinds(folder: Path) -> dict[str, tuple[Path, Callable[[bytes, random.Random], bytes], Callable[[Path], object]]]:
     studio, text = folder / "studio.ennead", folder / "studio.json"
     sheet, table, profile = folder / "list.xlsx", folder / "list.csv", folder / "profile.toml"
+    template = folder / "template.toml"
+    template.write_text(template_toml(max(shipped_templates(), key=lambda t: len(t.sources))), encoding="utf-8")
     write_studio(studio, skerry())
     write_studio(text, skerry())
     table.write_text(list_csv(skerry()), encoding="utf-8")
@@ -95,6 +98,7 @@ def _kinds(folder: Path) -> dict[str, tuple[Path, Callable[[bytes, random.Random
         "XLSX parts": (sheet, _parts, _read_list),
         "profile text": (profile, _lines, read_profile_file),
         "profile bytes": (profile, _bytes, read_profile_file),
+        "template text": (template, _lines, read_template_file),
     }
 
 

@@ -199,6 +199,13 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
+            (lambda form: form["as_built"]["cables"].append({**form["cables"][0], "id": "xxxx"}), "is no id"),
+            (put("as_built", "settings", {"U7": {}}), "no unit “U7”"),
+            (put("sessions", 0, "destinations", ["D1"]), "no destination “D1”"),
+            (put("sessions", 0, "aims", ["moves", "moves"]), "aims"),
+            (put("sessions", 0, "spare", {"hiz": -1}), "spare inputs"),
+            (put("prices", {"glass": -1.0}), "is no price"),
+            (put("units", 0, "settings", "pads", ["optical_in"]), "no such pad"),
             (put("version", FORMAT_VERSION + 1), "newer Ennead"),
             (put("version", 0), "there is no form 0"),
             (put("format", "song"), "no Ennead studio"),

@@ -9,7 +9,7 @@ from typing import Any, Final
 from ennead.files.errors import FileTrouble, reason_of
 from ennead.files.forms import StudioForm, adapter, read_form
 from ennead.files.migration import migrated
-from ennead.files.references import check_references, in_id_order
+from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, FormError, as_built_form, to_plain
 from ennead.studio.document import MAPS, AsBuilt, Studio
 from ennead.studio.frozen_map import FrozenMap
@@ -41,10 +41,10 @@ def from_form(form: StudioForm) -> Studio:
         maps[name] = in_id_order(rows)
         if len(maps[name]) != len(rows):
             raise FormError(f"{name}: an id stands twice")
-    stood = {c.id: c for c in form.as_built.cables}
+    stood = in_id_order(form.as_built.cables)
     if len(stood) != len(form.as_built.cables):
         raise FormError("as_built.cables: an id stands twice")
-    built = AsBuilt(stood, form.as_built.settings)
+    built = AsBuilt(stood, in_key_order(form.as_built.settings.items()))
     studio = Studio(
         name=form.name, session=form.session, counters=FrozenMap(form.counters), prices=FrozenMap(form.prices), as_built=built, **maps
     )

@@ -67,6 +67,26 @@ def read_template(text: str, where: str) -> Template:
         raise FileTrouble(where, f"it is damaged ({str(error).rstrip('.')})", _REMEDY) from None
 
 
+def read_template_file(path: Path) -> Template:
+    """Read a template from a TOML file.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    try:
+        with path.open("rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+        text = raw.decode("utf-8-sig")
+    except OSError as error:
+        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
+    except UnicodeDecodeError:
+        raise FileTrouble(path, "it is no text in UTF-8", _REMEDY) from None
+    if len(raw) > MOST_BYTES:
+        raise FileTrouble(path, "it is too long for a template", _REMEDY)
+    return read_template(text, str(path))
+
+
 def shipped_templates() -> tuple[Template, ...]:
     """Return the templates that ship with the program, by name."""
     folder = files("ennead.data") / "templates"
@@ -80,14 +100,9 @@ def user_templates(folder: Path) -> tuple[tuple[Template, ...], tuple[FileTroubl
     troubles: list[FileTrouble] = []
     for path in sorted(folder.glob("*.toml")) if folder.is_dir() else []:
         try:
-            if path.stat().st_size > MOST_BYTES:
-                raise FileTrouble(path, "it is too long for a template", _REMEDY)
-            found.append(read_template(path.read_text(encoding="utf-8"), str(path)))
+            found.append(read_template_file(path))
         except FileTrouble as trouble:
             troubles.append(trouble)
-        except (OSError, UnicodeDecodeError) as error:
-            reason = reason_of(error) if isinstance(error, OSError) else "it is no text in UTF-8"
-            troubles.append(FileTrouble(path, f"it cannot be read ({reason})", _REMEDY))
     return tuple(sorted(found, key=lambda t: t.name.casefold())), tuple(troubles)
 
 
