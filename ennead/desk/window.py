@@ -19,7 +19,7 @@ from ennead.desk.theme.style import apply_theme
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.widgets.message import tell
 from ennead.desk.widgets.rail import Rail
-from ennead.desk.widgets.tally import Tally
+from ennead.desk.widgets.tally import LONG_SESSION, Tally
 from ennead.desk.widgets.undo_actions import UndoActions
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -39,6 +39,17 @@ if TYPE_CHECKING:
     from ennead.studio.ids import SourceId
     from ennead.studio.profile import Profile
 
+
+
+def _read_shelf_aside() -> None:
+    """Read the shipped profiles while nobody waits for them, so that the Rig sheet and the remedies find them read."""
+    import threading
+
+    from ennead.files.profiles import shelf
+
+    threading.Thread(target=shelf, name="shelf", daemon=True).start()
+
+
 class Window(QMainWindow):
     """The main window."""
 
@@ -48,11 +59,16 @@ class Window(QMainWindow):
         self.setMinimumSize(QSize(760, 480))
         self.number = 1
         self._tape: TapeView | None = None
+        self._count_soon = QTimer(self)
+        self._count_soon.setSingleShot(True)
+        self._count_soon.setInterval(30)
+        self._count_soon.timeout.connect(self._count)
         self._build()
         self.menus = build_menus(self)
         self._filled = False
         # Nobody opens a menu before the window is seen; keys pressed before then wait for their actions.
         table.settled.connect(self._fill_menus)
+        table.settled.connect(lambda: QTimer.singleShot(300, _read_shelf_aside))
         for signal in (table.changed, table.settled, book.changed):
             signal.connect(self._refresh)
         book.changed.connect(self._dress)
@@ -299,8 +315,14 @@ class Window(QMainWindow):
         studio = self.table.studio
         only = "  (to look at only)" if self.table.keeper.read_only else ""
         self.setWindowTitle(f"{studio.name} · {studio.current.name}{only} – Ennead")
-        if not self.table.is_settled:
-            return
+        if self.table.is_settled:
+            if len(studio.current.sources) > LONG_SESSION:
+                self._count_soon.start()
+            else:
+                self._count()
+
+    def _count(self) -> None:
+        """Show on each sheet's tab how many findings are open there."""
         counts = count_by_sheet(self.table.findings)
         for number, tab in self.rail.tabs.items():
             tab.mark(*counts.get(number, (0, "note")))

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.desk.widgets.tally import LONG_SESSION
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -45,8 +46,9 @@ class Margin(QScrollArea):
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.rebuild)
-        for signal in (table.changed, table.selected, book.changed):
-            signal.connect(self._soon.start)
+        table.changed.connect(self._follow_edit)
+        for signal in (table.selected, book.changed):
+            signal.connect(self._follow)
         table.settled.connect(self.rebuild)
         self._fields: dict[str, QWidget] = {}
         self._set_width()
@@ -75,6 +77,13 @@ class Margin(QScrollArea):
 
     def _set_width(self) -> None:
         self.setFixedWidth(margin_width(self._book.now))
+
+    def _follow(self) -> None:
+        self._soon.start(0)
+
+    def _follow_edit(self) -> None:
+        # In a long session the edit itself is shown first, then the figures, then this page.
+        self._soon.start(45 if len(self._table.studio.current.sources) > LONG_SESSION else 0)
 
     def clear(self) -> None:
         """Take the page away, unless somebody types on it; it is to be built anew soon."""

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final, Literal
 
 from ennead.checks.finding import Finding
@@ -103,6 +103,13 @@ def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) ->
         if not folded:
             rows += members
     return tuple(rows)
+
+
+def with_selected(rows: tuple[GroupRow | LineRow, ...], source: str) -> tuple[GroupRow | LineRow, ...]:
+    """Return the rows with the line of a source selected, and no other."""
+    if not source:
+        return rows
+    return tuple(replace(r, selected=True) if isinstance(r, LineRow) and r.source == source else r for r in rows)
 
 
 def worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
