@@ -1,9 +1,8 @@
 """Quiet work on a thread: the newest question counts, an older one is told to stop and its answer dropped."""
 
-import contextlib
 import threading
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Final
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -13,16 +12,26 @@ from ennead.studio.errors import EnneadError
 Stop = Callable[[], bool]
 
 
-class Thinker(QObject):
-    """Thinks about one thing at a time."""
+#: Those of whom a thread is still at work: a thread must never speak through an object that is being destroyed.
+_BUSY: Final[set["Thinker"]] = set()
 
+
+class Thinker(QObject):
+    """Thinks about one thing at a time; `went` carries the part done of what is thought about now, 0 to 100.
+
+    It belongs to nobody in Qt's sense: it lives while a thread of its works, however soon whoever asked is gone, and
+    ends on the interface thread.
+    """
+
+    went = pyqtSignal(int)
     _ended = pyqtSignal(int, object)
 
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
-        self._number = 0
-        self._then: Callable[[Any], object] = lambda _: None
+    def __init__(self, asker: QObject) -> None:
+        super().__init__()
+        self._number = self._working = 0
+        self._then: Callable[[Any], object] = _nothing
         self._ended.connect(self._end)
+        asker.destroyed.connect(self.drop)
 
     def think(self, work: Callable[[Stop], Any], then: Callable[[Any], object]) -> None:
         """Have something worked out and handed over on the interface thread.
@@ -35,29 +44,38 @@ class Thinker(QObject):
             Is given what `work` returned, or the `EnneadError` it raised.
         """
         self._number += 1
+        self._working += 1
         self._then = then
         number = self._number
+        _BUSY.add(self)
         threading.Thread(target=self._run, args=(number, work), name="thinker", daemon=True).start()
+
+    def tell(self, part: float) -> None:
+        """Say, from the thread, how far the work is, 0 to 1."""
+        self.went.emit(round(100 * part))
 
     def drop(self) -> None:
         """Want no answer any more."""
         self._number += 1
-
-    @property
-    def _now(self) -> int:
-        return self._number
+        self._then = _nothing
 
     def _run(self, number: int, work: Callable[[Stop], Any]) -> None:
         try:
-            found = work(lambda: self._now != number)
+            found = work(lambda: self._number != number)
         except Exception as error:  # noqa: BLE001 - told where faults are told, on the interface thread
             found = error
-        # Whoever asked may be gone by now.
-        with contextlib.suppress(RuntimeError):
-            self._ended.emit(number, found)
+        self._ended.emit(number, found)
 
     def _end(self, number: int, found: Any) -> None:
+        self._working -= 1
+        if not self._working:
+            _BUSY.discard(self)
+        if number != self._number:
+            return
         if isinstance(found, Exception) and not isinstance(found, EnneadError):
             raise found
-        if number == self._number:
-            self._then(found)
+        self._then(found)
+
+
+def _nothing(_: Any) -> None:
+    """Do nothing: nobody waits for the answer."""

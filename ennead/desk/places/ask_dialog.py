@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -25,9 +25,7 @@ KeepGoing = Callable[[float], bool]
 
 
 class AskDialog(QDialog):
-    """Base of the questions. `ask` begins the work; a subclass shows the answer by `say`, `fill` and `detail`."""
-
-    _went = pyqtSignal(int)
+    """Base of the questions. `ask` begins the work; a subclass shows the answer by `say` and `fill`."""
 
     def __init__(self, book: ThemeBook, title: str, rows: str, take: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,7 +68,7 @@ class AskDialog(QDialog):
         self.column.addLayout(self.foot)
         theme = book.now
         self.resize(min(theme.px(900), 1_180), min(theme.px(520), 700))
-        self._went.connect(self.progress.setValue)
+        self._thinker.went.connect(self.progress.setValue)
         self.rows.currentRowChanged.connect(self._chosen)
         self.rows.itemActivated.connect(lambda _: self.take.click())
         self._details: list[tuple[str, ...]] = []
@@ -80,10 +78,11 @@ class AskDialog(QDialog):
         self.progress.setValue(0)
         self.progress.show()
         self.take.setEnabled(False)
+        thinker = self._thinker
 
         def thought(stop: Callable[[], bool]) -> Any:
             def keep_going(part: float) -> bool:
-                self._went.emit(round(100 * part))
+                thinker.tell(part)
                 return not stop()
 
             return work(keep_going)

@@ -23,9 +23,8 @@ class Allocator(QObject):
         self._stop = threading.Event()
         self._failed.connect(self._fail)
 
-    @staticmethod
-    def _fail(error: BaseException) -> None:
-        # On the interface thread, where a fault of the program is said and kept.
+    def _fail(self, error: BaseException) -> None:
+        # A slot of this object, so that it is called on the interface thread, where a fault of the program is said and kept.
         raise error
 
     def start(self, studio: Studio) -> None:
