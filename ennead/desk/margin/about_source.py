@@ -40,7 +40,6 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         choices = (("", "none"), ("passive", "passive"), ("active", "active (48 V)"))
         facts.insert(3, Fact("DI box", source.di, choices, lambda d: said(di=d)))
     facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=source.pinned))
-    facts += wishes_of(survey, source, said)
     cables = source_cables(survey, source)
     return Notes(
         source.name,
@@ -48,6 +47,8 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         tuple(facts),
         _deeds(survey, source, cables),
         source_working(survey, source),
+        tuple(wishes_of(survey, source, said)),
+        "Wishes and levels",
     )
 
 

@@ -111,8 +111,13 @@ class Margin(QScrollArea):
         column.addWidget(self._label(notes.title, 17, bold=True))
         if notes.below:
             column.addWidget(self._label(notes.below, 13, colour="soft"))
-        self._add_facts(column, notes)
+        self._add_form(column, notes.facts)
+        self._add_deeds(column, notes)
         self._add_findings(column)
+        if notes.more:
+            self._rule(column)
+            column.addWidget(self._label(notes.more_title, 14, bold=True))
+            self._add_form(column, notes.more)
         if notes.working:
             self._rule(column)
             column.addWidget(self._label("Working", 14, bold=True))
@@ -143,7 +148,7 @@ class Margin(QScrollArea):
         column.addSpacing(self._book.now.px(3))
         column.addWidget(line)
 
-    def _add_facts(self, column: QVBoxLayout, notes: "Notes") -> None:
+    def _add_form(self, column: QVBoxLayout, facts: "tuple[Fact, ...]") -> None:
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         form.setRowWrapPolicy(
@@ -151,7 +156,7 @@ class Margin(QScrollArea):
         )
         form.setVerticalSpacing(self._book.now.px(4))
         form.setHorizontalSpacing(self._book.now.px(10))
-        for fact in notes.facts:
+        for fact in facts:
             field = self._field(fact)
             field.setObjectName(f"fact_{fact.label}")
             self._fields[field.objectName()] = field
@@ -161,6 +166,8 @@ class Margin(QScrollArea):
             else:
                 form.addRow(self._label(fact.label, 13, colour="soft"), field)
         column.addLayout(form)
+
+    def _add_deeds(self, column: QVBoxLayout, notes: "Notes") -> None:
         side_by_side = len(notes.deeds) == 2 and self._book.scale <= 1.3 and sum(len(d.text) for d in notes.deeds) < 26
         row: QVBoxLayout | QHBoxLayout = QHBoxLayout() if side_by_side else QVBoxLayout()
         for deed in notes.deeds:

@@ -42,10 +42,18 @@ class Deed:
 
 @dataclass(frozen=True, slots=True)
 class Notes:
-    """What the margin says about one selection."""
+    """What the margin says about one selection.
+
+    Parameters
+    ----------
+    more : tuple of Fact
+        Facts that come after what is wrong, under a heading of their own.
+    """
 
     title: str
     below: str = ""
     facts: tuple[Fact, ...] = ()
     deeds: tuple[Deed, ...] = ()
     working: tuple[str, ...] = field(default=())
+    more: tuple[Fact, ...] = ()
+    more_title: str = ""

@@ -15,6 +15,7 @@ class SheetFrame(QWidget):
         super().__init__()
         self.book = book
         self._asked = question
+        self._giving_way: dict[QWidget, bool] = {}
         self._title, self._question = QLabel(title), QLabel(question)
         self._title.setToolTip(question)
         self._head = QHBoxLayout()
@@ -25,19 +26,37 @@ class SheetFrame(QWidget):
         book.changed.connect(self._dress)
         self._dress()
 
-    def add_action(self, button: QWidget) -> None:
-        """Put a button at the right of the head."""
+    def add_action(self, button: QWidget, *, gives_way: bool = False) -> None:
+        """Put a button at the right of the head.
+
+        Parameters
+        ----------
+        gives_way : bool
+            Whether it is left to the menus where there is no room for all; the first that may goes first.
+        """
         self._head.addWidget(button)
+        if gives_way:
+            self._giving_way[button] = True
+
+    def want(self, button: QWidget, wanted: bool) -> None:
+        """Say whether a button that gives way is of use now."""
+        self._giving_way[button] = wanted
+        self._fit_head()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._fit_question()
+        self._fit_head()
 
-    def _fit_question(self) -> None:
-        """Leave the question to the title's tool tip where there is no room for all of it."""
+    def _fit_head(self) -> None:
+        """Leave to the menus, and the question to the title's tool tip, what has no room in the head."""
         theme = self.book.now
-        others = [self._head.itemAt(i).widget() for i in range(self._head.count())]
-        taken = sum(w.sizeHint().width() + theme.px(8) for w in others if w is not None and w is not self._question)
+        items = [self._head.itemAt(i).widget() for i in range(self._head.count())]
+        wide = {w: w.sizeHint().width() + theme.px(8) for w in items if w is not None and w is not self._question}
+        taken = sum(wide[w] for w in wide if self._giving_way.get(w, not w.isHidden()))
+        for button, wanted in self._giving_way.items():
+            room = taken <= self.width() - theme.px(24)
+            button.setVisible(wanted and room)
+            taken -= 0 if room or not wanted else wide[button]
         self._question.setText(self._asked if taken + theme.width(self._asked, 13) + theme.px(30) < self.width() else "")
 
     def _dress(self) -> None:
@@ -49,7 +68,7 @@ class SheetFrame(QWidget):
         set_tone(self._title, "ink")
         self._question.setFont(theme.font(13))
         set_tone(self._question, "soft")
-        self._fit_question()
+        self._fit_head()
 
 
 class EmptyNote(QWidget):

@@ -37,28 +37,7 @@ class LinesSheet(SheetFrame):
         self._table = table
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()
-        self.way = Switch(book, (("in", "Inputs"), ("out", "Outputs")), "Inputs or outputs")
-        self.way.chosen.connect(lambda _: self._show_page())
-        self.sort = QComboBox()
-        self.sort.setAccessibleName("Sort the lines")
-        for key, words in _SORTS:
-            self.sort.addItem(words, key)
-        self.ask = QPushButton("What if…")
-        self.ask.setObjectName("what_if")
-        self.ask.setProperty("quiet", True)
-        self.ask.setToolTip("What if a unit dies tonight? (Ctrl+Shift+L)")
-        self.ask.clicked.connect(lambda: table.wished.emit("unit_loss"))
-        self.aims_button = QPushButton("Aims…")
-        self.aims_button.setObjectName("aims")
-        self.aims_button.setProperty("quiet", True)
-        self.aims_button.setToolTip("What matters more than what when places are found")
-        self.aims_button.clicked.connect(lambda: table.wished.emit("aims"))
-        self.allocate_button = QPushButton("Allocate")
-        self.allocate_button.setObjectName("allocate")
-        self.allocate_button.setToolTip("Propose a place for everything that comes in and goes out (Ctrl+Return)")
-        self.allocate_button.clicked.connect(self.allocate)
-        for widget in (self.way, self.sort, self.ask, self.aims_button, self.allocate_button):
-            self.add_action(widget)
+        self._build_head(table)
         self.bar = ProposalBar(book)
         self.body.addWidget(self.bar)
         self.chart = ChartView(table, book)
@@ -84,6 +63,35 @@ class LinesSheet(SheetFrame):
         table.changed.connect(self._changed)
         table.selected.connect(self._follow)
         self._changed()
+
+    def _build_head(self, table: Worktable) -> None:
+        self.way = Switch(self.book, (("in", "Inputs"), ("out", "Outputs")), "Inputs or outputs")
+        self.way.chosen.connect(lambda _: self._show_page())
+        self.sort = QComboBox()
+        self.sort.setAccessibleName("Sort the lines")
+        for key, words in _SORTS:
+            self.sort.addItem(words, key)
+        self.ask = QPushButton("What if…")
+        self.ask.setObjectName("what_if")
+        self.ask.setProperty("quiet", True)
+        self.ask.setToolTip("What if a unit dies tonight? (Ctrl+Shift+L)")
+        self.ask.clicked.connect(lambda: table.wished.emit("unit_loss"))
+        self.aims_button = QPushButton("Aims…")
+        self.aims_button.setObjectName("aims")
+        self.aims_button.setProperty("quiet", True)
+        self.aims_button.setToolTip("What matters more than what when places are found")
+        self.aims_button.clicked.connect(lambda: table.wished.emit("aims"))
+        self.allocate_button = QPushButton("Allocate")
+        self.allocate_button.setObjectName("allocate")
+        self.allocate_button.setToolTip("Propose a place for everything that comes in and goes out (Ctrl+Return)")
+        self.allocate_button.clicked.connect(self.allocate)
+        self.add_action(self.way)
+        self.add_action(self.sort)
+        # In the order in which they give way; all three are in the Sheet menu or can be done without.
+        for button in (self.ask, self.aims_button):
+            self.add_action(button, gives_way=True)
+        self.want(self.sort, True)
+        self.add_action(self.allocate_button)
 
     def _empty(self, sentence: str, words: str, wish: str) -> EmptyNote:
         button = QPushButton(words)
@@ -115,7 +123,7 @@ class LinesSheet(SheetFrame):
         else:
             self._pages.setCurrentWidget(shown)
         self.setFocusProxy(self.outs if out and shown is not None else self.chart)
-        self.sort.setVisible(not out)
+        self.want(self.sort, not out)
         self.free.setVisible(not out and bool(self._table.survey.seats))
 
     def _follow(self) -> None:
