@@ -184,7 +184,9 @@ class Stopped(unittest.TestCase):
                     break
                 self.assertEqual(stage.value, best.value)
 
-    def test_a_limit_holds(self):
-        found = seat(self.crowd(), Watch(limit_s=0.0))
-        self.assertFalse(found.proven)
-        self.assertTrue(is_legal(self.crowd(), found.seating))
+    def test_a_limit_leaves_what_is_there_with_bounds_that_could_be(self):
+        for limit_s in (0.0, 0.01, 0.05):
+            found = seat(self.crowd(), Watch(limit_s=limit_s))
+            self.assertTrue(is_legal(self.crowd(), found.seating))
+            self.assertTrue(all(0 <= stage.bound <= stage.value for stage in found.stages))
+        self.assertFalse(seat(self.crowd(), Watch(limit_s=0.0)).proven)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import ennead.data
 from ennead.checks.all_checks import CHECKS
-from ennead.edits.cables import connect, disconnect
+from ennead.edits.cables import connect, disconnect, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import correct_drift
 from ennead.edits.destinations import add_destination, change_destination, send_out
@@ -164,6 +164,15 @@ class EachRule(unittest.TestCase):
         pinned = plug(rig(INTERFACE), "Bass", "U1", "mic5", kind="instrument", pinned=True)
         self.speaks("pinned_does_not_work", pinned, "pinned to", severity="caution", silent=plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", pinned=True))
 
+    def test_what_is_missing_or_too_long(self):
+        pair = plug(rig(INTERFACE), "Choir", "U1", "mic1", "mic2")
+        self.speaks("stereo_half_plugged", disconnect(pair, "C2"), "R is missing", severity="caution", silent=pair)
+        self.assertIn("L is missing", findings(disconnect(pair, "C1"), "stereo_half_plugged")[0].message)
+        voice = add_source(pair, "Voice", priority="must")
+        self.speaks("important_not_placed", voice, "plugged in nowhere", severity="trouble", silent=change_source(voice, "S2", priority=""))
+        bass = plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument")
+        self.speaks("pickup_cable_long", set_length(bass, "C1", 6.5), "6.5 m", severity="caution", silent=set_length(bass, "C1", 6.0))
+
     def test_spares_digital_and_returns(self):
         wish = set_spare(rig(INTERFACE), "hiz", 3)
         self.speaks("spare_missing", wish, "3 Hi-Z inputs", "free and in service: 2", severity="caution", silent=set_spare(wish, "hiz", 2))
@@ -286,6 +295,7 @@ class Questions(unittest.TestCase):
             studio = listed(rig(INTERFACE), *facts)
             found = find_shortage(Survey(studio))
             self.assertEqual((len(found.sources), found.rules), (size, rules))
+            self.assertEqual(set(found.must_go), set(allocate(Survey(studio)).unplaced))
             for one in found.sources:
                 rest = listed(rig(INTERFACE), *[facts[int(s[1:]) - 1] for s in found.sources if s != one])
                 self.assertEqual(allocate(Survey(rest)).unplaced, {})

@@ -24,6 +24,10 @@ class Stated(NamedTuple):
         Behind an active DI box.
     ribbons : tuple of Source
     digital : tuple of Source
+    important : tuple of Source
+        Those that must be in.
+    bare : tuple of Source
+        Instruments without a DI box.
     """
 
     levels: tuple[Source, ...]
@@ -33,6 +37,8 @@ class Stated(NamedTuple):
     active: tuple[Source, ...]
     ribbons: tuple[Source, ...]
     digital: tuple[Source, ...]
+    important: tuple[Source, ...]
+    bare: tuple[Source, ...]
 
 
 def stated(survey: Survey) -> Stated:
@@ -50,6 +56,8 @@ def _sort(sources: tuple[Source, ...]) -> Stated:
         tuple([s for s in sources if s.di == "active"]),
         tuple([s for s in sources if s.kind == "ribbon"]),
         tuple([s for s in sources if s.kind == "digital"]),
+        tuple([s for s in sources if s.priority == "must"]),
+        tuple([s for s in sources if s.kind == "instrument" and not s.di]),
     )
 
 

@@ -25,13 +25,16 @@ class Shortage:
         The rules, of `RULES`, none of which could be spared; empty where there are simply too few sockets.
     sockets : int
         Sockets that could serve any of that set.
+    must_go : tuple of SourceId or DestinationId
+        The smallest set that has to be left out, the less important ones first.
     said : tuple of str
-        The same in words.
+        All of it in words.
     """
 
     sources: tuple[SourceId | DestinationId, ...]
     rules: tuple[str, ...]
     sockets: int
+    must_go: tuple[SourceId | DestinationId, ...]
     said: tuple[str, ...]
 
 
@@ -55,7 +58,11 @@ def find_shortage(survey: Survey, keep_going: Callable[[float], bool] = lambda _
     rules = tuple(r for r in RULES if r not in relaxed)
     keys = tuple(dict.fromkeys(who.key for who in members))
     sockets = _sockets(posed, members)
-    return Shortage(keys, rules, sockets, _words(survey, keys, rules, sockets))
+    seating = seat(replace(posed.problem, aims=()), watch).seating
+    must_go = tuple(dict.fromkeys(who.key for who, place in zip(posed.asked, seating, strict=True) if place is None))
+    if watch.asks_to_stop(1.0):
+        return None
+    return Shortage(keys, rules, sockets, must_go, (*_words(survey, keys, rules, sockets), _must_go_text(survey, must_go)))
 
 
 def _falls_short(problem: Problem, watch: Watch) -> bool:
@@ -113,6 +120,18 @@ def _sockets(posed: Posed, members: Sequence[Asked]) -> int:
         for slot, _ in place
     }
     return len(found)
+
+
+def _must_go_text(survey: Survey, keys: Sequence[SourceId | DestinationId]) -> str:
+    names = [name_of(survey, key) for key in keys]
+    listed = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")
+    return f"At least {len(names)} {'has' if len(names) == 1 else 'have'} to go, and that is enough: {listed}, or others like {'it' if len(names) == 1 else 'them'}."
+
+
+def name_of(survey: Survey, key: SourceId | DestinationId) -> str:
+    """Return the name of a source or a destination."""
+    studio = survey.studio
+    return studio.sources[SourceId(key)].name if key in studio.sources else studio.destinations[DestinationId(key)].name
 
 
 _BECAUSE = {

@@ -15,6 +15,9 @@ BRIDGING: Final = 5.0
 #: A working level this far under an input's own is a mismatch one turns up for. −10 dBV against +4 dBu is 11.8 dB. House default.
 LEVEL_GAP_DB: Final = 10.0
 
+#: The longest cable a bare pickup bears without losing its treble, m. House default.
+PICKUP_CABLE_M: Final = 6.0
+
 
 def microphone_dbu(sensitivity_mv_pa: float, sound_db: float) -> float:
     """Return the level a microphone gives, dBu.

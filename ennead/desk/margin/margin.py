@@ -46,9 +46,9 @@ class Margin(QScrollArea):
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.rebuild)
-        table.changed.connect(self._follow_edit)
-        for signal in (table.selected, book.changed):
-            signal.connect(self._follow)
+        for signal in (table.changed, book.changed):
+            signal.connect(self._follow_edit)
+        table.selected.connect(self._follow)
         table.settled.connect(self.rebuild)
         self._fields: dict[str, QWidget] = {}
         self._set_width()

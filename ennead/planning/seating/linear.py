@@ -110,8 +110,8 @@ def minimise_in_turn(model: Model, stages: Sequence[tuple[str, Line]], start: Se
         now = line.at(values)
         bound = floor
         if now > floor and not watch.asks_to_stop(number / len(stages)):
-            values, bound = solver.minimise(line, values, watch, number / len(stages))
-            now = line.at(values)
+            values, found = solver.minimise(line, values, watch, number / len(stages))
+            now, bound = line.at(values), max(floor, found)
         done.append(Stage(name, now, min(bound, now)))
         if number + 1 < len(stages):
             solver.hold(line, now)

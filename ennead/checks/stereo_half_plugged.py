@@ -1,0 +1,29 @@
+"""A stereo source needs both of its sides."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix, Wish
+from ennead.studio.document import channel_text
+from ennead.studio.session import Source
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a caution for every stereo source of which only one side is plugged in."""
+    studio = survey.studio
+    reads = (studio.sources, studio.current, survey.source_cables)
+    for source, missing in survey.part("stereo_half_plugged", reads, lambda: _half(survey)):
+        yield Finding(
+            "stereo_half_plugged", "caution", "Lines", source.id, (source.id,),
+            f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
+            "The recording is mono, and what was to be wide sits in one loudspeaker.",
+            (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
+            (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",),
+        )  # fmt: skip
+
+
+def _half(survey: Survey) -> list[tuple[Source, int]]:
+    cables = survey.source_cables
+    stereo = [s for s in survey.studio.session_sources if s.channels == 2 and s.kind != "digital"]
+    there = [(s, (s.id, 1) in cables, (s.id, 2) in cables) for s in stereo]
+    return [(s, 2 if left else 1) for s, left, right in there if left != right]
