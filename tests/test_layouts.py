@@ -7,17 +7,20 @@ from dataclasses import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from ennead.checks.all_checks import find_all
 from ennead.demo.skerry import skerry
+from ennead.desk.sheets.lines.chart_rows import Options, chart_rows
 from ennead.desk.sheets.rig.strip_layout import lay_rig
 from ennead.desk.sheets.session.balance_layout import lay_bars
 from ennead.desk.widgets.wrapping import wrap
 from ennead.edits.house import rename_unit
-from ennead.edits.session import add_source
+from ennead.edits.session import add_source, change_source
 from ennead.planning.allocation import allocate
 from ennead.planning.taking import take
+from ennead.studio.errors import EnneadError
 from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey
-from tests.builders import EXPANDER, INTERFACE, rig
+from tests.builders import EXPANDER, INTERFACE, random_edit, random_studio, rig
 from tests.desk_case import DeskCase
 
 
@@ -85,6 +88,26 @@ class Bars(unittest.TestCase):
     def test_the_demo_needs_what_its_list_says(self):
         needs = {n.key: n.needed for n in balance(Survey(skerry()))}
         self.assertEqual(needs, {"phantom": 13, "mic": 19, "line": 4, "hiz": 1, "digital": 2, "all": 26})
+
+
+class KeptRows(unittest.TestCase):
+    def test_rows_taken_over_after_an_edit_are_those_made_anew(self):
+        for seed in range(6):
+            dice, studio, kept = random.Random(seed), skerry() if seed % 2 else random_studio(seed, 40), {}
+            for _ in range(30):
+                try:
+                    studio = random_edit(studio, dice)[1](studio)
+                except EnneadError:
+                    continue
+                survey = Survey(studio)
+                options = Options(dice.choice(("group", "number", "place")), frozenset(), dice.choice(["", *studio.sources]))
+                found = find_all(survey)
+                self.assertEqual(chart_rows(survey, found, options, kept), chart_rows(survey, found, options))
+        survey = Survey(skerry())
+        chart_rows(survey, (), Options(), kept)
+        again = Survey(change_source(survey.studio, "S1", name="Other"), survey)
+        before = {id(row) for _, row in kept.values()}
+        self.assertEqual(sum(id(r) in before for r in chart_rows(again, (), Options(), kept)), len(survey.studio.session_sources) - 1)
 
 
 class Wrapping(unittest.TestCase):

@@ -81,15 +81,39 @@ class GroupRow:
     lines: tuple[LineRow, ...] = field(default=(), compare=False)
 
 
-def chart_rows(survey: Survey, findings: Iterable[Finding], options: Options) -> tuple[GroupRow | LineRow, ...]:
-    """Return the rows of the chart from top to bottom."""
+#: Lines made before, by source, each with all it was made from.
+Kept = dict[SourceId, tuple[tuple[object, ...], LineRow]]
+
+
+def chart_rows(
+    survey: Survey, findings: Iterable[Finding], options: Options, kept: Kept | None = None
+) -> tuple[GroupRow | LineRow, ...]:
+    """Return the rows of the chart from top to bottom.
+
+    Parameters
+    ----------
+    kept : map, optional
+        The lines of the chart before; those made from the very same things are taken over, and the map is brought up to date.
+    """
     worst = worst_by_id(findings)
     runs: dict[SourceId, list[Run]] = {}
     for run in survey.runs:
         if run.source is not None:
             runs.setdefault(run.source, []).append(run)
     late = late_by(survey.studio.session_sources, runs)
-    lines = [_line(survey, s, runs[s.id], worst, options, late.get(s.id, "")) for s in survey.studio.session_sources]
+    studio = survey.studio
+    ground = studio.units, studio.cables, studio.as_built, survey.views, survey.powered, options.proposal
+    before, lines = dict(kept) if kept is not None else {}, []
+    for source in studio.session_sources:
+        mine = runs[source.id]
+        # A run of another survey may be another object; the way it goes is the same one while nothing on it changes.
+        made = (*ground, source, *[r.way for r in mine], worst.get(source.id, ""), source.id in options.taken, options.selected == source.id, late.get(source.id, ""))
+        was = before.get(source.id)
+        if was is None or len(was[0]) != len(made) or not all(a is b or (isinstance(a, str) and a == b) for a, b in zip(was[0], made, strict=True)):
+            was = made, _line(survey, source, mine, worst, options, late.get(source.id, ""))
+        if kept is not None:
+            kept[source.id] = was
+        lines.append(was[1])
     if options.sort == "number":
         return tuple(sorted(lines, key=lambda line: line.sort_number))
     groups: dict[str, list[LineRow]] = {}

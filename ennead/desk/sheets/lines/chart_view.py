@@ -20,7 +20,7 @@ from ennead.desk.margin.about_source import source_cables
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
 from ennead.desk.sheets.lines.chart_paint import ChartPainter
-from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, Sort, chart_rows, with_selected
+from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
@@ -55,6 +55,7 @@ class ChartView(Drawing):
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
+        self._kept: Kept = {}
         self._made: tuple[tuple[object, ...], Options, tuple[GroupRow | LineRow, ...]] | None = None
         self._press: tuple[QPointF, SourceId] | None = None
         self._entry: QLineEdit | None = None
@@ -71,7 +72,7 @@ class ChartView(Drawing):
         ground = self.table.survey, self.table.findings, self.proposal
         # Another width, or another line that is selected: a thousand rows are not worked out again for it.
         if self._made is None or any(a is not b for a, b in zip(self._made[0], ground, strict=True)) or self._made[1] != options:
-            self._made = ground, options, chart_rows(self.table.survey, self.table.findings, options)
+            self._made = ground, options, chart_rows(self.table.survey, self.table.findings, options, self._kept)
         return with_selected(self._made[2], selected)
 
     def lay_out(self) -> None:
