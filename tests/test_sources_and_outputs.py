@@ -22,6 +22,7 @@ from ennead.planning.taking import take
 from ennead.planning.unit_loss import lose_each
 from ennead.planning.why import why_here, why_not_there
 from ennead.standards.levels import microphone_dbu
+from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
 from ennead.studio.session import AIM_LABELS
@@ -105,6 +106,10 @@ class EachRule(unittest.TestCase):
             self.assertEqual(findings(silent, rule), [], rule)
         return found[0]
 
+    def bare(self):
+        """Return a session with nothing in the rig: there the first step is said, not a shortage."""
+        return empty_studio("Bare")
+
     def group(self, *places, **facts):
         studio = led(one_fibre())
         for n, (unit, port) in enumerate(places):
@@ -137,7 +142,9 @@ class EachRule(unittest.TestCase):
         self.speaks("pad_not_needed", quiet, "20 dB", severity="note", silent=set_pad(loud, "U1", "mic1", on=True))
         tape = plug(rig(INTERFACE), "Tape", "U1", "mic1", kind="line", level_dbu=-7.8)
         self.speaks("level_mismatch", tape, "11.8 dB under", severity="note", silent=change_source(tape, "S1", level_dbu=-5.0))
-        hot = change_source(tape, "S1", level_dbu=22.0)
+        hot = change_source(tape, "S1", level_dbu=22.0, sensitivity_mv_pa=5.0, loudest_db_spl=100.0)
+        self.assertIn("stated peak: +22.0 dBu", findings(hot, "input_overloaded")[0].working[0])
+        self.assertIn("headroom -2.0 dB", findings(hot, "input_overloaded")[0].working[-1])
         self.assertIn("Switch its pad on", self.speaks("input_overloaded", hot, "by 2.0 dB", severity="trouble").why)
         ribbon = plug(rig(INTERFACE), "Ribbon", "U1", "mic1", **RIBBON, impedance_ohm=600.0)
         # 2400 Ω on 600 Ω is four times; five is light.
@@ -207,7 +214,11 @@ class EachRule(unittest.TestCase):
         for n in range(6):
             crowd = going(crowd, "cue", name=f"Cue {n + 1}")
         # Eight line outputs and one headphone socket of two sides: five pairs.
-        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", severity="trouble", silent=going(rig(INTERFACE), "cue"))
+        just = rig(INTERFACE)
+        for n in range(5):
+            just = going(just, "cue", name=f"Cue {n + 1}")
+        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", "12 − available 10 = 2 short", severity="trouble", silent=just)
+        self.assertEqual(findings(going(going(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
 
     def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
         self.assertGreaterEqual(sum(len(CHECKS[s]) for s in ("sources", "destinations")), 25)
@@ -236,6 +247,29 @@ class Outputs(unittest.TestCase):
         self.assertFalse(taken & set(by_name["Squash"][1]))
         loud = [f.message for f in findings(studio) if f.severity != "note"]
         self.assertEqual(loud, [])
+
+    def test_pinned_outputs_stay_and_taps_are_left_alone(self):
+        studio = going(self.studio(), "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Singer", pinned=True)
+        studio = going(studio, "cue", name="Player", pinned=True)
+        studio = going(studio, "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Guest", tap=True)
+        proposal = allocate(Survey(studio))
+        self.assertEqual([p.destination for p in proposal.outs], ["D2"])
+        self.assertEqual(proposal.outs[0].outputs, (end("U1", "phones"), end("U1", "phones")))
+        # A cue on outputs that are wired to loudspeakers leaves them, unless it is pinned.
+        wrong = going(self.studio(), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Singer")
+        self.assertEqual(len(allocate(Survey(wrong)).outs), 1)
+        self.assertEqual(allocate(Survey(change_destination(wrong, "D1", pinned=True))).outs, ())
+
+    def test_every_output_seat_by_hand(self):
+        two = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
+        seats = {(s.unit, s.port.key, s.lane): (s.number, s.delay) for s in Survey(two).out_seats}
+        # Eight line outputs, two sides of phones, no analogue behind S/PDIF, and the expander's eight over ADAT from 13 on.
+        self.assertEqual([seats["U1", f"line_out{n}", 1][0] for n in range(1, 9)], list(range(1, 9)))
+        self.assertEqual([seats["U1", "phones", n][0] for n in (1, 2)], [9, 10])
+        self.assertEqual([seats["U2", f"line_out{n}", 1] for n in range(1, 9)], [(12 + n, 2 + 1 + 29.0) for n in range(1, 9)])
+        self.assertEqual(len(seats), 18)
+        fast = Survey(set_rate(two, 96_000)).out_seats
+        self.assertEqual(sorted(s.number for s in fast if s.unit == "U2"), [13, 14, 15, 16])
 
     def test_mains_find_no_output_that_drives_outboard(self):
         studio = rig(INTERFACE, COMPRESSOR)
@@ -331,7 +365,8 @@ class Questions(unittest.TestCase):
         taken = next(c.end for c in studio.cables.values() if getattr(c.start, "source", "") == "S1")
         costly = why_not_there(survey, "S3", taken)
         self.assertEqual(costly.broken, "")
-        self.assertTrue(any("moved" in cost for cost in costly.costs))
+        # The ribbon goes to the first socket of the live group; the condenser there has to leave it, nobody else moves.
+        self.assertTrue(any("moved" in cost and "Source 1" in cost and "Source 2" not in cost for cost in costly.costs), costly.costs)
         after = take(survey, costly.proposal).apply(studio)
         self.assertIn(taken, [c.end for c in after.cables.values() if getattr(c.start, "source", "") == "S3"])
         self.assertEqual([f.message for f in findings(after) if f.severity == "trouble"], [])
@@ -342,6 +377,7 @@ class Questions(unittest.TestCase):
         # Eight of ten sit on the interface; without it nothing reaches the computer.
         self.assertEqual((len(losses["U1"].lost), len(losses["U1"].left)), (10, 10))
         self.assertEqual((len(losses["U2"].lost), len(losses["U2"].carried), losses["U2"].led_clock), (2, 0, True))
+        self.assertEqual((losses["U2"].moves, losses["U1"].outputs_lost), ((), len(Survey(studio).numbering.outputs)))
         roomy = carried_out(listed(led(one_fibre()), *[COND] * 3))
         moved = connect(disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1"))
         loss = {x.unit: x for x in lose_each(Survey(moved))}["U2"]
