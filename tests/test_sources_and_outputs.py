@@ -161,6 +161,12 @@ class EachRule(unittest.TestCase):
         apart = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic5", **COND)
         self.assertEqual(findings(apart, "bank_wanted_both_ways"), [])
 
+    def test_a_line_pinned_where_nothing_arrives_is_left_alone(self):
+        studio = plug(rig(INTERFACE, EXPANDER), "Far", "U2", "mic1", pinned=True)
+        self.assertEqual((allocate(Survey(studio)).count, allocate(Survey(studio)).unplaced), (0, {}))
+        free = allocate(Survey(change_source(studio, "S1", pinned=False)))
+        self.assertEqual((free.count, free.moves), (1, 1))
+
     def test_wishes_and_pins(self):
         studio = connect(rig(INTERFACE, VALVE), end("U2", "line_out1"), end("U1", "mic1"))
         wrong = plug(studio, "Voice", "U1", "mic3", **COND, preamp="U2")
@@ -271,6 +277,39 @@ class Outputs(unittest.TestCase):
         fast = Survey(set_rate(two, 96_000)).out_seats
         self.assertEqual(sorted(s.number for s in fast if s.unit == "U2"), [13, 14, 15, 16])
 
+    def test_what_an_output_is_wired_to(self):
+        studio = rig(INTERFACE, "monitor controller, three loudspeaker sets", SPEAKER, "headphone amplifier, four outputs", COMPRESSOR, EXPANDER)
+        boxes = [studio.profile_of(f"U{n}") for n in range(2, 7)]
+        into = [next(p.key for p in box.ports if p.direction == "in" and "line" in p.carries) for box in boxes]
+        for n, (unit, port) in enumerate(zip(range(2, 7), into, strict=True), start=1):
+            studio = connect(studio, end("U1", f"line_out{n}"), end(f"U{unit}", port))
+        feeds = {s.port.key: s.feeds for s in Survey(studio).out_seats if s.unit == "U1"}
+        self.assertEqual([feeds[f"line_out{n}"] for n in range(1, 7)], ["loudspeakers", "loudspeakers", "cue", "outboard", "other", ""])
+        # An amplifier, or a compressor, in front of a loudspeaker drives the loudspeaker.
+        out = next(p.key for p in boxes[3].ports if p.direction == "out")
+        held = connect(disconnect(studio, "C2"), end("U5", out), end("U3", into[1]))
+        self.assertEqual(next(s.feeds for s in Survey(held).out_seats if s.port.key == "line_out4"), "loudspeakers")
+
+    def test_what_finds_none_is_said_with_what_is_missing(self):
+        studio = rig(INTERFACE)
+        for n in range(1, 9):
+            studio = mark_fault(studio, end("U1", f"mic{n}"), "dead")
+        proposal = allocate(Survey(going(going(studio, "loop", name="Squash"), "cue", name="Singer")))
+        self.assertEqual(proposal.unplaced_outs, {"D1": "no pair of line inputs is left for its return"})
+        for n in range(1, 9):
+            studio = mark_fault(studio, end("U1", f"line_out{n}"), "dead")
+        self.assertEqual(allocate(Survey(going(studio, "mains"))).unplaced_outs, {"D1": "no pair of outputs that may serve it is left"})
+
+    def test_too_few_outputs_have_remedies_of_their_own(self):
+        crowd = rig(INTERFACE)
+        for n in range(6):
+            crowd = going(crowd, "cue", name=f"Cue {n + 1}")
+        found = find_remedies(Survey(crowd), [p for p in shelf() if p.name == EXPANDER])
+        self.assertEqual([(r.left, r.buys) for r in found], [(0, 3)])
+        self.assertEqual(find_remedies(Survey(going(rig(INTERFACE), "cue")), shelf()), ())
+        after = found[0].change.apply(crowd)
+        self.assertTrue(all(d.outputs for d in after.session_destinations))
+
     def test_mains_find_no_output_that_drives_outboard(self):
         studio = rig(INTERFACE, COMPRESSOR)
         for n in range(1, 9):
@@ -360,6 +399,7 @@ class Questions(unittest.TestCase):
         here = why_here(survey, "S1")
         self.assertTrue(any("must be on" in text for text in here.here))
         self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
+        self.assertIsNone(why_here(Survey(add_source(studio, "Late", **COND)), "S4").next_best)
         refused = why_not_there(survey, "S2", end("U1", "mic5"))
         self.assertIn("high-impedance", refused.broken)
         taken = next(c.end for c in studio.cables.values() if getattr(c.start, "source", "") == "S1")
