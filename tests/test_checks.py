@@ -17,9 +17,11 @@ from ennead.edits.computer import attach, correct_drift, count_sockets, describe
 from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
+from ennead.files.profiles import shelf
 from ennead.planning.allocation import allocate
 from ennead.planning.clock_plan import clock_anew
 from ennead.planning.placing import place_anew
+from ennead.planning.remedies import find_remedies
 from ennead.planning.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
@@ -47,6 +49,9 @@ def carry_out(studio, fix: Fix):
     survey = Survey(studio)
     if fix.does.name == "allocate":
         return take(survey, allocate(survey)).apply(studio)
+    if fix.does.name == "shortage":
+        found = find_remedies(survey, [p for p in shelf() if p.name in (EXPANDER, VALVE)])
+        return found[0].change.apply(studio) if found else studio
     if fix.does.name == "clock":
         return clock_anew(survey, fix.does.about).apply(studio)
     return place_anew(survey, fix.does.about).apply(studio)
@@ -265,11 +270,13 @@ class EachRule(unittest.TestCase):
         short = findings(kit(3), "not_enough_inputs")
         self.assertEqual({f.subject for f in short}, {"phantom", "mic"})
         self.assertIn("needed 3 − available 2 = 1 short", short[0].working[0])
-        self.assertEqual([f.text for f in short[0].fixes], ["Leave out Mic 2"])
+        asks = "See what binds and what helps"
+        self.assertEqual([f.text for f in short[0].fixes], ["Leave out Mic 2", asks])
+        self.assertEqual(findings(carry_out(kit(3), short[0].fixes[1]), "not_enough_inputs"), [])
         self.assertEqual(findings(carry_out(kit(3), short[0].fixes[0]), "not_enough_inputs"), [])
         fast = set_rate(plug(add_source(kit(0), "Choir", channels=2), "Tape", "U1", "optical_in", kind="digital"), 96_000)
         fast = add_source(fast, "Bell", **COND)
-        self.assertEqual([f.text for f in findings(fast, "not_enough_inputs")[0].fixes], ["Go to 48 kHz", "Leave out Bell"])
+        self.assertEqual([f.text for f in findings(fast, "not_enough_inputs")[0].fixes], ["Go to 48 kHz", "Leave out Bell", asks])
 
     def test_names_alike(self):
         studio = add_source(add_source(rig(INTERFACE), "Vox"), "vox")

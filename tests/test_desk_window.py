@@ -38,7 +38,10 @@ class Undo(DeskCase):
                 if dice.random() < 0.2 and self.table.findings:
                     found = dice.choice(self.table.findings)
                     if found.fixes:
-                        self.table.fix(dice.choice(found.fixes))
+                        # What opens a question would wait for somebody to answer it.
+                        deeds = [f for f in found.fixes if getattr(f.does, "name", "") != "shortage"]
+                        for fix in deeds and [dice.choice(deeds)]:
+                            self.table.fix(fix)
                 elif dice.random() < 0.1 and self.studio.current.sources:
                     proposal = allocate(self.table.survey)
                     if proposal.placements:

@@ -15,10 +15,10 @@ class Wish:
     """A change only a search can make, by name; planning fulfils it.
 
     ``place`` finds a source another socket; ``allocate`` proposes one for every source of a session; ``clock`` brings
-    a unit and all it meets onto one clock with the fewest new cables.
+    a unit and all it meets onto one clock with the fewest new cables; ``shortage`` asks what binds and what helps.
     """
 
-    name: Literal["place", "allocate", "clock"]
+    name: Literal["place", "allocate", "clock", "shortage"]
     about: str
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import Change, change, step
 from ennead.edits.session import remove_source, set_rate
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
@@ -49,4 +49,5 @@ def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
     if len(gone) <= 2:
         text = f"Leave out {', '.join(survey.studio.sources[s].name for s in reversed(gone))}"
     fixes.append(Fix(text, Change(text, tuple(step(remove_source, s) for s in gone))))
+    fixes.append(Fix("See what binds and what helps", Wish("shortage", need.key)))
     return tuple(fixes)

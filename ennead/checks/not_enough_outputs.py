@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix, Wish
 from ennead.standards.rates import rate_text
 from ennead.survey.balance import output_balance
 from ennead.survey.survey import Survey
@@ -18,5 +18,5 @@ def check(survey: Survey) -> Iterator[Finding]:
                 "not_enough_outputs", "trouble", "Session", need.key, need.sources,
                 f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
                 f"{need.needed - need.available} would have nowhere to go. Connect an expander both ways, or lower the rate.",
-                (), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
+                (Fix("See what binds and what helps", Wish("shortage", need.key)),), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
             )  # fmt: skip

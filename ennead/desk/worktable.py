@@ -138,8 +138,8 @@ class Worktable(QObject):
         if isinstance(fix.does, Change):
             self.do(fix.does)
             return
-        if fix.does.name == "allocate":
-            self.wished.emit("allocate")
+        if fix.does.name in ("allocate", "shortage"):
+            self.wished.emit(fix.does.name)
             return
         if fix.does.name == "clock":
             self._clock_anew(UnitId(fix.does.about))
