@@ -4,7 +4,7 @@ import threading
 from collections.abc import Callable
 from typing import Any, Final
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ennead.studio.errors import EnneadError
 
@@ -69,7 +69,8 @@ class Thinker(QObject):
     def _end(self, number: int, found: Any) -> None:
         self._working -= 1
         if not self._working:
-            _BUSY.discard(self)
+            # Not here: it would be destroyed while Qt still delivers this very call to it.
+            QTimer.singleShot(0, lambda: _BUSY.discard(self) if not self._working else None)
         if number != self._number:
             return
         if isinstance(found, Exception) and not isinstance(found, EnneadError):
