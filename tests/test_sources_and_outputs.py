@@ -132,6 +132,8 @@ class EachRule(unittest.TestCase):
         both = plug(two, "Kick", "U2", "mic1", group="Kit", coherent=True)
         resampled = correct_drift(both, "U2", True)
         self.speaks("group_on_two_clocks", resampled, "2 clocks", severity="trouble", silent=two)
+        # Not resampled, the two interfaces of one computer count as one domain.
+        self.assertEqual(findings(both, "group_on_two_clocks"), [])
 
     def test_levels_pads_and_loads(self):
         loud = plug(rig(INTERFACE), "Snare", "U1", "mic1", **COND, sensitivity_mv_pa=20.0, loudest_db_spl=150.0)
@@ -171,6 +173,7 @@ class EachRule(unittest.TestCase):
         studio = connect(rig(INTERFACE, VALVE), end("U2", "line_out1"), end("U1", "mic1"))
         wrong = plug(studio, "Voice", "U1", "mic3", **COND, preamp="U2")
         self.speaks("source_off_its_way", wrong, "is wanted on", severity="caution", silent=plug(studio, "Voice", "U2", "mic1", **COND, preamp="U2"))
+        self.assertEqual(findings(change_source(wrong, "S1", preamp="U1"), "source_off_its_way"), [])
         loop = rig(INTERFACE, COMPRESSOR)
         self.speaks("outboard_has_no_way_in", plug(loop, "Voice", "U1", "mic3", outboard="U2"), "nothing leads", severity="trouble",
                     silent=plug(connect(loop, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U1", "mic3", outboard="U2"))  # fmt: skip

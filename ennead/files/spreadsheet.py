@@ -65,7 +65,8 @@ def _check_package(path: Path) -> None:
             parts = package.infolist()
     except OSError as error:
         raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    except (zipfile.BadZipFile, ValueError, NotImplementedError):
+    except (zipfile.BadZipFile, ValueError, RuntimeError):
+        # The archive reader raises a kind of RuntimeError for a packing it does not know.
         raise FileTrouble(path, _NO_SHEET, _REMEDY) from None
     whole = sum(part.file_size for part in parts)
     if whole > MOST_BYTES or len(parts) > _MOST_PARTS:

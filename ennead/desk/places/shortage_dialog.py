@@ -88,7 +88,7 @@ class ShortageDialog(AskDialog):
 def _row_text(remedy: Remedy) -> str:
     left = "all find a place" if not remedy.left else f"{remedy.left} still find none"
     moves = "nothing moves" if not remedy.moves else f"{remedy.moves} move"
-    price = "nothing to buy" if not remedy.buys else "no price entered" if remedy.price is None else f"price {remedy.price:g}" + (" and what has none yet" if remedy.unpriced else "")
+    price = "nothing to buy" if not remedy.buys else "no price entered" if remedy.price is None else f"price {remedy.price:g}" + (" and more" if remedy.unpriced else "")
     return f"{remedy.label}\n{left} · {moves} · {price}"
 
 
