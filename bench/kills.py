@@ -114,8 +114,8 @@ def write_in_window() -> None:
     from ennead.edits.change import change
 
     app = QApplication(["ennead", *STYLE])
-    prepare(app)
-    window = build_window(app, Path(sys.argv[1]))
+    prepare()
+    window = build_window(Path(sys.argv[1]))
     window.show()
     table = window.table
     at = sum(s.name.startswith("Edit ") for s in table.studio.session_sources)

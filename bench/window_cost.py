@@ -50,8 +50,8 @@ def _window(path: Path) -> tuple[Any, Any]:
     from ennead.desk.app import STYLE, build_window, prepare
 
     app = QApplication(["ennead", *STYLE])
-    prepare(app)
-    window = build_window(app, path)
+    prepare()
+    window = build_window(path)
     window.show()
     _settle(app)
     _kept.extend((app, window))

@@ -40,7 +40,7 @@ def application() -> QApplication:
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(["ennead", *STYLE])
-        prepare(app)
+        prepare()
     qInstallMessageHandler(_listen)
     sys.excepthook = _caught
     return app
@@ -70,7 +70,7 @@ class DeskCase(unittest.TestCase):
             take_down(self.window)
         if studio is not None:
             write_studio(self.path, studio)
-        self.window = build_window(self.app, self.path if studio is not None else None)
+        self.window = build_window(self.path if studio is not None else None)
         self.window.resize(1280, 800)
         self.window.book.choose("paper")
         self.window.show()

@@ -5,15 +5,18 @@ import sqlite3
 from contextlib import closing
 from unittest import mock
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction
+from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtGui import QAction, QEnterEvent
 from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton, QWidget
 
 from ennead.demo.skerry import skerry
+from ennead.desk.finding_places import count_by_sheet
 from ennead.desk.handbook import Handbook
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
+from ennead.desk.turns import Turns
 from ennead.desk.widgets.finder import everything, matching
+from ennead.desk.widgets.note_label import NoteLabel
 from ennead.edits.change import Change, change
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate
@@ -375,3 +378,62 @@ class Looks(DeskCase):
         self.assertFalse(self.table.undo_stack.canUndo())
         self.assertFalse(self.table.do(change("Rate", set_rate, 48_000)))
         self.assertRaises(EnneadError, set_rate, self.studio, 1)
+
+
+class OneDeedATurn(DeskCase):
+    """What can wait is done one deed a turn, so that keys are answered between two of them."""
+
+    start = one_fibre()
+
+    def test_deeds_that_fall_due_together_have_a_turn_each(self):
+        turns, happened = Turns(self.window), []
+        beat = QTimer(self.window)
+        beat.timeout.connect(lambda: happened.append("beat"))
+        beat.start(0)
+        for name in ("one", "two", "one", "three"):
+            turns.later(name, lambda name=name: happened.append(name), 5)
+        self.until(lambda: turns.is_empty)
+        self.until(lambda: happened[-1] == "beat")
+        beat.stop()
+        self.assertEqual([h for h in happened if h != "beat"], ["two", "one", "three"])
+        for name in ("two", "one"):
+            self.assertEqual(happened[happened.index(name) + 1], "beat")
+
+    def test_what_is_cleared_never_happens(self):
+        turns, happened = Turns(self.window), []
+        turns.later("one", lambda: happened.append("one"))
+        turns.clear()
+        turns.later("two", lambda: happened.append("two"))
+        self.until(lambda: turns.is_empty)
+        self.settle()
+        self.assertEqual(happened, ["two"])
+
+    def test_in_a_long_session_figures_margin_and_marks_follow_the_edit(self):
+        self.window.sheets[1].paste("\n".join(f"Spot {n}" for n in range(400)))
+        before = self.window.tally.findChild(QPushButton, "tally_inputs").text()
+        self.assertTrue(self.table.is_long)
+        self.until(lambda: self.table.turns.is_empty)
+        after = self.window.tally.findChild(QPushButton, "tally_inputs").text()
+        self.assertNotEqual(before, after)
+        self.assertIn(f"of {len(self.table.survey.runs)} arrive", after)
+        marks = count_by_sheet(self.table.findings)
+        self.assertEqual({n: t.open_findings for n, t in self.window.rail.tabs.items() if t.open_findings}, {n: c for n, (c, _) in marks.items()})
+
+    def test_another_text_size_is_dressed_and_painted_and_the_page_comes_back(self):
+        self.table.select(NOTHING)
+        self.until(lambda: self.table.turns.is_empty)
+        self.window.text_larger()
+        self.assertFalse(self.window.updatesEnabled())
+        self.until(lambda: self.table.turns.is_empty)
+        self.assertTrue(self.window.updatesEnabled())
+        self.assertIn(self.table.findings[0].why, [label.text() for label in self.window.margin.findChildren(QLabel)])
+
+    def test_a_note_can_be_selected_once_the_mouse_is_there(self):
+        label = NoteLabel("<b>As it is</b>")
+        label.show()
+        at = QPointF(2, 2)
+        self.app.sendEvent(label, QEnterEvent(at, at, at))
+        self.assertTrue(label.textInteractionFlags() & Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.assertEqual(label.text(), "<b>As it is</b>")
+        self.assertEqual(label.textFormat(), Qt.TextFormat.PlainText)
+        label.close()

@@ -51,8 +51,8 @@ def take(args: argparse.Namespace, home: Path) -> None:
     studio = read_studio(args.studio) if args.studio else skerry()
     path = home / "studio.ennead"
     write_studio(path, studio)
-    prepare(app)
-    window = build_window(app, path)
+    prepare()
+    window = build_window(path)
     window.resize(*(int(n) for n in args.size.split("x")))
     window.book._scale = args.scale  # noqa: SLF001 - a scale between the steps of the menu
     window.show()
@@ -64,8 +64,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
             source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
             window.go(number, Selection("source", source) if source else Selection("unit", unit) if unit else None)
-            for _ in range(5):
-                app.processEvents()
+            until(app, lambda: window.table.is_settled and window.table.turns.is_empty)
             window.table.keeper.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))

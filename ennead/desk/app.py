@@ -62,8 +62,8 @@ def start(path: Path | None) -> "tuple[QApplication, Window]":
     app = QApplication([*sys.argv[:1], *STYLE])
     app.setApplicationName("Ennead")
     app.setDesktopFileName("ennead")
-    prepare(app)
-    window = build_window(app, path)
+    prepare()
+    window = build_window(path)
     window.show()
     return app, window
 
@@ -76,14 +76,14 @@ def take_down(window: "Window") -> None:
     QCoreApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
 
 
-def prepare(_: "QApplication") -> None:
+def prepare() -> None:
     """Set what holds for the whole process, once: the fonts."""
     from ennead.desk.theme.theme import load_fonts
 
     load_fonts()
 
 
-def build_window(app: "QApplication", path: Path | None) -> "Window":
+def build_window(path: Path | None) -> "Window":
     """Return the window on a studio; `path` None means the one left last time, or a new draft.
 
     Raises
@@ -94,7 +94,6 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     from ennead.desk.housekeeping import Housekeeping
     from ennead.desk.keeper import Keeper
     from ennead.desk.preferences import Preferences, backups_folder, drafts_folder
-    from ennead.desk.theme.style import apply_theme
     from ennead.desk.theme.theme import ThemeBook
     from ennead.desk.window import Window
     from ennead.desk.worktable import Worktable
@@ -104,7 +103,6 @@ def build_window(app: "QApplication", path: Path | None) -> "Window":
     preferences = Preferences()
     scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
     book = ThemeBook(preferences.text("theme", "system"), scale)
-    apply_theme(app, book.now)
     keeper = Keeper(backups_folder(), drafts_folder())
     first = path or next(iter(preferences.recent), None)
     if first is not None and first.suffix.lower() != ".json":

@@ -19,7 +19,7 @@ from ennead.desk.theme.style import apply_theme
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.widgets.message import tell
 from ennead.desk.widgets.rail import Rail
-from ennead.desk.widgets.tally import LONG_SESSION, Tally
+from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -59,10 +59,7 @@ class Window(QMainWindow):
         self.setMinimumSize(QSize(760, 480))
         self.number = 1
         self._tape: TapeView | None = None
-        self._count_soon = QTimer(self)
-        self._count_soon.setSingleShot(True)
-        self._count_soon.setInterval(30)
-        self._count_soon.timeout.connect(self._count)
+        self._dress()
         self._build()
         self.menus = build_menus(self)
         self._filled = False
@@ -305,21 +302,22 @@ class Window(QMainWindow):
 
     def _dress(self) -> None:
         # Its page is built anew for another theme anyway; dressing the old one first would be for nothing.
-        if self._filled:
+        if "margin" in self.__dict__:
             self.margin.clear()
+        if self.table.is_settled and self.isVisible():
+            # Dressing and painting all of it are two turns.
+            self.setUpdatesEnabled(False)
+            self.table.turns.later("paint", lambda: self.setUpdatesEnabled(True))
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            apply_theme(app, self.book.now)
+            apply_theme(app, self, self.book.now)
 
     def _refresh(self) -> None:
         studio = self.table.studio
         only = "  (to look at only)" if self.table.keeper.read_only else ""
         self.setWindowTitle(f"{studio.name} · {studio.current.name}{only} – Ennead")
         if self.table.is_settled:
-            if len(studio.current.sources) > LONG_SESSION:
-                self._count_soon.start()
-            else:
-                self._count()
+            self.table.follow_edit("count", self._count)
 
     def _count(self) -> None:
         """Show on each sheet's tab how many findings are open there."""
@@ -366,6 +364,7 @@ class Window(QMainWindow):
             self.lines_sheet.stop()
         self.preferences.remember("geometry", self.saveGeometry())
         self._close_file()
+        self.table.turns.clear()
         # From here on nobody has anything to say to widgets that are about to go.
         for speaker in (self.table, self.table.undo_stack, self.table.keeper, self.book):
             speaker.blockSignals(True)

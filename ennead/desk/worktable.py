@@ -1,19 +1,25 @@
 """What all parts of the window share: the studio, its survey and findings, undo, the selection."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ennead.desk.keeper import Keeper
 from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.turns import Turns
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
 from ennead.studio.ids import SourceId, UnitId
 
+#: Sources above which figures follow an edit a moment later, so that the edit itself is shown at once.
+LONG_SESSION: Final = 300
+
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ennead.checks.finding import Finding, Fix
     from ennead.desk.thinking import Thinker
     from ennead.edits.change import Change
@@ -55,6 +61,7 @@ class Worktable(QObject):
         self.keeper = keeper
         keeper.told.connect(self.said)
         self.undo_stack = QUndoStack(self)
+        self.turns = Turns(self)
         self.selection = NOTHING
         self.is_settled = False
         self._findings: tuple[Finding, ...] | None = None
@@ -69,6 +76,21 @@ class Worktable(QObject):
         if not self.is_settled:
             self.is_settled = True
             self.settled.emit()
+
+    @property
+    def is_long(self) -> bool:
+        """Whether what follows from an edit has to wait until the edit itself is shown."""
+        return len(self.studio.current.sources) > LONG_SESSION
+
+    def follow_edit(self, key: str, deed: "Callable[[], object]") -> None:
+        """Carry out at once what shows what follows from an edit, or in a turn of its own where the session is long."""
+        if self.is_long:
+            # Parts of the survey that most figures rest on have their turn first.
+            self.turns.later("survey", lambda: self.survey.runs, 15)
+            self.turns.later("findings", lambda: self.findings, 15)
+            self.turns.later(key, deed, 15)
+        else:
+            deed()
 
     @property
     def path(self) -> Path | None:

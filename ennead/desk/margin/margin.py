@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.note_label import NoteLabel
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.desk.widgets.tally import LONG_SESSION
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
@@ -42,12 +42,8 @@ class Margin(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._table, self._book = table, book
-        # Several signals in one edit ask for one rebuild; a field is never deleted inside its own signal.
-        self._soon = QTimer(self)
-        self._soon.setSingleShot(True)
-        self._soon.timeout.connect(self.rebuild)
-        for signal in (table.changed, book.changed):
-            signal.connect(self._follow_edit)
+        table.changed.connect(self._follow_edit)
+        book.changed.connect(self._follow)
         table.selected.connect(self._follow)
         table.settled.connect(self.rebuild)
         self._fields: dict[str, QWidget] = {}
@@ -79,11 +75,11 @@ class Margin(QScrollArea):
         self.setFixedWidth(margin_width(self._book.now))
 
     def _follow(self) -> None:
-        self._soon.start(0)
+        # Several signals in one edit ask for one rebuild; a field is never deleted inside its own signal.
+        self._table.turns.later("margin", self.rebuild)
 
     def _follow_edit(self) -> None:
-        # In a long session the edit itself is shown first, then the figures, then this page.
-        self._soon.start(45 if len(self._table.studio.current.sources) > LONG_SESSION else 0)
+        self._table.follow_edit("margin", self.rebuild if self._table.is_long else self._follow)
 
     def clear(self) -> None:
         """Take the page away, unless somebody types on it; it is to be built anew soon."""
@@ -132,13 +128,9 @@ class Margin(QScrollArea):
             self.verticalScrollBar().setValue(scrolled)
 
     def _label(self, text: str, size: float, *, bold: bool = False, colour: str = "ink", mono: bool = False) -> QLabel:
-        label = QLabel(text)
-        label.setTextFormat(Qt.TextFormat.PlainText)
-        label.setWordWrap(True)
-        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        label = NoteLabel(text)
         label.setFont(self._book.now.font(size, bold=bold, mono=mono))
         set_tone(label, colour)
-        label.setMinimumWidth(0)
         return label
 
     def _rule(self, column: QVBoxLayout) -> None:
@@ -219,7 +211,7 @@ class Margin(QScrollArea):
             self._table.said.emit(str(error))
             done = False
         if not done:
-            self._soon.start()
+            self._follow()
 
     def _button(self, text: str) -> QPushButton:
         theme = self._book.now

@@ -1,13 +1,17 @@
 """The style sheet and colour roles of the standard widgets, from a theme."""
 
 from PyQt6.QtGui import QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from ennead.desk.theme.theme import Theme
 
 
-def apply_theme(app: QApplication, theme: Theme) -> None:
-    """Dress all standard widgets in a theme."""
+def apply_theme(app: QApplication, window: QWidget, theme: Theme) -> None:
+    """Dress a window, its dialogs and all standard widgets in a theme.
+
+    The style sheet is the window's, not the application's: another one is then gone through once for each
+    widget, where the application's is gone through once for each widget and each of its parents.
+    """
     palette = QPalette()
     roles = QPalette.ColorRole
     pairs = (
@@ -22,7 +26,7 @@ def apply_theme(app: QApplication, theme: Theme) -> None:
         palette.setColor(QPalette.ColorGroup.Disabled, role, theme.colour("soft"))
     app.setPalette(palette)
     app.setFont(theme.font(14))
-    app.setStyleSheet(sheet(theme))
+    window.setStyleSheet(sheet(theme))
 
 
 def sheet(theme: Theme) -> str:

@@ -11,6 +11,8 @@ from ennead.desk.theme.palette import NIGHT, PAPER, Palette
 SCALES: Final = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 UI_FAMILY: Final = "B612"
 MONO_FAMILY: Final = "B612 Mono"
+#: A layout measures the same words again and again; what was measured is forgotten beyond this.
+_MOST_WIDTHS: Final = 50_000
 
 
 def load_fonts() -> None:
@@ -33,6 +35,8 @@ class Theme:
         self.scale = scale
         self._fonts: dict[tuple[float, bool, bool], QFont] = {}
         self._colours: dict[str, QColor] = {}
+        self._measures: dict[tuple[float, bool, bool], QFontMetricsF] = {}
+        self._widths: dict[tuple[str, float, bool, bool], float] = {}
 
     def px(self, measure: float) -> int:
         """Return a measure in pixels at the present scale."""
@@ -62,12 +66,22 @@ class Theme:
 
     def width(self, text: str, size: float = 14, *, bold: bool = False, mono: bool = False) -> float:
         """Return how wide a text is, px."""
-        return QFontMetricsF(self.font(size, bold=bold, mono=mono)).horizontalAdvance(text)
+        key = (text, size, bold, mono)
+        if key not in self._widths:
+            if len(self._widths) > _MOST_WIDTHS:
+                self._widths.clear()
+            self._widths[key] = self._metrics(size, bold, mono).horizontalAdvance(text)
+        return self._widths[key]
+
+    def _metrics(self, size: float, bold: bool, mono: bool) -> QFontMetricsF:
+        key = (size, bold, mono)
+        if key not in self._measures:
+            self._measures[key] = QFontMetricsF(self.font(size, bold=bold, mono=mono))
+        return self._measures[key]
 
     def elided(self, text: str, room: float, size: float = 14, *, bold: bool = False, mono: bool = False) -> str:
         """Return a text that fits, cut in the middle if it must be."""
-        metrics = QFontMetricsF(self.font(size, bold=bold, mono=mono))
-        return metrics.elidedText(text, Qt.TextElideMode.ElideMiddle, max(0.0, room))
+        return self._metrics(size, bold, mono).elidedText(text, Qt.TextElideMode.ElideMiddle, max(0.0, room))
 
 
 def margin_width(theme: Theme) -> int:

@@ -1,6 +1,5 @@
 """The tally at the foot: the few numbers that decide the evening, the next step, and whether all is on disk."""
 
-from typing import Final
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
@@ -12,8 +11,6 @@ from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
 _SHOW_MS = 12_000
-#: Sources above which figures follow an edit a moment later, so that the edit itself is shown at once.
-LONG_SESSION: Final = 300
 
 
 class Tally(QWidget):
@@ -54,10 +51,6 @@ class Tally(QWidget):
         self._quiet.setInterval(_SHOW_MS)
         self._quiet.timeout.connect(self.refresh)
         self._trouble = ""
-        self._soon = QTimer(self)
-        self._soon.setSingleShot(True)
-        self._soon.setInterval(15)
-        self._soon.timeout.connect(self.refresh)
         table.changed.connect(self._changed)
         table.said.connect(self.say)
         table.keeper.kept.connect(self._kept)
@@ -78,11 +71,7 @@ class Tally(QWidget):
             self._disk.setText("writing…")
         elif not self._trouble:
             self._show_disk()
-        if len(self._table.studio.current.sources) > LONG_SESSION:
-            # What follows from a long list is worked out when the edit itself has been shown.
-            self._soon.start()
-        else:
-            self.refresh()
+        self._table.follow_edit("tally", self.refresh)
 
     def _kept(self, number: int) -> None:
         self._trouble = ""

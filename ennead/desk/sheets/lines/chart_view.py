@@ -62,7 +62,14 @@ class ChartView(Drawing):
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
         table.selected.connect(self._follow)
+        table.changed.connect(self._work_ahead)
+        self._work_ahead()
         self.verticalScrollBar().valueChanged.connect(lambda _: self._drop_entry())
+
+    def _work_ahead(self) -> None:
+        """Make the rows of a long session while nobody looks at them, so that they stand when somebody does."""
+        if self.table.is_long and not self.isVisible():
+            self.table.turns.later("chart", self.rows, 15)
 
     def rows(self) -> tuple[GroupRow | LineRow, ...]:
         """Return the rows as they are shown now."""
