@@ -42,7 +42,11 @@ class Report:
 
 
 def turn_about(deeds: Sequence[Callable[[], object]], rounds: int) -> list[float]:
-    """Return the median time of each of several things done in turn, s: what slows the machine slows all alike."""
+    """Return the median time of each of several things done in turn, s: what slows the machine slows all alike.
+
+    The first is the median of its own times; the others stand to it as the median of their ratios round by round, so that
+    a machine that is slow for half of the rounds does not tell in the ratio.
+    """
     times: list[list[float]] = [[] for _ in deeds]
     for _ in range(rounds):
         for deed, taken in zip(deeds, times, strict=True):
@@ -52,4 +56,5 @@ def turn_about(deeds: Sequence[Callable[[], object]], rounds: int) -> list[float
             deed()
             taken.append(time.perf_counter() - start)
             gc.enable()
-    return [median(taken) for taken in times]
+    first = median(times[0])
+    return [first, *(first * median(b / a for a, b in zip(times[0], taken, strict=True)) for taken in times[1:])]

@@ -30,7 +30,11 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 
 def _alike(survey: Survey) -> list[list[SourceId]]:
+    sources = survey.studio.session_sources
+    names = [source.track_name.casefold() for source in sources]
+    if len(set(names)) == len(names):
+        return []
     tracks: dict[str, list[SourceId]] = defaultdict(list)
-    for source in survey.studio.session_sources:
-        tracks[source.track_name.casefold()].append(source.id)
+    for source, name in zip(sources, names, strict=True):
+        tracks[name].append(source.id)
     return [sources for sources in tracks.values() if len(sources) > 1]

@@ -125,7 +125,7 @@ class Studio:
         """The current session's sample rate, Hz."""
         return self.current.rate_hz
 
-    @property
+    @cached_property
     def session_sources(self) -> tuple[Source, ...]:
         """The current session's sources in the order of the input list."""
         return tuple(self.sources[s] for s in self.current.sources)
@@ -142,7 +142,7 @@ class Studio:
         except KeyError:
             raise UnknownObject("destination", destination_id) from None
 
-    @property
+    @cached_property
     def session_destinations(self) -> tuple[Destination, ...]:
         """The current session's destinations in the order of their list."""
         return tuple(self.destinations[d] for d in self.current.destinations)

@@ -63,7 +63,7 @@ def wanted_by_need(studio: Studio) -> Wanted:
             users["hiz"].append(source)
         else:
             users["digital" if source.kind == "digital" else "line"].append(source)
-    return {key: (sum(s.channels for s in those), tuple(s.id for s in those)) for key, those in users.items()}
+    return {key: (sum([s.channels for s in those]), tuple([s.id for s in those])) for key, those in users.items()}
 
 
 def balance(survey: Balanced) -> tuple[Need, ...]:

@@ -109,8 +109,29 @@ def _joins(out_view: UnitView, in_view: UnitView, into: str) -> bool:
     return out_view.profile.role != "clock" and not in_view.profile.port_by_key[into].asynchronous
 
 
-def links_by_start(links: Mapping[CableId, Link]) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
-    """Return the links that leave each output."""
+def link_again(links: dict[CableId, Link], views: Mapping[UnitId, UnitView], old_views: Mapping[UnitId, UnitView]) -> dict[CableId, Link]:
+    """Return the links of the same cables when some units stand otherwise than before."""
+    other = {u for u, view in views.items() if old_views.get(u) is not view}
+    stale = [link.of for link in links.values() if link.start.unit in other or link.end.unit in other]
+    return links | link_cables(stale, views, links)
+
+
+def links_by_start(
+    links: Mapping[CableId, Link], before: tuple[Mapping[CableId, Link], dict[tuple[UnitId, str], tuple[Link, ...]]] | None = None
+) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
+    """Return the links that leave each output.
+
+    Parameters
+    ----------
+    before : pair of mappings, optional
+        The links before an edit, and what left each output then: an output whose links are the same keeps its own.
+    """
+    if before is not None and before[0].keys() == links.keys():
+        old, leaving = before
+        other = [link for link in links.values() if old[link.cable] is not link]
+        if all(old[link.cable].start == link.start for link in other):
+            starts = {(link.start.unit, link.start.port) for link in other}
+            return leaving | {start: tuple([links[link.cable] for link in leaving[start]]) for start in starts}
     found: dict[tuple[UnitId, str], tuple[Link, ...]] = {}
     for link in links.values():
         key = (link.start.unit, link.start.port)

@@ -11,7 +11,7 @@ from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.balance import Wanted, wanted_by_need
 from ennead.survey.clock import Clocks, clock_arrivals, survey_clock
-from ennead.survey.links import Arrival, Link, link_cables, links_by_start
+from ennead.survey.links import Arrival, Link, link_again, link_cables, links_by_start
 from ennead.survey.numbering import Numbering, number_channels
 from ennead.survey.out_seats import OutSeat, find_out_seats
 from ennead.survey.phantom_way import PASSIVE, passive_sockets
@@ -163,16 +163,18 @@ class Survey:
     def _make_links(self) -> dict[CableId, Link]:
         cables = self.studio.cables
         before = self._before.get("links")
-        old: dict[CableId, Link] = before[1] if before is not None else {}
-        # While no cable changes, those that are links are known: most cables of a house are microphones'.
-        those = [link.of for link in old.values()] if before is not None and before[0][0] is cables else cables.values()
-        return link_cables(those, self.views, old)
+        if before is None:
+            return link_cables(cables.values(), self.views, {})
+        old: dict[CableId, Link] = before[1]
+        then: Any = before[0]
+        return link_again(old, self.views, then[1]) if then[0] is cables else link_cables(cables.values(), self.views, old)
 
     @cached_property
     def leaving(self) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
         """The links that leave each output."""
         links = self.links
-        return self.part("leaving", (links,), lambda: links_by_start(links))
+        before: Any = self._before.get("leaving")
+        return self.part("leaving", (links,), lambda: links_by_start(links, (before[0][0], before[1]) if before else None))
 
     @cached_property
     def wires(self) -> Wires:
