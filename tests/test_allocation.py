@@ -143,6 +143,16 @@ class Behaviour(unittest.TestCase):
         studio, _ = carried_out(with_sources(one_fibre(), *facts))
         self.assertEqual([r.driver.number for r in Survey(studio).runs], [3, 5, 6, 1, 2])
 
+    def test_neighbours_in_the_room_are_neighbours_on_the_strip(self):
+        full = one_fibre()
+        for n in range(1, 8):
+            full = plug(full, f"Pinned {n}", "U1", f"mic{n}", kind="dynamic", pinned=True)
+        apart = with_sources(full, {"kind": "dynamic"}, {"kind": "dynamic"})
+        beside = with_sources(full, {"kind": "dynamic", "place": "Hall"}, {"kind": "dynamic", "place": "Hall"})
+        elsewhere = with_sources(full, {"kind": "dynamic", "place": "Hall"}, {"kind": "dynamic", "place": "Booth"})
+        numbers = [[r.driver.number for r in Survey(carried_out(s)[0]).runs][7:] for s in (apart, beside, elsewhere)]
+        self.assertEqual(numbers, [[8, 15], [15, 16], [8, 15]])
+
     def test_placed_sources_that_do_not_work_are_moved_but_pinned_ones_stay(self):
         studio = plug(rig(INTERFACE), "Bass", "U1", "mic5", kind="instrument")
         proposal = allocate(Survey(studio))

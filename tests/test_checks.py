@@ -25,6 +25,7 @@ from ennead.planning.remedies import find_remedies
 from ennead.planning.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
+from ennead.survey.split import also_at
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
@@ -283,6 +284,10 @@ class EachRule(unittest.TestCase):
         self.assert_found("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), about=("S1", "S2"))
 
 
+def seat_of(survey, unit, port):
+    return survey.wires.onward(unit, port, 1).driver.number
+
+
 def _side(channel, unit, port):
     from ennead.studio.house import SourceEnd
 
@@ -301,6 +306,31 @@ class AllRules(unittest.TestCase):
         # The allocation knows whose 48 V it is, too.
         proposal = allocate(Survey(add_source(panel, "Choir", kind="condenser", phantom="needed")))
         self.assertEqual(proposal.unplaced, {})
+
+    def test_48_v_passes_the_direct_leg_of_a_splitter_only(self):
+        split = rig(INTERFACE, "microphone splitter, eight ways", INTERFACE)
+        split = connect(split, end("U2", "isolated3"), end("U1", "mic5"))
+        with_source = plug(split, "Narrator", "U2", "input3", **COND)
+        # Without its direct leg nothing feeds the microphone, whatever is switched on behind the transformer.
+        lonely = set_phantom(with_source, "U1", "b", on=True)
+        (found,) = findings(lonely, "phantom_missing")
+        self.assertEqual(found.severity, "trouble")
+        self.assertIn("direct leg", found.working[1])
+        both = connect(lonely, end("U2", "direct3"), end("U3", "mic2"))
+        (found,) = findings(both, "phantom_missing")
+        self.assertEqual(found.fixes[0].text.split(" of ")[1], f"{both.units['U3'].name} on")
+        fed = carry_out(both, found.fixes[0])
+        self.assertEqual(findings(fed, "phantom_missing"), [])
+        # A ribbon minds the direct leg's 48 V and not the other's.
+        ribbon = connect(plug(split, "Ribbon", "U2", "input3", **RIBBON), end("U2", "direct3"), end("U3", "mic2"))
+        self.assertEqual(findings(set_phantom(ribbon, "U1", "b", on=True), "phantom_reaches_forbidden"), [])
+        self.assertEqual(len(findings(set_phantom(ribbon, "U3", "a", on=True), "phantom_reaches_forbidden")), 1)
+        # Its line ends at the first leg that arrives, and says where else it does.
+        survey = Survey(fed)
+        (run,) = survey.runs
+        numbers = {run.driver.number, *(d.number for d in also_at(survey.wires, run))}
+        ends = {seat_of(survey, "U3", "mic2"), seat_of(survey, "U1", "mic5")}
+        self.assertEqual((len(numbers), numbers), (2, ends))
 
     def test_every_module_with_a_check_is_registered_and_tested(self):
         modules = {

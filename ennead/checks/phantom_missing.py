@@ -6,8 +6,10 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live, wants_phantom
-from ennead.studio.house import PortEnd
+from ennead.studio.house import PortEnd, Unit
+from ennead.studio.profile import Profile
 from ennead.studio.session import Source
+from ennead.survey.phantom_way import PASSIVE
 from ennead.survey.survey import Survey
 
 
@@ -39,8 +41,15 @@ def check(survey: Survey) -> Iterator[Finding]:
             message,
             "Without it the microphone is silent or thin.",
             tuple(fixes),
-            (f"{unit.name}'s 48 V switches: {', '.join(b.label for b in profile.banks) or 'none'}",),
+            _working(unit, profile),
         )
+
+
+def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
+    switches = f"{unit.name}'s 48 V switches: {', '.join(b.label for b in profile.banks) or 'none'}"
+    if any(p.direction == "out" and p.stage == "transformer" for p in profile.ports) and profile.role in PASSIVE:
+        return switches, f"48 V comes back through {unit.name}'s direct leg; its isolated leg is a transformer and passes none"
+    return (switches,)
 
 
 def _without(survey: Survey) -> list[tuple[Source, PortEnd]]:

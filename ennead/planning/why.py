@@ -133,7 +133,7 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
 _UNITS = {
     "numbers": ("number changed", "numbers changed"), "skew": ("group out of step", "groups out of step"),
     "adapters": ("adapter", "adapters"), "spare": ("spare input missing", "spare inputs missing"),
-    "together": ("box in use by a group", "boxes in use by groups"), "switches": ("48 V switch set anew", "48 V switches set anew"),
+    "together": ("box in use by a group or a place", "boxes in use by groups and places"), "switches": ("48 V switch set anew", "48 V switches set anew"),
 }  # fmt: skip
 
 

@@ -13,6 +13,8 @@ PASSIVE: Final = ("panel", "bay")
 def powered_socket(ground: Ground, end: PortEnd) -> PortEnd:
     """Return the socket whose 48 V reaches a socket: itself, or the one its passive unit is wired to.
 
+    A splitter's direct leg passes 48 V; what stands behind a transformer passes none.
+
     References
     ----------
     IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
@@ -23,7 +25,9 @@ def powered_socket(ground: Ground, end: PortEnd) -> PortEnd:
         if view.profile.role not in PASSIVE or end in seen:
             return end
         seen.add(end)
-        onward = (ground.leaving.get((end.unit, out), ()) for out, _ in view.onward.get((end.port, 1), ()))
+        ports = view.profile.port_by_key
+        copper = [out for out, _ in view.onward.get((end.port, 1), ()) if ports[out].stage != "transformer"]
+        onward = (ground.leaving.get((end.unit, out), ()) for out in copper)
         further = next((link.end for links in onward for link in links), None)
         if further is None:
             return end

@@ -236,7 +236,7 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
     demands: list[Demand] = []
     asked: list[Asked] = []
     apart: list[Asked] = []
-    groups: dict[str, int] = {}
+    groups: dict[Hashable, int] = {}
     for source in studio.session_sources:
         alike = (
             source.kind, source.di, source.phantom, source.channels if source.kind == "digital" else 1, source.place,
@@ -246,10 +246,12 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             fits |= _source_fits(ground, len(kinds), source)
         kind = kinds.setdefault(alike, len(kinds))
         now, built = _source_places(ground, source)
-        group = groups.setdefault(source.group, len(groups)) if source.group else None
+        # Who is in no group is read with the neighbours in the room.
+        set_of = ("group", source.group) if source.group else ("place", source.place) if source.place else None
+        family = groups.setdefault(set_of, len(groups)) if set_of else None
         demand = Demand(
             kind, source.channels == 2 and source.kind != "digital", PRIORITIES[::-1].index(source.priority),
-            group if source.coherent else None, group, built or now, now,
+            family if source.coherent and source.group else None, family, built or now, now,
             source.pinned and now is not None and "pins" not in ground.relaxed,
         )  # fmt: skip
         who = Asked(source.id, "source")
