@@ -207,6 +207,43 @@ class Questions(DeskCase):
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, studio)
 
+    def test_why_an_output_is_here_and_dropped_on_another(self):
+        self.open(skerry())
+        before = self.studio
+        click, cue = (next(d for d in self.studio.session_destinations if d.name == name) for name in ("Click", "Quartet's cue"))
+        self.press("Alt+5")
+        self.table.select(Selection("destination", click.id))
+        self.settle()
+        seen = []
+
+        def look(dialog):
+            self.until(lambda: dialog.places)
+            seen.extend(dialog.rows.item(i).text() for i in range(dialog.rows.count()))
+            dialog.reject()
+
+        self.in_dialog("why_dialog", look)
+        self.press("Ctrl+Shift+W")
+        self.assertTrue(seen and "driver output" in seen[-1], seen)
+        outs = self.window.lines_sheet.outs
+        outs.settle()
+        row = outs.chart.row_of(cue.id)
+        data = QMimeData()
+        data.setData(outs.mime, click.id.encode())
+        drop = QDropEvent(QPointF(200, row.y + row.height / 2), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+
+        def propose(dialog):
+            self.until(lambda: dialog.places)
+            self.assertIn("driver output 3 ·", dialog.rows.item(0).text())
+            self.click(dialog.take)
+
+        self.in_dialog("why_dialog", propose)
+        outs.dropEvent(drop)
+        self.until(lambda: self.window.lines_sheet.proposal is not None)
+        self.press("Ctrl+Return")
+        self.assertEqual(self.studio.destinations[click.id].outputs, cue.outputs[:1])
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, before)
+
     def test_wishes_and_levels_are_said_in_the_margin(self):
         self.open(plug(rig(INTERFACE), "Snare", "U1", "mic3", **COND, group="Kit"))
         self.table.select(Selection("source", "S1"))

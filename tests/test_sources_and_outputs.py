@@ -414,6 +414,32 @@ class Questions(unittest.TestCase):
         self.assertIn(taken, [c.end for c in after.cables.values() if getattr(c.start, "source", "") == "S3"])
         self.assertEqual([f.message for f in findings(after) if f.severity == "trouble"], [])
 
+    def test_why_an_output_is_here_and_why_not_there(self):
+        studio = connect(rig(INTERFACE, "active loudspeaker", INTERFACE), end("U1", "line_out1"), end("U2", "line_in"))
+        studio = going(studio, "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
+        studio = going(studio, "cue", ("U1", "line_out3"), ("U1", "line_out4"), name="Cue", pinned=True)
+        studio = mark_fault(going(studio, "click", ("U1", "line_out5"), name="Click"), end("U1", "line_out6"), "dead")
+        survey = Survey(studio)
+        mains, cue = why_here(survey, "D1"), why_here(survey, "D2")
+        self.assertTrue(any("is wired to" in text and "stay with the monitors" in text for text in mains.here), mains.here)
+        self.assertEqual(mains.here[-1], "Its two sides sit on odd and even neighbours of one unit.")
+        self.assertFalse({1, 2} & set(mains.next_best.numbers))
+        self.assertIn("It is pinned there.", cue.here)
+        for key, port, words in (
+            ("D2", "line_out1", "is wired to loudspeakers"), ("D2", "line_out4", "no pair begins at"), ("D3", "line_out6", "out of service"),
+            ("D1", "phones", "is for headphones"), ("D1", "mic1", "no driver number comes out of"),
+        ):  # fmt: skip
+            refused = why_not_there(survey, key, end("U1", port))
+            self.assertIn(words, refused.broken)
+            self.assertIsNone(refused.proposal)
+        click = why_not_there(survey, "D3", end("U1", "line_out3"))
+        self.assertEqual((click.broken, click.numbers), ("", (3,)))
+        # The cue was pinned there and has to go; nobody else does.
+        self.assertTrue(any("moved" in cost and "Cue" in cost and "Mains" not in cost for cost in click.costs), click.costs)
+        after = take(survey, click.proposal).apply(studio)
+        self.assertEqual([e.port for e in after.destinations["D3"].outputs], ["line_out3"])
+        self.assertNotIn("line_out3", [e.port for e in after.destinations["D2"].outputs])
+
     def test_the_loss_of_each_unit_and_the_patch_that_carries_it(self):
         studio = carried_out(listed(led(one_fibre()), *[COND] * 10))
         losses = {loss.unit: loss for loss in lose_each(Survey(studio))}

@@ -9,7 +9,7 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 from ennead.planning.allocation import Proposal
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import DestinationId, SourceId
 
 
 class PlaceActions(QObject):
@@ -51,18 +51,18 @@ class PlaceActions(QObject):
             self._table.do(dialog.loss.change)
 
     def why_here(self) -> None:
-        """Say why the selected source is where it is."""
+        """Say why the selected line is where it is."""
         selection = self._table.selection
-        if selection.kind != "source":
-            self._table.said.emit("Select a source first; then ask why it is where it is.")
+        if selection.kind not in ("source", "destination"):
+            self._table.said.emit("Select a line first; then ask why it is where it is.")
             return
-        self.why(SourceId(selection.key), None)
+        self.why(SourceId(selection.key) if selection.kind == "source" else DestinationId(selection.key), None)
 
-    def why(self, source: SourceId, end: PortEnd | None) -> None:
-        """Say why a source is where it is, or why it is not on a socket; propose the other place if asked."""
+    def why(self, key: SourceId | DestinationId, end: PortEnd | None) -> None:
+        """Say why a line is where it is, or why it is not on a socket; propose the other place if asked."""
         from ennead.desk.places.why_dialog import WhyDialog
 
-        dialog = WhyDialog(self._table, self._book, source, end, self._window)
+        dialog = WhyDialog(self._table, self._book, key, end, self._window)
         if _accepted(dialog) and dialog.elsewhere is not None and dialog.elsewhere.proposal is not None:
             self._show(dialog.elsewhere.proposal)
 

@@ -36,7 +36,7 @@ if TYPE_CHECKING:
     from ennead.desk.sheets.session.sheet import SessionSheet
     from ennead.planning.allocation import Proposal
     from ennead.studio.house import PortEnd
-    from ennead.studio.ids import SourceId
+    from ennead.studio.ids import DestinationId, SourceId
     from ennead.studio.profile import Profile
 
 
@@ -146,8 +146,8 @@ class Window(QMainWindow):
 
         return PlaceActions(self.table, self.book, self, self._show_proposal)
 
-    def _ask_why(self, source: "SourceId", end: "PortEnd") -> None:
-        self.places.why(source, end)
+    def _ask_why(self, key: "SourceId | DestinationId", end: "PortEnd") -> None:
+        self.places.why(key, end)
 
     def _show_proposal(self, proposal: "Proposal") -> None:
         self.go(5)

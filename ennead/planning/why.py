@@ -5,15 +5,16 @@ from dataclasses import dataclass
 
 from ennead.planning.allocation import Proposal, propose
 from ennead.planning.options import banks_of, input_wanted, options_for, phantom_wish
+from ennead.planning.out_reasons import out_rules, place_from, why_not_from
 from ennead.planning.placing import Refused, hard_reason
 from ennead.planning.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.linear import Watch
-from ennead.planning.seating.of_studio import Posed, pose
+from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 KeepGoing = Callable[[float], bool]
@@ -21,7 +22,7 @@ KeepGoing = Callable[[float], bool]
 
 @dataclass(frozen=True, slots=True)
 class Elsewhere:
-    """What another place of one source would cost, everybody else placed as well as can be around it.
+    """What another place of one line would cost, everybody else placed as well as can be around it.
 
     Parameters
     ----------
@@ -44,17 +45,18 @@ class Elsewhere:
 
 @dataclass(frozen=True, slots=True)
 class Reasons:
-    """Why a source is where it is: the rules that leave it there, and the next best place with its cost."""
+    """Why a line is where it is: the rules that leave it there, and the next best place with its cost."""
 
     here: tuple[str, ...]
     next_best: Elsewhere | None
 
 
-def why_here(survey: Survey, source_id: SourceId, keep_going: KeepGoing = lambda _: True) -> Reasons:
-    """Return why a source sits where the plan has it, and what the next best place would cost."""
+def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoing = lambda _: True) -> Reasons:
+    """Return why a source or a destination sits where the plan has it, and what the next best place would cost."""
     posed = pose(survey)
-    index = _index(posed, source_id)
-    here = tuple(_rules_here(survey, source_id))
+    index = _index(posed, key)
+    going = survey.studio.destinations.get(DestinationId(key))
+    here = tuple(out_rules(survey, going, posed, index) if going is not None else _rules_here(survey, SourceId(key)))
     now = posed.problem.demands[index].numbered if index is not None else None
     if index is None or now is None:
         return Reasons(here, None)
@@ -64,18 +66,24 @@ def why_here(survey: Survey, source_id: SourceId, keep_going: KeepGoing = lambda
     return Reasons(here, _compared(survey, posed, index, base, other))
 
 
-def why_not_there(survey: Survey, source_id: SourceId, end: PortEnd, keep_going: KeepGoing = lambda _: True) -> Elsewhere:
-    """Return what forbids a source a socket, or what it would cost to have it there."""
+def why_not_there(survey: Survey, key: SourceId | DestinationId, end: PortEnd, keep_going: KeepGoing = lambda _: True) -> Elsewhere:
+    """Return what forbids a source or a destination a socket, or what it would cost to have it there."""
     studio = survey.studio
-    source = studio.source(source_id)
     text = studio.end_text(end)
-    try:
-        option = hard_reason(survey, source, end)
-    except Refused as refusal:
-        return Elsewhere(text, (), str(refusal), (), None)
     posed = pose(survey)
-    index = _index(posed, source_id)
-    place = _place_of(posed, tuple(s.end for s in option))
+    index = _index(posed, key)
+    place: Place | None
+    if key in studio.destinations:
+        going = studio.destinations[DestinationId(key)]
+        place = place_from(posed, index, end) if index is not None else None
+        if index is not None and place is None:
+            return Elsewhere(text, (), f"{going.name} cannot be placed: {why_not_from(survey, going, end)}.", (), None)
+    else:
+        try:
+            option = hard_reason(survey, studio.source(SourceId(key)), end)
+        except Refused as refusal:
+            return Elsewhere(text, (), str(refusal), (), None)
+        place = _place_of(posed, tuple(s.end for s in option))
     if index is None or place is None:
         return Elsewhere(text, (), f"{text} cannot be used now", (), None)
     watch = Watch(keep_going)
@@ -84,8 +92,15 @@ def why_not_there(survey: Survey, source_id: SourceId, end: PortEnd, keep_going:
     return _compared(survey, posed, index, base, forced)
 
 
-def _index(posed: Posed, source_id: SourceId) -> int | None:
-    return next((i for i, who in enumerate(posed.asked) if who.key == source_id), None)
+def _index(posed: Posed, key: SourceId | DestinationId) -> int | None:
+    return next((i for i, who in enumerate(posed.asked) if who.key == key), None)
+
+
+def _name(survey: Survey, who: Asked) -> str:
+    studio = survey.studio
+    if who.leg == "source":
+        return studio.sources[SourceId(who.key)].name
+    return studio.destinations[DestinationId(who.key)].name
 
 
 def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
@@ -101,7 +116,8 @@ def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
 def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Seating) -> Elsewhere:
     problem, place = posed.problem, other[index]
     if place is None:
-        return Elsewhere("", (), "no other input would serve it while the rest keep theirs", (), None)
+        what = "input" if posed.asked[index].leg == "source" else "output"
+        return Elsewhere("", (), f"no other {what} would serve it while the rest keep theirs", (), None)
     text = ", ".join(survey.studio.end_text(end) for end in posed.ends(place))
     costs = tuple(_differences(survey, posed, problem, base, other))
     return Elsewhere(text, posed.numbers(place), "", costs, propose(survey, posed, other, ()))
@@ -113,9 +129,8 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
         if was == now:
             continue
         if stage.startswith("left out"):
-            names = [survey.studio.sources[SourceId(who.key)].name for who, a, b in zip(posed.asked, base, other, strict=True)
-                     if a is not None and b is None and who.leg == "source"]  # fmt: skip
-            said.append(f"{', '.join(names) or 'another line'} would find no input" if now > was else "more would find an input")
+            names = [_name(survey, who) for who, a, b in zip(posed.asked, base, other, strict=True) if a is not None and b is None]
+            said.append(f"{', '.join(dict.fromkeys(names))} would find no place" if now > was else "more would find a place")
         elif stage == "moves":
             names = _moved(survey, posed, problem, other)
             said.append(f"{_more(was, now, ('line moved', 'lines moved'))}" + (f": {', '.join(names[:5])}" if now > was else ""))
@@ -138,11 +153,12 @@ _UNITS = {
 
 
 def _moved(survey: Survey, posed: Posed, problem: Problem, other: Seating) -> list[str]:
-    return [
-        survey.studio.sources[SourceId(who.key)].name
+    moved = (
+        _name(survey, who)
         for who, demand, place in zip(posed.asked, problem.demands, other, strict=True)
-        if who.leg == "source" and demand.home is not None and place != demand.home
-    ]
+        if demand.home is not None and place != demand.home
+    )
+    return list(dict.fromkeys(moved))
 
 
 def _more(was: int, now: int, words: tuple[str, str]) -> str:

@@ -101,7 +101,7 @@ SOURCE_RANGES: Final[dict[str, tuple[float, float]]] = {
 AIM_LABELS: Final[dict[str, str]] = {
     "moves": "keep what is wired", "skew": "no skew within pairs and groups", "numbers": "keep the numbers used before",
     "wiring": "short and few new cables", "adapters": "few adapters", "spare": "leave inputs spare",
-    "together": "groups and neighbours in the room together on one box", "switches": "leave 48 V switches as they are",
+    "together": "groups and neighbours on one box", "switches": "leave 48 V switches as they are",
     "order": "tidy numbers, low ones first",
 }  # fmt: skip
 

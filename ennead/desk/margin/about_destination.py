@@ -34,7 +34,8 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     facts.append(Fact("May tap another's output", "", edit=lambda on: said(tap=on == "1"), ticked=going.tap))
     deeds: tuple[Deed, ...] = ()
     if going.outputs:
-        deeds = (Deed("Take it off its outputs", change(f"Take {going.name} off its outputs", send_out, key, ())),)
+        off = f"Take {going.name} off its outputs"
+        deeds = Deed("Why is it here?", wish="why_here"), Deed("Take it off its outputs", change(off, send_out, key, ()))
     below = f"{'stereo' if going.channels == 2 else 'mono'} {GOING_LABELS[going.kind]}"
     return Notes(going.name, below, tuple(facts), deeds, going_working(survey, going))
 

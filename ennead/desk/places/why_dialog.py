@@ -7,26 +7,30 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 from ennead.planning.why import Elsewhere, Reasons, why_here, why_not_there
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 
 class WhyDialog(AskDialog):
     """The dialog; `elsewhere` is the other place whose cost is shown, `end` the socket asked about, if one was."""
 
-    def __init__(self, table: Worktable, book: ThemeBook, source: SourceId, end: PortEnd | None = None, parent: QWidget | None = None) -> None:
-        name = table.studio.sources[source].name
+    def __init__(
+        self, table: Worktable, book: ThemeBook, key: SourceId | DestinationId, end: PortEnd | None = None, parent: QWidget | None = None
+    ) -> None:
+        studio = table.studio
+        going = key in studio.destinations
+        name = studio.destinations[DestinationId(key)].name if going else studio.sources[SourceId(key)].name
+        self._number = "driver output" if going else "driver input"
         super().__init__(book, f"{name}: why {'not there' if end else 'here'}?", "Places", "Propose it", parent)
         self.setObjectName("why_dialog")
         self.places: list[Elsewhere | None] = []
         self.elsewhere: Elsewhere | None = None
         self.say("Trying it…")
-        studio = table.studio
 
         def work(keep_going: KeepGoing) -> tuple[Reasons, Elsewhere | None]:
             survey = Survey(studio)
-            there = why_not_there(survey, source, end, keep_going) if end is not None else None
-            return why_here(survey, source, keep_going), there
+            there = why_not_there(survey, key, end, keep_going) if end is not None else None
+            return why_here(survey, key, keep_going), there
 
         self.rows.currentRowChanged.connect(self._row_chosen)
         self.ask(work, self._show)
@@ -36,13 +40,13 @@ class WhyDialog(AskDialog):
         rows: list[tuple[str, tuple[str, ...]]] = []
         if there is not None:
             self.places.append(there)
-            rows.append((f"{there.place}\n{_short(there)}", _details(there)))
+            rows.append((f"{there.place}\n{self._short(there)}", _details(there)))
         self.places.append(None)
         rows.append(("where it is", reasons.here))
         if reasons.next_best is not None:
             best = reasons.next_best
             self.places.append(best)
-            rows.append((f"the next best place: {best.place or 'none'}\n{_short(best)}", _details(best)))
+            rows.append((f"the next best place: {best.place or 'none'}\n{self._short(best)}", _details(best)))
         self.say(there.broken if there is not None and there.broken else "The rules behind its place, and what another would cost.")
         self.fill(rows)
 
@@ -53,12 +57,12 @@ class WhyDialog(AskDialog):
     def _row_chosen(self, row: int) -> None:
         self.elsewhere = self.places[row] if 0 <= row < len(self.places) else None
 
-
-def _short(place: Elsewhere) -> str:
-    if place.broken:
-        return "it may not be"
-    numbers = "–".join(map(str, place.numbers))
-    return f"driver input {numbers} · " + ("it costs nothing" if not place.costs else f"{len(place.costs)} aims are touched")
+    def _short(self, place: Elsewhere) -> str:
+        if place.broken:
+            return "it may not be"
+        touched = len(place.costs)
+        costs = "it costs nothing" if not touched else "one aim is touched" if touched == 1 else f"{touched} aims are touched"
+        return f"{self._number} {'–'.join(map(str, place.numbers))} · {costs}"
 
 
 def _details(place: Elsewhere) -> tuple[str, ...]:

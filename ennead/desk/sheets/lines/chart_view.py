@@ -2,27 +2,23 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QMimeData, QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
-    QDrag,
-    QDragEnterEvent,
-    QDragMoveEvent,
-    QDropEvent,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QShowEvent,
 )
-from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
+from PyQt6.QtWidgets import QLineEdit, QToolTip
 
 from ennead.desk.margin.about_source import source_cables
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
 from ennead.desk.sheets.lines.chart_paint import ChartPainter
 from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
+from ennead.desk.sheets.lines.line_drag import LineDrag
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.edits.cables import disconnect
@@ -36,15 +32,15 @@ from ennead.studio.ids import SourceId
 SOURCE_MIME: Final = "application/x-ennead-source"
 
 
-class ChartView(Drawing):
+class ChartView(LineDrag):
     """The run chart of inputs.
 
-    Signals `toggled` with the source whose proposed line was taken or left, `asked` with a source and the socket of
-    another line it was dropped on.
+    Signals `toggled` with the source whose proposed line was taken or left.
     """
 
+    mime = SOURCE_MIME
+
     toggled = pyqtSignal(str)
-    asked = pyqtSignal(str, object)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book)
@@ -57,10 +53,7 @@ class ChartView(Drawing):
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
         self._kept: Kept = {}
         self._made: tuple[tuple[object, ...], Options, tuple[GroupRow | LineRow, ...]] | None = None
-        self._press: tuple[QPointF, SourceId] | None = None
         self._entry: QLineEdit | None = None
-        self.setAcceptDrops(True)
-        self.viewport().setAcceptDrops(True)
         table.selected.connect(self._follow)
         table.changed.connect(self._work_ahead)
         self._work_ahead()
@@ -128,52 +121,22 @@ class ChartView(Drawing):
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self._drop_entry()
+        super().mousePressEvent(event)
         if event is None:
             return
         at = event.position() + QPointF(0, self.verticalScrollBar().value())
         row = self.chart.row_at(at.y())
-        self._press = None
         if row is None:
             self.table.select(NOTHING)
         elif isinstance(row.item, GroupRow):
             self.fold(row.item.key)
         else:
-            self._press = (event.position(), row.item.source)
+            self.pressed_on(event.position(), row.item.source)
             self.table.select(Selection("source", row.item.source))
             if row.item.ghost and event.position().x() >= self.chart.number:
                 self.toggled.emit(row.item.source)
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
-            return
-        if (event.position() - self._press[0]).manhattanLength() < QApplication.startDragDistance():
-            return
-        data = QMimeData()
-        data.setData(SOURCE_MIME, self._press[1].encode())
-        self._press = None
-        drag = QDrag(self)
-        drag.setMimeData(data)
-        drag.exec(Qt.DropAction.MoveAction)
-
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(SOURCE_MIME):
-            event.acceptProposedAction()
-
-    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
-        if event is not None:
-            event.setAccepted(self._socket_at(event.position()) is not None)
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        """Ask why a line is not where another one is."""
-        end = self._socket_at(event.position()) if event is not None else None
-        if event is None or end is None or event.mimeData() is None:
-            return
-        event.acceptProposedAction()
-        source = event.mimeData().data(SOURCE_MIME).data().decode()
-        # The drag must have ended before a question stands over it.
-        QTimer.singleShot(0, lambda: self.asked.emit(source, end))
-
-    def _socket_at(self, at: QPointF) -> PortEnd | None:
+    def socket_at(self, at: QPointF) -> PortEnd | None:
         """Return the socket of the line at a point of the viewport."""
         row = self.chart.row_at(at.y() + self.verticalScrollBar().value())
         if row is None or not isinstance(row.item, LineRow):

@@ -5,20 +5,23 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.sheets.lines.line_drag import LineDrag
 from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
 from ennead.desk.sheets.lines.out_paint import OutPainter
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.planning.allocation import Proposal
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
 
 
-class OutView(Drawing):
+class OutView(LineDrag):
     """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
+
+    mime = "application/x-ennead-destination"
 
     toggled = pyqtSignal(str)
 
@@ -62,6 +65,7 @@ class OutView(Drawing):
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        super().mousePressEvent(event)
         if event is None:
             return
         at = event.position() + QPointF(0, self.verticalScrollBar().value())
@@ -70,11 +74,20 @@ class OutView(Drawing):
         if not isinstance(item, OutRow):
             self.table.select(NOTHING)
         elif item.key:
+            self.pressed_on(event.position(), item.key)
             self.table.select(Selection("destination", item.key))
             if item.ghost and at.x() < self.chart.columns.get("socket", self.chart.ear):
                 self.toggled.emit(item.key)
         elif item.end is not None:
             self.table.select(Selection("port", item.end.unit, item.end.port))
+
+    def socket_at(self, at: QPointF) -> PortEnd | None:
+        row = self.chart.row_at(at.y() + self.verticalScrollBar().value())
+        if row is None or not isinstance(row.item, OutRow):
+            return None
+        if row.item.key:
+            return next(iter(self.table.studio.destinations[DestinationId(row.item.key)].outputs), None)
+        return row.item.end
 
     def viewportEvent(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:

@@ -25,8 +25,8 @@ _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by nu
 class LinesSheet(SheetFrame):
     """The run charts, their proposal, and the free inputs.
 
-    Signals `proposing` with whether there is a proposal to drop, `asked` with a source and the socket of another
-    line it was dropped on.
+    Signals `proposing` with whether there is a proposal to drop, `asked` with what a line is of and the socket of
+    another line it was dropped on.
     """
 
     proposing = pyqtSignal(bool)
@@ -103,6 +103,7 @@ class LinesSheet(SheetFrame):
         """The chart of outputs; made when it is first looked at."""
         outs = OutView(self._table, self.book)
         outs.toggled.connect(self.toggle)
+        outs.asked.connect(self.asked)
         outs.propose(self.proposal, self.taken)
         self._pages.addWidget(outs)
         return outs

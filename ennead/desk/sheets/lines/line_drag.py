@@ -1,0 +1,70 @@
+"""A chart whose lines can be dragged onto one another, to ask why one is not where the other is."""
+
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent
+from PyQt6.QtWidgets import QApplication
+
+from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.worktable import Worktable
+from ennead.studio.house import PortEnd
+
+
+class LineDrag(Drawing):
+    """Base of the charts. Subclasses give `socket_at` and call `pressed_on` when the mouse goes down on a line.
+
+    Signals `asked` with what was dragged and the socket of the line it was dropped on.
+    """
+
+    asked = pyqtSignal(str, object)
+    #: What the dragged lines are called on the clipboard of the drag.
+    mime = ""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book)
+        self._press: tuple[QPointF, str] | None = None
+        self.setAcceptDrops(True)
+        self.viewport().setAcceptDrops(True)
+
+    def socket_at(self, at: QPointF) -> PortEnd | None:
+        """Return the socket of the line at a point of the viewport."""
+        raise NotImplementedError
+
+    def pressed_on(self, at: QPointF, key: str) -> None:
+        """Note on whose line the mouse went down."""
+        self._press = at, key
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._press = None
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
+            return
+        at, key = self._press
+        if (event.position() - at).manhattanLength() < QApplication.startDragDistance():
+            return
+        self._press = None
+        data = QMimeData()
+        data.setData(self.mime, key.encode())
+        drag = QDrag(self)
+        drag.setMimeData(data)
+        drag.exec(Qt.DropAction.MoveAction)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(self.mime):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
+        if event is not None:
+            event.setAccepted(self.socket_at(event.position()) is not None)
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Ask why a line is not where another one is."""
+        end = self.socket_at(event.position()) if event is not None else None
+        if event is None or end is None or event.mimeData() is None:
+            return
+        event.acceptProposedAction()
+        key = event.mimeData().data(self.mime).data().decode()
+        # The drag must have ended before a question stands over it.
+        QTimer.singleShot(0, lambda: self.asked.emit(key, end))

@@ -1,0 +1,78 @@
+"""The rules that leave a destination on its outputs, and the rule that keeps it from others."""
+
+from dataclasses import replace
+from typing import Final
+
+from ennead.planning.seating.of_studio import Posed
+from ennead.planning.seating.problem import Place
+from ennead.rules.destination_fits_output import why_no_output
+from ennead.studio.house import PortEnd
+from ennead.studio.session import Destination
+from ennead.survey.out_seats import OutSeat, out_seat_at
+from ennead.survey.survey import Survey
+
+_WANTED: Final = {
+    "mains": "line output that may go to loudspeakers", "speakers": "line output that may go to loudspeakers",
+    "cue": "line output or headphone socket that may go to ears", "send": "line output that may go to outboard",
+    "click": "line output of its own", "loop": "line output that may go to outboard",
+}  # fmt: skip
+_BOUND: Final = {
+    "loudspeakers": "main outputs stay with the monitors", "cue": "what feeds ears feeds nothing else", "outboard": "what drives outboard serves no cue",
+}  # fmt: skip
+
+
+def out_rules(survey: Survey, going: Destination, posed: Posed, index: int | None) -> list[str]:
+    """Return the rules that leave a destination where it is, from the hardest on."""
+    studio, said = survey.studio, []
+    if index is not None:
+        could = len(places_of(posed, index))
+        wanted = f"{'pair of ' if going.channels == 2 else ''}{_WANTED[going.kind]}"
+        said.append(f"It wants a {wanted}: {could} {'place' if could == 1 else 'places'} could serve.")
+    if going.pinned:
+        said.append("It is pinned there.")
+    if going.tap:
+        said.append("It may tap another's output, so it is left where it is.")
+    at = out_seat_at(survey.out_seats)
+    ends = list(dict.fromkeys(going.outputs))
+    for end in ends:
+        seat = next(iter(at.get(end, ())), None)
+        if seat is not None and seat.feeds in _BOUND:
+            said.append(f"{studio.end_text(end)} is wired to {_wired_to(survey, end)}: {_BOUND[seat.feeds]}.")
+    if len(ends) == 2:
+        said.append("Its two sides sit on odd and even neighbours of one unit.")
+    if going.kind == "loop":
+        numbers = [s.number for e in ends for s in at.get(e, ())]
+        back = [survey.seat_at[e.unit, e.port].number for e in going.returns if (e.unit, e.port) in survey.seat_at]
+        if numbers and numbers == back:
+            said.append("Send and return have the same numbers.")
+    if ends and going.place is not None and studio.units[ends[0].unit].place == going.place:
+        said.append(f"Both stand in {studio.places[going.place].name}.")
+    return said
+
+
+def _wired_to(survey: Survey, end: PortEnd) -> str:
+    names = (survey.studio.units[n.end.unit].name for n in survey.leaving.get((end.unit, end.port), ()))
+    return " and ".join(dict.fromkeys(names))
+
+
+def places_of(posed: Posed, index: int) -> list[Place]:
+    """Return every place a demand could take, were it not pinned."""
+    return posed.problem.places(replace(posed.problem.demands[index], fixed=False))
+
+
+def place_from(posed: Posed, index: int, end: PortEnd) -> Place | None:
+    """Return the place of a demand that begins at a socket."""
+    return next((p for p in places_of(posed, index) if posed.ends(p)[0] == end), None)
+
+
+def why_not_from(survey: Survey, going: Destination, end: PortEnd) -> str:
+    """Return the hard rule that keeps a destination from an output, of those that no place begins at."""
+    text = survey.studio.end_text(end)
+    if survey.studio.units[end.unit].faults.get(end.port):
+        return f"{text} is out of service"
+    seats: tuple[OutSeat, ...] = tuple(out_seat_at(survey.out_seats).get(end, ()))
+    if not seats:
+        return f"no driver number comes out of {text}"
+    if reason := why_no_output(going, seats[0].port, seats[0].feeds):
+        return f"{survey.studio.units[end.unit].name}: {reason}"
+    return f"no pair begins at {text}; pairs are odd and even, side by side"
