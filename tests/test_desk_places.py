@@ -114,6 +114,8 @@ class Questions(DeskCase):
             self.press("Alt+Up", into=dialog.aims)
             self.press("Alt+Up", into=dialog.aims)
             dialog.spare["hiz"].setValue(1)
+            self.press("End", into=dialog.loops)
+            self.press("Up", into=dialog.loops)
             dialog.accept()
 
         self.open(rig(INTERFACE))
@@ -121,8 +123,9 @@ class Questions(DeskCase):
         self.in_dialog("aims_dialog", change)
         self.click(self.window.lines_sheet.aims_button)
         self.assertEqual(self.studio.current.aims[:3], ("moves", "wiring", "skew"))
-        self.assertEqual(dict(self.studio.current.spare), {"hiz": 1})
+        self.assertEqual((dict(self.studio.current.spare), self.studio.current.loop_numbers), ({"hiz": 1}, "always"))
         self.press("Ctrl+Z")
+        self.assertEqual(self.studio.current.loop_numbers, "paired")
         self.assertEqual((self.studio.current.aims, dict(self.studio.current.spare)), ((), {}))
 
     def test_what_binds_is_said_and_a_remedy_carried_out(self):

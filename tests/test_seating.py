@@ -89,6 +89,32 @@ def options(problem, demand):
     return [None, *[(x, y) for x in sockets for y in sockets if (x[1], y[1]) in pairs.get((x[0], y[0]), ())]]
 
 
+def with_mates(problem, seed):
+    """Return a problem whose slots have each number twice, with up to two twos of demands that must share one."""
+    dice = random.Random(seed)
+    half = (len(problem.slots) + 1) // 2
+    slots = tuple(s._replace(number=i % half + 1) for i, s in enumerate(problem.slots))
+    demands = list(problem.demands)
+    free = dice.sample(range(len(demands)), len(demands))
+    for mate in range(min(2, len(demands) // 2)):
+        for _ in range(2):
+            i = free.pop()
+            demands[i] = replace(demands[i], mate=mate)
+    return replace(problem, slots=slots, demands=tuple(demands), same_numbers=True)
+
+
+def parted(problem, seated):
+    """Say whether mates have two numbers, or one of them a place and the other none; who stays is not asked."""
+    for mate in {d.mate for d in problem.demands} - {None}:
+        both = [(d, p) for d, p in zip(problem.demands, seated, strict=True) if d.mate == mate]
+        numbers = [problem.slots[p[0][0]].number if p else None for _, p in both]
+        stay = [d.fixed for d, _ in both]
+        if all(stay) or numbers[0] == numbers[1] or (any(stay) and None in numbers):
+            continue
+        return True
+    return False
+
+
 def least(problem):
     """Try every seating; return the least cost, stage by stage."""
     best = None
@@ -97,6 +123,8 @@ def least(problem):
     def go_on(seated, used, switches):
         nonlocal best
         if len(seated) == len(every):
+            if problem.same_numbers and parted(problem, seated):
+                return
             value = cost(problem, seated, switches)
             best = value if best is None or value < best else best
             return
@@ -151,6 +179,36 @@ class AgainstBruteForce(unittest.TestCase):
             self.assertEqual(value, score(problem, found.seating), seed)
             self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
             self.assertEqual(score(problem, tidied(problem, found.seating)), value, seed)
+
+
+    def test_mates_have_one_number_whatever_it_costs(self):
+        told = 0
+        for seed in range(120):
+            problem = with_mates(random_problem(seed), seed)
+            found = seat(problem)
+            value = tuple(stage.value for stage in found.stages)
+            self.assertEqual(value, least(problem), seed)
+            self.assertEqual(value, score(problem, found.seating), seed)
+            self.assertFalse(parted(problem, found.seating), seed)
+            self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
+            told += value != tuple(s.value for s in seat(replace(problem, same_numbers=False)).stages)
+        # Often enough it costs something, or nothing would be tested.
+        self.assertGreater(told, 25)
+
+    def test_stopped_while_mates_are_looked_for_nobody_is_parted_and_bounds_are_true(self):
+        for seed in range(20):
+            problem = with_mates(random_problem(seed), seed)
+            best = least(problem)
+            for calls in (0, 4, 12):
+                left = iter(range(calls))
+                found = seat(problem, Watch(keep_going=lambda _, left=left: next(left, None) is not None))
+                self.assertFalse(parted(problem, found.seating), seed)
+                self.assertTrue(is_legal(problem, found.seating), seed)
+                self.assertGreaterEqual(tuple(s.value for s in found.stages), best)
+                for stage, value in zip(found.stages, best, strict=True):
+                    self.assertLessEqual(stage.bound, value)
+                    if stage.value != value:
+                        break
 
 
 class Stopped(unittest.TestCase):

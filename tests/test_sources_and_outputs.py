@@ -11,7 +11,7 @@ from ennead.edits.change import Change
 from ennead.edits.computer import correct_drift
 from ennead.edits.destinations import add_destination, change_destination, send_out
 from ennead.edits.house import mark_fault
-from ennead.edits.session import add_source, change_source, set_price, set_rate, set_spare
+from ennead.edits.session import add_source, change_source, set_loop_numbers, set_price, set_rate, set_spare
 from ennead.edits.settings import set_clock_source, set_pad, set_phantom
 from ennead.files.profiles import shelf
 from ennead.planning.allocation import allocate
@@ -217,6 +217,9 @@ class EachRule(unittest.TestCase):
         loop = going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
         self.speaks("loop_numbers_differ", loop, "out by 4 and comes back by 3", severity="note",
                     silent=going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]))  # fmt: skip
+        self.assertEqual(findings(set_loop_numbers(loop, "free"), "loop_numbers_differ"), [])
+        (found,) = findings(set_loop_numbers(loop, "always"), "loop_numbers_differ")
+        self.assertEqual((found.severity, found.fixes[0].does.name), ("trouble", "allocate"))
         # 12 samples out of the interface, 14 into it.
         self.speaks("loop_comes_back_late", loop, "12 samples out + 14 samples in", "26 samples", severity="note", silent=mains)
         crowd = rig(INTERFACE)
@@ -395,6 +398,37 @@ class Questions(unittest.TestCase):
         self.assertEqual([(r.left, r.unpriced) for r in bare], [(0, ("passive DI box",))])
         behind = find_remedies(Survey(listed(rig(MADI), COND)), shelf())
         self.assertTrue(any("behind a MADI bridge" in r.label and r.left == 0 for r in behind))
+
+    def test_a_loop_has_one_number_out_and_in_as_the_policy_says(self):
+        # Outputs 1 to 3 hold what stays; of the inputs 4 to 8 are taken by microphones that stay, but for 5, which may move.
+        studio = rig(INTERFACE)
+        for n in (1, 2, 3):
+            studio = going(studio, "cue", ("U1", f"line_out{n}"), name=f"Cue {n}", pinned=True)
+        for n in (4, 5, 6, 7, 8):
+            studio = plug(studio, f"Mic {n}", "U1", f"mic{n}", **DYNAMIC, pinned=n != 5)
+        studio = going(studio, "loop", name="Squash", channels=1)
+        after = {policy: carried_out(set_loop_numbers(studio, policy)) for policy in ("free", "paired", "always")}
+        ends = {policy: (s.destinations["D4"].outputs[0].port, s.destinations["D4"].returns[0].port) for policy, s in after.items()}
+        # Nobody has to move for another number back; only where the software forces it is the microphone asked to.
+        self.assertEqual(ends, {"free": ("line_out4", "mic1"), "paired": ("line_out4", "mic1"), "always": ("line_out5", "mic5")})
+        self.assertEqual(allocate(Survey(set_loop_numbers(studio, "always"))).moves, 1)
+        self.assertEqual(findings(after["always"], "loop_numbers_differ"), [])
+        again = allocate(Survey(after["always"]))
+        self.assertEqual((again.count, again.proven), (0, True))
+        stuck = change_source(studio, "S2", pinned=True)
+        self.assertEqual(allocate(Survey(set_loop_numbers(stuck, "always"))).unplaced_outs, {"D4": "no number is left by which it could both go out and come back"})
+        self.assertIn("same numbers", find_shortage(Survey(set_loop_numbers(stuck, "always"))).rules)
+        self.assertIsNone(find_shortage(Survey(stuck)))
+        with self.assertRaises(EnneadError):
+            set_loop_numbers(studio, "odd")
+
+    def test_a_shortage_with_a_loop_in_it_is_told(self):
+        crowd = going(listed(rig(INTERFACE), *[DYNAMIC] * 9), "loop", name="Plate", channels=2)
+        found = find_shortage(Survey(crowd))
+        self.assertIn("D1", found.sources)
+        # Seven microphones and two channels of the return are one more than there are sockets.
+        self.assertEqual((len(found.sources), found.sockets), (8, 8))
+        self.assertIn("want 9 inputs and 8 sockets are there", found.said[0])
 
     def test_why_here_and_why_not_there(self):
         studio = carried_out(listed(led(one_fibre()), COND, {"kind": "instrument"}, RIBBON))

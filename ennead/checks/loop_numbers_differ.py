@@ -1,14 +1,17 @@
-"""A loop whose send and return have the same number is found without a list."""
+"""A loop whose send and return have the same number is found without a list; some software has it no other way."""
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, Fix, Wish
 from ennead.survey.out_seats import out_seat_at
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
-    """Yield a note for every loop that leaves and comes back by different driver numbers."""
+    """Yield a note for every loop that leaves and comes back by different driver numbers; trouble where they must be the same."""
+    policy = survey.studio.current.loop_numbers
+    if policy == "free":
+        return
     loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
@@ -18,8 +21,9 @@ def check(survey: Survey) -> Iterator[Finding]:
         if out is None or back is None or out[0].number == back.number:
             continue
         yield Finding(
-            "loop_numbers_differ", "note", "Lines", loop.id, (loop.id, out[0].unit, back.unit),
+            "loop_numbers_differ", "trouble" if policy == "always" else "note", "Lines", loop.id, (loop.id, out[0].unit, back.unit),
             f"{loop.name} goes out by {out[0].number} and comes back by {back.number}.",
-            "Paired numbers need no list and are not mixed up at night (a policy, not a fault).",
-            (), (f"driver output {out[0].number}, driver input {back.number}",),
+            "Your software wants the same number out and in: as it is, the loop cannot be opened there." if policy == "always"
+            else "Paired numbers need no list and are not mixed up at night (a policy, not a fault).",
+            (Fix("Find places with one number", Wish("allocate", loop.id)),) if policy == "always" else (), (f"driver output {out[0].number}, driver input {back.number}",),
         )  # fmt: skip

@@ -11,7 +11,18 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import SourceEnd
 from ennead.studio.ids import PlaceId, SourceId, UnitId
-from ennead.studio.session import AIM_LABELS, KINDS, PHANTOMS, PRIORITIES, SOURCE_RANGES, SPARES, Session, Source
+from ennead.studio.session import (
+    AIM_LABELS,
+    KINDS,
+    LOOP_NUMBERS,
+    PHANTOMS,
+    PRIORITIES,
+    SOURCE_RANGES,
+    SPARES,
+    LoopNumbers,
+    Session,
+    Source,
+)
 
 MOST_CHANNELS = 2
 _ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS), "priority": PRIORITIES}
@@ -56,6 +67,19 @@ def set_spare(studio: Studio, need: str, count: int) -> Studio:
         raise BadValue("a number of spare inputs", count, "Give 0 to 9999.")
     spare = {k: n for k, n in studio.current.spare.items() if k != need} | ({need: count} if count else {})
     return _put(studio, replace(studio.current, spare=spare))
+
+
+def set_loop_numbers(studio: Studio, policy: str) -> Studio:
+    """Say whether a loop's send and return have the same driver number: *paired* where it costs nothing, *always*, or *free*.
+
+    Raises
+    ------
+    BadValue
+    """
+    known: dict[str, LoopNumbers] = {key: key for key in LOOP_NUMBERS}
+    if policy not in known:
+        raise BadValue("a policy for loop numbers", policy, f"Choose {_either(tuple(known))}.")
+    return _put(studio, replace(studio.current, loop_numbers=known[policy]))
 
 
 def set_price(studio: Studio, name: str, price: float | None) -> Studio:

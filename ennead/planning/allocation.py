@@ -10,7 +10,7 @@ from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
-from ennead.studio.session import Source
+from ennead.studio.session import Destination, Source
 from ennead.survey.seats import Seat
 from ennead.survey.survey import Survey
 
@@ -145,15 +145,21 @@ def _outs(
         going = studio.destinations[key]
         out, back = places.get("out"), places.get("return")
         if out is None or (going.kind == "loop" and back is None):
-            pair = "pair of " if going.channels == 2 else ""
-            what = f"{pair}line input{'s' if pair else ''} is left for its return" if out is not None else f"{pair}output{'s' if pair else ''} that may serve it is left"
-            without[key] = f"no {what}"
+            without[key] = _missing(going, out is None, same=posed.problem.same_numbers)
             continue
         outputs, returns = posed.ends(out), posed.ends(back) if back is not None else ()
         if (outputs, returns) != (going.outputs, going.returns):
             outs.append(OutPlacement(key, outputs, returns, posed.numbers(out), posed.numbers(back) if back is not None else ()))
             moved += bool(going.outputs)
     return tuple(outs), without, moved
+
+
+def _missing(going: Destination, out: bool, *, same: bool) -> str:
+    """Return what a destination found none of: outputs, or inputs for a loop's return."""
+    if going.kind == "loop" and same:
+        return "no number is left by which it could both go out and come back"
+    pair, s = ("pair of ", "s") if going.channels == 2 else ("", "")
+    return f"no {pair}output{s} that may serve it is left" if out else f"no {pair}line input{s} is left for its return"
 
 
 def cables_of(survey: Survey, source: Source) -> list[Cable]:

@@ -143,6 +143,7 @@ _BECAUSE = {
     "pins": "Some are pinned where they are.",
     "faults": "Sockets out of service are not used.",
     "returns": "Inputs are kept for the returns of loops.",
+    "same numbers": "A loop goes out and comes back by one number, as the software wants it.",
 }
 
 
@@ -155,7 +156,8 @@ def _words(survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequ
     channels = sum(1 if s.kind == "digital" else s.channels for s in sources) + sum(d.channels for d in goings)
     rate = rate_text(survey.rate_hz)
     kinds = list(dict.fromkeys(input_wanted(s) for s in sources))
-    what = kinds[0] + "s" if len(kinds) == 1 and "pair" not in kinds[0] else "inputs" if sources else "outputs"
+    alike = len(kinds) == 1 and "pair" not in kinds[0] and not goings
+    what = kinds[0] + "s" if alike else "inputs" if sources else "outputs"
     what = what.replace(" with 48 Vs", "s with 48 V").replace(" without 48 Vs", "s without 48 V")
     is_there = "socket is" if sockets == 1 else "sockets are"
     who = f"{len(names)} {'lines' if sources and goings else 'sources' if sources else 'destinations'}"

@@ -9,10 +9,11 @@ from ennead.planning.out_reasons import out_rules, place_from, why_not_from
 from ennead.planning.placing import Refused, hard_reason
 from ennead.planning.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.linear import Watch
-from ennead.planning.seating.of_studio import Asked, Posed, pose
+from ennead.planning.seating.of_studio import Posed, pose
 from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
+from ennead.planning.shortage import name_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
@@ -96,13 +97,6 @@ def _index(posed: Posed, key: SourceId | DestinationId) -> int | None:
     return next((i for i, who in enumerate(posed.asked) if who.key == key), None)
 
 
-def _name(survey: Survey, who: Asked) -> str:
-    studio = survey.studio
-    if who.leg == "source":
-        return studio.sources[SourceId(who.key)].name
-    return studio.destinations[DestinationId(who.key)].name
-
-
 def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
     found = []
     for end in ends:
@@ -129,7 +123,7 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
         if was == now:
             continue
         if stage.startswith("left out"):
-            names = [_name(survey, who) for who, a, b in zip(posed.asked, base, other, strict=True) if a is not None and b is None]
+            names = [name_of(survey, who.key) for who, a, b in zip(posed.asked, base, other, strict=True) if a is not None and b is None]
             said.append(f"{', '.join(dict.fromkeys(names))} would find no place" if now > was else "more would find a place")
         elif stage == "moves":
             names = _moved(survey, posed, problem, other)
@@ -154,7 +148,7 @@ _UNITS = {
 
 def _moved(survey: Survey, posed: Posed, problem: Problem, other: Seating) -> list[str]:
     moved = (
-        _name(survey, who)
+        name_of(survey, who.key)
         for who, demand, place in zip(posed.asked, problem.demands, other, strict=True)
         if demand.home is not None and place != demand.home
     )

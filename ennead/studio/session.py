@@ -108,6 +108,12 @@ AIM_LABELS: Final[dict[str, str]] = {
 #: Kinds of input of which some may be kept free.
 SPARES: Final = ("phantom", "mic", "line", "hiz", "all")
 
+#: Policies of the numbers of a loop's send and return.
+LoopNumbers = Literal["paired", "always", "free"]
+LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
+    "paired": "the same if it costs nothing", "always": "always the same", "free": "as they come",
+}
+
 Going = Literal["mains", "speakers", "cue", "send", "click", "loop"]
 GOINGS: tuple[Going, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
 GOING_LABELS: Final[dict[str, str]] = {
@@ -157,6 +163,8 @@ class Session:
         How many inputs of a kind are to stay free.
     aims : tuple of str
         What matters more than what when places are found; empty for the usual order.
+    loop_numbers : str
+        Whether a loop's send and return have the same driver number: where it costs nothing, always, or as it comes.
     """
 
     id: SessionId
@@ -166,6 +174,7 @@ class Session:
     destinations: tuple[DestinationId, ...] = ()
     spare: Mapping[str, int] = field(default_factory=FrozenMap)
     aims: tuple[str, ...] = ()
+    loop_numbers: LoopNumbers = "paired"
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

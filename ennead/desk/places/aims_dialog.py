@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QComboBox,
     QDialog,
     QFormLayout,
     QHBoxLayout,
@@ -19,8 +20,8 @@ from PyQt6.QtWidgets import (
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change, Edit, step
-from ennead.edits.session import set_aims, set_spare
-from ennead.studio.session import AIM_LABELS, SPARES
+from ennead.edits.session import set_aims, set_loop_numbers, set_spare
+from ennead.studio.session import AIM_LABELS, LOOP_NUMBERS, SPARES, Session
 
 _SPARE_WORDS = {"phantom": "mic inputs with 48 V", "mic": "mic inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs in all"}
 
@@ -60,16 +61,7 @@ class AimsDialog(QDialog):
             self.aims.addItem(item)
         self.aims.setCurrentRow(0)
         self.aims.setSpacing(book.now.px(2))
-        form = QFormLayout()
-        form.addRow(QLabel("Inputs that are to stay free:"))
-        self.spare: dict[str, QSpinBox] = {}
-        for need in SPARES:
-            box = QSpinBox()
-            box.setRange(0, 999)
-            box.setValue(session.spare.get(need, 0))
-            box.setAccessibleName(f"Spare {_SPARE_WORDS[need]}")
-            self.spare[need] = box
-            form.addRow(_SPARE_WORDS[need], box)
+        form = self._form(session)
         up, down, usual = QPushButton("More"), QPushButton("Less"), QPushButton("The usual order")
         keep, leave = QPushButton("Keep it"), QPushButton("Leave it")
         up.setToolTip("More important (Alt+Up)")
@@ -95,6 +87,27 @@ class AimsDialog(QDialog):
         theme = book.now
         self.resize(min(theme.px(700), 1_180), min(theme.px(440), 700))
 
+    def _form(self, session: Session) -> QFormLayout:
+        """Return the fields beside the list: inputs to stay free, and a loop's numbers."""
+        form = QFormLayout()
+        form.addRow(QLabel("Inputs that are to stay free:"))
+        self.spare: dict[str, QSpinBox] = {}
+        for need in SPARES:
+            box = QSpinBox()
+            box.setRange(0, 999)
+            box.setValue(session.spare.get(need, 0))
+            box.setAccessibleName(f"Spare {_SPARE_WORDS[need]}")
+            self.spare[need] = box
+            form.addRow(_SPARE_WORDS[need], box)
+        self.loops = QComboBox()
+        self.loops.setAccessibleName("Numbers of a loop's send and return")
+        for policy, label in LOOP_NUMBERS.items():
+            self.loops.addItem(label, policy)
+        self.loops.setCurrentIndex(list(LOOP_NUMBERS).index(session.loop_numbers))
+        form.addRow(QLabel("A loop's numbers out and in:"))
+        form.addRow(self.loops)
+        return form
+
     def order(self) -> tuple[str, ...]:
         """Return the aims as they stand in the list."""
         items = [self.aims.item(i) for i in range(self.aims.count())]
@@ -117,4 +130,5 @@ class AimsDialog(QDialog):
         """The change that keeps what the dialog shows."""
         steps: list[Edit] = [step(set_aims, self.order())]
         steps += [step(set_spare, need, box.value()) for need, box in self.spare.items() if box.value() != self._spare.get(need, 0)]
+        steps.append(step(set_loop_numbers, self.loops.currentData()))
         return Change("Say what matters when placing", tuple(steps))

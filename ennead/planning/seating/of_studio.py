@@ -64,7 +64,7 @@ def numbers_of(socket: Socket) -> tuple[int, ...]:
 
 
 #: Hard rules that can be looked away from, to see which of them bind.
-RULES: Final = ("48 V needed", "48 V forbidden", "pairs", "kinds of input", "wishes", "pins", "faults", "returns")
+RULES: Final = ("48 V needed", "48 V forbidden", "pairs", "kinds of input", "wishes", "pins", "faults", "returns", "same numbers")
 
 
 @dataclass
@@ -115,9 +115,8 @@ def pose(
     demands, asked, apart, fits = _demands(ground)
     session = survey.studio.current
     order = aims or session.aims or tuple(AIM_LABELS)
-    legs = {who: i for i, who in enumerate(asked)}
-    mates = tuple((i, legs[Asked(w.key, "return")]) for w, i in legs.items() if w.leg == "out" and Asked(w.key, "return") in legs)
-    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, mates)
+    same = session.loop_numbers == "always" and "same numbers" not in relaxed
+    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same)
     return Posed(problem, asked, ground.sockets, apart)
 
 
@@ -237,6 +236,7 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
     asked: list[Asked] = []
     apart: list[Asked] = []
     groups: dict[Hashable, int] = {}
+    loops: dict[DestinationId, int] = {}
     for source in studio.session_sources:
         alike = (
             source.kind, source.di, source.phantom, source.channels if source.kind == "digital" else 1, source.place,
@@ -271,7 +271,8 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             kind = kinds.setdefault((leg, going.kind, going.place, going.channels), len(kinds))
             fits |= _going_fits(ground, kind, going, leg)
             now = _place_at(ground, ends) if ends else None
-            demands.append(Demand(kind, going.channels == 2, 1, None, None, now, now, going.pinned and now is not None))
+            mate = loops.setdefault(going.id, len(loops)) if going.kind == "loop" and studio.current.loop_numbers != "free" else None
+            demands.append(Demand(kind, going.channels == 2, 1, None, None, now, now, going.pinned and now is not None, mate))
             asked.append(Asked(going.id, leg))  # type: ignore[arg-type]
     return tuple(demands), tuple(asked), tuple(apart), fits
 

@@ -105,6 +105,8 @@ class Demand:
         Where it had the number it is known by.
     fixed : bool
         Whether it stays at home whatever happens.
+    mate : int or None
+        Two demands of one mate should have the same number where that costs nothing: a loop's send and its return.
     """
 
     kind: int
@@ -115,6 +117,7 @@ class Demand:
     home: Place | None = None
     numbered: Place | None = None
     fixed: bool = False
+    mate: int | None = None
 
 
 @dataclass(frozen=True)
@@ -131,8 +134,8 @@ class Problem:
         How many free slots that could serve a need are wished for.
     aims : tuple of str
         The soft aims in their order of importance.
-    mates : tuple of (int, int)
-        Demands that should have the same number where that costs nothing: a loop's send and its return.
+    same_numbers : bool
+        Whether mates must have the same number, whatever it costs.
     """
 
     traits: tuple[Trait, ...]
@@ -143,12 +146,21 @@ class Problem:
     fits: Mapping[tuple[int, int], Fit]
     spare: Mapping[str, int] = field(default_factory=dict)
     aims: tuple[str, ...] = AIMS
-    mates: tuple[tuple[int, int], ...] = ()
+    same_numbers: bool = False
 
     @cached_property
     def levels(self) -> tuple[int, ...]:
         """The levels of importance there are, the highest first."""
         return tuple(sorted({d.level for d in self.demands}, reverse=True))
+
+    @cached_property
+    def mates(self) -> tuple[tuple[int, int], ...]:
+        """The demands that are mates, two by two."""
+        by_mate: dict[int, list[int]] = {}
+        for i, demand in enumerate(self.demands):
+            if demand.mate is not None:
+                by_mate.setdefault(demand.mate, []).append(i)
+        return tuple((both[0], both[1]) for both in by_mate.values() if len(both) == 2)
 
     @property
     def stages(self) -> tuple[str, ...]:

@@ -5,6 +5,7 @@ from typing import NamedTuple
 from ennead.planning.seating.aims import lay_stages
 from ennead.planning.seating.class_model import build
 from ennead.planning.seating.linear import Stage, Watch, minimise_in_turn
+from ennead.planning.seating.paired import seat_paired
 from ennead.planning.seating.problem import Problem, Seating, score
 from ennead.planning.seating.tidy import tidied
 from ennead.planning.seating.unfold import unfold
@@ -25,12 +26,23 @@ class Seated(NamedTuple):
 def seat(problem: Problem, watch: Watch | None = None) -> Seated:
     """Return the seating that costs least in the first stage, among those in the second, and so on.
 
+    Where mates must have the same numbers, it is the best of those in which they have.
+    """
+    watch = watch or Watch()
+    if not (problem.same_numbers and problem.mates):
+        return _seat(problem, watch)
+    return Seated(*seat_paired(problem, _seat, watch))
+
+
+def _seat(problem: Problem, watch: Watch) -> Seated:
+    """Return the seating that costs least in the first stage, among those in the second, and so on.
+
     It is found over classes of demands and pools of sockets that cannot be told apart, so that no two
     solutions differ by a mere exchange of likes. Stopped early, it is the best found, with its bounds.
     """
     built = build(problem)
     lay_stages(built)
-    best = minimise_in_turn(built.model, built.stages, built.start(), watch or Watch())
+    best = minimise_in_turn(built.model, built.stages, built.start(), watch)
     seating = tidied(problem, unfold(built, best.values))
     values = score(problem, seating)
     # Unfolding may seat somebody at home by chance where the model counted a move: the seating itself decides.

@@ -116,7 +116,8 @@ class _Floor:
             here = self._number(mine), self._number(theirs)
             for number in sorted(choices[0].keys() & choices[1].keys(), key=lambda n: (n not in here, n)):
                 self.seated[one], self.seated[other] = choices[0][number], choices[1][number]
-                if score(self.problem, tuple(self.seated)) <= price:
+                apart = not {slot for slot, _ in choices[0][number]} & {slot for slot, _ in choices[1][number]}
+                if apart and score(self.problem, tuple(self.seated)) <= price:
                     self.used -= {slot for slot, _ in (*mine, *theirs)}
                     self.used |= {slot for slot, _ in (*choices[0][number], *choices[1][number])}
                     break

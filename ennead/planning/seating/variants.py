@@ -3,18 +3,35 @@
 from collections.abc import Collection
 from dataclasses import replace
 
-from ennead.planning.seating.problem import Face, Place, Problem
+from ennead.planning.seating.problem import Demand, Face, Place, Problem
 
 
 def held_to(problem: Problem, demand: int, place: Place) -> Problem:
     """Return the problem in which a demand sits on a place whatever happens; others may have to leave it."""
     demands = list(problem.demands)
     demands[demand] = replace(demands[demand], home=place, numbered=place, fixed=True)
-    slots = {slot for slot, _ in place}
+    slots, wishes = {slot for slot, _ in place}, _wishes(problem, demands[demand], place)
     for i, other in enumerate(demands):
-        if i != demand and other.fixed and other.home is not None and slots & {s for s, _ in other.home}:
-            # Somebody pinned there has to go as well; what it costs is then counted like any move.
+        if i == demand or not other.fixed or other.home is None:
+            continue
+        theirs = _wishes(problem, other, other.home)
+        if slots & {s for s, _ in other.home} or any(wishes.get(bank, wish) != wish for bank, wish in theirs.items()):
+            # Somebody pinned there, or at a switch that now stands otherwise, has to go; it then counts like any move.
             demands[i] = replace(other, fixed=False)
+    return replace(problem, demands=tuple(demands))
+
+
+def _wishes(problem: Problem, demand: Demand, place: Place) -> dict[int, int]:
+    """Return how a demand on a place wants the switches: 1 on, -1 off."""
+    fits = zip(place, problem.fit(demand.kind, place) or (), strict=False)
+    return {bank: fit.wish for entry, fit in fits if fit.wish and (bank := problem.face(entry).bank) is not None}
+
+
+def left_out(problem: Problem, demand: int) -> Problem:
+    """Return the problem in which a demand finds no place."""
+    demands = list(problem.demands)
+    nowhere = max([k for k, _ in problem.fits] + [d.kind for d in demands]) + 1
+    demands[demand] = replace(demands[demand], kind=nowhere, home=None, numbered=None, fixed=False)
     return replace(problem, demands=tuple(demands))
 
 
