@@ -11,6 +11,7 @@ from ennead.demo.skerry import skerry
 from ennead.desk.selection import Selection
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.sheets.lines.out_chart import OutRow, lay_out_chart, out_rows
+from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.edits.session import add_source, set_aims
 from ennead.files.errors import FileTrouble
 from ennead.files.templates import read_template, shipped_templates, template_of, template_toml, user_templates
@@ -324,3 +325,22 @@ class Steady(DeskCase):
         self.assertEqual((proposal.count, proposal.moves), (1, 1))
         after = take(Survey(first), proposal).apply(first)
         self.assertEqual(len({c.end.unit for c in after.cables.values() if c.id != "C1"}), 1)
+
+
+class WholeTexts(DeskCase):
+    def test_a_text_as_wide_as_its_row_is_given_the_second_line_it_breaks_into(self):
+        text = "Re-patch: Tape machine to Optical in 4, driver input 31 to 32"
+        for spacing in (0, 3, 6):
+            listed = WrappedList()
+            listed.setSpacing(spacing)
+            listed.addItem(text)
+            line, wide = listed.fontMetrics().height(), listed.fontMetrics().horizontalAdvance(text)
+            listed.show()
+            heights = {}
+            for more in (-30, 0, 1, 3, 60):
+                listed.resize(wide + more + 2 * spacing + 2 * listed.frameWidth(), 200)
+                self.settle()
+                heights[more] = listed.visualItemRect(listed.item(0)).height()
+            listed.close()
+            # The margins beside a text take two pixels at least on either side.
+            self.assertEqual([h // line for h in heights.values()], [2, 2, 2, 2, 1])

@@ -488,6 +488,20 @@ class Questions(unittest.TestCase):
         after = loss.change.apply(moved)
         self.assertTrue(all(r.complete for r in Survey(after).runs))
 
+    def test_the_loss_of_a_unit_tells_of_outputs_and_loops(self):
+        studio = going(rig(INTERFACE, INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
+        studio = going(studio, "loop", ("U2", "line_out1"), returns=[("U1", "mic7")], name="Squash")
+        studio = going(studio, "cue", ("U2", "line_out3"), ("U2", "line_out4"), name="Cue")
+        losses = {loss.unit: loss for loss in lose_each(Survey(studio))}
+        self.assertEqual((losses["U1"].silent, losses["U1"].carried_outs, losses["U1"].left_outs), (("D1", "D2"), ("D1", "D2"), ()))
+        self.assertEqual(losses["U2"].silent, ("D2", "D3"))
+        after = losses["U1"].change.apply(studio)
+        self.assertEqual({e.unit for d in after.session_destinations for e in (*d.outputs, *d.returns)}, {"U2"})
+        self.assertEqual([e.port for e in after.destinations["D3"].outputs], ["line_out3", "line_out4"])
+        only = going(rig(INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"))
+        (loss,) = lose_each(Survey(only))
+        self.assertEqual((loss.silent, loss.carried_outs, loss.left_outs), (("D1",), (), ("D1",)))
+
     def test_edits_refuse_what_cannot_be(self):
         studio = going(rig(INTERFACE), "cue", ("U1", "line_out1"), name="Singer")
         for bad in (

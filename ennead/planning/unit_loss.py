@@ -7,7 +7,9 @@ from ennead.edits.change import Change, step
 from ennead.edits.house import remove_unit
 from ennead.planning.allocation import Proposal, allocate, fixed_part
 from ennead.planning.taking import take
-from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.session import Destination
+from ennead.survey.out_seats import out_seat_at
 from ennead.survey.rehearsal import Renumbered, rehearse
 from ennead.survey.survey import Survey
 
@@ -26,8 +28,12 @@ class UnitLoss:
         All that would be without an input after the re-patch.
     moves : tuple of SourceId
         Others that must move for it.
+    silent : tuple of DestinationId
+        Destinations that no longer have all their outputs, or a loop its returns.
+    carried_outs, left_outs : tuple of DestinationId
+        Those of them that the rest can carry; all that would be without an output after the re-patch.
     outputs_lost : int
-        Outputs that fall silent.
+        Driver outputs that are gone.
     renumbered : tuple of Renumbered
         Tracks whose number changes although their source stays, because numbers before them are gone.
     led_clock : bool
@@ -41,6 +47,9 @@ class UnitLoss:
     carried: tuple[SourceId, ...]
     left: tuple[SourceId, ...]
     moves: tuple[SourceId, ...]
+    silent: tuple[DestinationId, ...]
+    carried_outs: tuple[DestinationId, ...]
+    left_outs: tuple[DestinationId, ...]
     outputs_lost: int
     renumbered: tuple[Renumbered, ...]
     led_clock: bool
@@ -59,14 +68,23 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     moves = tuple(p.source for p in proposal.placements if p.source not in lost and survey.source_cables.get((p.source, 1)) is not None)
     stays = [r for r in told.renumbered if r.source not in placed]
     led = any(c.leader == unit and c.unit != unit for c in survey.clocks.by_unit.values())
+    silent = tuple(d.id for d in studio.session_destinations if _falls_silent(survey, after, d))
+    new_outs = {p.destination for p in proposal.outs}
     change = None
     if proposal.count:
         name = studio.units[unit].name
         change = Change(f"Do without {name}", (step(remove_unit, unit), *take(after, proposal).steps))
     return UnitLoss(
         unit, lost, tuple(s for s in lost if s in placed), tuple(proposal.unplaced), moves,
-        told.outputs[0] - told.outputs[1], tuple(stays), led, proposal, change,
+        silent, tuple(d for d in silent if d in new_outs), tuple(proposal.unplaced_outs or ()), told.outputs[0] - told.outputs[1], tuple(stays), led, proposal, change,
     )  # fmt: skip
+
+
+def _falls_silent(before: Survey, after: Survey, going: Destination) -> bool:
+    """Say whether a destination that had a way out, and a loop a way back, has it no longer."""
+    then, now = out_seat_at(before.out_seats), out_seat_at(after.out_seats)
+    out = any(end in then and end not in now for end in going.outputs)
+    return out or any((e.unit, e.port) in before.seat_at and (e.unit, e.port) not in after.seat_at for e in going.returns)
 
 
 def lose_each(survey: Survey, keep_going: Callable[[float], bool] = lambda _: True) -> tuple[UnitLoss, ...]:
@@ -77,4 +95,8 @@ def lose_each(survey: Survey, keep_going: Callable[[float], bool] = lambda _: Tr
         if not keep_going(done / len(units)):
             break
         found.append(lose_unit(survey, unit, fixed_part(keep_going, done / len(units))))
-    return tuple(sorted(found, key=lambda x: (-len(x.left), -len(x.lost), -x.outputs_lost)))
+    return tuple(sorted(found, key=_weight))
+
+
+def _weight(loss: UnitLoss) -> tuple[int, ...]:
+    return -len(loss.left) - len(loss.left_outs), -len(loss.lost) - len(loss.silent), -loss.outputs_lost

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.thinking import Thinker
+from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.studio.errors import EnneadError
 
 KeepGoing = Callable[[float], bool]
@@ -38,13 +39,11 @@ class AskDialog(QDialog):
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setRange(0, 100)
-        self.rows, self.details = QListWidget(), QListWidget()
+        self.rows, self.details = WrappedList(), WrappedList()
         self.rows.setAccessibleName(rows)
         self.details.setAccessibleName("What it takes and brings")
         for those in (self.rows, self.details):
-            those.setWordWrap(True)
             those.setSpacing(book.now.px(3))
-            those.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.details.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.details.setSelectionMode(QListWidget.SelectionMode.NoSelection)
         self.take, self.leave = QPushButton(take), QPushButton("Leave it")

@@ -8,7 +8,8 @@ from ennead.desk.places.ask_dialog import AskDialog, KeepGoing
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
 from ennead.planning.unit_loss import UnitLoss, lose_each
-from ennead.studio.ids import SourceId
+from ennead.reports.out_rows import sockets_text
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 
@@ -32,10 +33,10 @@ class UnitLossDialog(AskDialog):
 
     def _show(self, found: tuple[UnitLoss, ...]) -> None:
         self.found = found
-        bad = sum(bool(loss.left) for loss in found)
+        bad = sum(bool(loss.left or loss.left_outs) for loss in found)
         self.say(
             "Without any one unit, the rest can carry every line of this session." if not bad
-            else f"{bad} of {len(found)} units cannot be done without tonight: what is named there would find no input."
+            else f"{bad} of {len(found)} units cannot be done without tonight: what is named there would find no place."
         )  # fmt: skip
         self.fill([(self._row_text(loss), tuple(self._lines_of(loss))) for loss in found])
 
@@ -45,39 +46,47 @@ class UnitLossDialog(AskDialog):
     def _row_chosen(self, row: int) -> None:
         self.loss = self.found[row] if 0 <= row < len(self.found) else None
 
-    def _names(self, sources: Iterable[SourceId]) -> str:
-        return ", ".join(self._studio.sources[s].name for s in sources)
+    def _names(self, *keys: SourceId | DestinationId) -> str:
+        studio = self._studio
+        return ", ".join((studio.sources.get(SourceId(k)) or studio.destinations[DestinationId(k)]).name for k in keys)
 
     def _row_text(self, loss: UnitLoss) -> str:
         name = self._studio.units[loss.unit].name
-        if not loss.lost and not loss.outputs_lost and not loss.led_clock:
+        lost, carried = len(loss.lost) + len(loss.silent), len(loss.carried) + len(loss.carried_outs)
+        if not lost and not loss.led_clock:
             return f"{name}\nnothing of this session hangs on it"
-        parts = [f"{len(loss.lost)} lost, {len(loss.carried)} carried by the rest"] if loss.lost else []
+        parts = [f"{lost} lost, {carried} carried by the rest"] if lost else []
         if loss.left:
             parts.append(f"{len(loss.left)} without an input")
-        if loss.outputs_lost:
-            parts.append(f"{loss.outputs_lost} outputs silent")
+        if loss.left_outs:
+            parts.append(f"{len(loss.left_outs)} without an output")
         if loss.led_clock:
             parts.append("it led the clock")
         return f"{name}\n{' · '.join(parts)}"
 
     def _lines_of(self, loss: UnitLoss) -> Iterable[str]:
         after = {p.source: p for p in loss.proposal.placements}
-        if loss.lost:
-            yield f"Lost: {self._names(loss.lost)}"
+        if loss.lost or loss.silent:
+            yield f"Lost: {self._names(*loss.lost, *loss.silent)}"
         for source in loss.lost:
             if source in after:
                 sockets = ", ".join(f"{self._studio.units[s.unit].name} {s.port.label}" for s in after[source].seats)
                 numbers = "–".join(map(str, after[source].numbers))
                 yield f"Re-patch: {self._studio.sources[source].name} → {sockets}, driver input {numbers}"
+        for out in loss.proposal.outs:
+            if out.destination in loss.silent:
+                numbers = "–".join(map(str, out.numbers))
+                yield f"Re-patch: {self._names(out.destination)} → {sockets_text(self._studio, out.outputs)}, driver output {numbers}"
         if loss.moves:
-            yield f"To make room these move as well: {self._names(loss.moves)}"
+            yield f"To make room these move as well: {self._names(*loss.moves)}"
         if loss.left:
-            yield f"Without an input: {self._names(loss.left)}"
+            yield f"Without an input: {self._names(*loss.left)}"
+        if loss.left_outs:
+            yield f"Without an output: {self._names(*loss.left_outs)}"
         for moved in loss.renumbered:
             yield f"Track {moved.track} stays plugged but moves from {moved.before} to {moved.after}"
         if loss.led_clock:
             yield "It led the clock of others: choose another leader on the Clock sheet, or they click."
-        if not loss.lost and not loss.moves:
+        if not loss.lost and not loss.moves and not loss.silent:
             yield "No line of this session has to be patched anew."
         yield "Power it down and pull its mains plug before you open or re-wire anything."

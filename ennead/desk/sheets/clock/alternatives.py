@@ -5,7 +5,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLabel,
-    QListWidget,
     QListWidgetItem,
     QPushButton,
     QVBoxLayout,
@@ -16,6 +15,7 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.desk.worktable import Worktable
 from ennead.planning.clock_plan import (
     POLICIES,
@@ -66,9 +66,8 @@ class Alternatives(QWidget):
         self.why.setTextFormat(Qt.TextFormat.PlainText)
         self.why.setWordWrap(True)
         set_tone(self.why, "soft")
-        self.list = QListWidget()
+        self.list = WrappedList()
         self.list.setAccessibleName("Alternatives")
-        self.list.setWordWrap(True)
         self.take_button, self.play_button = QPushButton("Let it lead"), QPushButton("Simulate…")
         self.take_button.setObjectName("take_clock")
         self.play_button.setObjectName("simulate")

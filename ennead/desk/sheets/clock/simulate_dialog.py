@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.aside import Aside
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.desk.worktable import Worktable
 from ennead.standards.links import LINKS
 from ennead.standin.clock_units import Played, heard, play
@@ -34,12 +35,10 @@ class SimulateDialog(QDialog):
         self._survey = table.survey
         self.played: Played | None = None
         self._running = False
-        self.cables, self.events, self.sounds = QListWidget(), QListWidget(), QListWidget()
+        self.cables, self.events, self.sounds = QListWidget(), WrappedList(), WrappedList()
         self.cables.setAccessibleName("Cables to pull")
         self.events.setAccessibleName("Lamps")
         self.sounds.setAccessibleName("What one hears")
-        self.events.setWordWrap(True)
-        self.sounds.setWordWrap(True)
         for link in self._survey.links.values():
             if link.clock is not None:
                 studio = table.studio
