@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.checks.stated_sources import stated
+from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import BRIDGING
 from ennead.survey.levels import input_level
 from ennead.survey.survey import Survey
@@ -12,11 +12,10 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution where an input's impedance is less than five times that of its source."""
     studio = survey.studio
-    for source in stated(survey).levels:
-        cable = survey.source_cables.get((source.id, 1))
-        if cable is None or source.impedance_ohm is None:
+    for source, cable, port, _ in plugged_levels(survey):
+        if source.impedance_ohm is None:
             continue
-        level = input_level(source, studio.port(cable.end))
+        level = input_level(source, port)
         if level is None or level.impedance_ohm is None or level.impedance_ohm >= BRIDGING * source.impedance_ohm:
             continue
         share = level.impedance_ohm / (level.impedance_ohm + source.impedance_ohm)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
-from ennead.checks.stated_sources import stated
+from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
 from ennead.survey.levels import into_socket, peak_working
@@ -13,11 +13,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble where a stated peak is above what the input takes, its pad as it stands."""
     studio = survey.studio
-    for source in stated(survey).levels:
-        cable = survey.source_cables.get((source.id, 1))
-        if cable is None:
-            continue
-        port, unit = studio.port(cable.end), studio.units[cable.end.unit]
+    for source, cable, port, unit in plugged_levels(survey):
         into = into_socket(source, port, unit.settings)
         if into is None or into.peak_dbu <= into.limit_dbu:
             continue

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.checks.stated_sources import stated
+from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import LEVEL_GAP_DB
 from ennead.survey.levels import input_level
 from ennead.survey.survey import Survey
@@ -12,11 +12,10 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note where a line source's peak lies far under the working level of its input."""
     studio = survey.studio
-    for source in stated(survey).levels:
-        cable = survey.source_cables.get((source.id, 1))
-        if cable is None or source.kind != "line" or source.level_dbu is None:
+    for source, cable, port, _ in plugged_levels(survey):
+        if source.kind != "line" or source.level_dbu is None:
             continue
-        level = input_level(source, studio.port(cable.end))
+        level = input_level(source, port)
         if level is None or level.nominal_dbu is None or source.level_dbu > level.nominal_dbu - LEVEL_GAP_DB:
             continue
         gap = level.nominal_dbu - source.level_dbu

@@ -1,8 +1,11 @@
 """The sources of which more is stated than name and kind: most say nothing more, and the rules about them cost nothing then."""
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
+from ennead.studio.house import Cable, Unit
 from ennead.studio.ids import SourceId
+from ennead.studio.profile import Port
 from ennead.studio.session import Source
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
@@ -45,6 +48,24 @@ def stated(survey: Survey) -> Stated:
     """Return the current session's sources by what is stated of them."""
     studio = survey.studio
     return survey.part("stated", (studio.sources, studio.current), lambda: _sort(studio.session_sources))
+
+
+class Level(NamedTuple):
+    """A source of whose level something is stated, and the input it is plugged into."""
+
+    source: Source
+    cable: Cable
+    port: Port
+    unit: Unit
+
+
+def plugged_levels(survey: Survey) -> Iterator[Level]:
+    """Yield the sources of whose level something is stated that are plugged in."""
+    studio = survey.studio
+    for source in stated(survey).levels:
+        cable = survey.source_cables.get((source.id, 1))
+        if cable is not None:
+            yield Level(source, cable, studio.port(cable.end), studio.units[cable.end.unit])
 
 
 def _sort(sources: tuple[Source, ...]) -> Stated:

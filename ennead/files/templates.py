@@ -10,8 +10,9 @@ from typing import Any, Final
 
 from ennead.edits.names import clean_name
 from ennead.edits.session import add_sources
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileTrouble
 from ennead.files.interchange import write_text
+from ennead.files.text_file import read_small
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.session import Source
@@ -74,17 +75,7 @@ def read_template_file(path: Path) -> Template:
     ------
     FileTrouble
     """
-    try:
-        with path.open("rb") as file:
-            raw = file.read(MOST_BYTES + 1)
-        text = raw.decode("utf-8-sig")
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    except UnicodeDecodeError:
-        raise FileTrouble(path, "it is no text in UTF-8", _REMEDY) from None
-    if len(raw) > MOST_BYTES:
-        raise FileTrouble(path, "it is too long for a template", _REMEDY)
-    return read_template(text, str(path))
+    return read_template(read_small(path, MOST_BYTES, "a template", _REMEDY), str(path))
 
 
 def shipped_templates() -> tuple[Template, ...]:

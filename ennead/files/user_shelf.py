@@ -7,6 +7,7 @@ from ennead.files.errors import FileTrouble, reason_of
 from ennead.files.interchange import write_text
 from ennead.files.profile_text import profile_toml
 from ennead.files.profiles import MOST_BYTES, read_profile
+from ennead.files.text_file import read_small
 from ennead.studio.profile import Profile
 
 
@@ -17,15 +18,8 @@ def read_profile_file(path: Path) -> Profile:
     ------
     FileTrouble
     """
-    try:
-        with path.open("rb") as file:
-            raw = file.read(MOST_BYTES + 1)
-        text = raw.decode("utf-8-sig")
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    except UnicodeDecodeError:
-        raise FileTrouble(path, "it is no text in UTF-8", "Choose a profile, a text file that ends in .toml.") from None
-    return read_profile(text, str(path))
+    remedy = "Choose a profile, a text file that ends in .toml."
+    return read_profile(read_small(path, MOST_BYTES, "a profile", remedy), str(path))
 
 
 def user_profiles(folder: Path) -> tuple[tuple[Profile, ...], tuple[FileTrouble, ...]]:
