@@ -10,12 +10,13 @@ from PyQt6.QtWidgets import QLineEdit
 
 from ennead.demo.skerry import skerry
 from ennead.desk.selection import Selection
-from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, chart_rows, merged, number_text, span_text
+from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, chart_rows, number_text, span_text
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
 from ennead.survey.survey import Survey
+from ennead.survey.words import in_ranges
 from tests.builders import ELEVEN, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
 
@@ -204,8 +205,12 @@ class Rows(DeskCase):
 
     def test_numbers_read_as_an_engineer_says_them(self):
         self.assertEqual([number_text(n) for n in ([], [3], [15, 16], [4, 9])], ["", "3", "15–16", "4 + 9"])
-        self.assertEqual([merged(t) for t in (["P Mic 1", "P Mic 2"], ["P Mic 4", "Q Mic 1"], ["A · 3", "A · 4"])],
-                         ["P Mic 1–2", "P Mic 4 + Q Mic 1", "A · 3–4"])  # fmt: skip
+        for texts, said in (
+            (["P Mic 1", "P Mic 2"], "P Mic 1–2"), (["P Mic 4", "Q Mic 1"], "P Mic 4 + Q Mic 1"), (["A · 3", "A · 4"], "A · 3–4"),
+            (["P Mic 1", "P Mic 4"], "P Mic 1 + 4"), ([f"Buoy {n}" for n in (3, 4, 5, 8, 9)], "Buoy 3–5 + 8–9"), (["Phones", "Phones"], "Phones"),
+            (["A–B 1", "A–B 2", "Phones", "Phones 1"], "A–B 1–2 + Phones + Phones 1"), (["P 2", "P 1"], "P 2 + 1"), ([], ""),
+        ):  # fmt: skip
+            self.assertEqual(in_ranges(texts), said)
 
     def test_a_range_is_closed_and_broken_where_numbers_are_missing(self):
         studio = rig(INTERFACE)

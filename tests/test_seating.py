@@ -8,6 +8,7 @@ from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import AIMS, Demand, Face, Fit, Pair, Problem, Slot, Trait, is_legal, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.tidy import tidied
+from ennead.planning.seating.variants import held_to, kept_from
 
 
 def random_slots(dice, traits, banks):
@@ -78,11 +79,13 @@ def wanted(problem, kind, place):
     return found
 
 
-def options(problem, demand):
+def options(problem, demand, shut=frozenset(), only=None):
+    if only is not None:
+        return [only]
     if demand.fixed:
         return [demand.home]
     able = {k[1] for k in problem.fits if k[0] == demand.kind}
-    sockets = [(i, f) for i, s in enumerate(problem.slots) for f, face in enumerate(s.faces) if face.trait in able]
+    sockets = [(i, f) for i, s in enumerate(problem.slots) for f, face in enumerate(s.faces) if face.trait in able and i not in shut]
     if not demand.pair:
         return [None, *[(socket,) for socket in sockets]]
     pairs = {(p.left, p.right): p.faces for p in problem.pairs}
@@ -115,10 +118,10 @@ def parted(problem, seated):
     return False
 
 
-def least(problem):
-    """Try every seating; return the least cost, stage by stage."""
+def least(problem, who=None, **but):
+    """Try every seating; return the least cost, stage by stage, with one demand kept from some slots or on one place only."""
     best = None
-    every = [options(problem, d) for d in problem.demands]
+    every = [options(problem, d, **(but if i == who else {})) for i, d in enumerate(problem.demands)]
 
     def go_on(seated, used, switches):
         nonlocal best
@@ -209,6 +212,39 @@ class AgainstBruteForce(unittest.TestCase):
                     self.assertLessEqual(stage.bound, value)
                     if stage.value != value:
                         break
+
+
+    def test_one_kept_from_its_slots_or_held_to_a_place(self):
+        asked = 0
+        for seed in range(150):
+            problem, dice = random_problem(seed), random.Random(seed)
+            base = seat(problem).seating
+            who = dice.randrange(len(base))
+            if base[who] is None or problem.demands[who].fixed:
+                continue
+            slots = {slot for slot, _ in base[who]}
+            away = seat(kept_from(problem, who, sorted(slots))).seating
+            self.assertFalse(slots & {slot for slot, _ in away[who] or ()}, seed)
+            self.assertEqual(score(problem, away), least(problem, who, shut=slots), seed)
+            place = dice.choice(problem.places(problem.demands[who]))
+            stays = [d for d in problem.demands if d.fixed]
+            if any({s for s, _ in place} & {s for s, _ in d.home} for d in stays) or not goes_with(problem, who, place):
+                continue
+            held = seat(held_to(problem, who, place)).seating
+            self.assertEqual((held[who], score(problem, held)), (place, least(problem, who, only=place)), seed)
+            asked += 1
+        self.assertGreater(asked, 40)
+
+
+def goes_with(problem, who, place):
+    """Say whether a place needs its switches as those who stay do, and both its sides alike."""
+    asks = wanted(problem, problem.demands[who].kind, place)
+    for demand in problem.demands:
+        if demand.fixed and asks is not None:
+            theirs = wanted(problem, demand.kind, demand.home) or {}
+            if any(asks.get(bank, on) != on for bank, on in theirs.items()):
+                return False
+    return asks is not None
 
 
 class Stopped(unittest.TestCase):

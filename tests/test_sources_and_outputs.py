@@ -10,7 +10,7 @@ from ennead.edits.cables import connect, disconnect, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import correct_drift
 from ennead.edits.destinations import add_destination, change_destination, send_out
-from ennead.edits.house import mark_fault
+from ennead.edits.house import add_place, mark_fault, put_unit
 from ennead.edits.session import add_source, change_source, set_loop_numbers, set_price, set_rate, set_spare
 from ennead.edits.settings import set_clock_source, set_pad, set_phantom
 from ennead.files.profiles import shelf
@@ -429,12 +429,19 @@ class Questions(unittest.TestCase):
         # Seven microphones and two channels of the return are one more than there are sockets.
         self.assertEqual((len(found.sources), found.sockets), (8, 8))
         self.assertIn("want 9 inputs and 8 sockets are there", found.said[0])
+        # One too many is a shortage like any other.
+        self.assertEqual(len(find_shortage(Survey(listed(rig(INTERFACE), *[DYNAMIC] * 9))).must_go), 1)
+        self.assertIsNone(find_shortage(Survey(listed(rig(INTERFACE), *[DYNAMIC] * 8))))
 
     def test_why_here_and_why_not_there(self):
         studio = carried_out(listed(led(one_fibre()), COND, {"kind": "instrument"}, RIBBON))
         survey = Survey(studio)
         here = why_here(survey, "S1")
         self.assertTrue(any("must be on" in text for text in here.here))
+        for key, word in (("S1", "on"), ("S3", "off")):
+            (socket,) = (c.end for c in studio.cables.values() if getattr(c.start, "source", "") == key)
+            bank = studio.profile_of(socket.unit).bank_of_port[socket.port].label
+            self.assertIn(f"{studio.units[socket.unit].name}'s {bank} must be {word} for it.", why_here(survey, key).here)
         self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
         self.assertIsNone(why_here(Survey(add_source(studio, "Late", **COND)), "S4").next_best)
         refused = why_not_there(survey, "S2", end("U1", "mic5"))
@@ -457,6 +464,9 @@ class Questions(unittest.TestCase):
         mains, cue = why_here(survey, "D1"), why_here(survey, "D2")
         self.assertTrue(any("is wired to" in text and "stay with the monitors" in text for text in mains.here), mains.here)
         self.assertEqual(mains.here[-1], "Its two sides sit on odd and even neighbours of one unit.")
+        room = put_unit(add_place(studio, "Control room"), "U1", "P1")
+        self.assertEqual(why_here(Survey(change_destination(room, "D1", place="Control room")), "D1").here[-1], "Both stand in Control room.")
+        self.assertNotIn("Both stand", why_here(Survey(change_destination(room, "D1", place="Hall")), "D1").here[-1])
         self.assertFalse({1, 2} & set(mains.next_best.numbers))
         self.assertIn("It is pinned there.", cue.here)
         for key, port, words in (
@@ -480,6 +490,7 @@ class Questions(unittest.TestCase):
         # Eight of ten sit on the interface; without it nothing reaches the computer.
         self.assertEqual((len(losses["U1"].lost), len(losses["U1"].left)), (10, 10))
         self.assertEqual((len(losses["U2"].lost), len(losses["U2"].carried), losses["U2"].led_clock), (2, 0, True))
+        self.assertFalse(losses["U1"].led_clock)
         self.assertEqual((losses["U2"].moves, losses["U1"].outputs_lost), ((), len(Survey(studio).numbering.outputs)))
         roomy = carried_out(listed(led(one_fibre()), *[COND] * 3))
         moved = connect(disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1"))

@@ -19,6 +19,7 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.survey import Survey
+from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,7 +235,7 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
     studio, unit, add = _added(survey.studio, profile)
     steps = [step(connect, PortEnd(unit, out.key), seat.end) for out, seat in zip(outs, lines, strict=False)]
     names = [CABLE_LABELS[out.connector] for out, _ in zip(outs, lines, strict=False)]
-    ends = ", ".join(studio.end_text(s.end) for s in lines)
+    ends = in_ranges([studio.end_text(s.end) for s in lines])
     yield _Try(
         f"Put {_a(profile.name)} in front of {ends}", (add, *steps),
         (f"1 × {profile.name}", *_supply(profile), f"{len(names)} cable{'s' if len(names) > 1 else ''}: {names[0]}, to {ends}",

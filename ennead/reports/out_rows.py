@@ -1,17 +1,14 @@
 """Destinations with the way of each: driver numbers, links, sockets, what they are wired to."""
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
 
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
 from ennead.survey.out_seats import OutSeat, out_seat_at
 from ennead.survey.survey import Survey
-
-_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
+from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,12 +74,7 @@ def _links(survey: Survey, seats: Sequence[OutSeat]) -> tuple[str, ...]:
 
 def sockets_text(studio: Studio, ends: Sequence[PortEnd]) -> str:
     """Return sockets in a few words, neighbours as one: ``Pier Line out 1–2``."""
-    both = list(dict.fromkeys(f"{studio.units[e.unit].name} {studio.port(e).label}" for e in ends))
-    if len(both) == 2:
-        left, right = _LAST_NUMBER.match(both[0]), _LAST_NUMBER.match(both[1])
-        if left and right and left.group(1) == right.group(1):
-            return f"{left.group(1)}{left.group(2)}–{right.group(2)}"
-    return " + ".join(both)
+    return in_ranges([f"{studio.units[e.unit].name} {studio.port(e).label}" for e in ends])
 
 
 def way_of(survey: Survey, going: Destination) -> OutWay:

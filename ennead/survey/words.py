@@ -1,6 +1,8 @@
 """Runs in words: what each stop is called, and why a run ends too early. Names are read here, and only here."""
 
-from typing import Protocol
+import re
+from collections.abc import Sequence
+from typing import Final, Protocol
 
 from ennead.standards.links import LINKS
 from ennead.standards.rates import rate_text
@@ -8,6 +10,25 @@ from ennead.studio.document import Studio
 from ennead.studio.ids import CableId
 from ennead.survey.links import Link
 from ennead.survey.runs import Gap, Run, Stop, Wires
+
+_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
+
+
+def in_ranges(texts: Sequence[str]) -> str:
+    """Return texts that end in numbers with neighbours as ranges: ``Slipway Mic 1–2``, ``Buoy Line in 3–10 + 12``."""
+    if len(texts) == 1:
+        return texts[0]
+    groups: list[tuple[str, list[list[int]]]] = []
+    for text in dict.fromkeys(texts):
+        found = _LAST_NUMBER.match(text)
+        stem, number = (found.group(1), int(found.group(2))) if found else (text, 0)
+        if not found or not groups or groups[-1][0] != stem or not groups[-1][1]:
+            groups.append((stem, [[number, number]] if found else []))
+        elif number == groups[-1][1][-1][1] + 1:
+            groups[-1][1][-1][1] = number
+        else:
+            groups[-1][1].append([number, number])
+    return " + ".join(stem + " + ".join(f"{a}–{b}" if b > a else f"{a}" for a, b in ranges) for stem, ranges in groups)
 
 
 class Named(Protocol):

@@ -14,11 +14,10 @@ from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
-from ennead.survey.words import gap_text
+from ennead.survey.words import gap_text, in_ranges
 
 Sort = Literal["group", "number", "place"]
 ZONES: Final = ("outboard", "converter", "link")
-_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
 _SEVERITIES: Final = {"trouble": 2, "caution": 1, "note": 0}
 
 
@@ -197,7 +196,7 @@ def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str]
         worst=worst.get(source.id, ""),
         selected=options.selected == source.id,
         ghost=number_text(ghost),
-        ghost_port=merged([f"{survey.studio.units[s.end.unit].name} {s.port.label}" for s in ends]),
+        ghost_port=in_ranges([f"{survey.studio.units[s.end.unit].name} {s.port.label}" for s in ends]),
         taken=source.id in options.taken,
         late=late,
     )
@@ -233,7 +232,7 @@ def number_text(numbers: Collection[int]) -> str:
 def _zone_texts(survey: Survey, runs: list[Run], zone: str) -> tuple[str, ...]:
     columns = [[s for s in run.stops if s.zone == zone and s.unit] for run in runs]
     deep = max((len(c) for c in columns), default=0)
-    return tuple(merged([stop_text(survey, c[i]) for c in columns if i < len(c)]) for i in range(deep))
+    return tuple(in_ranges([stop_text(survey, c[i]) for c in columns if i < len(c)]) for i in range(deep))
 
 
 def stop_text(survey: Survey, stop: Stop) -> str:
@@ -245,16 +244,6 @@ def stop_text(survey: Survey, stop: Stop) -> str:
     if not port.is_digital:
         return text
     return f"{text.removesuffix(' in').removesuffix(' out')} · {stop.lane}"
-
-
-def merged(texts: list[str]) -> str:
-    """Return the two sides of a pair as one text: ``Slipway Mic 1–2``."""
-    both = list(dict.fromkeys(texts))
-    if len(both) == 2:
-        left, right = _LAST_NUMBER.match(both[0]), _LAST_NUMBER.match(both[1])
-        if left and right and left.group(1) == right.group(1):
-            return f"{left.group(1)}{left.group(2)}–{right.group(2)}"
-    return " + ".join(both)
 
 
 def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
