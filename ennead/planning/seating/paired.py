@@ -1,7 +1,7 @@
 """The best seating in which mates have the same number: a loop's send and its return, where the software forces that."""
 
 import heapq
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import count
 
@@ -42,12 +42,17 @@ def seat_paired(problem: Problem, solve: Callable[[Problem, Watch], Answer], wat
     best: Seating = ()
     value: tuple[int, ...] = ()
     free: tuple[Stage, ...] = ()
+    part = 0.0
+    # Each search tells how far it is; what is told on is how many mates agreed at best.
+    inner = Watch(lambda _: not watch.asks_to_stop(part), watch.limit_s, watch.started)
     while queue and not (best and value <= queue[0].bound):
-        if best and watch.asks_to_stop(0.5):
+        if best and watch.asks_to_stop(part):
             return best, _stages(problem, value, free)
         node = heapq.heappop(queue)
-        seating, stages = solve(node.problem, watch)
+        seating, stages = solve(node.problem, inner)
         free = free or stages
+        agreed = sum(agree(problem, seating, a, b) for a, b in problem.mates)
+        part = max(part, agreed / (1 + len(problem.mates)))
         wrong = [(a, b) for a, b in problem.mates if not agree(problem, seating, a, b)]
         mended = _without(problem, seating) if wrong else seating
         if not best or score(problem, mended) < value:
@@ -57,25 +62,32 @@ def seat_paired(problem: Problem, solve: Callable[[Problem, Watch], Answer], wat
         if wrong:
             bound = score(problem, seating)
             # Those with the fewest numbers to choose from come first: what cannot be is then seen early.
-            for child in min((list(_children(node.problem, *mates)) for mates in wrong), key=len):
+            for child in min((_children(node.problem, *mates, seating) for mates in wrong), key=len):
                 heapq.heappush(queue, _Node(bound, next(turns), child))
     return best, tuple(Stage(name, now, now) for name, now in zip(problem.stages, value, strict=True))
 
 
-def _children(problem: Problem, one: int, other: int) -> Iterator[Problem]:
-    """Yield the problem with both of two mates left out, then with both held to each number they can have, the lowest last."""
+def _children(problem: Problem, one: int, other: int, seating: Seating) -> list[Problem]:
+    """Return the problem with both of two mates left out, then with both held to each place they can share a number at.
+
+    The likeliest come last: such as nobody has to leave, and low numbers.
+    """
     nowhere = problem
     for leg in (one, other):
         if not problem.demands[leg].fixed:
             nowhere = left_out(nowhere, leg)
-    yield nowhere
+    used = {slot for i, place in enumerate(seating) if i not in (one, other) for slot, _ in place or ()}
     mine, theirs = _by_number(problem, one), _by_number(problem, other)
-    for number in sorted(mine.keys() & theirs.keys(), reverse=True):
+    found = []
+    for number in mine.keys() & theirs.keys():
         for a in mine[number]:
             for b in theirs[number]:
+                slots = [slot for slot, _ in (*a, *b)]
                 held = held_to(problem, one, a)
-                if not {slot for slot, _ in a} & {slot for slot, _ in b} and not _clashes(held, other, b):
-                    yield held_to(held, other, b)
+                if len(set(slots)) == len(slots) and not _clashes(held, other, b):
+                    found.append((len(used & set(slots)), number, a, b))
+    ranked = sorted(found, reverse=True)
+    return [nowhere, *(held_to(held_to(problem, one, a), other, b) for _, _, a, b in ranked)]
 
 
 def _by_number(problem: Problem, demand: int) -> dict[int, list[Place]]:
