@@ -14,10 +14,10 @@ from ennead.checks.finding import Fix, Wish
 from ennead.edits.cables import connect, disconnect, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import attach, correct_drift, count_sockets, describe_computer, leave_computer
-from ennead.edits.house import clear_fault, mark_fault
+from ennead.edits.house import add_unit, clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
-from ennead.files.profiles import shelf
+from ennead.files.profiles import shelf, shelf_profile
 from ennead.planning.allocation import allocate
 from ennead.planning.clock_plan import clock_anew
 from ennead.planning.placing import place_anew
@@ -284,6 +284,10 @@ class EachRule(unittest.TestCase):
         self.assert_found("names_alike", studio, "note", change_source(studio, "S2", track="Vox 2"), about=("S1", "S2"))
 
 
+def one_fibre_with_panel():
+    return add_unit(one_fibre(), shelf_profile("microphone panel, twelve ways"))
+
+
 def seat_of(survey, unit, port):
     return survey.wires.onward(unit, port, 1).driver.number
 
@@ -303,6 +307,10 @@ class AllRules(unittest.TestCase):
         self.assertEqual(findings(carry_out(needy, found.fixes[0]), "phantom_missing"), [])
         wary = set_phantom(plug(panel, "Ribbon", "U2", "wall2", **RIBBON), "U1", "b", on=True)
         self.assertEqual(len(findings(wary, "phantom_reaches_forbidden")), 1)
+        # Behind an expander it is the expander's, not that of the interface the fibre runs to.
+        far = connect(one_fibre_with_panel(), end("U3", "tail1"), end("U2", "mic5"))
+        (found,) = findings(plug(far, "Choir", "U3", "wall1", **COND), "phantom_missing")
+        self.assertEqual(found.concerns[1], "U2")
         # The allocation knows whose 48 V it is, too.
         proposal = allocate(Survey(add_source(panel, "Choir", kind="condenser", phantom="needed")))
         self.assertEqual(proposal.unplaced, {})

@@ -495,7 +495,7 @@ class Questions(unittest.TestCase):
         roomy = carried_out(listed(led(one_fibre()), *[COND] * 3))
         moved = connect(disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1"))
         loss = {x.unit: x for x in lose_each(Survey(moved))}["U2"]
-        self.assertEqual((loss.lost, loss.carried, loss.left), (("S1",), ("S1",), ()))
+        self.assertEqual((loss.lost, loss.carried, loss.left, loss.moves), (("S1",), ("S1",), (), ()))
         after = loss.change.apply(moved)
         self.assertTrue(all(r.complete for r in Survey(after).runs))
 
