@@ -422,6 +422,15 @@ class Questions(unittest.TestCase):
         with self.assertRaises(EnneadError):
             set_loop_numbers(studio, "odd")
 
+    def test_who_finds_no_place_on_the_way_they_are_wanted_is_told_so(self):
+        studio = listed(led(one_fibre()), *[{**COND, "preamp": "U2"}] * 9)
+        name = studio.units["U2"].name
+        (reason,) = allocate(Survey(studio)).unplaced.values()
+        self.assertEqual(reason, f"no microphone input with 48 V is left on {name} at 48 kHz; 8 could serve and all are taken")
+        cut = disconnect(studio, next(c.id for c in studio.cables.values()))
+        self.assertEqual(set(allocate(Survey(cut)).unplaced.values()), {f"there is no microphone input with 48 V on {name}, as it is wanted"})
+        self.assertEqual(set(allocate(Survey(listed(rig("active loudspeaker"), COND))).unplaced.values()), {"there is no microphone input with 48 V at 48 kHz"})
+
     def test_a_shortage_with_a_loop_in_it_is_told(self):
         crowd = going(listed(rig(INTERFACE), *[DYNAMIC] * 9), "loop", name="Plate", channels=2)
         found = find_shortage(Survey(crowd))

@@ -1,12 +1,13 @@
 """Where one source may sit by the hard rules, and what that asks of the 48 V switches."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from itertools import pairwise
 
 from ennead.rules.pair_sits_together import is_pair
 from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
-from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.rules.source_goes_its_way import way_wanted, why_not_its_way
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -71,6 +72,9 @@ def why_not(survey: Survey, source: Source) -> str:
     """Return why no place was found for a source."""
     rate, kind = rate_text(survey.rate_hz), input_wanted(source)
     there = len(options_for(survey, source))
+    where = way_wanted(survey.studio, source)
+    if not there and where and options_for(survey, replace(source, preamp="", outboard=None)):
+        return f"there is no {kind} {where}, as it is wanted"
     if not there:
         return f"there is no {kind} at {rate}"
-    return f"no {kind} is left at {rate}; {there} could serve and all are taken"
+    return f"no {kind} is left {f'{where} ' if where else ''}at {rate}; {there} could serve and all are taken"
