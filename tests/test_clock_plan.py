@@ -56,9 +56,10 @@ def random_case(dice):
     for a, b in product(range(nodes), repeat=2):
         if a != b and dice.random() < 0.2:
             edges.append(Edge(a, b, dice.choice((0, 0, 1))))
+    costs = (0, 0, 1, 10) if dice.random() < 0.3 else (10, 10, 11, 13, 20)
     for group, a in enumerate(owner):
         edges += [
-            Edge(a, b, dice.choice((10, 10, 11, 13, 20)), group) for b in range(nodes) if b != a and dice.random() < 0.7
+            Edge(a, b, dice.choice(costs), group) for b in range(nodes) if b != a and dice.random() < 0.7
         ]
     return nodes, edges, sockets, dice.choice((None, None, 1, 2, 3))
 
