@@ -105,6 +105,26 @@ class Described(unittest.TestCase):
                         ins = sum(p.direction == "in" for p in profile.ports)
                         pairs = {"none": 0, "in": 1, "pair": 1, "two": 2, "two-fast": 2}[optical]
                         self.assertEqual(ins, mics + 2 + pairs + (spdif != "none") + (mics == 1))
+                        outs = [p.key for p in profile.ports if p.direction == "out" and not p.is_digital]
+                        self.assertEqual(outs, ["line_out1", "line_out2", "line_out3", "line_out4", "phones1"])
+
+    def test_more_entries_than_sockets_are_channels_without_one(self):
+        for analogue in (2, 4, 5, 9):
+            text = "\n".join(f"Analogue {n}" for n in range(1, analogue + 1))
+            profile = describe_box(Answers("b", mics=2, lines=2, line_outs=6, software_inputs=text)).profile
+            dealt = [port for block in profile.driver_maps[0].inputs for port in block.ports]
+            self.assertEqual(dealt, ["mic1", "mic2", "line_in1", "line_in2"][:analogue])
+            self.assertEqual(sum(last - first + 1 for _, first, last in spans(profile, 48_000)), analogue)
+        # What comes after them keeps the number the software gives it.
+        text = "Analogue 1-6\nADAT 1-8"
+        profile = describe_box(Answers("b", mics=2, lines=2, optical="pair", software_inputs=text)).profile
+        self.assertEqual(spans(profile, 48_000)[-1], ("ADAT", 7, 14))
+        self.assertEqual(list(profile_faults(profile)), [])
+
+    def test_a_list_is_read_up_to_the_channels_there_can_be(self):
+        for count, last in ((1_023, 1_023), (1_024, 1_024), (1_025, 1_024), (3_000, 1_024)):
+            self.assertEqual(read_software_list("Mic\n" * count)[-1].last, last)
+        self.assertEqual([(b.first, b.last) for b in read_software_list("Mic\n" * 1_020 + "ADAT 1-8")], [(1, 1_020)])
 
     def test_an_expander_sends_its_inputs_in_order(self):
         profile = describe_box(Answers("e", mics=8, optical="pair", line_outs=8, on_computer=False)).profile
