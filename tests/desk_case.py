@@ -13,7 +13,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QPushButton
+from PyQt6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton
 
 from ennead.desk.app import STYLE, build_window, prepare, take_down
 from ennead.files.anything import write_studio
@@ -141,6 +141,10 @@ class DeskCase(unittest.TestCase):
                     raise
 
         QTimer.singleShot(0, look)
+
+    def field(self) -> QLineEdit | None:
+        """Return the field a driver number is typed into, if one is open."""
+        return next((f for f in self.window.findChildren(QLineEdit, "number_entry") if f.isVisible()), None)
 
     def undo_all(self) -> None:
         for _ in range(self.table.undo_stack.count() + 1):

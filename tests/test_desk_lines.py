@@ -6,7 +6,6 @@ from itertools import pairwise
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDragMoveEvent, QDropEvent, QHelpEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLineEdit
 
 from ennead.demo.skerry import skerry
 from ennead.desk.selection import Selection
@@ -91,18 +90,21 @@ class Chart(DeskCase):
     def test_a_number_typed_brings_the_line_there(self):
         self.select("S1")
         self.type("22")
-        entry = self.window.findChild(QLineEdit, "number_entry")
-        self.assertEqual(entry.text(), "22")
-        self.press("Return", into=entry)
+        self.assertEqual(self.field().text(), "22")
+        self.press("Return", into=self.field())
+        self.assertIsNone(self.field())
+        self.type("5")
+        self.press("Escape", into=self.field())
+        self.assertIsNone(self.field())
         self.assertEqual(self.line("Kick in").number, "22")
         self.assertEqual(self.studio.cables["C2"].end, end("U2", "mic8"))
         self.select("S2")
         self.type("22")
-        self.press("Return", into=self.chart._entry)
+        self.press("Return", into=self.field())
         self.assertIn("is taken by Kick in", self.said[-1])
         self.press("Return")
-        self.type("x", into=self.chart._entry)
-        self.press("Return", into=self.chart._entry)
+        self.type("x", into=self.field())
+        self.press("Return", into=self.field())
         self.assertIn("“x” is no driver number", self.said[-1])
         self.select("S1")
         self.press("Delete")

@@ -211,6 +211,39 @@ class Questions(DeskCase):
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, studio)
 
+    def test_an_output_is_typed_and_dropped_on_a_free_one(self):
+        self.open(skerry())
+        before = self.studio
+        click = next(d for d in self.studio.session_destinations if d.name == "Click")
+        sheet = self.window.lines_sheet
+        self.press("Alt+5")
+        self.table.select(Selection("destination", click.id))
+        self.settle()
+        self.assertTrue(sheet.free_outs.isVisible() and sheet.free.isHidden())
+        free = [seat.number for _, seat in sheet.free_outs.chips]
+        held = {n for d in self.studio.session_destinations for e in d.outputs for s in self.table.survey.out_seats if s.end == e for n in (s.number,)}
+        self.assertTrue(free and not held & set(free))
+        self.press("8", into=sheet.outs)
+        self.press("Return", into=self.field())
+        self.assertEqual([e.port for e in self.studio.destinations[click.id].outputs], ["line_out8"])
+        for typed, words in (("3", "Quartet's cue"), ("999", "no socket gives out"), ("x", "is no driver number")):
+            sheet.outs.type_number(typed)
+            self.press("Return", into=self.field())
+            self.assertEqual([e.port for e in self.studio.destinations[click.id].outputs], ["line_out8"])
+            self.assertIn(words, self.said[-1])
+            self.assertIsNone(self.field())
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, before)
+        data = QMimeData()
+        data.setData(sheet.outs.mime, click.id.encode())
+        area, seat = next((a, s) for a, s in sheet.free_outs.chips if "line" in s.port.carries)
+        sheet.free_outs.dropEvent(QDropEvent(area.center(), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+        self.assertEqual(self.studio.destinations[click.id].outputs, (seat.end,))
+        self.press("Ctrl+Z")
+        sheet.way.choose("in")
+        self.settle()
+        self.assertTrue(sheet.free_outs.isHidden() and sheet.free.isVisible())
+
     def test_why_an_output_is_here_and_dropped_on_another(self):
         self.open(skerry())
         before = self.studio

@@ -16,6 +16,7 @@ from ennead.edits.settings import set_clock_source, set_pad, set_phantom
 from ennead.files.profiles import shelf
 from ennead.planning.allocation import allocate
 from ennead.planning.options import options_for, phantom_wish
+from ennead.planning.placing_out import place_out_at_number, place_out_at_port
 from ennead.planning.remedies import find_remedies
 from ennead.planning.shortage import find_shortage
 from ennead.planning.taking import take
@@ -398,6 +399,27 @@ class Questions(unittest.TestCase):
         self.assertEqual([(r.left, r.unpriced) for r in bare], [(0, ("passive DI box",))])
         behind = find_remedies(Survey(listed(rig(MADI), COND)), shelf())
         self.assertTrue(any("behind a MADI bridge" in r.label and r.left == 0 for r in behind))
+
+    def test_a_destination_is_brought_to_a_number_or_a_socket(self):
+        studio = going(rig(INTERFACE), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Cue")
+        studio = mark_fault(going(studio, "click", name="Click", channels=1), end("U1", "line_out8"), "dead")
+        survey = Survey(studio)
+
+        def ports(after, key):
+            return [e.port for e in after.destinations[key].outputs]
+
+        self.assertEqual(ports(place_out_at_number(survey, "D1", 5).apply(studio), "D1"), ["line_out5", "line_out6"])
+        self.assertEqual(ports(place_out_at_number(survey, "D1", 9).apply(studio), "D1"), ["phones", "phones"])
+        self.assertEqual(ports(place_out_at_port(survey, "D2", end("U1", "line_out4")).apply(studio), "D2"), ["line_out4"])
+        for key, number, words in (("D1", 6, "no pair begins at"), ("D2", 8, "out of service"), ("D2", 9, "is for headphones"), ("D2", 99, "no socket gives out")):
+            with self.assertRaisesRegex(EnneadError, words):
+                place_out_at_number(survey, key, number)
+        with self.assertRaisesRegex(EnneadError, "out of service"):
+            place_out_at_port(survey, "D2", end("U1", "line_out8"))
+        with self.assertRaisesRegex(EnneadError, "Cue"):
+            place_out_at_number(survey, "D2", 2).apply(studio)
+        tapping = change_destination(studio, "D2", tap=True)
+        self.assertEqual(ports(place_out_at_number(Survey(tapping), "D2", 2).apply(tapping), "D2"), ["line_out2"])
 
     def test_a_loop_has_one_number_out_and_in_as_the_policy_says(self):
         # Outputs 1 to 3 hold what stays; of the inputs 4 to 8 are taken by microphones that stay, but for 5, which may move.

@@ -14,6 +14,7 @@ from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.planning.shortage import name_of
+from ennead.rules.source_goes_its_way import way_wanted
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
@@ -183,7 +184,7 @@ def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:
     if source.coherent and source.group:
         said.append(f"It stays in step with the rest of {source.group}.")
     if source.preamp or source.outboard:
-        said.append("It is wanted on this way.")
+        said.append(f"It is wanted {way_wanted(studio, source)}.")
     if source.place is not None and studio.units[mine[0].unit].place == source.place:
         said.append(f"Both stand in {studio.places[source.place].name}.")
     return said

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QHelpEvent,
     QKeyEvent,
@@ -10,7 +10,7 @@ from PyQt6.QtGui import (
     QPainter,
     QShowEvent,
 )
-from PyQt6.QtWidgets import QLineEdit, QToolTip
+from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.margin.about_source import source_cables
 from ennead.desk.selection import NOTHING, Selection
@@ -18,6 +18,7 @@ from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
 from ennead.desk.sheets.lines.chart_paint import ChartPainter
 from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
 from ennead.desk.sheets.lines.line_drag import LineDrag
+from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
@@ -25,7 +26,6 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, step
 from ennead.planning.allocation import Proposal
 from ennead.planning.placing import place_at_number
-from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 
@@ -53,11 +53,11 @@ class ChartView(LineDrag):
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
         self._kept: Kept = {}
         self._made: tuple[tuple[object, ...], Options, tuple[GroupRow | LineRow, ...]] | None = None
-        self._entry: QLineEdit | None = None
+        self._entry = NumberEntry(self, "Driver input", self._place_at)
         table.selected.connect(self._follow)
         table.changed.connect(self._work_ahead)
         self._work_ahead()
-        self.verticalScrollBar().valueChanged.connect(lambda _: self._drop_entry())
+        self.verticalScrollBar().valueChanged.connect(lambda _: self._entry.drop())
 
     def _work_ahead(self) -> None:
         """Make the rows of a long session while nobody looks at them, so that they stand when somebody does."""
@@ -120,7 +120,7 @@ class ChartView(LineDrag):
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self._drop_entry()
+        self._entry.drop()
         super().mousePressEvent(event)
         if event is None:
             return
@@ -207,41 +207,14 @@ class ChartView(LineDrag):
 
     # -- typing a number -----------------------------------------------------------------------
     def type_number(self, begun: str) -> None:
-        """Open a line over the number box of the selected row."""
-        self._drop_entry()
+        """Open a field over the number box of the selected row."""
+        self._entry.drop()
         self.settle()
         row = self.chart.row_of(self.table.selection.key)
-        if row is None:
-            return
-        theme = self.book.now
-        entry = QLineEdit(begun, self.viewport())
-        entry.setObjectName("number_entry")
-        entry.setAccessibleName("Driver input")
-        entry.setFont(theme.font(17, bold=True, mono=True))
-        top = row.y - self.verticalScrollBar().value() + row.height / 2 - theme.px(15)
-        entry.setGeometry(round(self.chart.number), round(top), theme.px(70), theme.px(30))
-        entry.returnPressed.connect(self._take_number)
-        entry.show()
-        entry.setFocus()
-        self._entry = entry
+        if row is not None:
+            top = row.y - self.verticalScrollBar().value() + row.height / 2
+            self._entry.open(QPoint(round(self.chart.number), round(top)), begun)
 
-    def _take_number(self) -> None:
-        entry, selection = self._entry, self.table.selection
-        typed = entry.text().strip() if entry is not None else ""
-        self._drop_entry()
-        if selection.kind != "source" or not typed:
-            return
-        if not (typed.isascii() and typed.isdecimal()):
-            self.table.said.emit(f"“{typed}” is no driver number. Type a whole number such as 15.")
-            return
-        try:
-            self.table.do(place_at_number(self.table.survey, SourceId(selection.key), int(typed[:9])))
-        except EnneadError as error:
-            self.table.said.emit(str(error))
-
-    def _drop_entry(self) -> None:
-        if self._entry is not None:
-            entry, self._entry = self._entry, None
-            entry.hide()
-            entry.deleteLater()
-            self.setFocus()
+    def _place_at(self, number: int) -> None:
+        if self.table.selection.kind == "source":
+            self.table.do(place_at_number(self.table.survey, SourceId(self.table.selection.key), number))

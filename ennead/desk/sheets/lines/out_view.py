@@ -1,11 +1,14 @@
 """The chart of outputs to look at, walk along, and take proposals from."""
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from typing import Final
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.line_drag import LineDrag
+from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
 from ennead.desk.sheets.lines.out_paint import OutPainter
 from ennead.desk.theme.theme import ThemeBook
@@ -14,14 +17,17 @@ from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.planning.allocation import Proposal
+from ennead.planning.placing_out import place_out_at_number
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
+
+DESTINATION_MIME: Final = "application/x-ennead-destination"
 
 
 class OutView(LineDrag):
     """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
 
-    mime = "application/x-ennead-destination"
+    mime = DESTINATION_MIME
 
     toggled = pyqtSignal(str)
 
@@ -32,7 +38,9 @@ class OutView(LineDrag):
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()
         self.chart = OutChart(0, 0, 0, 0, 0, {}, ())
+        self._entry = NumberEntry(self, "Driver output", self._place_at)
         table.selected.connect(self._follow)
+        self.verticalScrollBar().valueChanged.connect(lambda _: self._entry.drop())
 
     def lay_out(self) -> None:
         theme, selection = self.book.now, self.table.selection
@@ -65,6 +73,7 @@ class OutView(LineDrag):
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._entry.drop()
         super().mousePressEvent(event)
         if event is None:
             return
@@ -105,10 +114,15 @@ class OutView(LineDrag):
         key, selection = Qt.Key(event.key()), self.table.selection
         moves = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
                  Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000}  # fmt: skip
+        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier)
         if key in moves:
             self._walk(moves[key])
         elif selection.kind != "destination":
             super().keyPressEvent(event)
+        elif plain and event.text().isdecimal():
+            self.type_number(event.text())
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
+            self.type_number("")
         elif key == Qt.Key.Key_Space:
             self.toggled.emit(selection.key)
         elif self.is_delete(event):
@@ -117,6 +131,23 @@ class OutView(LineDrag):
                 self.table.do(change(f"Take {going.name} off its outputs", send_out, going.id, ()))
         else:
             super().keyPressEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if self.table.selection.kind == "destination":
+            self.type_number("")
+
+    def type_number(self, begun: str) -> None:
+        """Open a field over the number box of the selected row."""
+        self._entry.drop()
+        self.settle()
+        row = self.chart.row_of(self.table.selection.key)
+        if row is not None:
+            top = row.y - self.verticalScrollBar().value() + row.height / 2
+            self._entry.open(QPoint(round(self.chart.number), round(top)), begun)
+
+    def _place_at(self, number: int) -> None:
+        if self.table.selection.kind == "destination":
+            self.table.do(place_out_at_number(self.table.survey, DestinationId(self.table.selection.key), number))
 
     def _walk(self, by: int) -> None:
         self.settle()

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 from ennead.desk.sheets.lines.allocator import Allocator
 from ennead.desk.sheets.lines.chart_rows import Sort
 from ennead.desk.sheets.lines.chart_view import ChartView
-from ennead.desk.sheets.lines.free_inputs import FreeInputs
+from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
 from ennead.desk.sheets.lines.out_view import OutView
 from ennead.desk.sheets.lines.proposal_bar import ProposalBar
 from ennead.desk.theme.theme import ThemeBook
@@ -108,6 +108,13 @@ class LinesSheet(SheetFrame):
         self._pages.addWidget(outs)
         return outs
 
+    @cached_property
+    def free_outs(self) -> FreeOutputs:
+        """The free outputs; made when they are first looked at."""
+        free = FreeOutputs(self._table, self.book)
+        self.body.addWidget(free)
+        return free
+
     def _changed(self) -> None:
         self._show_page()
         self.drop()
@@ -126,6 +133,8 @@ class LinesSheet(SheetFrame):
         self.setFocusProxy(self.outs if out and shown is not None else self.chart)
         self.want(self.sort, not out)
         self.free.setVisible(not out and bool(self._table.survey.seats))
+        if out or "free_outs" in self.__dict__:
+            self.free_outs.setVisible(out and bool(session.destinations) and bool(self._table.survey.out_seats))
 
     def _follow(self) -> None:
         """Show the page that holds what is selected."""

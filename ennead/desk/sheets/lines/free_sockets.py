@@ -1,41 +1,52 @@
-"""The free inputs below the chart: drop a line on one, or type its number."""
+"""The free inputs, or outputs, below the chart: drop a line on one, or type its number."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent, QPainter
 
 from ennead.desk.selection import Selection
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
+from ennead.desk.sheets.lines.out_view import DESTINATION_MIME
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.worktable import Worktable
+from ennead.edits.change import Change
 from ennead.planning.placing import place_at_port
+from ennead.planning.placing_out import place_out_at_port
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.survey.out_seats import OutSeat
 from ennead.survey.seats import Seat
 
+Socket = Seat | OutSeat
 
-class FreeInputs(Drawing):
-    """Chips of free sockets, each with the driver number at which a source would arrive."""
+
+class FreeSockets(Drawing):
+    """Chips of free sockets, each with its driver number. Subclasses say which they are, and plug what is dropped."""
+
+    mime = ""
+    title = ""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book)
-        self.setObjectName("free_inputs")
-        self.setAccessibleName("Free inputs")
+        self.setObjectName(self.title.lower().replace(" ", "_"))
+        self.setAccessibleName(self.title)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
-        self.chips: list[tuple[QRectF, Seat]] = []
-        self._over: Seat | None = None
+        self.chips: list[tuple[QRectF, Socket]] = []
+        self._over: Socket | None = None
         self._height = 0.0
 
-    def free_seats(self) -> list[Seat]:
-        """Return the sockets that are good and hold no source of the session."""
-        studio = self.table.studio
-        held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
-        return [s for s in self.table.survey.seats if s.end not in held and not s.fault]
+    def free_seats(self) -> list[Socket]:
+        """Return the sockets that are good and hold nothing of the session."""
+        raise NotImplementedError
 
-    def text_of(self, seat: Seat) -> str:
+    def change(self, key: str, end: PortEnd) -> Change:
+        """Return what plugs a line into a socket."""
+        raise NotImplementedError
+
+    def text_of(self, seat: Socket) -> str:
         """Return what a chip says behind its number."""
         return f"{self.table.studio.units[seat.end.unit].name} {seat.port.label}"
 
@@ -62,7 +73,8 @@ class FreeInputs(Drawing):
         painter.drawLine(QPointF(0, 0.5), QPointF(seen.right(), 0.5))
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
-        words = "Free inputs: drop a line here, or select it and type the number" if self.chips else "No input is free"
+        none = f"No {self.title.split()[1].rstrip('s')} is free"
+        words = f"{self.title}: drop a line here, or select it and type the number" if self.chips else none
         words = words if theme.width(words, 13) < seen.width() else words.split(":", maxsplit=1)[0]
         painter.drawText(QRectF(0, theme.px(3), seen.width(), theme.px(20)), Qt.AlignmentFlag.AlignLeft, words)
         for area, seat in self.chips:
@@ -81,7 +93,7 @@ class FreeInputs(Drawing):
             painter.setPen(theme.colour("soft"))
             painter.drawText(inner.adjusted(number, 0, 0, 0), centre, self.text_of(seat))
 
-    def chip_at(self, at: QPointF) -> Seat | None:
+    def chip_at(self, at: QPointF) -> Socket | None:
         """Return the free input at a point of the viewport."""
         point = at + self.offset()
         return next((seat for area, seat in self.chips if area.contains(point)), None)
@@ -92,7 +104,7 @@ class FreeInputs(Drawing):
             self.table.select(Selection("port", seat.end.unit, seat.end.port))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(SOURCE_MIME):
+        if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(self.mime):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
@@ -110,11 +122,45 @@ class FreeInputs(Drawing):
         if event is None or seat is None or event.mimeData() is None:
             return
         event.acceptProposedAction()
-        self.drop(SourceId(event.mimeData().data(SOURCE_MIME).data().decode()), seat.end)
+        self.drop(event.mimeData().data(self.mime).data().decode(), seat.end)
 
-    def drop(self, source: SourceId, end: PortEnd) -> None:
-        """Plug a source into a free input; say why where it cannot sit there."""
+    def drop(self, key: str, end: PortEnd) -> None:
+        """Plug a line into a free socket; say why where it cannot be."""
         try:
-            self.table.do(place_at_port(self.table.survey, source, end))
+            self.table.do(self.change(key, end))
         except EnneadError as error:
             self.table.said.emit(str(error))
+
+
+class FreeInputs(FreeSockets):
+    """Where a source could arrive."""
+
+    mime = SOURCE_MIME
+    title = "Free inputs"
+
+    def free_seats(self) -> list[Socket]:
+        studio = self.table.studio
+        held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
+        return [s for s in self.table.survey.seats if s.end not in held and not s.fault]
+
+    def change(self, key: str, end: PortEnd) -> Change:
+        return place_at_port(self.table.survey, SourceId(key), end)
+
+
+class FreeOutputs(FreeSockets):
+    """What nothing of the session goes out by, and no cable holds."""
+
+    mime = DESTINATION_MIME
+    title = "Free outputs"
+
+    def free_seats(self) -> list[Socket]:
+        studio, leaving = self.table.studio, self.table.survey.leaving
+        held = {end for d in studio.session_destinations for end in d.outputs}
+        return [
+            s
+            for s in self.table.survey.out_seats
+            if s.lane == 1 and s.end not in held and (s.unit, s.port.key) not in leaving and s.port.key not in studio.units[s.unit].faults
+        ]
+
+    def change(self, key: str, end: PortEnd) -> Change:
+        return place_out_at_port(self.table.survey, DestinationId(key), end)

@@ -1,0 +1,55 @@
+"""One destination to one place: by driver number, by socket."""
+
+from ennead.edits.change import Change, change
+from ennead.edits.destinations import change_destination, send_out
+from ennead.planning.out_reasons import place_from, places_of, why_not_from
+from ennead.planning.placing import NoPlace
+from ennead.planning.seating.of_studio import Asked, Posed, pose
+from ennead.planning.seating.problem import Place
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId
+from ennead.studio.session import Destination
+from ennead.survey.survey import Survey
+
+
+def place_out_at_number(survey: Survey, key: DestinationId, number: int) -> Change:
+    """Return the change that takes a destination from a driver output by its number; a stereo one takes the pair there.
+
+    Raises
+    ------
+    NoPlace
+        If nothing comes out there, or the destination does not suit the socket; that it is taken is told by the change.
+    """
+    going = survey.studio.destination(key)
+    seat = next((s for s in survey.out_seats if s.number == number), None)
+    if seat is None:
+        raise NoPlace(going.name, f"no socket gives out driver output {number}")
+    posed, index = _posed(survey, going)
+    place = next((p for p in places_of(posed, index) if posed.numbers(p)[0] == number), None)
+    return _one(survey, going, posed, place, seat.end)
+
+
+def place_out_at_port(survey: Survey, key: DestinationId, end: PortEnd) -> Change:
+    """Return the change that takes a destination from a socket; a stereo one takes the pair that begins there.
+
+    Raises
+    ------
+    NoPlace
+    """
+    going = survey.studio.destination(key)
+    posed, index = _posed(survey, going)
+    return _one(survey, going, posed, place_from(posed, index, end), end)
+
+
+def _posed(survey: Survey, going: Destination) -> tuple[Posed, int]:
+    """Return the seating problem and the destination's demand in it, whether it taps or not."""
+    if going.tap:
+        survey = Survey(change_destination(survey.studio, going.id, tap=False), survey)
+    posed = pose(survey)
+    return posed, posed.asked.index(Asked(going.id, "out"))
+
+
+def _one(survey: Survey, going: Destination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
+    if place is None:
+        raise NoPlace(going.name, why_not_from(survey, going, end))
+    return change(f"Send {going.name} out by {posed.numbers(place)[0]}", send_out, going.id, posed.ends(place), going.returns)
