@@ -271,6 +271,7 @@ class EachRule(unittest.TestCase):
         short = findings(kit(3), "not_enough_inputs")
         self.assertEqual({f.subject for f in short}, {"phantom", "mic"})
         self.assertIn("needed 3 − available 2 = 1 short", short[0].working[0])
+        self.assertTrue(short[0].why.startswith("1 would have nowhere to go."))
         asks = "See what binds and what helps"
         self.assertEqual([f.text for f in short[0].fixes], ["Leave out Mic 2", asks])
         self.assertEqual(findings(carry_out(kit(3), short[0].fixes[1]), "not_enough_inputs"), [])

@@ -10,7 +10,7 @@ from ennead.edits.cables import connect, disconnect, set_grade, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.house import add_unit, rename_unit
-from ennead.edits.session import set_rate
+from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_stored, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.planning.expansion import CannotExpand, connect_expander, spans
@@ -239,6 +239,10 @@ class Rules(unittest.TestCase):
             half = plug(half, f"Mic {n}", "U2", f"mic{n}")
         self.speaks("second_fibre_missing", set_rate(half, 96_000), "4 channels have no way", "carries 4 channels at 96 kHz",
                     severity="trouble", silent=half)  # fmt: skip
+        stray = plug(add_source(set_rate(half, 96_000), "Nowhere yet"), "Elsewhere", "U1", "mic1")
+        (found,) = findings(stray, "second_fibre_missing")
+        # Its four sources, and no other that does not arrive.
+        self.assertEqual(set(found.concerns), {"U2", "U1", "C1", "S5", "S6", "S7", "S8"})
 
     def test_boxes_that_hear_nothing_or_are_not_seen(self):
         pure = "optical interface, four pairs, no analogue sockets"
@@ -303,6 +307,8 @@ class Expanding(unittest.TestCase):
         self.assertIn("set by hand", said)
         self.assertIn("Cable: TOSLINK fibre, Eight-preamp optical expander · Optical out → ", said)
         self.assertIn("one optical pair's clock to Optical.", said)
+        # What is set already is not said: the expander led before and leads now.
+        self.assertEqual(said.count("'s clock to "), 1)
         two, said = self.joined(INTERFACE, EXPANDER, both_ways=True)
         self.assertEqual((two.cables, Survey(two.after).clocks.by_unit["U1"].state), (2, "leads"))
         self.assertIn("The rate follows the software", said)

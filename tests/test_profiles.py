@@ -54,6 +54,18 @@ class Shipped(unittest.TestCase):
                     late = [p for p in profile.ports if p.carries[0] != "word"]
                     self.assertTrue(all(p.latency_samples is not None for p in late))
 
+    def test_figures_at_the_edge_of_what_can_be(self):
+        profile = shelf_profile(INTERFACE)
+        (optical,) = (p for p in profile.ports if p.key == "optical_in")
+        (mic,) = (p for p in profile.ports if p.key == "mic3")
+        for port, facts, good in (
+            (optical, {"lanes_at": {"quad": 0}}, True), (optical, {"lanes_at": {"quad": 64}}, True),
+            (optical, {"lanes_at": {"quad": 65}}, False), (optical, {"lanes_at": {"quad": -1}}, False),
+            (mic, {"pad_db": 60.0}, True), (mic, {"pad_db": 0.0}, False), (mic, {"pad_db": 60.5}, False), (optical, {"pad_db": 20.0}, False),
+        ):  # fmt: skip
+            ports = tuple(replace(p, **facts) if p is port else p for p in profile.ports)
+            self.assertEqual(list(profile_faults(replace(profile, ports=ports))) == [], good, facts)
+
     def test_text_and_rows_give_the_same_profile_back(self):
         for profile in shelf():
             with self.subTest(profile.name):

@@ -14,11 +14,12 @@ from ennead.files.profiles import shelf_profile
 from ennead.planning.next_step import next_step
 from ennead.rules.pair_sits_together import is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
-from ennead.rules.source_fits_port import why_unfit
+from ennead.rules.source_fits_port import adapters_needed, why_unfit
 from ennead.standards.clock import TOLERANCE_PPM
 from ennead.standards.links import LINKS, adapters_between, at_speed, family, formats_join
 from ennead.standards.rates import RATES_HZ, is_faster, rate_text, single_speed_of, speed_of
 from ennead.studio.document import empty_studio
+from ennead.studio.ids import SourceId
 from ennead.studio.profile import Block, DriverMap, Port
 from ennead.studio.session import Source
 from ennead.survey.seats import count_by_need, seat_at
@@ -30,6 +31,19 @@ TWO_OUT = "eight-preamp expander, two optical outputs"
 
 def port(direction, connector, *carries, **more):
     return Port("p", "P", direction, connector, carries, **more)
+
+
+class Plugs(unittest.TestCase):
+    def test_what_ends_in_which_plug_needs_an_adapter(self):
+        # A microphone's and a DI box's XLR, a jack for line sources and instruments, and digital ones by their cable.
+        table = {
+            ("dynamic", ""): {"xlr": 0, "combo": 0, "trs": 1, "ts": 1}, ("instrument", "passive"): {"xlr": 0, "combo": 0, "trs": 1},
+            ("line", ""): {"xlr": 1, "combo": 0, "trs": 0, "ts": 0, "rca": 1}, ("instrument", ""): {"ts": 0, "xlr": 1}, ("digital", ""): {"rca": 0, "xlr": 0},
+        }  # fmt: skip
+        for (kind, di), by_connector in table.items():
+            for connector, number in by_connector.items():
+                source = Source(SourceId("S1"), "x", kind=kind, di=di)
+                self.assertEqual(adapters_needed(source, port("in", connector, "spdif" if kind == "digital" else "line")), number, (kind, connector))
 
 
 class Standards(unittest.TestCase):

@@ -473,6 +473,9 @@ class Questions(unittest.TestCase):
             (socket,) = (c.end for c in studio.cables.values() if getattr(c.start, "source", "") == key)
             bank = studio.profile_of(socket.unit).bank_of_port[socket.port].label
             self.assertIn(f"{studio.units[socket.unit].name}'s {bank} must be {word} for it.", why_here(survey, key).here)
+        grouped = change_source(studio, "S1", group="Kit")
+        for change_it, told in ((grouped, False), (change_source(grouped, "S1", coherent=True), True), (change_source(studio, "S1", coherent=True), False)):
+            self.assertEqual(any("in step with" in text for text in why_here(Survey(change_it), "S1").here), told)
         self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
         self.assertIsNone(why_here(Survey(add_source(studio, "Late", **COND)), "S4").next_best)
         refused = why_not_there(survey, "S2", end("U1", "mic5"))
