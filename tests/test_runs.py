@@ -10,6 +10,7 @@ from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import EnneadError
+from ennead.survey.runs import Wires
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edit, random_studio, rig
@@ -72,6 +73,26 @@ class InputRuns(unittest.TestCase):
         survey = Survey(set_mode(studio, "U1", "optical", "spdif-optical"))
         self.assertEqual(gap_text(survey, survey.runs[0]), f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
                                          f"{studio.units['U2'].name} sends ADAT.")  # fmt: skip
+
+    def test_what_is_met_in_a_ring_does_not_hang_on_who_asked_first(self):
+        # Lanes 1 to 8 go round and round between the bridges; 9 to 16 come from the interface and go back to it.
+        bridge = "MADI bridge, eight optical pairs"
+        ring = connect(rig(bridge, bridge, INTERFACE), end("U1", "madi_out"), end("U2", "madi_in"))
+        for start, into in ((("U2", "optical_out1"), ("U1", "optical_in1")), (("U3", "optical_out"), ("U1", "optical_in2")), (("U2", "optical_out2"), ("U3", "optical_in"))):
+            ring = connect(ring, end(*start), end(*into))
+        survey = Survey(ring)
+        keys = [(u, p.key, lane) for u, view in survey.views.items() for p in view.profile.ports if p.is_digital and p.carries[0] != "word" for lane in (1, 2, 9, 17)]
+        outs = [k for k in keys if survey.studio.port(end(*k[:2])).direction == "out"]
+        alone = {}
+        for key in keys:
+            fresh = Wires(survey.views, survey.leaving, survey.numbering)
+            alone[key] = fresh.outward(*key) if key in outs else fresh.onward(*key)
+        self.assertTrue(any(way.gap is not None and way.gap.cause == "ring" for way in alone.values()))
+        for seed in range(40):
+            order = random.Random(seed).sample(keys, len(keys))
+            wires = Wires(survey.views, survey.leaving, survey.numbering)
+            for key in order:
+                self.assertEqual(wires.outward(*key) if key in outs else wires.onward(*key), alone[key])
 
     def test_ring_of_fibres_ends(self):
         studio = rig("eight-channel line converter, two optical pairs")
