@@ -230,7 +230,7 @@ class EachRule(unittest.TestCase):
         just = rig(INTERFACE)
         for n in range(5):
             just = going(just, "cue", name=f"Cue {n + 1}")
-        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", "12 − available 10 = 2 short", severity="trouble", silent=just)
+        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", "2 would have nowhere", "12 − available 10 = 2 short", severity="trouble", silent=just)
         self.assertEqual(findings(going(going(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
 
     def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
