@@ -325,6 +325,8 @@ class AllRules(unittest.TestCase):
         (found,) = findings(lonely, "phantom_missing")
         self.assertEqual(found.severity, "trouble")
         self.assertIn("direct leg", found.working[1])
+        # It is heard all the same: its line takes the leg that arrives.
+        self.assertEqual(Survey(lonely).runs[0].driver.number, seat_of(Survey(lonely), "U1", "mic5"))
         both = connect(lonely, end("U2", "direct3"), end("U3", "mic2"))
         (found,) = findings(both, "phantom_missing")
         self.assertEqual(found.fixes[0].text.split(" of ")[1], f"{both.units['U3'].name} on")
