@@ -5,8 +5,9 @@ import random
 import unittest
 
 from ennead.edits.cables import connect
+from ennead.edits.destinations import add_destination
 from ennead.edits.house import mark_fault
-from ennead.edits.session import add_source, change_source, set_rate
+from ennead.edits.session import add_source, change_source, set_loop_numbers, set_rate
 from ennead.edits.settings import set_phantom
 from ennead.planning.allocation import allocate
 from ennead.planning.next_step import next_step
@@ -16,9 +17,10 @@ from ennead.planning.placing import NoPlace, place_anew, place_at_number, place_
 from ennead.planning.taking import take
 from ennead.studio.document import empty_studio
 from ennead.studio.house import SourceEnd
+from ennead.studio.session import GOINGS
 from ennead.survey.balance import balance
 from ennead.survey.survey import Survey
-from tests.builders import ELEVEN, INTERFACE, end, findings, one_fibre, plug, rig
+from tests.builders import ELEVEN, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
 SMALL = "two-preamp interface, optical in only"
 KINDS = (
@@ -174,6 +176,49 @@ class Behaviour(unittest.TestCase):
                          ["no microphone input with 48 V is left at 48 kHz; 2 could serve and all are taken"])  # fmt: skip
         _, proposal = carried_out(with_sources(rig("active loudspeaker"), KINDS[0]))
         self.assertEqual(list(proposal.unplaced.values()), ["there is no microphone input at 48 kHz"])
+
+
+class AnyStudio(unittest.TestCase):
+    """Whatever a studio is like: what is proposed can be taken, whole or in part, and then nothing moves."""
+
+    def crowd(self, seed):
+        dice = random.Random(seed)
+        studio = set_loop_numbers(random_studio(seed), dice.choice(("paired", "always", "free")))
+        for n in range(dice.randint(2, 8)):
+            facts = {"kind": dice.choice(KINDS)["kind"], "channels": dice.choice((1, 2)), "phantom": dice.choice(("needed", "forbidden", "tolerated"))}
+            studio = add_source(studio, f"More {n}", place=dice.choice((None, "Hall", "Booth")), **facts)
+        for n in range(dice.randint(1, 5)):
+            studio = add_destination(studio, f"Out {n}", dice.choice(GOINGS), channels=dice.choice((1, 2)))
+        return studio, dice
+
+    def test_taken_whole_nothing_moves_and_any_part_can_be_taken(self):
+        taken = parts = 0
+        for seed in range(120):
+            studio, dice = self.crowd(seed)
+            survey = Survey(studio)
+            proposal = allocate(survey)
+            if not proposal.count:
+                continue
+            after = take(survey, proposal).apply(studio)
+            again = allocate(Survey(after))
+            self.assertEqual((again.count, again.moves), (0, 0), seed)
+            placed = {run.source for run in Survey(after).runs if run.seat is not None}
+            self.assertFalse(placed & set(proposal.unplaced) - {s for s, c in survey.plugged}, seed)
+            sat = [e for d in after.session_destinations for e in d.outputs if not d.tap]
+            self.assertTrue(all(sat.count(e) <= after.port(e).channels for e in sat), seed)
+            taken += 1
+            if proposal.count > 1:
+                part = dice.sample(sorted(proposal.keys), dice.randint(1, proposal.count - 1))
+                some = take(survey, proposal, part).apply(studio)
+                for placement in proposal.placements:
+                    if placement.source in part:
+                        ends = {c.end for c in some.cables.values() if getattr(c.start, "source", None) == placement.source}
+                        self.assertEqual(ends, {seat.end for seat in placement.seats}, seed)
+                for out in proposal.outs:
+                    if out.destination in part:
+                        self.assertEqual((some.destinations[out.destination].outputs, some.destinations[out.destination].returns), (out.outputs, out.returns), seed)
+                parts += 1
+        self.assertGreater(min(taken, parts), 30)
 
 
 class ByHand(unittest.TestCase):

@@ -106,6 +106,15 @@ def with_mates(problem, seed):
     return replace(problem, slots=slots, demands=tuple(demands), same_numbers=True)
 
 
+def halved(problem, seated):
+    """Say whether of two mates one has a place and the other none; who stays is not asked."""
+    for mate in {d.mate for d in problem.demands} - {None}:
+        both = [(d, p) for d, p in zip(problem.demands, seated, strict=True) if d.mate == mate]
+        if len({p is None for _, p in both}) == 2 and not any(d.fixed for d, _ in both):
+            return True
+    return False
+
+
 def parted(problem, seated):
     """Say whether mates have two numbers, or one of them a place and the other none; who stays is not asked."""
     for mate in {d.mate for d in problem.demands} - {None}:
@@ -126,7 +135,7 @@ def least(problem, who=None, **but):
     def go_on(seated, used, switches):
         nonlocal best
         if len(seated) == len(every):
-            if problem.same_numbers and parted(problem, seated):
+            if halved(problem, seated) or (problem.same_numbers and parted(problem, seated)):
                 return
             value = cost(problem, seated, switches)
             best = value if best is None or value < best else best
@@ -197,6 +206,19 @@ class AgainstBruteForce(unittest.TestCase):
             told += value != tuple(s.value for s in seat(replace(problem, same_numbers=False)).stages)
         # Often enough it costs something, or nothing would be tested.
         self.assertGreater(told, 25)
+
+    def test_no_mate_has_a_place_alone(self):
+        told = 0
+        for seed in range(300, 450):
+            problem = replace(with_mates(random_problem(seed), seed), same_numbers=False)
+            found = seat(problem)
+            value = tuple(stage.value for stage in found.stages)
+            self.assertEqual((value, value), (least(problem), score(problem, found.seating)), seed)
+            self.assertFalse(halved(problem, found.seating), seed)
+            self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
+            alone = replace(problem, demands=tuple(replace(d, mate=None) for d in problem.demands))
+            told += value != tuple(s.value for s in seat(alone).stages)
+        self.assertGreater(told, 15)
 
     def test_stopped_while_mates_are_looked_for_nobody_is_parted_and_bounds_are_true(self):
         for seed in range(20):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ennead.planning.options import Option, why_not
 from ennead.planning.seating.linear import Stage, Watch
-from ennead.planning.seating.of_studio import Posed, pose
+from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
 from ennead.studio.house import Cable, PortEnd
@@ -130,12 +130,12 @@ def propose(
             seats = tuple(s for s in (posed.sockets[slot][face] for slot, face in place) if isinstance(s, Seat))
             placements.append(Placement(source.id, seats, posed.numbers(place)[: source.channels]))
             moves += bool(cables)
-    outs, without, moved = _outs(survey, posed, legs)
+    outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
     return Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages)
 
 
 def _outs(
-    survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Place | None]]
+    survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Place | None]], used: set[int]
 ) -> tuple[tuple[OutPlacement, ...], dict[DestinationId, str], int]:
     studio = survey.studio
     outs: list[OutPlacement] = []
@@ -144,14 +144,25 @@ def _outs(
     for key, places in legs.items():
         going = studio.destinations[key]
         out, back = places.get("out"), places.get("return")
-        if out is None or (going.kind == "loop" and back is None):
-            without[key] = _missing(going, out is None, same=posed.problem.same_numbers)
+        taps = Asked(key, "out") in posed.apart
+        if (out is None and not taps) or ("return" in places and back is None):
+            # A loop finds no place by half: what is said to be missing is the half that none is left for.
+            none_out = out is None and not taps and not _is_free(posed, Asked(key, "out"), used)
+            without[key] = _missing(going, none_out, same=posed.problem.same_numbers)
             continue
-        outputs, returns = posed.ends(out), posed.ends(back) if back is not None else ()
+        outputs = posed.ends(out) if out is not None else going.outputs
+        returns = posed.ends(back) if back is not None else going.returns
         if (outputs, returns) != (going.outputs, going.returns):
-            outs.append(OutPlacement(key, outputs, returns, posed.numbers(out), posed.numbers(back) if back is not None else ()))
+            numbers = posed.numbers(out) if out is not None else ()
+            outs.append(OutPlacement(key, outputs, returns, numbers, posed.numbers(back) if back is not None else ()))
             moved += bool(going.outputs)
     return tuple(outs), without, moved
+
+
+def _is_free(posed: Posed, who: Asked, used: set[int]) -> bool:
+    """Say whether a place is left for a demand."""
+    places = posed.problem.places(posed.problem.demands[posed.asked.index(who)])
+    return any(not used & {slot for slot, _ in place} for place in places)
 
 
 def _missing(going: Destination, out: bool, *, same: bool) -> str:

@@ -21,7 +21,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     """
     studio = survey.studio
     wanted: set[SourceId | DestinationId] = set(proposal.keys if only is None else only)
-    wanted, gone = _with_displaced(survey, proposal, wanted)
+    wanted, gone, silent = _with_displaced(survey, proposal, wanted)
     chosen = [p for p in proposal.placements if p.source in wanted]
     outs = [p for p in proposal.outs if p.destination in wanted]
     pulls: list[Edit] = [step(disconnect, c.id) for c in gone]
@@ -31,29 +31,32 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
         pulls += [step(disconnect, c.id) for c in cables_of(survey, source)]
         for channel, seat in enumerate(placement.seats, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), seat.end))
-    pulls += [step(send_out, p.destination, ()) for p in outs if studio.destinations[p.destination].outputs]
+    pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.destinations[p.destination]).outputs or d.returns]
+    pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
     return Change(_label(survey, chosen, outs), (*pulls, *plugs, *_switch_phantom(survey, chosen)))
 
 
 def _with_displaced(
     survey: Survey, proposal: Proposal, wanted: set[SourceId | DestinationId]
-) -> tuple[set[SourceId | DestinationId], list[Cable]]:
-    """Return all who move when some do, and the cables that have to be pulled for good."""
+) -> tuple[set[SourceId | DestinationId], list[Cable], list[DestinationId]]:
+    """Return all who move when some do, the cables that have to be pulled for good, and who has to leave its outputs for good."""
     studio = survey.studio
     sits = {cable.end: cable for _, cable in survey.plugged}
-    returns = {end: d.id for d in studio.session_destinations for end in d.returns}
+    # A tap shares what it hears; nobody has to leave for it, nor it for anybody.
+    going = {end: d.id for d in studio.session_destinations if not d.tap for end in (*d.outputs, *d.returns)}
     proposed = proposal.keys
     while True:
         needed = [e for p in proposal.placements if p.source in wanted for e in (s.end for s in p.seats)]
-        needed += [e for p in proposal.outs if p.destination in wanted for e in p.returns]
-        others = {SourceId(getattr(sits[e].start, "source", "")) for e in needed if e in sits} | {returns[e] for e in needed if e in returns}
+        needed += [e for p in proposal.outs if p.destination in wanted for e in (*p.outputs, *p.returns)]
+        there = {going[e] for e in needed if e in going}
+        others = {SourceId(getattr(sits[e].start, "source", "")) for e in needed if e in sits} | there
         more = (others & proposed) - wanted
         if not more:
             break
         wanted = wanted | more
     gone = {sits[e].id: sits[e] for e in needed if e in sits and getattr(sits[e].start, "source", "") not in wanted}
-    return wanted, list(gone.values())
+    return wanted, list(gone.values()), sorted(there - wanted)
 
 
 def _label(survey: Survey, chosen: list[Placement], outs: list[OutPlacement]) -> str:

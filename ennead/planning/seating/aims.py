@@ -67,10 +67,10 @@ def _spread(built: ClassModel, field: int, value_of: list[int]) -> Line:
             fixed.setdefault(key, set()).update(value_of[problem.face(e).trait] for e in demand.home)
     uses: dict[int, dict[int, Terms]] = {}
     for use in built.uses:
-        key = use.of[field]
-        if key is not None:
+        group = use.of[3] if field == 3 else use.of[4]
+        if group is not None:
             for value in {value_of[t] for t in use.traits}:
-                uses.setdefault(key, {}).setdefault(value, {})[use.column] = 1.0
+                uses.setdefault(group, {}).setdefault(value, {})[use.column] = 1.0
     total: Terms = {}
     constant = 0
     for key in uses.keys() | fixed.keys():

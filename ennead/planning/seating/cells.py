@@ -5,13 +5,13 @@ from dataclasses import dataclass, field
 from itertools import product
 from typing import Final, NamedTuple
 
-from ennead.planning.seating.problem import Demand, Pair, Place, Problem
+from ennead.planning.seating.problem import Pair, Place, Problem
 
 #: Switches that pairs may tie together; a pair that would tie more is not offered.
 MOST_SWITCHES: Final = 6
 
 #: What tells one demand from another before it is known where it sits.
-Class = tuple[int, bool, int, int | None, int | None]
+Class = tuple[int, bool, int, int | None, int | None, Hashable]
 
 
 class Mark(NamedTuple):
@@ -90,9 +90,10 @@ class Kind:
     cells: list[Cell] = field(default_factory=list)
 
 
-def class_of(demand: Demand) -> Class:
+def class_of(problem: Problem, index: int) -> Class:
     """Return what tells a demand from others, wherever it sits."""
-    return demand.kind, demand.pair, demand.level, demand.bundle, demand.family
+    demand = problem.demands[index]
+    return demand.kind, demand.pair, demand.level, demand.bundle, demand.family, problem.mate_keys[index]
 
 
 def find_kinds(problem: Problem) -> list[Kind]:
@@ -181,7 +182,7 @@ def _marks(problem: Problem, pairs: list[Pair]) -> Marks:
         own = own_places(problem, i)
         two = demand.home is not None and demand.numbered is not None and demand.home != demand.numbered
         for place, (home, numbered) in own.items():
-            mark = Mark(class_of(demand), home, numbered, tuple(f for _, f in place), i if two else None)
+            mark = Mark(class_of(problem, i), home, numbered, tuple(f for _, f in place), i if two else None)
             if not demand.pair:
                 on_slots.setdefault(place[0][0], []).append(mark)
             elif place in offered:

@@ -107,7 +107,10 @@ def build(problem: Problem) -> ClassModel:
     built = ClassModel(problem, find_kinds(problem))
     for i, demand in enumerate(problem.demands):
         if not demand.fixed or demand.home is None:
-            built.members.setdefault(class_of(demand), []).append(i)
+            built.members.setdefault(class_of(problem, i), []).append(i)
+    for members in built.members.values():
+        # Of two classes of mates the same ones are then seated, whichever comes first in the list.
+        members.sort(key=lambda i: (problem.demands[i].mate or 0, i))
     for i, kind in enumerate(built.kinds):
         _open_kind(built, i, kind)
     pools, pairs = _capacities(built)
@@ -253,12 +256,26 @@ def _balance(built: ClassModel) -> None:
         terms = {use.column: 1.0 for use in built.uses if use.of == of}
         terms[built.left_out[of]] = 1.0
         built.model.row(len(members), len(members), terms)
+    _mate(built)
     alone: dict[int, Terms] = {}
     for kept in built.kept:
         if kept.mark.alone is not None:
             alone.setdefault(kept.mark.alone, {})[kept.use.column] = 1.0
     for columns in alone.values():
         built.model.at_most(1.0, columns)
+
+
+def _mate(built: ClassModel) -> None:
+    """Add the rows by which of two mates none is left out alone."""
+    model, problem = built.model, built.problem
+    classes = {(class_of(problem, a), class_of(problem, b)) for a, b in problem.mates if problem.mate_keys[a] is not None}
+    for one, other in sorted(classes, key=repr):
+        if one != other:
+            model.row(0, 0, {built.left_out[one]: 1.0, built.left_out[other]: -1.0})
+            continue
+        twos = model.column(len(built.members[one]) // 2)
+        model.row(0, 0, {built.left_out[one]: 1.0, twos: -2.0})
+        built.at_start[twos] = len(built.members[one]) // 2
 
 
 def free_needs(built: ClassModel) -> dict[str, int]:

@@ -1,5 +1,6 @@
 """A linear model of whole numbers, minimised stage by stage with progress, a way to stop, and a time limit that holds."""
 
+import math
 import time
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -153,7 +154,7 @@ class _Solver:
         if sound and solver.getModelStatus() == highspy.HighsModelStatus.kOptimal:
             return values, line.at(values)
         dual = solver.getInfo().mip_dual_bound
-        bound = -(10**9) if dual == float("-inf") else int(-((-(dual + line.constant) + _WHOLE) // 1))
+        bound = -(10**9) if not math.isfinite(dual) else int(-((-(dual + line.constant) + _WHOLE) // 1))
         return values, bound
 
     def _keeps(self, values: Sequence[int]) -> bool:

@@ -12,6 +12,7 @@ from ennead.rules.pair_sits_together import is_output_pair, is_pair
 from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
 from ennead.rules.source_fits_port import adapters_needed, why_unfit
 from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import AIM_LABELS, PRIORITIES, Destination, Source
@@ -265,7 +266,8 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
         for leg, ends in (("out", going.outputs), ("return", going.returns)):
             if leg == "return" and (going.kind != "loop" or "returns" in ground.relaxed):
                 continue
-            if going.tap and ends:
+            if going.tap and set(ends) & held_by_others(studio, going):
+                # It hears what another sends, on purpose; a tap that has an output to itself holds it like anybody.
                 apart.append(Asked(going.id, leg))  # type: ignore[arg-type]
                 continue
             kind = kinds.setdefault((leg, going.kind, going.place, going.channels), len(kinds))
@@ -275,6 +277,11 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             demands.append(Demand(kind, going.channels == 2, 1, None, None, now, now, going.pinned and now is not None, mate))
             asked.append(Asked(going.id, leg))  # type: ignore[arg-type]
     return tuple(demands), tuple(asked), tuple(apart), fits
+
+
+def held_by_others(studio: Studio, going: Destination) -> set[PortEnd]:
+    """Return the sockets the other destinations of the session have."""
+    return {end for other in studio.session_destinations if other.id != going.id for end in (*other.outputs, *other.returns)}
 
 
 def _fixed_now(demand: Demand) -> Demand:

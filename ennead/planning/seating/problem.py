@@ -1,6 +1,6 @@
 """The seating problem as plain numbers: slots, pairs, banks, demands, and what each seating costs."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, NamedTuple
@@ -161,6 +161,22 @@ class Problem:
             if demand.mate is not None:
                 by_mate.setdefault(demand.mate, []).append(i)
         return tuple((both[0], both[1]) for both in by_mate.values() if len(both) == 2)
+
+    @cached_property
+    def mate_keys(self) -> tuple[Hashable, ...]:
+        """What tells each demand with a mate from others: neither of two finds a place without the other.
+
+        Two that have no place of their own are like all such two; one that stays whatever happens asks for nothing.
+        """
+        keys: list[Hashable] = [None] * len(self.demands)
+        for mates in self.mates:
+            one, other = (self.demands[i] for i in mates)
+            if any(d.fixed and d.home is not None for d in (one, other)):
+                continue
+            own = any(d.home is not None or d.numbered is not None for d in (one, other))
+            alike = sorted((d.kind, d.pair, d.level, repr(d.bundle), repr(d.family)) for d in (one, other))
+            keys[mates[0]] = keys[mates[1]] = mates if own else tuple(alike)
+        return tuple(keys)
 
     @property
     def stages(self) -> tuple[str, ...]:

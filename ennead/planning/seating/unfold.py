@@ -69,7 +69,7 @@ def _owners(built: ClassModel) -> dict[tuple[Place, Mark], int]:
     for i, demand in enumerate(problem.demands):
         two = demand.home is not None and demand.numbered is not None and demand.home != demand.numbered
         for place, (home, numbered) in own_places(problem, i).items():
-            mark = Mark(class_of(demand), home, numbered, tuple(f for _, f in place), i if two else None)
+            mark = Mark(class_of(problem, i), home, numbered, tuple(f for _, f in place), i if two else None)
             found[place, mark] = i
     return found
 
