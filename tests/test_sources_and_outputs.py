@@ -438,6 +438,11 @@ class Questions(unittest.TestCase):
         again = allocate(Survey(after["always"]))
         self.assertEqual((again.count, again.proven), (0, True))
         stuck = change_source(studio, "S2", pinned=True)
+        for number, words in ((6, "would not come back: no input is left for its return by the same number"), (5, "")):
+            there = why_not_there(Survey(set_loop_numbers(studio, "always")), "D4", end("U1", f"line_out{number}"))
+            self.assertEqual((words in there.broken, there.proposal is None), (True, bool(words)))
+        with self.assertRaisesRegex(EnneadError, "only a loop comes back"):
+            send_out(studio, "D1", [end("U1", "line_out4")], [end("U1", "mic1")])
         self.assertEqual(allocate(Survey(set_loop_numbers(stuck, "always"))).unplaced_outs, {"D4": "no number is left by which it could both go out and come back"})
         self.assertIn("same numbers", find_shortage(Survey(set_loop_numbers(stuck, "always"))).rules)
         self.assertIsNone(find_shortage(Survey(stuck)))

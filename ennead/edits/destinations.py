@@ -110,6 +110,8 @@ def send_out(
         If another destination of this session, or a source, already has one of them.
     """
     going = studio.destination(destination)
+    if returns and going.kind != "loop":
+        raise SocketsDoNotFit(going.name, "a return", "only a loop comes back")
     for ends, direction, way in ((outputs, "out", "an output"), (returns, "in", "an input")):
         if ends and len(ends) != going.channels:
             raise SocketsDoNotFit(going.name, f"{len(ends)} sockets", f"it has {going.channels} channels")

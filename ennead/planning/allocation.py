@@ -151,7 +151,7 @@ def _outs(
             without[key] = _missing(going, none_out, same=posed.problem.same_numbers)
             continue
         outputs = posed.ends(out) if out is not None else going.outputs
-        returns = posed.ends(back) if back is not None else going.returns
+        returns = posed.ends(back) if back is not None else going.returns if Asked(key, "return") in posed.apart else ()
         if (outputs, returns) != (going.outputs, going.returns):
             numbers = posed.numbers(out) if out is not None else ()
             outs.append(OutPlacement(key, outputs, returns, numbers, posed.numbers(back) if back is not None else ()))

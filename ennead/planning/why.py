@@ -9,7 +9,7 @@ from ennead.planning.out_reasons import out_rules, place_from, why_not_from
 from ennead.planning.placing import Refused, hard_reason
 from ennead.planning.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.linear import Watch
-from ennead.planning.seating.of_studio import Posed, pose
+from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
@@ -114,6 +114,11 @@ def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Se
         what = "input" if posed.asked[index].leg == "source" else "output"
         return Elsewhere("", (), f"no other {what} would serve it while the rest keep theirs", (), None)
     text = ", ".join(survey.studio.end_text(end) for end in posed.ends(place))
+    who = posed.asked[index]
+    back = next((i for i, other_leg in enumerate(posed.asked) if other_leg == Asked(who.key, "return")), None)
+    if back is not None and other[back] is None:
+        same = " by the same number" if problem.same_numbers else ""
+        return Elsewhere(text, (), f"{name_of(survey, who.key)} would not come back: no input is left for its return{same}", (), None)
     costs = tuple(_differences(survey, posed, problem, base, other))
     return Elsewhere(text, posed.numbers(place), "", costs, propose(survey, posed, other, ()))
 
