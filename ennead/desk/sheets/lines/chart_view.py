@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QHelpEvent,
     QKeyEvent,
@@ -17,8 +17,7 @@ from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
 from ennead.desk.sheets.lines.chart_paint import ChartPainter
 from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
-from ennead.desk.sheets.lines.line_drag import LineDrag
-from ennead.desk.sheets.lines.number_entry import NumberEntry
+from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
@@ -32,13 +31,14 @@ from ennead.studio.ids import SourceId
 SOURCE_MIME: Final = "application/x-ennead-source"
 
 
-class ChartView(LineDrag):
+class ChartView(LineChart):
     """The run chart of inputs.
 
     Signals `toggled` with the source whose proposed line was taken or left.
     """
 
     mime = SOURCE_MIME
+    kind, number_name = "source", "Driver input"
 
     toggled = pyqtSignal(str)
 
@@ -53,11 +53,9 @@ class ChartView(LineDrag):
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
         self._kept: Kept = {}
         self._made: tuple[tuple[object, ...], Options, tuple[GroupRow | LineRow, ...]] | None = None
-        self._entry = NumberEntry(self, "Driver input", self._place_at)
         table.selected.connect(self._follow)
         table.changed.connect(self._work_ahead)
         self._work_ahead()
-        self.verticalScrollBar().valueChanged.connect(lambda _: self._entry.drop())
 
     def _work_ahead(self) -> None:
         """Make the rows of a long session while nobody looks at them, so that they stand when somebody does."""
@@ -120,7 +118,6 @@ class ChartView(LineDrag):
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self._entry.drop()
         super().mousePressEvent(event)
         if event is None:
             return
@@ -143,10 +140,6 @@ class ChartView(LineDrag):
             return None
         cable = self.table.survey.source_cables.get((row.item.source, 1))
         return cable.end if cable is not None else None
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.table.selection.kind == "source":
-            self.type_number("")
 
     def viewportEvent(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
@@ -205,16 +198,9 @@ class ChartView(LineDrag):
         if cables:
             self.table.do(Change(f"Unplug {source.name}", tuple(step(disconnect, c.id) for c in cables)))
 
-    # -- typing a number -----------------------------------------------------------------------
-    def type_number(self, begun: str) -> None:
-        """Open a field over the number box of the selected row."""
-        self._entry.drop()
-        self.settle()
-        row = self.chart.row_of(self.table.selection.key)
-        if row is not None:
-            top = row.y - self.verticalScrollBar().value() + row.height / 2
-            self._entry.open(QPoint(round(self.chart.number), round(top)), begun)
+    def number_box(self, key: str) -> QPointF | None:
+        row = self.chart.row_of(key)
+        return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
 
-    def _place_at(self, number: int) -> None:
-        if self.table.selection.kind == "source":
-            self.table.do(place_at_number(self.table.survey, SourceId(self.table.selection.key), number))
+    def place_at(self, key: str, number: int) -> Change:
+        return place_at_number(self.table.survey, SourceId(key), number)

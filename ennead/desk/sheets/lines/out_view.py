@@ -2,19 +2,18 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.selection import NOTHING, Selection
-from ennead.desk.sheets.lines.line_drag import LineDrag
-from ennead.desk.sheets.lines.number_entry import NumberEntry
+from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
 from ennead.desk.sheets.lines.out_paint import OutPainter
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import change
+from ennead.edits.change import Change, change
 from ennead.edits.destinations import send_out
 from ennead.planning.allocation import Proposal
 from ennead.planning.placing_out import place_out_at_number
@@ -24,10 +23,11 @@ from ennead.studio.ids import DestinationId
 DESTINATION_MIME: Final = "application/x-ennead-destination"
 
 
-class OutView(LineDrag):
+class OutView(LineChart):
     """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
 
     mime = DESTINATION_MIME
+    kind, number_name = "destination", "Driver output"
 
     toggled = pyqtSignal(str)
 
@@ -38,9 +38,7 @@ class OutView(LineDrag):
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()
         self.chart = OutChart(0, 0, 0, 0, 0, {}, ())
-        self._entry = NumberEntry(self, "Driver output", self._place_at)
         table.selected.connect(self._follow)
-        self.verticalScrollBar().valueChanged.connect(lambda _: self._entry.drop())
 
     def lay_out(self) -> None:
         theme, selection = self.book.now, self.table.selection
@@ -73,7 +71,6 @@ class OutView(LineDrag):
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self._entry.drop()
         super().mousePressEvent(event)
         if event is None:
             return
@@ -132,22 +129,12 @@ class OutView(LineDrag):
         else:
             super().keyPressEvent(event)
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.table.selection.kind == "destination":
-            self.type_number("")
+    def number_box(self, key: str) -> QPointF | None:
+        row = self.chart.row_of(key)
+        return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
 
-    def type_number(self, begun: str) -> None:
-        """Open a field over the number box of the selected row."""
-        self._entry.drop()
-        self.settle()
-        row = self.chart.row_of(self.table.selection.key)
-        if row is not None:
-            top = row.y - self.verticalScrollBar().value() + row.height / 2
-            self._entry.open(QPoint(round(self.chart.number), round(top)), begun)
-
-    def _place_at(self, number: int) -> None:
-        if self.table.selection.kind == "destination":
-            self.table.do(place_out_at_number(self.table.survey, DestinationId(self.table.selection.key), number))
+    def place_at(self, key: str, number: int) -> Change:
+        return place_out_at_number(self.table.survey, DestinationId(key), number)
 
     def _walk(self, by: int) -> None:
         self.settle()

@@ -1,17 +1,19 @@
-"""A chart whose lines can be dragged onto one another, to ask why one is not where the other is."""
+"""What both run charts share: a line is dragged onto another to ask why it is not there, and another number typed over its own."""
 
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication
 
+from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.worktable import Worktable
+from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
 
 
-class LineDrag(Drawing):
-    """Base of the charts. Subclasses give `socket_at` and call `pressed_on` when the mouse goes down on a line.
+class LineChart(Drawing):
+    """Base of the charts. Subclasses give `socket_at`, `number_box` and `place_at`, and call `pressed_on` when the mouse goes down on a line.
 
     Signals `asked` with what was dragged and the socket of the line it was dropped on.
     """
@@ -19,10 +21,14 @@ class LineDrag(Drawing):
     asked = pyqtSignal(str, object)
     #: What the dragged lines are called on the clipboard of the drag.
     mime = ""
+    #: What kind of thing a line is of, and what its number is called.
+    kind, number_name = "", ""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book)
         self._press: tuple[QPointF, str] | None = None
+        self.entry = NumberEntry(self, self.number_name, self._take_number)
+        self.verticalScrollBar().valueChanged.connect(lambda _: self.entry.drop())
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
 
@@ -30,11 +36,36 @@ class LineDrag(Drawing):
         """Return the socket of the line at a point of the viewport."""
         raise NotImplementedError
 
+    def number_box(self, key: str) -> QPointF | None:
+        """Return the left edge and the middle height of a line's number box, in drawing coordinates."""
+        raise NotImplementedError
+
+    def place_at(self, key: str, number: int) -> Change:
+        """Return what brings a line to another number."""
+        raise NotImplementedError
+
+    def type_number(self, begun: str) -> None:
+        """Open a field over the number box of the selected line."""
+        self.entry.drop()
+        self.settle()
+        box = self.number_box(self.table.selection.key)
+        if box is not None:
+            self.entry.open((box - QPointF(0, self.verticalScrollBar().value())).toPoint(), begun)
+
+    def _take_number(self, number: int) -> None:
+        if self.table.selection.kind == self.kind:
+            self.table.do(self.place_at(self.table.selection.key, number))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if self.table.selection.kind == self.kind:
+            self.type_number("")
+
     def pressed_on(self, at: QPointF, key: str) -> None:
         """Note on whose line the mouse went down."""
         self._press = at, key
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.entry.drop()
         self._press = None
         super().mousePressEvent(event)
 
