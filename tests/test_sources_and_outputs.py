@@ -483,6 +483,11 @@ class Questions(unittest.TestCase):
             self.assertEqual(any("in step with" in text for text in why_here(Survey(change_it), "S1").here), told)
         self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
         self.assertIsNone(why_here(Survey(add_source(studio, "Late", **COND)), "S4").next_best)
+        for facts, ports, told in (({"kind": "dynamic"}, ("mic5", "mic6"), True), ({"kind": "dynamic"}, ("mic5",), False), ({"kind": "digital", "channels": 2}, ("spdif_in",), False)):
+            one = add_source(rig(INTERFACE), "One", **{"channels": len(ports), **facts})
+            for channel, port in enumerate(ports, start=1):
+                one = connect(one, SourceEnd("S1", channel), end("U1", port))
+            self.assertEqual(any(text.startswith("Its two sides") for text in why_here(Survey(one), "S1").here), told)
         refused = why_not_there(survey, "S2", end("U1", "mic5"))
         self.assertIn("high-impedance", refused.broken)
         taken = next(c.end for c in studio.cables.values() if getattr(c.start, "source", "") == "S1")
