@@ -43,7 +43,7 @@ class ChartView(LineChart):
     toggled = pyqtSignal(str)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(table, book)
+        super().__init__(table, book, lambda survey, key, number: place_at_number(survey, SourceId(key), number))
         self.setObjectName("run_chart")
         self.setAccessibleName("Run chart of inputs")
         self.sort: Sort = "group"
@@ -201,6 +201,3 @@ class ChartView(LineChart):
     def number_box(self, key: str) -> QPointF | None:
         row = self.chart.row_of(key)
         return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
-
-    def place_at(self, key: str, number: int) -> Change:
-        return place_at_number(self.table.survey, SourceId(key), number)

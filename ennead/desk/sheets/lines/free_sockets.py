@@ -1,5 +1,7 @@
 """The free inputs, or outputs, below the chart: drop a line on one, or type its number."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent, QPainter
 
@@ -17,18 +19,26 @@ from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.out_seats import OutSeat
 from ennead.survey.seats import Seat
+from ennead.survey.survey import Survey
 
 Socket = Seat | OutSeat
 
 
 class FreeSockets(Drawing):
-    """Chips of free sockets, each with its driver number. Subclasses say which they are, and plug what is dropped."""
+    """Chips of free sockets, each with its driver number. Subclasses say which they are.
+
+    Parameters
+    ----------
+    place : callable
+        Told the survey, a line's key and a socket, returns the change that plugs the line in there.
+    """
 
     mime = ""
     title = ""
 
-    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+    def __init__(self, table: Worktable, book: ThemeBook, place: Callable[[Survey, str, PortEnd], Change]) -> None:
         super().__init__(table, book)
+        self._place = place
         self.setObjectName(self.title.lower().replace(" ", "_"))
         self.setAccessibleName(self.title)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -40,11 +50,7 @@ class FreeSockets(Drawing):
 
     def free_seats(self) -> list[Socket]:
         """Return the sockets that are good and hold nothing of the session."""
-        raise NotImplementedError
-
-    def change(self, key: str, end: PortEnd) -> Change:
-        """Return what plugs a line into a socket."""
-        raise NotImplementedError
+        return []
 
     def text_of(self, seat: Socket) -> str:
         """Return what a chip says behind its number."""
@@ -127,7 +133,7 @@ class FreeSockets(Drawing):
     def drop(self, key: str, end: PortEnd) -> None:
         """Plug a line into a free socket; say why where it cannot be."""
         try:
-            self.table.do(self.change(key, end))
+            self.table.do(self._place(self.table.survey, key, end))
         except EnneadError as error:
             self.table.said.emit(str(error))
 
@@ -138,13 +144,13 @@ class FreeInputs(FreeSockets):
     mime = SOURCE_MIME
     title = "Free inputs"
 
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book, lambda survey, key, end: place_at_port(survey, SourceId(key), end))
+
     def free_seats(self) -> list[Socket]:
         studio = self.table.studio
         held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
         return [s for s in self.table.survey.seats if s.end not in held and not s.fault]
-
-    def change(self, key: str, end: PortEnd) -> Change:
-        return place_at_port(self.table.survey, SourceId(key), end)
 
 
 class FreeOutputs(FreeSockets):
@@ -152,6 +158,9 @@ class FreeOutputs(FreeSockets):
 
     mime = DESTINATION_MIME
     title = "Free outputs"
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book, lambda survey, key, end: place_out_at_port(survey, DestinationId(key), end))
 
     def free_seats(self) -> list[Socket]:
         studio, leaving = self.table.studio, self.table.survey.leaving
@@ -161,6 +170,3 @@ class FreeOutputs(FreeSockets):
             for s in self.table.survey.out_seats
             if s.lane == 1 and s.end not in held and (s.unit, s.port.key) not in leaving and s.port.key not in studio.units[s.unit].faults
         ]
-
-    def change(self, key: str, end: PortEnd) -> Change:
-        return place_out_at_port(self.table.survey, DestinationId(key), end)

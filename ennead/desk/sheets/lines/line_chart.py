@@ -1,5 +1,7 @@
 """What both run charts share: a line is dragged onto another to ask why it is not there, and another number typed over its own."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication
@@ -10,10 +12,16 @@ from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
+from ennead.survey.survey import Survey
 
 
 class LineChart(Drawing):
-    """Base of the charts. Subclasses give `socket_at`, `number_box` and `place_at`, and call `pressed_on` when the mouse goes down on a line.
+    """Base of the charts. Subclasses give `socket_at` and `number_box`, and call `pressed_on` when the mouse goes down on a line.
+
+    Parameters
+    ----------
+    place : callable
+        Told the survey, a line's key and a number, returns the change that brings the line there.
 
     Signals `asked` with what was dragged and the socket of the line it was dropped on.
     """
@@ -24,8 +32,9 @@ class LineChart(Drawing):
     #: What kind of thing a line is of, and what its number is called.
     kind, number_name = "", ""
 
-    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+    def __init__(self, table: Worktable, book: ThemeBook, place: Callable[[Survey, str, int], Change]) -> None:
         super().__init__(table, book)
+        self._place = place
         self._press: tuple[QPointF, str] | None = None
         self.entry = NumberEntry(self, self.number_name, self._take_number)
         self.verticalScrollBar().valueChanged.connect(lambda _: self.entry.drop())
@@ -33,16 +42,12 @@ class LineChart(Drawing):
         self.viewport().setAcceptDrops(True)
 
     def socket_at(self, at: QPointF) -> PortEnd | None:
-        """Return the socket of the line at a point of the viewport."""
-        raise NotImplementedError
+        """Return the socket of the line at a point of the viewport; none where there is no line."""
+        return None
 
     def number_box(self, key: str) -> QPointF | None:
-        """Return the left edge and the middle height of a line's number box, in drawing coordinates."""
-        raise NotImplementedError
-
-    def place_at(self, key: str, number: int) -> Change:
-        """Return what brings a line to another number."""
-        raise NotImplementedError
+        """Return the left edge and the middle height of a line's number box, in drawing coordinates; none where it is not shown."""
+        return None
 
     def type_number(self, begun: str) -> None:
         """Open a field over the number box of the selected line."""
@@ -54,7 +59,7 @@ class LineChart(Drawing):
 
     def _take_number(self, number: int) -> None:
         if self.table.selection.kind == self.kind:
-            self.table.do(self.place_at(self.table.selection.key, number))
+            self.table.do(self._place(self.table.survey, self.table.selection.key, number))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if self.table.selection.kind == self.kind:

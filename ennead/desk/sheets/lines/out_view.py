@@ -13,7 +13,7 @@ from ennead.desk.sheets.lines.out_paint import OutPainter
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.worktable import Worktable
-from ennead.edits.change import Change, change
+from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.planning.allocation import Proposal
 from ennead.planning.placing_out import place_out_at_number
@@ -32,7 +32,7 @@ class OutView(LineChart):
     toggled = pyqtSignal(str)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(table, book)
+        super().__init__(table, book, lambda survey, key, number: place_out_at_number(survey, DestinationId(key), number))
         self.setObjectName("out_chart")
         self.setAccessibleName("Run chart of outputs")
         self.proposal: Proposal | None = None
@@ -132,9 +132,6 @@ class OutView(LineChart):
     def number_box(self, key: str) -> QPointF | None:
         row = self.chart.row_of(key)
         return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
-
-    def place_at(self, key: str, number: int) -> Change:
-        return place_out_at_number(self.table.survey, DestinationId(key), number)
 
     def _walk(self, by: int) -> None:
         self.settle()
