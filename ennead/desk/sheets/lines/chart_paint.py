@@ -113,7 +113,7 @@ class ChartPainter:
             self._ghost_beneath(whole, line)
         p.restore()
         if line.stereo:
-            self._brace(c.number - t.px(6), row)
+            self._brace(c.number - t.px(6), row, "selection" if line.selected else "ground")
         self._number(row, line, middle)
         if c.track >= c.width:
             return
@@ -223,10 +223,12 @@ class ChartPainter:
         p.drawLine(QPointF(end, y), QPointF(c.number - t.px(16), y))
         p.drawLine(QPointF(c.number - t.px(16), y), QPointF(c.number - t.px(2), row.y + (row.height - row.extra) / 2 + t.px(12)))
 
-    def _brace(self, x: float, row: Row) -> None:
-        """Draw the brace that makes two channels one row."""
+    def _brace(self, x: float, row: Row, behind: str) -> None:
+        """Draw the brace that makes two channels one row, on bare ground where the middle scrolls beneath it."""
         t = self._t
         middle, half, deep = row.y + row.height / 2, t.px(10), t.px(4)
+        if self._c.middle_width > self._c.middle_room:
+            self._p.fillRect(QRectF(x - deep - t.px(2), middle - half - t.px(2), 2 * deep + t.px(4), 2 * half + t.px(4)), t.colour(behind))
         path = QPainterPath(QPointF(x - deep, middle - half))
         path.quadTo(QPointF(x, middle - half), QPointF(x, middle - half / 2))
         path.quadTo(QPointF(x, middle), QPointF(x + deep, middle))
