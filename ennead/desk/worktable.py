@@ -84,7 +84,7 @@ class Worktable(QObject):
 
     def follow_edit(self, key: str, deed: "Callable[[], object]") -> None:
         """Carry out at once what shows what follows from an edit, or in a turn of its own where the session is long."""
-        if self.is_long:
+        if self.is_long and self.is_settled:
             # Parts of the survey that most figures rest on have their turn first.
             self.turns.later("survey", lambda: self.survey.runs, 15)
             self.turns.later("findings", lambda: self.findings, 15)
