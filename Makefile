@@ -43,11 +43,11 @@ lint: $(VENV)/dev.stamp
 	$(PY) -m mypy
 	$(VENV)/bin/lint-imports --no-cache
 
-# Parts: make bench PARTS="survey clock allocation commit window start kills"; KILLS=N sets how often it is killed.
+# Parts: make bench PARTS="survey clock allocation commit window start kills evenings"; KILLS=N, EVENINGS=N set how often.
 bench: $(VENV)/dev.stamp
 	@bash tools/system_packages.sh bench
 	@$(PY) -m compileall -q ennead bench
-	$(PY) -m bench $(PARTS) --out build $(if $(KILLS),--kills $(KILLS))
+	$(PY) -m bench $(PARTS) --out build $(if $(KILLS),--kills $(KILLS)) $(if $(EVENINGS),--evenings $(EVENINGS))
 
 N ?= 2000
 fuzz: $(VENV)/dev.stamp

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from bench import allocation_cost, clock_cost, commit_cost, start, survey_cost, window_cost
+from bench import allocation_cost, clock_cost, commit_cost, evenings, start, survey_cost, window_cost
 from bench.kills import kill_storage, kill_window
 from bench.report import Report
 
@@ -45,11 +45,12 @@ def _kills(report: Report, rounds: int) -> None:
 
 def main() -> None:
     """Carry out the parts asked for; all of them where none is."""
-    parts = ("survey", "clock", "allocation", "commit", "window", "start", "kills")
+    parts = ("survey", "clock", "allocation", "commit", "window", "start", "kills", "evenings")
     asked = argparse.ArgumentParser(prog="make bench")
     asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
     asked.add_argument("--out", type=Path, default=Path("build"))
     asked.add_argument("--kills", type=int, default=1_000)
+    asked.add_argument("--evenings", type=int, default=1_000)
     given = asked.parse_args()
     chosen = given.parts or parts
     given.out.mkdir(parents=True, exist_ok=True)
@@ -70,6 +71,8 @@ def main() -> None:
             start.run(report, platforms)
     if "kills" in chosen:
         _kills(report, given.kills)
+    if "evenings" in chosen:
+        evenings.run(report, given.evenings)
     report.store(given.out)
 
 

@@ -39,7 +39,7 @@ def with_sources(studio, *facts):
 def carried_out(studio):
     survey = Survey(studio)
     proposal = allocate(survey)
-    return (take(survey, proposal).apply(studio) if proposal.placements else studio), proposal
+    return take(survey, proposal).apply(studio), proposal
 
 
 def seat_rules(studio, source, port_key):

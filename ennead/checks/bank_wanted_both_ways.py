@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.rules.phantom_reaches_source import touches_phantom, wants_phantom
+from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.ids import SourceId, UnitId
 from ennead.survey.survey import Survey
 
@@ -38,7 +38,7 @@ def _torn(survey: Survey) -> Wanted:
     # Few must not have 48 V; only the switches they sit behind are looked at.
     for source_id, cable in survey.plugged:
         source = sources[source_id]
-        if source.phantom == "forbidden" and touches_phantom(source, studio.port(cable.end)):
+        if source.phantom == "forbidden" and phantom_wish_at(source, studio.port(cable.end)) < 0:
             powered = survey.powered_socket(cable.end)
             bank = profiles[powered.unit].bank_of_port.get(powered.port)
             if bank is not None:
@@ -47,7 +47,7 @@ def _torn(survey: Survey) -> Wanted:
         return {}
     on: dict[tuple[UnitId, str], list[SourceId]] = {}
     for source_id, cable in survey.plugged:
-        if wants_phantom(sources[source_id]):
+        if phantom_wish_at(sources[source_id], studio.port(cable.end)) > 0:
             powered = survey.powered_socket(cable.end)
             bank = profiles[powered.unit].bank_of_port.get(powered.port)
             if bank is not None and (powered.unit, bank.key) in off:

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
-from ennead.rules.phantom_reaches_source import has_phantom, is_live, wants_phantom
-from ennead.studio.house import PortEnd, Unit
+from ennead.rules.phantom_reaches_source import has_phantom, is_live, touches_phantom, wants_phantom
+from ennead.studio.house import Cable, PortEnd, Unit
 from ennead.studio.profile import Profile
 from ennead.studio.session import Source
 from ennead.survey.phantom_way import PASSIVE
@@ -18,20 +18,23 @@ def check(survey: Survey) -> Iterator[Finding]:
     studio = survey.studio
     spoken: set[str] = set()
     reads = (survey.plugged, studio.sources, survey.phantom_on, survey.profiles, survey.powered)
-    for source, powered in survey.part("phantom_missing", reads, lambda: _without(survey)):
+    for source, cable, powered in survey.part("phantom_missing", reads, lambda: _without(survey)):
         if source.id in spoken:
             continue
         spoken.add(source.id)
         unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
-        can = has_phantom(powered.port, profile)
+        at_xlr = touches_phantom(source, studio.port(cable.end))
+        can = at_xlr and has_phantom(powered.port, profile)
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if can:
             bank = profile.bank_of_port[powered.port]
             text = f"Switch {bank.label} of {unit.name} on"
             fixes.insert(0, Fix(text, change(text, set_phantom, unit.id, bank.key, on=True)))
             message = f"{source.name} needs 48 V, and {bank.label} of {unit.name} is off."
-        else:
+        elif at_xlr:
             message = f"{source.name} needs 48 V, and {studio.end_text(powered)} has none."
+        else:
+            message = f"{source.name} needs 48 V, and the jack of {studio.end_text(cable.end)} carries none."
         yield Finding(
             "phantom_missing",
             "caution" if can else "trouble",
@@ -52,8 +55,8 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
     return (switches,)
 
 
-def _without(survey: Survey) -> list[tuple[Source, PortEnd]]:
-    """Return the sources that need 48 V and sit on a socket where it is off, with the socket it would come from."""
+def _without(survey: Survey) -> list[tuple[Source, Cable, PortEnd]]:
+    """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
     sources, profiles, on = survey.studio.sources, survey.profiles, survey.phantom_on
     found = []
     for source_id, cable in survey.plugged:
@@ -61,6 +64,7 @@ def _without(survey: Survey) -> list[tuple[Source, PortEnd]]:
         if not wants_phantom(source):
             continue
         powered = survey.powered_socket(cable.end)
-        if not is_live(powered.port, profiles[powered.unit], on[powered.unit]):
-            found.append((source, powered))
+        reaches = touches_phantom(source, survey.studio.port(cable.end))
+        if not (reaches and is_live(powered.port, profiles[powered.unit], on[powered.unit])):
+            found.append((source, cable, powered))
     return found

@@ -43,7 +43,7 @@ def _fixes(survey: Survey, start: PortEnd, beside: Link) -> tuple[Fix, ...]:
     view = survey.views[beside.end.unit]
     sends = survey.views[start.unit].formats[start.port]
     for port in view.profile.ports:
-        free = port.direction == "in" and port.key not in survey.taken.get(beside.end.unit, ())
+        free = port.direction == "in" and port.key not in survey.held_inputs.get(beside.end.unit, ())
         if free and port.key in view.digital and view.formats[port.key] == sends and view.lanes[port.key]:
             end = PortEnd(beside.end.unit, port.key)
             text = f"Run a second fibre: {survey.studio.end_text(start)} to {survey.studio.end_text(end)}"

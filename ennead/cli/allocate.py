@@ -6,11 +6,12 @@ from pathlib import Path
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
 from ennead.files.anything import write_studio
 from ennead.files.profiles import shelf
-from ennead.planning.allocation import LIMIT_S, Proposal, allocate
+from ennead.planning.allocation import Proposal, allocate
 from ennead.planning.remedies import Remedy, find_remedies
+from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.shortage import find_shortage
 from ennead.planning.taking import take
-from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows
+from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows, switch_rows
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
 
@@ -19,7 +20,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb)
     verb.add_argument("--output", metavar="OUT", type=Path, help="write the studio with the proposal carried out")
-    verb.add_argument("--time-limit", metavar="S", type=float, default=LIMIT_S, help=f"how long it may search, s (default {LIMIT_S:g})")
+    verb.add_argument("--time-limit", metavar="S", type=float, default=LIMIT_S, help=f"how long all of it may take, s (default {LIMIT_S:g})")
 
 
 def run(args: argparse.Namespace) -> int:
@@ -27,19 +28,22 @@ def run(args: argparse.Namespace) -> int:
     if not args.time_limit > 0:
         raise BadValue("a time limit", args.time_limit, "Give seconds above zero.")
     survey = survey_of(args)
-    proposal = allocate(survey, limit_s=args.time_limit)
+    watch = Watch(limit_s=args.time_limit)
+    proposal = allocate(survey, limit_s=watch.left_s)
     binding: tuple[str, ...] = ()
     remedies: tuple[Remedy, ...] = ()
     if proposal.unplaced or proposal.unplaced_outs:
-        shortage = find_shortage(survey)
-        binding = shortage.said if shortage is not None else ()
-        remedies = find_remedies(survey, shelf())
+        # The limit is for all of it: what binds and what helps are looked for in the time that is left.
+        shortage = find_shortage(survey, limit_s=watch.left_s)
+        binding = shortage.said if shortage is not None else ("The time was up before it was known what binds; give it longer.",)
+        remedies = find_remedies(survey, shelf(), now=proposal, limit_s=watch.left_s)
     if args.output is not None:
         write_studio(args.output, take(survey, proposal).apply(survey.studio))
     if args.json:
         print_json({
             "placed": placed_rows(survey, proposal), "destinations": out_rows(survey, proposal),
             "unplaced": _without(survey, proposal), "binding": list(binding), "remedies": remedy_rows(remedies),
+            "switches": switch_rows(survey, proposal), "unplugged": [survey.studio.sources[s].name for s in proposal.unplugged],
             "moves": proposal.moves, "aims": aim_rows(proposal), "proven": proposal.proven,
         })  # fmt: skip
         return 0
@@ -64,6 +68,8 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
         print(f"{numbers:>5}  {', '.join(row['ports'])} → {row['destination']}{'  (new)' if row['moves'] else ''}")
     for left in _without(survey, proposal):
         print(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
+    for row in switch_rows(survey, proposal):
+        print(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
     print(f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}.")
     for sentence in binding:
         print(sentence)

@@ -1,21 +1,20 @@
 """Allocation: every source, destination and reserved loop channel on a socket, as a proposal with its proof."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ennead.planning.options import Option, why_not
-from ennead.planning.seating.linear import Stage, Watch
+from ennead.planning.seating.linear import LIMIT_S, Stage, Watch
 from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
+from ennead.planning.switching import Switch, switch_over
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
 from ennead.survey.seats import Seat
 from ennead.survey.survey import Survey
-
-#: How long an allocation may search, s. House default.
-LIMIT_S = 60.0
+from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +51,10 @@ class Proposal:
         Why nothing was found.
     stages : tuple of Stage
         What it costs, stage by stage, and what nothing can be below.
+    unplugged : tuple of SourceId
+        Sources without a place that cannot stay plugged where they are.
+    switches : tuple of Switch
+        48 V switches to be set anew once all of it is carried out.
     """
 
     placements: tuple[Placement, ...]
@@ -60,6 +63,8 @@ class Proposal:
     outs: tuple[OutPlacement, ...] = ()
     unplaced_outs: dict[DestinationId, str] | None = None
     stages: tuple[Stage, ...] = ()
+    unplugged: tuple[SourceId, ...] = ()
+    switches: tuple[Switch, ...] = ()
 
     @property
     def proven(self) -> bool:
@@ -68,12 +73,17 @@ class Proposal:
 
     @property
     def count(self) -> int:
-        """How many lines would change."""
+        """How many lines would find another place."""
         return len(self.placements) + len(self.outs)
 
     @property
+    def changes(self) -> bool:
+        """Whether carrying it out would change anything at all."""
+        return bool(self.placements or self.outs or self.unplugged or self.switches)
+
+    @property
     def keys(self) -> frozenset[SourceId | DestinationId]:
-        """Whose lines would change."""
+        """Whose lines would find another place."""
         return frozenset([*(p.source for p in self.placements), *(p.destination for p in self.outs)])
 
     def numbers_of(self, source: SourceId) -> tuple[int, ...]:
@@ -131,7 +141,28 @@ def propose(
             placements.append(Placement(source.id, seats, posed.numbers(place)[: source.channels]))
             moves += bool(cables)
     outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
-    return Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages)
+    bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages)
+    return _with_the_rest(survey, bare, stopped=stopped)
+
+
+def _with_the_rest(survey: Survey, proposal: Proposal, *, stopped: bool) -> Proposal:
+    """Return a proposal with what becomes of those who find no place, and how the 48 V then has to stand."""
+    studio = survey.studio
+    new = {p.source: tuple(s.end for s in p.seats) for p in proposal.placements}
+    plugged = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
+    taken = {end for ends in new.values() for end in ends} | {end for p in proposal.outs for end in p.returns}
+    left = {key: ends for key in proposal.unplaced if (ends := plugged[key])}
+    ousted = [key for key, ends in left.items() if not taken.isdisjoint(ends)]
+    stays = {key: ends for key, ends in left.items() if key not in ousted}
+    sits = {key: ends for key, ends in (plugged | new).items() if key not in left}
+    switching = switch_over(survey, sits, stays)
+    if not stopped:
+        ousted += switching.contrary
+    reasons = dict(proposal.unplaced)
+    for key, ends in left.items():
+        where = in_ranges([studio.end_text(end) for end in ends])
+        reasons[key] += f"; it is unplugged from {where}" if key in ousted else f"; it stays plugged into {where}"
+    return replace(proposal, unplaced=reasons, unplugged=tuple(ousted), switches=switching.switches)
 
 
 def _outs(

@@ -98,7 +98,7 @@ def plan_clock(
         The longest way from the leader that is allowed.
     """
     star = policy == "star"
-    reads = (survey.links, survey.views, survey.faults, survey.clocks, survey.studio.units)
+    reads = (survey.links, survey.views, survey.faults, survey.clocks, survey.studio.units, survey.held_inputs)
 
     def find() -> _Found:
         return _all_leaders(survey, domain, star=star, hops=hops, most=most, stop=stop)

@@ -140,7 +140,7 @@ def _free_inputs(survey: Survey, among: Collection[UnitId]) -> list[tuple[PortEn
     takers = []
     for unit in among:
         view = survey.views[unit]
-        taken, faults = survey.taken.get(unit, ()), survey.faults.get(unit, ())
+        taken, faults = survey.held_inputs.get(unit, ()), survey.faults.get(unit, ())
         for entry in view.profile.clock_sources:
             if entry.port is None or entry.port in faults:
                 continue

@@ -8,7 +8,7 @@ from ennead.edits.change import Change, Edit, step
 from ennead.edits.computer import leave_computer
 from ennead.edits.settings import set_mode
 from ennead.planning.clock_plan import Policy, clock_change, consequences, plan_clock
-from ennead.standards.links import formats_join
+from ennead.standards.links import WORD, formats_join
 from ennead.standards.rates import rate_text
 from ennead.standards.signals import CABLE_LABELS
 from ennead.studio.document import Studio
@@ -44,6 +44,8 @@ class Expansion:
     ----------
     cables : int
         Cables to run.
+    clocked : bool
+        Whether somebody can lead the clock of all of them.
     said : tuple of str
         What it brings, a sentence each: numbers, clock, what must be set, stored or fetched.
     """
@@ -51,6 +53,7 @@ class Expansion:
     change: Change
     after: Studio
     cables: int
+    clocked: bool
     said: tuple[str, ...]
 
 
@@ -67,6 +70,7 @@ def connect_expander(
     Raises
     ------
     CannotExpand
+        Also where one of the two has no digital socket for it at all.
     """
     studio = survey.studio
     names = studio.units[expander].name, studio.units[interface].name
@@ -87,8 +91,7 @@ def connect_expander(
         if survey.rate_hz not in rates:
             slower = rate_text(max(r for r in rates if r < survey.rate_hz or r == min(rates)))
             raise CannotExpand(*names, f"{names[0]} does not run at {rate_text(survey.rate_hz)}. Go to {slower} first.")
-        reason = "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind of link."
-        raise CannotExpand(*names, reason)
+        raise CannotExpand(*names, _why_no_cable(survey, expander, interface))
     back = _run_cables(studio, interface, expander, take) if both_ways else 0
     after = Survey(studio, survey)
     domain = after.clocks.domain_of(expander)
@@ -108,7 +111,16 @@ def connect_expander(
     said += [f"Track {m.track} moves from {m.before} to {m.after}." for m in moved.renumbered]
     said += [f"Track {r.track} would be lost." for r in moved.lost]
     label = f"Connect {names[0]} to {names[1]}"
-    return Expansion(Change(label, tuple(steps)), studio, cables + back, tuple(said))
+    return Expansion(Change(label, tuple(steps)), studio, cables + back, bool(alternatives), tuple(said))
+
+
+def _why_no_cable(survey: Survey, expander: UnitId, interface: UnitId) -> str:
+    """Return why no cable runs from an expander to an interface, in whole sentences with a way out that there is."""
+    for unit, direction, way in ((expander, "out", "output"), (interface, "in", "input")):
+        view = survey.views[unit]
+        if not any(p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD for p in view.profile.ports):
+            return f"{survey.studio.units[unit].name} has no digital {way}. Its line sockets are the only way."
+    return "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind of link."
 
 
 def _modes(survey: Survey, expander: UnitId) -> Iterator[Edit]:
@@ -135,8 +147,7 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
         survey = Survey(studio)
         view, there = survey.views[start], survey.views[end]
         wanted = _wanted(survey, start, end)
-        # A source of the session may hold a digital input too.
-        held = {c.end.port for c in studio.cables.values() if c.end.unit == end and studio.is_active(c)}
+        held = survey.held_inputs.get(end, frozenset())
         found: tuple[str, str, Edit | None] | None = None
         for out in view.profile.ports:
             if out.direction != "out" or out.key not in view.digital or survey.leaving.get((start, out.key)) or out.key not in wanted:
@@ -171,7 +182,7 @@ def _wanted(survey: Survey, start: UnitId, end: UnitId) -> set[str]:
     inner = {e[0] for (port, _), ends in view.onward.items() if port not in view.digital for e in ends if e[0] in view.digital}
     numbered = {c.port for c in view.outputs if c.port in view.digital and c.live}
     feeds = {port for (port, _), ends in there.onward.items() if port in there.digital and any(e[0] not in there.digital for e in ends)}
-    room = len(feeds - survey.taken.get(end, set()))
+    room = len(feeds - survey.held_inputs.get(end, frozenset()))
     if inner:
         return {key for key in inner if view.lanes[key]}
     return {key for key in numbered if view.lanes[key]} if room else set()

@@ -4,19 +4,18 @@ from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
 
+from ennead.planning.switching import BankKey
 from ennead.rules.pair_sits_together import is_pair
-from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
+from ennead.rules.phantom_reaches_source import has_phantom, phantom_wish_at, touches_phantom, wants_phantom
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.rules.source_goes_its_way import way_wanted, why_not_its_way
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
 from ennead.survey.seats import Seat
 from ennead.survey.survey import Survey
 
 Option = tuple[Seat, ...]
-BankKey = tuple[UnitId, str]
 
 
 def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
@@ -28,7 +27,7 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
         if not s.fault
         and s.end not in reserved
         and not why_unfit(source, s.port)
-        and not (wants_phantom(source) and not has_phantom(s.powered_port, s.powered_by))
+        and not lacks_phantom(source, s)
         and not why_not_its_way(survey, source, s)
     ]
     if source.kind == "digital":
@@ -38,6 +37,11 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
     return tuple((left, right) for left, right in pairwise(good) if is_pair(left, right))
 
 
+def lacks_phantom(source: Source, seat: Seat) -> bool:
+    """Say whether a source would never get the 48 V it needs in a socket."""
+    return wants_phantom(source) and not (has_phantom(seat.powered_port, seat.powered_by) and touches_phantom(source, seat.port))
+
+
 def reserved_inputs(survey: Survey) -> frozenset[PortEnd]:
     """Return the inputs by which loops come back: no source may sit there."""
     return frozenset(end for going in survey.studio.session_destinations for end in going.returns)
@@ -45,9 +49,7 @@ def reserved_inputs(survey: Survey) -> frozenset[PortEnd]:
 
 def phantom_wish(source: Source, option: Option) -> int:
     """Return 1 where 48 V must be on for a source in these sockets, -1 where it must be off, else 0."""
-    if not any(touches_phantom(source, s.port) for s in option):
-        return 0
-    return {"needed": 1, "forbidden": -1, "tolerated": 0}[source.phantom]
+    return next((wish for s in option if (wish := phantom_wish_at(source, s.port))), 0)
 
 
 def banks_of(option: Option) -> Iterator[BankKey]:

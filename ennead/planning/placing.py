@@ -2,7 +2,8 @@
 
 from ennead.edits.change import Change
 from ennead.planning.allocation import Placement, Proposal, cables_of
-from ennead.planning.options import BankKey, Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
+from ennead.planning.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
+from ennead.planning.switching import BankKey
 from ennead.planning.taking import take
 from ennead.rules.source_fits_port import why_unfit
 from ennead.rules.source_goes_its_way import why_not_its_way
@@ -137,4 +138,4 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
 
 def _one(survey: Survey, source: Source, option: Option) -> Change:
     numbers = tuple(d.number for s in option for d in s.drivers)[: source.channels]
-    return take(survey, Proposal((Placement(source.id, option, numbers),), 0, {}))
+    return take(survey, Proposal((Placement(source.id, option, numbers),), 0, {}), [source.id])

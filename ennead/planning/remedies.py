@@ -8,7 +8,8 @@ from ennead.edits.change import Change, Edit, step
 from ennead.edits.house import add_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.planning.allocation import Proposal, allocate, fixed_part
-from ennead.planning.expansion import CannotExpand, connect_expander
+from ennead.planning.expansion import connect_expander
+from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.taking import take
 from ennead.standards.links import family
 from ennead.standards.rates import RATES_HZ, is_faster, rate_text, speed_of
@@ -42,6 +43,8 @@ class Remedy:
         Units and cables to be bought.
     size : int
         Sockets of the box to be bought.
+    clocked : bool
+        Whether somebody can lead the clock of all it joins.
     change : Change
         All of it, the new allocation included.
     """
@@ -54,6 +57,7 @@ class Remedy:
     unpriced: tuple[str, ...]
     buys: int
     size: int
+    clocked: bool
     change: Change
 
 
@@ -66,34 +70,45 @@ class _Try:
     parts: tuple[str, ...] = ()
     bought: tuple[str, ...] = ()
     size: int = 0
+    clocked: bool = True
 
 
 def find_remedies(
-    survey: Survey, catalogue: Sequence[Profile], keep_going: Callable[[float], bool] = lambda _: True
-) -> tuple[Remedy, ...]:
+    survey: Survey, catalogue: Sequence[Profile], keep_going: Callable[[float], bool] = lambda _: True,
+    *, now: Proposal | None = None, limit_s: float = LIMIT_S,
+) -> tuple[Remedy, ...]:  # fmt: skip
     """Return what mends a shortage, at least in part, the best first.
 
-    First come those that leave fewest without a place, then those without anything to buy, then those whose price
+    Those whose clock nobody can lead stand last. First come those that leave fewest without a place, then those without anything to buy, then those whose price
     is known whole, the cheapest first, then the smallest box.
 
     Parameters
     ----------
     catalogue : sequence of Profile
         Boxes that could be added.
+    now : Proposal, optional
+        What is proposed without any of them, where it is known.
+    limit_s : float, s
+        How long all of it may take; then those found so far are returned.
     """
-    now = allocate(survey, keep_going=fixed_part(keep_going, 0.0))
+    watch = Watch(keep_going, limit_s)
+    now = now or allocate(survey, keep_going=fixed_part(keep_going, 0.0), limit_s=limit_s)
     short = len(now.unplaced) + len(now.unplaced_outs or {})
     found: list[Remedy] = []
     if not short:
         return ()
-    tries = list(_tries(survey, now, catalogue))
-    for done, one in enumerate(tries):
-        if not keep_going(done / len(tries)):
+    tries = []
+    for one in _tries(survey, now, catalogue):
+        tries.append(one)
+        if watch.asks_to_stop(0.0):
             break
-        remedy = _carried_out(survey, one, fixed_part(keep_going, done / len(tries)))
+    for done, one in enumerate(tries):
+        if watch.asks_to_stop(done / len(tries)):
+            break
+        remedy = _carried_out(survey, one, fixed_part(keep_going, done / len(tries)), watch.left_s)
         if remedy is not None and remedy.left < short:
             found.append(remedy)
-    found.sort(key=lambda r: (r.left, r.buys > 0, bool(r.unpriced), 0.0 if r.unpriced else r.price or 0.0, r.size, r.buys, r.moves))
+    found.sort(key=lambda r: (not r.clocked, r.left, r.buys > 0, bool(r.unpriced), 0.0 if r.unpriced else r.price or 0.0, r.size, r.buys, r.moves))
     return tuple(_best_of_each(found))
 
 
@@ -169,19 +184,20 @@ def _with_digital(survey: Survey, profile: Profile) -> Iterator[_Try]:
     studio, unit, add = _added(survey.studio, profile)
     free = [
         u for u in (*survey.numbering.before_in, *_bridges(survey))
-        if any(p.is_digital and p.key not in survey.taken.get(u, ()) for p in survey.views[u].sockets)
+        if any(p.is_digital and p.key not in survey.held_inputs.get(u, ()) for p in survey.views[u].sockets)
     ]  # fmt: skip
     for interface in free:
         back = any(p.direction == "out" and not p.is_digital for p in profile.ports) and bool(survey.studio.current.destinations)
         try:
             found = connect_expander(Survey(studio), interface, unit, both_ways=back)
-        except CannotExpand:
+        except EnneadError:
+            # What cannot be carried out is no remedy.
             continue
         name = survey.studio.units[interface].name
         yield _Try(
             f"Add {_a(profile.name)} on {name}", (add, *found.change.steps),
             (f"1 × {profile.name}", *_supply(profile), *(s for s in found.said if "needs an outlet" not in s)),
-            (profile.name, *_cable_names(studio, found.after)), len(profile.ports),
+            (profile.name, *_cable_names(studio, found.after)), len(profile.ports), found.clocked,
         )  # fmt: skip
 
 
@@ -191,16 +207,16 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
     if out is None or not any(p.is_digital and p.direction == "out" for p in profile.ports):
         return
     for interface in survey.numbering.before_in:
-        held = survey.taken.get(interface, set())
+        held = survey.held_inputs.get(interface, frozenset())
         into = next((p for p in survey.views[interface].sockets if is_madi(p.carries[0]) and p.key not in held and not misfit(out, p)), None)
         if into is None:
             continue
         studio, middle, first = _added(survey.studio, bridge)
         run = step(connect, PortEnd(middle, out.key), PortEnd(interface, into.key))
-        studio, unit, second = _added(run(studio), profile)
         try:
+            studio, unit, second = _added(run(studio), profile)
             found = connect_expander(Survey(studio), middle, unit)
-        except CannotExpand:
+        except EnneadError:
             continue
         said = [s for s in found.said if "needs an outlet" not in s]
         yield _Try(
@@ -208,6 +224,7 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
             (first, run, second, *found.change.steps),
             (f"1 × {profile.name}", *_supply(profile), f"1 × {bridge.name}", *_supply(bridge), *said),
             (profile.name, bridge.name, *_cable_names(survey.studio, found.after)), len(profile.ports) + len(bridge.ports),
+            found.clocked,
         )  # fmt: skip
 
 
@@ -224,9 +241,12 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
     outs = [p for p in profile.ports if p.direction == "out" and "line" in p.carries]
     if profile.role != "preamp" or not outs:
         return
-    used = {c.end for c in survey.studio.cables.values() if survey.studio.is_active(c)}
     reserved = {e for d in survey.studio.session_destinations for e in d.returns}
-    lines = [s for s in survey.seats if "line" in s.port.carries and not s.fault and s.end not in used | reserved and len(s.drivers) == 1]
+    lines = [
+        s for s in survey.seats
+        if "line" in s.port.carries and not s.fault and len(s.drivers) == 1
+        and s.port.key not in survey.held_inputs.get(s.unit, ()) and s.end not in reserved and not misfit(outs[0], s.port)
+    ]  # fmt: skip
     # Line inputs without a preamp first: the others are more wanted for themselves.
     lines.sort(key=lambda s: ("mic" in s.port.carries, s.number))
     lines = [s for s in lines if "mic" not in s.port.carries][: len(outs)] or lines[: len(outs)]
@@ -265,7 +285,7 @@ def _cable_names(before: Studio, after: Studio) -> list[str]:
     return names + [f"adapter, {a.label}" for c in new if c.id in links for a in links[c.id].adapters]
 
 
-def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool]) -> Remedy | None:
+def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool], limit_s: float) -> Remedy | None:
     """Try a change and allocate anew; None where it cannot be done."""
     whole = Change(one.label, one.steps)
     try:
@@ -273,9 +293,9 @@ def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool])
     except EnneadError:
         return None
     after = Survey(studio)
-    proposal = allocate(after, keep_going=keep_going)
+    proposal = allocate(after, keep_going=keep_going, limit_s=limit_s)
     steps = whole.steps
-    if proposal.count:
+    if proposal.changes:
         try:
             placed = take(after, proposal)
             placed.apply(studio)
@@ -288,7 +308,7 @@ def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool])
     left = len(proposal.unplaced) + len(proposal.unplaced_outs or {})
     return Remedy(
         one.label, left, proposal.moves, one.parts, sum(known) if known else None if one.bought else 0.0, unpriced,
-        len(one.bought), one.size, Change(one.label, steps),
+        len(one.bought), one.size, one.clocked, Change(one.label, steps),
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from ennead.planning.options import input_wanted
-from ennead.planning.seating.linear import Watch
+from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.seating.of_studio import RULES, Asked, Posed, pose
 from ennead.planning.seating.problem import Demand, Problem
 from ennead.planning.seating.seat import seat
@@ -38,13 +38,19 @@ class Shortage:
     said: tuple[str, ...]
 
 
-def find_shortage(survey: Survey, keep_going: Callable[[float], bool] = lambda _: True) -> Shortage | None:
+def find_shortage(
+    survey: Survey, keep_going: Callable[[float], bool] = lambda _: True, limit_s: float = LIMIT_S
+) -> Shortage | None:
     """Return what binds, or None where everything fits or the search was stopped.
+
+    Parameters
+    ----------
+    limit_s : float, s
 
     Both sets are found by leaving out one member after the other: who can be spared is dropped for good, so that
     what is left is irreducible.
     """
-    watch = Watch(keep_going, 120.0)
+    watch = Watch(keep_going, limit_s)
     posed = pose(survey)
     if not _falls_short(posed.problem, watch):
         return None

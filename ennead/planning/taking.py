@@ -1,30 +1,34 @@
 """From a proposal to the change that carries it out, whole or in part."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
 from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of
-from ennead.planning.options import BankKey, Option, banks_of, phantom_wish
-from ennead.studio.house import Cable, SourceEnd
-from ennead.studio.ids import DestinationId, SourceId
+from ennead.planning.switching import BankKey, Switch, bank_of, switch_over, wishes
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
 from ennead.survey.survey import Survey
+
+Keys = set[SourceId | DestinationId]
+Sits = dict[SourceId, tuple[PortEnd, ...]]
 
 
 def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | DestinationId] | None = None) -> Change:
     """Return the change that carries out a proposal, or the part of it for some sources and destinations.
 
-    Old cables are pulled first, then new ones plugged; 48 V follows what now sits in each bank. Whoever sits where
-    one of them is to sit moves as well, or is unplugged where the proposal has no place for it.
+    Old cables are pulled first, then new ones plugged; 48 V follows what now sits behind each switch. Whoever sits
+    where one of them is to sit, or behind the same switch and wants it otherwise, moves as well, or is unplugged where
+    the proposal has no place for it.
     """
     studio = survey.studio
-    wanted: set[SourceId | DestinationId] = set(proposal.keys if only is None else only)
-    wanted, gone, silent = _with_displaced(survey, proposal, wanted)
+    wanted, ousted, silent = _with_displaced(survey, proposal, set(proposal.keys if only is None else only))
+    gone = list(dict.fromkeys([*ousted, *(proposal.unplugged if only is None else ())]))
     chosen = [p for p in proposal.placements if p.source in wanted]
     outs = [p for p in proposal.outs if p.destination in wanted]
-    pulls: list[Edit] = [step(disconnect, c.id) for c in gone]
+    pulls = [step(disconnect, key) for key in _cables(survey, gone)]
     plugs: list[Edit] = []
     for placement in chosen:
         source = studio.sources[placement.source]
@@ -34,59 +38,70 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.destinations[p.destination]).outputs or d.returns]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
-    return Change(_label(survey, chosen, outs), (*pulls, *plugs, *_switch_phantom(survey, chosen)))
+    switches = proposal.switches if only is None else _switches(survey, chosen, gone)
+    set_anew = [step(set_phantom, s.unit, s.bank, on=s.on) for s in switches]
+    return Change(_label(survey, chosen, outs, gone), (*pulls, *plugs, *set_anew))
 
 
-def _with_displaced(
-    survey: Survey, proposal: Proposal, wanted: set[SourceId | DestinationId]
-) -> tuple[set[SourceId | DestinationId], list[Cable], list[DestinationId]]:
-    """Return all who move when some do, the cables that have to be pulled for good, and who has to leave its outputs for good."""
+def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
+    """Return the cables of some sources in the order of their numbers."""
+    found = [c.id for key in sources for c in cables_of(survey, survey.studio.sources[key])]
+    return sorted(found, key=number_of)
+
+
+def _with_displaced(survey: Survey, proposal: Proposal, wanted: Keys) -> tuple[Keys, list[SourceId], list[DestinationId]]:
+    """Return all who move when some do, the sources to be unplugged for good, and who leaves its outputs for good."""
     studio = survey.studio
-    sits = {cable.end: cable for _, cable in survey.plugged}
+    proposed, left = proposal.keys, {*proposal.unplugged, *proposal.unplaced}
+    now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
+    new: Sits = {p.source: tuple(s.end for s in p.seats) for p in proposal.placements}
+    sits = {end: key for key, ends in now.items() for end in ends}
     # A tap shares what it hears; nobody has to leave for it, nor it for anybody.
     going = {end: d.id for d in studio.session_destinations if not d.tap for end in (*d.outputs, *d.returns)}
-    proposed = proposal.keys
     while True:
-        needed = [e for p in proposal.placements if p.source in wanted for e in (s.end for s in p.seats)]
+        needed = [e for key, ends in new.items() if key in wanted for e in ends]
         needed += [e for p in proposal.outs if p.destination in wanted for e in (*p.outputs, *p.returns)]
         there = {going[e] for e in needed if e in going}
-        others = {SourceId(getattr(sits[e].start, "source", "")) for e in needed if e in sits} | there
+        others: Keys = {sits[e] for e in needed if e in sits} | there
+        others |= _at_odds(survey, {key: ends for key, ends in new.items() if key in wanted}, now, wanted)
         more = (others & proposed) - wanted
         if not more:
             break
         wanted = wanted | more
-    gone = {sits[e].id: sits[e] for e in needed if e in sits and getattr(sits[e].start, "source", "") not in wanted}
-    return wanted, list(gone.values()), sorted(there - wanted)
+    in_the_way = [sits[e] for e in needed if e in sits and sits[e] not in wanted]
+    contrary = [key for key in now if key in others and key in left]
+    return wanted, list(dict.fromkeys([*in_the_way, *contrary])), sorted(there - wanted)
 
 
-def _label(survey: Survey, chosen: list[Placement], outs: list[OutPlacement]) -> str:
+def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[SourceId]:
+    """Return the sources that stay behind a switch which somebody who comes wants otherwise."""
+    sources = survey.studio.sources
+    asked: dict[BankKey, set[int]] = {}
+    for key, ends in moved.items():
+        for bank, wish in wishes(survey, sources[key], ends):
+            asked.setdefault(bank, set()).add(wish)
+    return {
+        key for key, ends in now.items() if asked and key not in wanted
+        if any(-wish in asked.get(bank, ()) for bank, wish in wishes(survey, sources[key], ends))
+    }  # fmt: skip
+
+
+def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[SourceId]) -> list[Switch]:
+    """Return how the switches must stand behind which somebody comes to sit, or sat, when only a part is taken."""
+    studio = survey.studio
+    now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
+    new: Sits = {p.source: tuple(s.end for s in p.seats) for p in chosen}
+    touched = {bank_of(survey, end) for ends in new.values() for end in ends}
+    sits = {key: ends for key, ends in (now | new).items() if key not in set(gone)}
+    return [s for s in switch_over(survey, sits, {}).switches if (s.unit, s.bank) in touched]
+
+
+def _label(survey: Survey, chosen: Sequence[Placement], outs: Sequence[OutPlacement], gone: Sequence[SourceId]) -> str:
     studio = survey.studio
     names = [*(studio.sources[p.source].name for p in chosen), *(studio.destinations[p.destination].name for p in outs)]
+    if not names:
+        return f"Unplug {studio.sources[gone[0]].name}" if len(gone) == 1 else "Unplug sources" if gone else "Set 48 V switches"
     if len(names) == 1:
         return f"Place {names[0]}"
     what = "lines" if chosen and outs else "sources" if chosen else "destinations"
     return f"Place {len(names)} {what}"
-
-
-def _switch_phantom(survey: Survey, chosen: list[Placement]) -> list[Edit]:
-    """Return the edits that switch each touched bank as the sources now in it need."""
-    studio = survey.studio
-    moved = {p.source for p in chosen}
-    sits: dict[SourceId, Option] = {p.source: p.seats for p in chosen}
-    by_end = {s.end: s for s in survey.seats}
-    for source in studio.session_sources:
-        if source.id not in moved:
-            sits[source.id] = tuple(by_end[c.end] for c in cables_of(survey, source) if c.end in by_end)
-    wishes: dict[BankKey, set[int]] = {}
-    for source_id, option in sits.items():
-        for key in banks_of(option):
-            wishes.setdefault(key, set()).add(phantom_wish(studio.sources[source_id], option))
-    touched = {key for p in chosen for key in banks_of(p.seats)}
-    edits = []
-    for unit, bank in sorted(touched):
-        on = bank in studio.units[unit].settings.phantom
-        if 1 in wishes[unit, bank] and -1 not in wishes[unit, bank] and not on:
-            edits.append(step(set_phantom, unit, bank, on=True))
-        elif -1 in wishes[unit, bank] and 1 not in wishes[unit, bank] and on:
-            edits.append(step(set_phantom, unit, bank, on=False))
-    return edits

@@ -71,7 +71,7 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     silent = tuple(d.id for d in studio.session_destinations if _falls_silent(survey, after, d))
     new_outs = {p.destination for p in proposal.outs}
     change = None
-    if proposal.count:
+    if proposal.changes:
         name = studio.units[unit].name
         change = Change(f"Do without {name}", (step(remove_unit, unit), *take(after, proposal).steps))
     return UnitLoss(

@@ -49,6 +49,15 @@ def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     return rows
 
 
+def switch_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
+    """Return the 48 V switches that are set anew with the proposal carried out."""
+    rows = []
+    for unit, key, on in proposal.switches:
+        bank = next(b for b in survey.profiles[unit].banks if b.key == key)
+        rows.append({"unit": survey.studio.units[unit].name, "bank": bank.label, "on": on})
+    return rows
+
+
 def aim_rows(proposal: Proposal) -> list[dict[str, Any]]:
     """Return the stages in their order, each with its value and what nothing can be below."""
     return [{"aim": aim_text(s.name), "value": float(s.value), "bound": float(s.bound)} for s in proposal.stages]

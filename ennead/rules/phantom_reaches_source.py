@@ -20,6 +20,13 @@ def touches_phantom(source: Source, port: Port) -> bool:
     return port.connector == "combo" and not port.phantom_on_xlr_only
 
 
+def phantom_wish_at(source: Source, port: Port) -> int:
+    """Return 1 where 48 V must be on for a source in a socket, -1 where it must be off, else 0."""
+    if source.kind == "digital" or not touches_phantom(source, port):
+        return 0
+    return {"needed": 1, "forbidden": -1, "tolerated": 0}[source.phantom]
+
+
 def has_phantom(port_key: str, profile: Profile) -> bool:
     """Say whether 48 V can be switched to a socket at all."""
     return port_key in profile.bank_of_port

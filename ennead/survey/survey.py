@@ -289,6 +289,19 @@ class Survey:
         return self.part("taken", (cables,), lambda: taken_inputs(cables))
 
     @cached_property
+    def held_inputs(self) -> Mapping[UnitId, frozenset[str]]:
+        """The inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
+        taken, plugged = self.taken, self.plugged
+
+        def hold() -> Mapping[UnitId, frozenset[str]]:
+            held = {unit: set(ports) for unit, ports in taken.items()}
+            for _, cable in plugged:
+                held.setdefault(cable.end.unit, set()).add(cable.end.port)
+            return {unit: frozenset(ports) for unit, ports in held.items()}
+
+        return self.part("held_inputs", (taken, plugged), hold)
+
+    @cached_property
     def inputs_by_need(self) -> Mapping[str, int]:
         """How many channels each kind of need could use."""
         was = self._was("inputs_by_need")

@@ -111,8 +111,8 @@ def find_kinds(problem: Problem) -> list[Kind]:
 
 
 def forced_banks(problem: Problem) -> dict[int, bool]:
-    """Return how switches must stand for the demands that stay; the first of them decides."""
-    forced: dict[int, bool] = {}
+    """Return how switches must stand: those that are held, and for the demands that stay, of which the first decides."""
+    forced = dict(problem.held)
     for demand in problem.demands:
         if demand.fixed and demand.home is not None:
             for entry, fit in zip(demand.home, problem.fit(demand.kind, demand.home) or (), strict=False):

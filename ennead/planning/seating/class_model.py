@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from ennead.planning.seating.cells import Class, Kind, LocalFace, Mark, PairType, SlotType, class_of, find_kinds
-from ennead.planning.seating.linear import Line, Model
+from ennead.planning.seating.linear import Line, Model, Watch
 from ennead.planning.seating.problem import PRICED, Problem, needs_of
 
 #: Sockets that all new demands see alike: trait, and whether 48 V is on (None where it has none).
@@ -102,8 +102,8 @@ class ClassModel:
         return values
 
 
-def build(problem: Problem) -> ClassModel:
-    """Return the model of a problem, its aims not yet laid."""
+def build(problem: Problem, watch: Watch) -> ClassModel | None:
+    """Return the model of a problem, its aims not yet laid; None where the time was up before it stood."""
     built = ClassModel(problem, find_kinds(problem))
     for i, demand in enumerate(problem.demands):
         if not demand.fixed or demand.home is None:
@@ -115,6 +115,8 @@ def build(problem: Problem) -> ClassModel:
         _open_kind(built, i, kind)
     pools, pairs = _capacities(built)
     for of in built.members:
+        if watch.asks_to_stop(0.0):
+            return None
         _open_class(built, of, pools, pairs)
     _limit(built, pools, pairs)
     _balance(built)
@@ -252,8 +254,11 @@ def _within(built: ClassModel, kind: int, state: tuple[bool, ...], each: int, co
 
 def _balance(built: ClassModel) -> None:
     """Add the rows by which every demand sits once or is left out."""
+    seats: dict[Class, Terms] = {of: {} for of in built.members}
+    for use in built.uses:
+        seats[use.of][use.column] = 1.0
     for of, members in built.members.items():
-        terms = {use.column: 1.0 for use in built.uses if use.of == of}
+        terms = seats[of]
         terms[built.left_out[of]] = 1.0
         built.model.row(len(members), len(members), terms)
     _mate(built)

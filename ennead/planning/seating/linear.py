@@ -6,6 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final, NamedTuple
 
+#: How long a search may take, s. House default.
+LIMIT_S: Final = 60.0
+
 #: The finest difference between two objectives that are whole numbers.
 _WHOLE: Final = 1e-6
 
@@ -81,7 +84,7 @@ class Watch:
     """
 
     keep_going: Callable[[float], bool] = lambda _: True
-    limit_s: float = 60.0
+    limit_s: float = LIMIT_S
     started: float = field(default_factory=time.monotonic)
     stopped: bool = False
 
@@ -133,9 +136,20 @@ class _Solver:
 
     def minimise(self, line: Line, start: tuple[int, ...], watch: Watch, part: float) -> tuple[tuple[int, ...], int]:
         """Return the best values found and the proven bound."""
+        found = self._once(line, start, watch, part, presolve="choose")
+        if found is None and not watch.asks_to_stop(part):
+            # A model that has a solution was called infeasible: what simplifies it before the search has been wrong so.
+            found = self._once(line, start, watch, part, presolve="off")
+        return found or (start, -(10**9))
+
+    def _once(
+        self, line: Line, start: tuple[int, ...], watch: Watch, part: float, *, presolve: str
+    ) -> tuple[tuple[int, ...], int] | None:
+        """Return the best values found and the proven bound; None where the answer contradicts itself."""
         import highspy
 
         solver = self._filled(line)
+        solver.setOptionValue("presolve", presolve)
         solver.setOptionValue("time_limit", max(0.01, watch.left_s))
         # No solution is handed on: given one, this solver has answered with it and called it optimal at a better value.
 
@@ -151,8 +165,11 @@ class _Solver:
         sound = self._keeps(values) and abs(line.at(values) - told) < 0.5
         if not sound or line.at(values) > line.at(start):
             values = start
-        if sound and solver.getModelStatus() == highspy.HighsModelStatus.kOptimal:
+        status = solver.getModelStatus()
+        if status == highspy.HighsModelStatus.kOptimal and sound:
             return values, line.at(values)
+        if status not in (highspy.HighsModelStatus.kTimeLimit, highspy.HighsModelStatus.kInterrupt):
+            return None
         dual = solver.getInfo().mip_dual_bound
         bound = -(10**9) if not math.isfinite(dual) else int(-((-(dual + line.constant) + _WHOLE) // 1))
         return values, bound

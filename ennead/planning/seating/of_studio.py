@@ -1,20 +1,22 @@
 """From a studio to its seating problem: what may sit where by the hard rules, and what each place is like."""
 
-from collections.abc import Hashable, Iterable
+from collections.abc import Hashable, Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, Literal, NamedTuple
 
+from ennead.planning.options import lacks_phantom
 from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
+from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.pair_sits_together import is_output_pair, is_pair
-from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
+from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed, why_unfit
 from ennead.rules.source_goes_its_way import why_not_its_way
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, PRIORITIES, Destination, Source
 from ennead.survey.out_seats import OutSeat
 from ennead.survey.seats import Seat
@@ -82,7 +84,7 @@ class _Ground:
     trait_list: list[Trait] = field(default_factory=list)
     chains: dict[Hashable, int] = field(default_factory=dict)
     strips: dict[Hashable, int] = field(default_factory=dict)
-    banks: dict[tuple[str, str], int] = field(default_factory=dict)
+    banks: dict[tuple[UnitId, str], int] = field(default_factory=dict)
 
     @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
@@ -106,19 +108,60 @@ def pose(
         Hard rules, of `RULES`, to look away from.
     """
     ground = _Ground(survey, relaxed)
-    shut = set(without)
+    shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
     _gather_inputs(ground, shut)
     _gather_outputs(ground, shut)
     pairs = _pairs(ground)
     slots = tuple(Slot(tuple(faces), numbers_of(held[0])[0]) for faces, held in zip(ground.faces, ground.sockets, strict=True))
     units = survey.studio.units
-    banks = tuple(bank in units[unit].settings.phantom for unit, bank in ground.banks)  # type: ignore[index]
+    banks = tuple(bank in units[unit].settings.phantom for unit, bank in ground.banks)
     demands, asked, apart, fits = _demands(ground)
     session = survey.studio.current
     order = aims or session.aims or tuple(AIM_LABELS)
     same = session.loop_numbers == "always" and "same numbers" not in relaxed
-    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same)
+    held = _held_switches(ground, apart)
+    # Nobody pays for what has to be set anew whoever sits where.
+    banks = tuple(held.get(number, on) for number, on in enumerate(banks))
+    problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held)
     return Posed(problem, asked, ground.sockets, apart)
+
+
+def _held_apart(survey: Survey) -> Iterator[PortEnd]:
+    """Yield the sockets of pinned sources that do not arrive whole: nobody else may have them."""
+    for source in survey.studio.session_sources:
+        if source.pinned:
+            ends = [c.end for key, c in survey.plugged if key == source.id]
+            seats = [survey.seat_at.get((e.unit, e.port)) for e in ends]
+            wanted = 1 if source.kind == "digital" else source.channels
+            if len(ends) < wanted or any(seat is None or seat.fault for seat in seats):
+                yield from ends
+
+
+def _held_switches(ground: _Ground, apart: tuple[Asked, ...]) -> dict[int, bool]:
+    """Return how 48 V switches must stand for what no demand speaks of: boxes that run on it, and who is pinned apart.
+
+    A switch that cannot suit them all stays as it is, and so does one that cannot suit all who are pinned behind it.
+    """
+    survey, studio = ground.survey, ground.survey.studio
+    asked: dict[tuple[UnitId, str], set[int]] = {bank: {1} for bank in fed_by_phantom(survey)}
+    silent = {who.key for who in apart if who.leg == "source"}
+    pinned: dict[tuple[UnitId, str], set[int]] = {}
+    for source in studio.session_sources:
+        if not source.pinned:
+            continue
+        ends = [c.end for key, c in survey.plugged if key == source.id]
+        for bank, wish in wishes(survey, source, ends):
+            pinned.setdefault(bank, set()).add(wish)
+            if source.id in silent:
+                asked.setdefault(bank, set()).add(wish)
+    held: dict[int, bool] = {}
+    for switch, number in ground.banks.items():
+        wanted = asked.get(switch, set()), pinned.get(switch, set())
+        if len(wanted[0] | wanted[1]) == 2:
+            held[number] = switch[1] in studio.units[switch[0]].settings.phantom
+        elif wanted[0]:
+            held[number] = 1 in wanted[0]
+    return held
 
 
 # -- sockets -----------------------------------------------------------------------------------
@@ -256,7 +299,7 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             source.pinned and now is not None and "pins" not in ground.relaxed,
         )  # fmt: skip
         who = Asked(source.id, "source")
-        if source.pinned and now is None and ground.survey.source_cables.get((source.id, 1)) is not None:
+        if source.pinned and now is None and any((source.id, c) in ground.survey.source_cables for c in (1, 2)):
             apart.append(who)
             continue
         both = demand.pair and not demand.fixed and "pairs" in ground.relaxed
@@ -303,7 +346,7 @@ def _source_fits(ground: _Ground, kind: int, source: Source) -> Fits:
             continue
         if why_unfit(source, seat.port) and ("kinds of input" not in relaxed or (source.kind == "digital") != seat.port.is_digital):
             continue
-        if wants_phantom(source) and not has_phantom(seat.powered_port, seat.powered_by) and "48 V needed" not in relaxed:
+        if "48 V needed" not in relaxed and lacks_phantom(source, seat):
             continue
         if "wishes" not in relaxed and why_not_its_way(ground.survey, source, seat):
             continue

@@ -136,6 +136,8 @@ class Problem:
         The soft aims in their order of importance.
     same_numbers : bool
         Whether mates must have the same number, whatever it costs.
+    held : map of int to bool
+        Switches that must stand as given, whoever sits where; `banks` says so of them already.
     """
 
     traits: tuple[Trait, ...]
@@ -147,6 +149,7 @@ class Problem:
     spare: Mapping[str, int] = field(default_factory=dict)
     aims: tuple[str, ...] = AIMS
     same_numbers: bool = False
+    held: Mapping[int, bool] = field(default_factory=dict)
 
     @cached_property
     def levels(self) -> tuple[int, ...]:
@@ -214,7 +217,7 @@ Seating = tuple[Place | None, ...]
 
 def banks_wanted(problem: Problem, seating: Seating) -> dict[int, int]:
     """Return the switches somebody needs on (1) or off (-1); 0 where they disagree."""
-    wanted: dict[int, int] = {}
+    wanted = {bank: 1 if on else -1 for bank, on in problem.held.items()}
     for demand, place in zip(problem.demands, seating, strict=True):
         for entry, fit in zip(place or (), problem.fit(demand.kind, place or ()) or (), strict=False):
             bank = problem.face(entry).bank

@@ -7,6 +7,7 @@ from ennead.planning.seating.class_model import build
 from ennead.planning.seating.linear import Stage, Watch, minimise_in_turn
 from ennead.planning.seating.paired import seat_paired
 from ennead.planning.seating.problem import Problem, Seating, score
+from ennead.planning.seating.standing import as_it_stands
 from ennead.planning.seating.tidy import tidied
 from ennead.planning.seating.unfold import unfold
 
@@ -40,11 +41,19 @@ def _seat(problem: Problem, watch: Watch) -> Seated:
     It is found over classes of demands and pools of sockets that cannot be told apart, so that no two
     solutions differ by a mere exchange of likes. Stopped early, it is the best found, with its bounds.
     """
-    built = build(problem)
+    built = build(problem, watch)
+    if built is None:
+        standing = as_it_stands(problem)
+        return Seated(standing, tuple(Stage(*s, 0) for s in zip(problem.stages, score(problem, standing), strict=True)))
     lay_stages(built)
     best = minimise_in_turn(built.model, built.stages, built.start(), watch)
     seating = tidied(problem, unfold(built, best.values))
     values = score(problem, seating)
+    if not all(stage.proven for stage in best.stages):
+        # A search that was stopped is never worse than to leave everything as it is.
+        standing = as_it_stands(problem)
+        if score(problem, standing) < values:
+            seating, values = standing, score(problem, standing)
     # Unfolding may seat somebody at home by chance where the model counted a move: the seating itself decides.
     stages = tuple(Stage(s.name, value, min(s.bound, value)) for s, value in zip(best.stages, values, strict=True))
     return Seated(seating, stages)

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from ennead.planning.seating.cells import Class, Mark, PairType, class_of, own_places
-from ennead.planning.seating.class_model import ClassModel, PairPool, Pool, live_faces
+from ennead.planning.seating.class_model import ClassModel, Kept, PairPool, Pool, live_faces
 from ennead.planning.seating.problem import Place, Seating
 
 
@@ -25,6 +25,10 @@ class _Floor:
         self.seated: dict[int, Place] = {}
         self.used: set[int] = set()
         self.state: dict[int, tuple[int, tuple[bool, ...]]] = {}
+        self.kept: dict[tuple[int, tuple[bool, ...]], list[Kept]] = {}
+        for kept in built.kept:
+            if values[kept.use.column]:
+                self.kept.setdefault((kept.kind, kept.state), []).append(kept)
         self._cell_of = {slot: cell for kind in built.kinds for cell in kind.cells for slot in cell.slots}
         problem = built.problem
         for i, demand in enumerate(problem.demands):
@@ -92,8 +96,8 @@ def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Place, Mark], int])
         for slot, spots in kind.slot_types.items():
             if slot.pair is None:
                 single = [cell.slots[a] for cell in mine for a in spots]
-                for kept in built.kept:
-                    if (kept.kind, kept.state, kept.type) == (index, state, slot):
+                for kept in floor.kept.get((index, state), ()):
+                    if kept.type == slot:
                         for _ in range(values[kept.use.column]):
                             floor.stay(owners, single.pop(0), kept.mark)
 
@@ -104,7 +108,7 @@ def _seat_pairs(
 ) -> None:  # fmt: skip
     """Seat the stereo demands that keep a pair, then the mono ones that keep a side of one."""
     built, values = floor.built, floor.values
-    here = [k for k in built.kept if k.kind == index and k.state == state]
+    here = floor.kept.get((index, state), [])
     for kept in (k for k in here if k.type == pair):
         for _ in range(values[kept.use.column]):
             left, right = places.pop(0)

@@ -61,22 +61,26 @@ class ProposalBar(QWidget):
         if outs:
             parts.append(f"{outs} {'destination' if outs == 1 else 'destinations'} placed")
         parts.append("none moved" if not proposal.moves else f"{proposal.moves} of them moved")
+        if proposal.switches:
+            parts.append("one 48 V switch set anew" if len(proposal.switches) == 1 else f"{len(proposal.switches)} 48 V switches set anew")
+        if proposal.unplugged:
+            parts.append(f"{len(proposal.unplugged)} unplugged")
         words = ", ".join(parts) + "."
         if without:
             first, reason = next(iter(_unplaced(proposal, studio)))
             more = f", and {without - 1} more," if without > 1 else ""
             words += f" {first}{more} found none: {reason}."
-        elif not count:
+        elif not proposal.changes:
             words = "Everything has its place already; nothing would change."
         if proposal.stages:
             words += " Nothing better is possible." if proposal.proven else " The best found so far; not proven."
         self.words.setText(words)
         self.progress.hide()
         self.remedies.setVisible(bool(without))
-        self.take.setVisible(count > 0)
-        self.take.setEnabled(taken > 0)
+        self.take.setVisible(proposal.changes)
+        self.take.setEnabled(taken > 0 or not count)
         self.take.setText("Take all" if taken == count else f"Take {taken} of {count}")
-        self.drop.setText("Not now" if count else "Good")
+        self.drop.setText("Not now" if proposal.changes else "Good")
         self.show()
 
 

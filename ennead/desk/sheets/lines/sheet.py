@@ -163,7 +163,7 @@ class LinesSheet(SheetFrame):
         """Allocate; while a proposal is shown, take what is ticked of it."""
         if not self.isVisible():
             self._table.wished.emit("allocate")
-        elif self.proposal is not None and self.taken:
+        elif self.proposal is not None and self.proposal.changes and (self.taken or not self.proposal.count):
             self.take()
         else:
             self.allocate()
@@ -200,8 +200,11 @@ class LinesSheet(SheetFrame):
 
     def take(self) -> None:
         """Carry out what is ticked of the proposal, as one step."""
-        if self.proposal is not None and self.taken:
-            self._table.do(take(self._table.survey, self.proposal, [k for k in self.proposal.keys if k in self.taken]))
+        if self.proposal is None or not self.proposal.changes:
+            return
+        some = [k for k in self.proposal.keys if k in self.taken]
+        if some or not self.proposal.count:
+            self._table.do(take(self._table.survey, self.proposal, None if len(some) == self.proposal.count else some))
 
     def drop(self) -> None:
         """Stop a search; show no proposal."""

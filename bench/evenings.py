@@ -1,0 +1,110 @@
+"""Random evenings, allocated by the verb, taken whole, checked, and allocated again: whatever is then not as it should be."""
+
+import random
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any, Final
+
+from bench.report import Report
+from bench.verbs import json_of
+from ennead.edits.cables import connect
+from ennead.edits.destinations import add_destination
+from ennead.edits.house import add_unit, mark_fault
+from ennead.edits.session import add_source, change_source, set_rate
+from ennead.edits.settings import set_phantom
+from ennead.files.anything import read_studio, write_studio
+from ennead.files.profiles import shelf_profile
+from ennead.studio.document import Studio, empty_studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.session import GOINGS
+
+#: What a check says of 48 V.
+_VOLTS: Final = frozenset({"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"})
+_BOXES: Final = ("eight-preamp interface, one optical pair", "two-preamp interface, optical in only", "eight-preamp optical expander")
+_EXTRAS: Final = (
+    "microphone panel, twelve ways", "active DI box", "microphone splitter, eight ways", "two-channel valve preamp", "mono compressor",
+)  # fmt: skip
+
+
+def evening(seed: int) -> Studio:
+    """Return a random evening: boxes, wires of the house, and sources plugged anywhere a plug goes, some of them pinned."""
+    dice = random.Random(seed)
+    studio = empty_studio("Evening")
+    for name in (*dice.choices(_BOXES, k=dice.randint(1, 2)), *dice.choices(_EXTRAS, k=dice.randint(0, 2))):
+        studio = add_unit(studio, shelf_profile(name))
+    ends = [PortEnd(u.id, p.key) for u in studio.units.values() for p in studio.profile_of(u.id).ports]
+    for _ in range(dice.randint(0, 12)):
+        studio = _tried(studio, connect, dice.choice(ends), dice.choice(ends))
+    for unit in studio.units.values():
+        for bank in studio.profile_of(unit.id).banks:
+            studio = set_phantom(studio, unit.id, bank.key, on=dice.random() < 0.5)
+    ins = [e for e in ends if studio.port(e).direction == "in"]
+    for number in range(dice.randint(2, 14)):
+        studio = _with_source(studio, number, ins, dice)
+    for _ in range(dice.choice((0, 0, 1, 2))):
+        studio = mark_fault(studio, dice.choice(ins), "dead")
+    for number in range(dice.choice((0, 0, 1, 3))):
+        studio = add_destination(studio, f"Out {number}", dice.choice(GOINGS), channels=dice.choice((1, 2)))
+    return set_rate(studio, dice.choice((48_000, 48_000, 96_000)))
+
+
+def _with_source(studio: Studio, number: int, ins: list[PortEnd], dice: random.Random) -> Studio:
+    kind = dice.choice(("dynamic", "condenser", "condenser", "ribbon", "line", "instrument"))
+    phantom = {"condenser": "needed", "ribbon": "forbidden"}.get(kind, dice.choice(("tolerated", "forbidden")))
+    studio = add_source(studio, f"Source {number}", kind=kind, phantom=phantom, channels=dice.choice((1, 1, 1, 2)))
+    source = list(studio.sources)[-1]
+    if dice.random() < 0.7:
+        for channel in range(1, studio.sources[source].channels + 1):
+            studio = _tried(studio, connect, SourceEnd(source, channel), dice.choice(ins))
+    return change_source(studio, source, pinned=dice.random() < 0.15, priority=dice.choice(("", "", "must", "may wait")))
+
+
+def _tried(studio: Studio, edit: Callable[..., Studio], *args: Any) -> Studio:
+    try:
+        return edit(studio, *args)
+    except EnneadError:
+        return studio
+
+
+def _volts(path: Path) -> dict[tuple[str, str], str]:
+    """Return what is said of 48 V, by rule and subject."""
+    found = json_of("check", path, status=None)["findings"]
+    return {(f["rule"], f["subject"]): f["message"] for f in found if f["rule"] in _VOLTS}
+
+
+def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
+    """Yield whatever is not as it should be, in words."""
+    before, after = folder / "before.json", folder / "after.json"
+    write_studio(before, studio)
+    found = json_of("allocate", before, "--output", after)
+    then, now = _volts(before), _volts(after)
+    yield from (f"caused: {now[key]}" for key in now.keys() - then.keys())
+    left = {row["source"]: row["why"] for row in found["unplaced"] if "source" in row}
+    taken = read_studio(after)
+    for source in taken.session_sources:
+        plugged = any(isinstance(c.start, SourceEnd) and c.start.source == source.id for c in taken.cables.values())
+        about = [text for (_, subject), text in now.items() if subject == source.id]
+        if source.name not in left and not source.pinned:
+            yield from (f"placed, and yet: {text}" for text in about)
+        if source.name in left and plugged:
+            if "stays plugged" not in left[source.name]:
+                yield f"{source.name} is left out and plugged, and nobody says so"
+            yield from (f"left out, and yet: {text}" for text in about if "needs" not in text)
+    again = json_of("allocate", after)
+    moved = [row for row in again["placed"] + again["destinations"] if row["moves"]]
+    if again["moves"] or moved or again["switches"] or again["unplugged"]:
+        yield f"again: {again['moves']} moved, {again['switches']}, {again['unplugged']}, {moved}"
+
+
+def run(report: Report, times: int) -> None:
+    """Try that many evenings."""
+    report.head(f"{times} random evenings: allocated, taken whole, checked, allocated again")
+    wrong = 0
+    with TemporaryDirectory() as held:
+        for seed in range(times):
+            for text in faults_of(evening(seed), Path(held)):
+                wrong += 1
+                report.say(f"  evening {seed}: {text}")
+    report.figure("evenings_wrong", wrong, f"{wrong} times something was wrong", 0)

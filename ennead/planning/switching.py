@@ -1,0 +1,99 @@
+"""How the 48 V switches must stand for whoever sits behind them, and who cannot stay plugged where they then stand otherwise."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+from ennead.rules.phantom_reaches_source import phantom_wish_at
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.session import Source
+from ennead.survey.survey import Survey
+
+BankKey = tuple[UnitId, str]
+
+
+class Switch(NamedTuple):
+    """A 48 V switch and how it is to stand."""
+
+    unit: UnitId
+    bank: str
+    on: bool
+
+
+class Switching(NamedTuple):
+    """What becomes of the 48 V.
+
+    Parameters
+    ----------
+    switches : tuple of Switch
+        Only those that stand otherwise now.
+    contrary : tuple of SourceId
+        Sources without a place that cannot stay plugged where they are.
+    """
+
+    switches: tuple[Switch, ...]
+    contrary: tuple[SourceId, ...]
+
+
+def bank_of(survey: Survey, end: PortEnd) -> BankKey | None:
+    """Return the 48 V switch behind a socket: behind a panel it is the preamp's."""
+    powered = survey.powered_socket(end)
+    bank = survey.profiles[powered.unit].bank_of_port.get(powered.port)
+    return None if bank is None else (powered.unit, bank.key)
+
+
+def wishes(survey: Survey, source: Source, ends: Sequence[PortEnd]) -> Iterator[tuple[BankKey, int]]:
+    """Yield how a source in some sockets needs the switches behind them: 1 on, -1 off."""
+    for end in ends:
+        wish = phantom_wish_at(source, survey.studio.port(end))
+        bank = bank_of(survey, end) if wish else None
+        if bank is not None:
+            yield bank, wish
+
+
+def fed_by_phantom(survey: Survey) -> Iterator[BankKey]:
+    """Yield the switches that boxes of the house run on, such as an active DI box wired to a preamp."""
+    for link in survey.links.values():
+        start = link.out_view.profile
+        if start.supply == "phantom" and "mic" in start.port_by_key[link.start.port].carries:
+            bank = bank_of(survey, link.end)
+            if bank is not None:
+                yield bank
+
+
+def switch_over(
+    survey: Survey, sits: Mapping[SourceId, Sequence[PortEnd]], stays: Mapping[SourceId, Sequence[PortEnd]]
+) -> Switching:
+    """Return how the switches must stand.
+
+    Those who sit decide; where they ask for nothing, those who merely stay plugged do if they agree. A switch that
+    cannot suit all who sit behind it stays as it is.
+
+    Parameters
+    ----------
+    sits : map of SourceId to PortEnd
+        The sources that have a place, with their sockets.
+    stays : map of SourceId to PortEnd
+        Those that have none and are plugged in all the same.
+    """
+    sources = survey.studio.sources
+    asked: dict[BankKey, set[int]] = {bank: {1} for bank in fed_by_phantom(survey)}
+    weak: dict[BankKey, set[int]] = {}
+    for who, found in ((sits, asked), (stays, weak)):
+        for key, ends in who.items():
+            for bank, wish in wishes(survey, sources[key], ends):
+                found.setdefault(bank, set()).add(wish)
+    states: dict[BankKey, bool] = {}
+    for bank in asked.keys() | weak.keys():
+        now = bank[1] in survey.phantom_on[bank[0]]
+        wanted = asked.get(bank) or weak[bank]
+        states[bank] = 1 in wanted if len(wanted) == 1 else now
+    order = {unit: number for number, unit in enumerate(survey.studio.units)}
+    switches = tuple(
+        Switch(unit, bank, on) for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
+        if on != (bank in survey.phantom_on[unit])
+    )  # fmt: skip
+    contrary = tuple(
+        key for key, ends in stays.items() if any(states[bank] != (wish > 0) for bank, wish in wishes(survey, sources[key], ends))
+    )
+    return Switching(switches, contrary)

@@ -1,0 +1,85 @@
+"""What stands after a proposal was taken, through the verbs: 48 V switches, who is left out, and what a part of it takes along."""
+
+import unittest
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from bench.evenings import evening, faults_of
+from bench.verbs import json_of
+from ennead.edits.cables import connect
+from ennead.edits.session import add_source, change_source
+from ennead.edits.settings import set_phantom
+from ennead.files.anything import read_studio, write_studio
+from ennead.planning.allocation import allocate
+from ennead.planning.taking import take
+from ennead.survey.survey import Survey
+from tests.builders import INTERFACE, SCRATCH, end, findings, plug, rig
+
+NEEDS, FORBIDS = {"kind": "condenser", "phantom": "needed"}, {"kind": "ribbon", "phantom": "forbidden"}
+VOLTS = {"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"}
+
+
+class AfterTaking(unittest.TestCase):
+    def setUp(self):
+        held = TemporaryDirectory(dir=SCRATCH)
+        self.addCleanup(held.cleanup)
+        self.folder = Path(held.name)
+
+    def taken(self, studio):
+        """Return what the verb said and the studio it wrote."""
+        before, after = self.folder / "before.json", self.folder / "after.json"
+        write_studio(before, studio)
+        return json_of("allocate", before, "--output", after), read_studio(after)
+
+    def test_no_48_v_trouble_is_caused_and_nothing_moves_again(self):
+        for seed in range(10):
+            self.assertEqual(list(faults_of(evening(seed), self.folder)), [], f"evening {seed}")
+
+    def test_a_switch_is_set_for_those_who_stay(self):
+        # The ribbon need not move, but its switch must go off; the condenser finds the other bank.
+        studio = set_phantom(plug(rig(INTERFACE), "Ribbon", "U1", "mic1", **FORBIDS), "U1", "a", on=True)
+        said, after = self.taken(studio)
+        self.assertEqual(([r["moves"] for r in said["placed"]], said["switches"]), ([False], [{"unit": after.units["U1"].name, "bank": "48 V 1–4", "on": False}]))
+        self.assertEqual(after.units["U1"].settings.phantom, ())
+
+    def test_who_is_left_out_is_unplugged_where_the_48_v_would_harm_and_stays_where_it_does_not(self):
+        studio = rig(INTERFACE)
+        for n in range(1, 9):
+            studio = plug(studio, f"Condenser {n}", "U1", f"mic{n}", **NEEDS) if n != 2 else plug(studio, "Ribbon", "U1", "mic2", **FORBIDS)
+        studio = change_source(add_source(studio, "Late", priority="must", **NEEDS), "S1", priority="must")
+        said, after = self.taken(studio)
+        self.assertEqual(said["unplugged"], ["Ribbon"])
+        self.assertIn("it is unplugged from", next(r["why"] for r in said["unplaced"] if r["source"] == "Ribbon"))
+        self.assertEqual([f.message for f in findings(after) if f.rule in VOLTS], [])
+        far = plug(rig(INTERFACE, "eight-preamp optical expander"), "Far", "U2", "mic1", **NEEDS)
+        said, after = self.taken(set_phantom(far, "U2", "a", on=True))
+        self.assertEqual((said["unplugged"], [r["source"] for r in said["placed"]]), ([], ["Far"]))
+
+    def test_pinned_where_nothing_arrives_keeps_its_switch_and_its_socket(self):
+        studio = plug(rig(INTERFACE, "eight-channel preamp, line outputs"), "Pinned", "U1", "mic1", "mic4", pinned=True, **NEEDS)
+        said, after = self.taken(add_source(set_phantom(studio, "U1", "a", on=True), "Ribbon", **FORBIDS))
+        self.assertEqual([c.end for c in after.cables.values()][:2], [end("U1", "mic1"), end("U1", "mic4")])
+        self.assertEqual((after.units["U1"].settings.phantom, said["placed"][-1]["driver_number"]), (("a",), 5))
+
+    def test_a_box_that_runs_on_48_v_keeps_it(self):
+        studio = connect(rig(INTERFACE, "active DI box"), end("U2", "output"), end("U1", "mic1"))
+        studio = add_source(set_phantom(studio, "U1", "a", on=True), "Ribbon", **FORBIDS)
+        _, after = self.taken(studio)
+        self.assertEqual(after.units["U1"].settings.phantom, ("a",))
+        self.assertEqual(findings(after, "unit_lacks_phantom"), [])
+
+    def test_a_part_takes_along_who_shares_its_switch(self):
+        studio = plug(rig(INTERFACE), "Ribbon", "U1", "mic2", **FORBIDS)
+        studio = plug(studio, "Kept", "U1", "mic5", pinned=True, **FORBIDS)
+        studio = plug(plug(studio, "Clash", "U1", "mic1", **NEEDS), "Other", "U1", "mic3", **NEEDS)
+        survey = Survey(set_phantom(studio, "U1", "a", on=True))
+        proposal = allocate(survey)
+        self.assertEqual(proposal.keys, {"S1"})
+        for part in ([], ["S1"], ["S4"]):
+            after = take(survey, proposal, part).apply(survey.studio)
+            self.assertEqual(bool(part and part[0] in proposal.keys), not [f for f in findings(after) if f.rule in VOLTS])
+
+    def test_a_search_that_is_stopped_leaves_things_as_they_are(self):
+        studio = plug(plug(rig(INTERFACE), "A", "U1", "mic1", **NEEDS), "B", "U1", "mic7", **FORBIDS)
+        proposal = allocate(Survey(set_phantom(studio, "U1", "a", on=True)), keep_going=lambda _: False)
+        self.assertEqual((proposal.placements, proposal.unplaced, proposal.changes, proposal.proven), ((), {}, False, False))
