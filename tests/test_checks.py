@@ -75,7 +75,7 @@ class EachRule(unittest.TestCase):
         return found
 
     def test_one_fibre_expander_leads(self):
-        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "caution", led(), about=("U1", "U2"))
+        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "trouble", led(), about=("U1", "U2"))
         # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
         self.assertIn("0.278 s", found.working[-1])
         self.assertTrue(found.working[-3].endswith("±50 ppm (house default, not stated)"))
@@ -351,7 +351,7 @@ class AllRules(unittest.TestCase):
         }
         registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
         tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
-        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py"):
+        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py", "test_off_rate_and_beside.py"):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
             tested |= set(re.findall(r'self\.speaks\("(\w+)"', beside))
         self.assertEqual(modules, registered)

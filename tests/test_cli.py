@@ -95,7 +95,7 @@ class Verbs(unittest.TestCase):
             self.assertLessEqual({"leader", "locked", "hops", "sources", "alternatives"}, set(clock))
             self.assertEqual((clock["leader"], clock["locked"]), (None, False))
             first = clock["alternatives"][0]
-            self.assertEqual(set(first), {"leader", "cables_to_add", "menus", "max_hops", "score", "consequences"})
+            self.assertEqual(set(first), {"leader", "cables_to_add", "cables_to_pull", "menus", "max_hops", "score", "consequences"})
         self.assertEqual([a["leader"] for a in self.json("clock", self.demo, "--policy", "computer")["alternatives"]][:2], ["Pier", "Mole"])
         run("demo", self.folder / "f.json", "--finished")
         done = self.json("clock", self.folder / "f.json")

@@ -38,7 +38,8 @@ class Disk(DeskCase):
         self.until(lambda: not self.table.keeper.is_behind)
         self.path.unlink()
         self.rename("Slipway")
-        self.assertIn("test.ennead: the file has been moved, deleted or replaced", self.not_on_disk())
+        self.assertIn("test.ennead: the file has been moved or deleted while it was open", self.not_on_disk())
+        self.assertIn("All of it is kept in", self.window.tally._message.text())
         self.rename("Harbour")
         kept = self.studio
         self.open()

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ennead.checks.clock_off_its_range import out_of_range
 from ennead.checks.finding import Finding, Fix
 from ennead.checks.formats_disagree import agreeing_fixes
 from ennead.checks.leading import lead_fixes
@@ -15,7 +16,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every unit set to follow a socket where no clock arrives."""
     studio = survey.studio
     for clock in survey.clocks.astray:
-        if clock.state != "silent":
+        if clock.state != "silent" or out_of_range(survey, clock.unit, clock.source) is not None:
             continue
         unit, profile = studio.units[clock.unit], studio.profile_of(clock.unit)
         entry = profile.clock_source(clock.source)

@@ -15,12 +15,17 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every interface that the computer resamples, be it needed or not."""
     for host in survey.studio.hosts.values():
         for unit in host.corrected:
-            yield _finding(survey, host, unit)
+            found = _finding(survey, host, unit)
+            if found is not None:
+                yield found
 
 
-def _finding(survey: Survey, host: Host, unit: UnitId) -> Finding:
+def _finding(survey: Survey, host: Host, unit: UnitId) -> Finding | None:
     name = survey.studio.units[unit].name
-    reference = next(i for i in host.interfaces if i not in host.corrected)
+    reference = next((i for i in host.interfaces if i not in host.corrected), None)
+    if reference is None:
+        # Read from a file, perhaps; such a list is mended when it is read, and nothing else may fail over it.
+        return None
     there = survey.studio.units[reference].name
     off = f"Switch {name}'s drift correction off"
     fix = (Fix(off, change(off, correct_drift, unit, on=False)),)

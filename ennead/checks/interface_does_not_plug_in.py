@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
-from ennead.edits.computer import attach
-from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain, why_no_way
+from ennead.edits.computer import attach, chain
+from ennead.standards.host_ports import CHAINS, HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain, why_no_way
 from ennead.studio.house import Host
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
@@ -17,19 +17,20 @@ def check(survey: Survey) -> Iterator[Finding]:
     for host in survey.studio.hosts.values():
         if not any(host.sockets.values()):
             continue
-        used = Counter(a.socket for a in host.attachments.values())
+        # A chained box takes a socket of the one before it; one that is there only to be set up takes its turn.
+        used = Counter(a.socket for u, a in host.attachments.items() if a.behind is None and host.beside.get(u) != "setup")
         free = {s: n - used[s] for s, n in host.sockets.items()}
-        for unit in host.interfaces:
+        for unit in (*host.interfaces, *(u for u, how in host.beside.items() if how == "sound")):
             bus = survey.views[unit].profile.bus
             chosen = host.attachments.get(unit)
             if chosen is None and bus:
                 yield _open(survey, host, unit, free)
-            elif chosen is not None and bus and why_no_way(bus, chosen.adapters, chosen.socket):
+            elif chosen is not None and chosen.behind is None and bus and why_no_way(bus, chosen.adapters, chosen.socket):
                 reason = why_no_way(bus, chosen.adapters, chosen.socket)
                 yield _trouble(survey, host, unit, f"{_name(survey, unit)} cannot be plugged into {host.name}: {reason}.", free)
         for socket, left in free.items():
             if left < 0:
-                crowd = [u for u, a in host.attachments.items() if a.socket == socket]
+                crowd = [u for u, a in host.attachments.items() if a.socket == socket and a.behind is None and host.beside.get(u) != "setup"]
                 label = HOST_SOCKETS[socket].label
                 message = f"{host.name} has {host.sockets[socket]} × {label}, and {used[socket]} interfaces want it."
                 yield _trouble(survey, host, crowd[-1], message, free, crowd)
@@ -51,19 +52,29 @@ def _ways(survey: Survey, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, .
     return tuple(fixes)
 
 
+def _chains(survey: Survey, host: Host, unit: UnitId) -> tuple[Fix, ...]:
+    """Return one fix for every box of the same chaining bus, plugged in already, behind which the interface could hang."""
+    bus, fixes = survey.views[unit].profile.bus, []
+    for other, attached in host.attachments.items():
+        if other != unit and bus in CHAINS and survey.views[other].profile.bus == bus and attached.behind != unit:
+            text = f"Chain {_name(survey, unit)} behind {_name(survey, other)}, if that has a second {bus} socket"
+            fixes.append(Fix(text, change(text, chain, unit, other)))
+    return tuple(fixes)
+
+
 def _trouble(
     survey: Survey, host: Host, unit: UnitId, message: str, free: dict[Socket, int], crowd: Sequence[UnitId] = ()
 ) -> Finding:
     why = "Without a socket that its bus fits the computer never sees it, and none of its channels."
     return Finding(
         "interface_does_not_plug_in", "trouble", "Rig", unit, (unit, host.id), message, why,
-        tuple(f for u in crowd or (unit,) for f in _ways(survey, u, free)), _working(survey, host, unit, free),
+        tuple(f for u in crowd or (unit,) for f in (*_chains(survey, host, u), *_ways(survey, u, free))), _working(survey, host, unit, free),
     )  # fmt: skip
 
 
 def _open(survey: Survey, host: Host, unit: UnitId, free: dict[Socket, int]) -> Finding:
     name, bus = _name(survey, unit), survey.views[unit].profile.bus
-    ways = _ways(survey, unit, free)
+    ways = (*_ways(survey, unit, free), *_chains(survey, host, unit))
     if not ways:
         message = f"{host.name} has no free socket for {name}, which needs {bus}."
         return _trouble(survey, host, unit, message, free)

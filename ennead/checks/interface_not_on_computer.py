@@ -9,9 +9,16 @@ from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
-    """Yield a caution for every interface that no computer numbers."""
+    """Yield a caution for every interface that no computer numbers, though as it is set it would have numbers.
+
+    A box that stands alone as an expander, and one that is on a computer as a device of its own, is right so.
+    """
+    beside = {unit for host in survey.studio.hosts.values() for unit in host.beside}
     for unit in survey.studio.units.values():
-        if not survey.studio.profiles[unit.profile].driver_maps or unit.id in survey.numbering.host_of:
+        view = survey.views[unit.id]
+        if not view.profile.driver_maps or unit.id in survey.numbering.host_of or unit.id in beside:
+            continue
+        if view.runs and not (view.inputs or view.outputs):
             continue
         text = f"Put {unit.name} on the computer"
         yield Finding(

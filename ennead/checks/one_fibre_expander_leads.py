@@ -9,7 +9,7 @@ from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
-    """Yield a caution for every domain with more than one leader of which only one can reach all others."""
+    """Yield trouble for every domain with more than one leader of which only one can reach all others."""
     units = survey.studio.units
     for domain in survey.clocks.domains:
         if len(domain.leaders) < 2 or len(domain.possible) != 1:
@@ -19,14 +19,14 @@ def check(survey: Survey) -> Iterator[Finding]:
         name, others = units[must].name, [units[u].name for u in domain.units if u != must]
         yield Finding(
             "one_fibre_expander_leads",
-            "caution",
+            "trouble",
             "Clock",
             must,
             domain.units,
             f"{_with_one(survey, domain)}{name} has to lead the clock: sound and clock both run one way, from it to "
             f"{others[0]}.",
             f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; "
-            f"you would hear a click whenever they slip by a sample.",
+            f"you would hear a click whenever they slip by a sample, or the new inputs do not appear at all, or stay silent.",
             lead_fixes(survey, domain),
             (*lead_working(survey, domain), *slip_working(survey, must, other)),
         )

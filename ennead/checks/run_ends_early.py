@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text, stop_texts
 
-_SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format"})
+_SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"})
 
 
 def check(survey: Survey) -> Iterator[Finding]:

@@ -15,10 +15,9 @@ def check(survey: Survey) -> Iterator[Finding]:
             continue
         there = survey.studio.end_text(last.end)
         fixes = switch_fix(survey, last, on=True)
-        remedy = "" if fixes else " Put a T-piece with a 75 ohm terminator on that socket."
         yield Finding(
             "word_line_open", "trouble", "Clock", last.end.unit, (last.cable, last.end.unit, last.start.unit),
             f"The word-clock line to {there} ends open.",
-            f"The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and goes.{remedy}",
+            "The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and goes.",
             fixes, line_working(survey, line),
         )  # fmt: skip

@@ -5,7 +5,7 @@ from typing import NamedTuple
 from ennead.checks.finding import Fix
 from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
-from ennead.edits.settings import set_termination
+from ennead.edits.settings import may_be_closed, set_termination
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import number_of
 from ennead.survey.links import Link
@@ -50,17 +50,21 @@ def _lines(survey: Survey) -> list[WordLine]:
 
 def _closes(survey: Survey, link: Link) -> bool | None:
     termination = link.in_view.profile.port_by_key[link.end.port].termination
-    if termination == "switchable":
-        return link.end.port in survey.settings[link.end.unit].terminated
-    return {"fixed": True, "none": False}.get(termination)
+    if termination != "fixed" and link.end.port in survey.settings[link.end.unit].terminated:
+        return True
+    return {"fixed": True, "none": False, "switchable": False}.get(termination)
 
 
 def switch_fix(survey: Survey, link: Link, *, on: bool) -> tuple[Fix, ...]:
-    """Return the fix that switches an input's termination, where it has a switch."""
+    """Return the fix that closes or opens a line at an input: by its switch, or by a T-piece with a terminator."""
     port = link.in_view.profile.port_by_key[link.end.port]
-    if port.termination != "switchable":
+    if not may_be_closed(port):
         return ()
-    text = f"Switch the termination of {survey.studio.end_text(link.end)} {'on' if on else 'off'}"
+    there = survey.studio.end_text(link.end)
+    if port.termination == "switchable":
+        text = f"Switch the termination of {there} {'on' if on else 'off'}"
+    else:
+        text = f"Put a T-piece with a 75 ohm terminator on {there}" if on else f"Take the terminator off {there}"
     return (Fix(text, change(text, set_termination, link.end.unit, link.end.port, on=on)),)
 
 

@@ -1,6 +1,8 @@
 """Verbs, arguments and exit status of the command line."""
 
 import argparse
+import contextlib
+import os
 import sys
 from collections.abc import Sequence
 from typing import NoReturn
@@ -55,10 +57,25 @@ def main(argv: Sequence[str]) -> int:
         return 2
     try:
         status: int = VERBS[args.verb].run(args)
+        # What does not fit on a full disk is told only when it is really written.
+        sys.stdout.flush()
     except EnneadError as error:
         print(f"ennead: {error}", file=sys.stderr)
         return 2
     except BrokenPipeError:
         sys.stderr.close()
         return 0
+    except UnicodeEncodeError as error:
+        sign = error.object[error.start : error.start + 1]
+        return _unprinted(f"it takes {error.encoding} and has no “{ascii(sign)[1:-1]}”", "Set PYTHONIOENCODING=utf-8, or a locale in UTF-8.")
+    except OSError as error:
+        return _unprinted((error.strerror or str(error)).lower(), "Free some room, or print elsewhere.")
     return status
+
+
+def _unprinted(reason: str, remedy: str) -> int:
+    """Say that standard output cannot be written; what is left for it is thrown away."""
+    print(f"ennead: standard output cannot be written ({reason}). {remedy}", file=sys.stderr)
+    with contextlib.suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 2

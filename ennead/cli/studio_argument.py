@@ -33,4 +33,4 @@ def survey_of(args: argparse.Namespace) -> Survey:
 
 def print_json(value: Any) -> None:
     """Print one JSON object."""
-    print(json.dumps(value, ensure_ascii=False, indent=2))
+    print(json.dumps(value, ensure_ascii=False, indent=2, allow_nan=False))

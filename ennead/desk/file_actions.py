@@ -113,7 +113,7 @@ class FileActions(QObject):
     def write_list(self) -> None:
         """Write the session's input list as CSV."""
         from ennead.files.input_list import list_csv
-        from ennead.files.interchange import write_text
+        from ennead.files.regular import write_text
 
         path = self._ask("Write the input list", f"{self._table.studio.name} inputs", "CSV (*.csv)", ".csv")
         if path is not None:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ennead.desk.hand import Hand, Promise
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileLost, FileTrouble, reason_of
 from ennead.files.guard import WriteLock
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
@@ -43,6 +43,8 @@ class Keeper(QObject):
         #: What there is to say about the way the file was found; empty where all was in order.
         self.note = ""
         self._latest: Studio | None = None
+        #: The copy of what could not be written to the file that is open.
+        self._rescued: Path | None = None
         self._uncopied: StudioFile | None = None
         self._ahead: tuple[Path, Promise[Studio]] | None = None
         self._idle = QTimer(self)
@@ -71,7 +73,7 @@ class Keeper(QObject):
         self.note = " ".join(filter(None, (rescued, self.note)))
         self.path = path
         self.posted = self.done = 0
-        self._latest = None
+        self._latest = self._rescued = None
         self._idle.start()
         return studio
 
@@ -104,10 +106,14 @@ class Keeper(QObject):
         folder = self._rescues
         if self._latest is None or not self.is_behind or folder is None:
             return None
+        if self._rescued is not None and self._rescued.exists():
+            write_studio_file(self._rescued, self._latest)
+            return self._rescued
         stem = self.path.stem if self.path is not None else "Studio"
         names = (f"{stem[:80]} (rescued{f' {n}' if n > 1 else ''}).ennead" for n in range(1, 10_000))
         copy = next(p for p in (folder / name for name in names) if not p.exists())
         write_studio_file(copy, self._latest)
+        self._rescued = copy
         return copy
 
     def fold_soon(self) -> None:
@@ -122,7 +128,8 @@ class Keeper(QObject):
     def _open(self, path: Path, create: Studio | None) -> Studio:
         from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 
-        if isinstance(self._file, StudioFile) and self._file.path == path:
+        # Asked of what they are: to open and close the file once more would drop SQLite's locks on it.
+        if isinstance(self._file, StudioFile) and _is_same(self._file.path, path):
             self._close()
         if create is None:
             check_head(path)
@@ -134,6 +141,9 @@ class Keeper(QObject):
             if lock is not None and create is None:
                 note = self._keep_as_found(path)
             opened = StudioFile(path, create=create) if lock is not None else None
+            if lock is not None and opened is not None:
+                lock.follow()
+                note = " ".join(filter(None, (note, *opened.mended)))
             studio = opened.studio if opened is not None else read_studio_file(path)
         except BaseException:
             if lock is not None:
@@ -201,6 +211,8 @@ class Keeper(QObject):
     def _answer(self, number: int, studio: Studio) -> None:
         try:
             self._commit(studio)
+        except FileLost as error:
+            self.failed.emit(f"{error}{self._kept_aside()}")
         except EnneadError as error:
             self.failed.emit(str(error))
         except Exception as error:  # noqa: BLE001 - whatever it is, the edit is not on disk and somebody must say so
@@ -208,6 +220,14 @@ class Keeper(QObject):
         else:
             self.done = max(self.done, number)
             self.kept.emit(number)
+
+    def _kept_aside(self) -> str:
+        """Write everything into a copy of its own at once, where the file is lost; return the sentence that says so."""
+        try:
+            copy = self.rescue()
+        except EnneadError as error:
+            return f" No copy could be kept either: {error}"
+        return f" All of it is kept in {copy}." if copy is not None else ""
 
     def wait(self) -> None:
         """Wait until everything posted so far is on disk."""
@@ -229,6 +249,14 @@ class Keeper(QObject):
         if self._lock is not None:
             self._lock.release()
         self._file = self._lock = None
+
+
+def _is_same(one: Path, other: Path) -> bool:
+    """Say whether two names lead to one file."""
+    try:
+        return one == other.resolve() or one.samefile(other)
+    except OSError:
+        return False
 
 
 def _lock(path: Path) -> tuple[WriteLock | None, str]:

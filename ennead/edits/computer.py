@@ -4,10 +4,10 @@ from dataclasses import replace
 from typing import get_args
 
 from ennead.edits.names import clean_name
-from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, why_no_way
+from ennead.standards.host_ports import CHAINS, HOST_ADAPTERS, HOST_SOCKETS, Socket, why_no_way
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Attachment, Host
+from ennead.studio.house import Attachment, Beside, Host
 from ennead.studio.ids import HostId, UnitId
 
 MOST_SOCKETS = 99
@@ -27,9 +27,30 @@ def _host(studio: Studio, host: HostId) -> Host:
 def _host_of(studio: Studio, unit: UnitId, wish: str) -> Host:
     studio.unit(unit)
     for host in studio.hosts.values():
-        if unit in host.interfaces:
+        if unit in host.interfaces or unit in host.beside:
             return host
     raise BadValue(wish, studio.unit(unit).name, "It is not on a computer.")
+
+
+def _numbering(studio: Studio, unit: UnitId, wish: str) -> Host:
+    host = _host_of(studio, unit, wish)
+    if unit not in host.interfaces:
+        raise BadValue(wish, studio.unit(unit).name, "It is none of the computer's interfaces.")
+    return host
+
+
+def _chained(host: Host, unit: UnitId) -> set[UnitId]:
+    """Return a box and all that hang on it, one behind the other."""
+    found = {unit}
+    while more := {k for k, a in host.attachments.items() if a.behind in found} - found:
+        found |= more
+    return found
+
+
+def _without(host: Host, unit: UnitId) -> dict[UnitId, Attachment]:
+    """Return what is plugged in without a box and those that hang on it."""
+    gone = _chained(host, unit)
+    return {k: a for k, a in host.attachments.items() if k not in gone}
 
 
 def add_computer(studio: Studio, name: str = "") -> Studio:
@@ -48,7 +69,7 @@ def remove_computer(studio: Studio, host: HostId) -> Studio:
         If an interface is still on it.
     """
     found = _host(studio, host)
-    if found.interfaces:
+    if found.interfaces or found.beside:
         raise BadValue("removed", found.name, "Take its interfaces off first.")
     return replace(studio, hosts=studio.hosts.without(host))
 
@@ -95,6 +116,8 @@ def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> S
         raise BadValue("an interface of the computer", studio.unit(unit).name, "It has no driver map.")
     if any(unit in h.interfaces for h in studio.hosts.values()):
         raise BadValue("added to a computer twice", studio.unit(unit).name, "Take it off the first one.")
+    if any(unit in h.beside for h in studio.hosts.values()):
+        studio = leave_computer(studio, unit)
     host = host or next(iter(studio.hosts), None)
     if host is None:
         studio = add_computer(studio)
@@ -104,12 +127,75 @@ def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> S
 
 
 def leave_computer(studio: Studio, unit: UnitId) -> Studio:
-    """Take an interface off its computer; those after it move up in the numbering."""
+    """Take a box off its computer; the interfaces after it move up in the numbering, and one chained behind it is unplugged.
+
+    The first interface left is the one the others are resampled to, where nobody else keeps its own clock.
+    """
     host = _host_of(studio, unit, "taken off the computer")
     left = tuple(i for i in host.interfaces if i != unit)
-    attachments = {k: a for k, a in host.attachments.items() if k != unit}
-    corrected = tuple(i for i in host.corrected if i != unit and left != (i,))
-    return _put(studio, replace(host, interfaces=left, attachments=attachments, corrected=corrected))
+    attachments = _without(host, unit)
+    beside = {k: b for k, b in host.beside.items() if k != unit}
+    corrected = tuple(i for i in host.corrected if i != unit)
+    if left and set(corrected) == set(left):
+        corrected = tuple(i for i in corrected if i != left[0])
+    return _put(studio, replace(host, interfaces=left, attachments=attachments, corrected=corrected, beside=beside))
+
+
+def use_beside(studio: Studio, unit: UnitId, how: Beside, host: HostId | None = None) -> Studio:
+    """Plug a box into a computer as none of its interfaces: for the system's sound, or only while it is being set up.
+
+    Raises
+    ------
+    BadValue
+        If the box never hangs on a computer.
+    """
+    profile = studio.profile_of(unit)
+    if not profile.bus and not profile.driver_maps:
+        raise BadValue("plugged into a computer", studio.unit(unit).name, "It has no socket for one.")
+    if how not in get_args(Beside):
+        raise BadValue("what a box beside the interfaces is for", how, f"Choose {' or '.join(get_args(Beside))}.")
+    now = next((h.id for h in studio.hosts.values() if unit in (*h.interfaces, *h.beside)), None)
+    if now is not None:
+        studio = leave_computer(studio, unit)
+    host = host or now or next(iter(studio.hosts), None)
+    if host is None:
+        studio = add_computer(studio)
+        host = next(iter(studio.hosts))
+    found = _host(studio, host)
+    return _put(studio, replace(found, beside={**found.beside, unit: how}))
+
+
+def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
+    """Plug a box into the second socket of another one on the same computer, instead of into the computer.
+
+    Raises
+    ------
+    BadValue
+        If their bus does not chain, the other is not plugged in yet, or they would hang on each other.
+
+    References
+    ----------
+    IEEE 1394 and Thunderbolt chain; USB and Ethernet want a socket of the computer, or a hub or switch, each.
+    """
+    host = _host_of(studio, unit, "chained")
+    name, there = studio.unit(unit).name, studio.unit(behind).name
+    first = host.attachments.get(behind)
+    if first is None:
+        raise BadValue(f"the box in front of {name}", there, "Choose the socket of that one first, on the same computer.")
+    bus, other = studio.profile_of(unit).bus, studio.profile_of(behind).bus
+    if bus != other or bus not in CHAINS:
+        raise BadValue(f"the box in front of {name}", there, f"Only boxes on {' or on '.join(CHAINS)} can be chained, both on the same.")
+    seen = {unit}
+    here: UnitId | None = behind
+    while here is not None:
+        if here in seen:
+            raise BadValue(f"the box in front of {name}", there, "They would hang on each other.")
+        seen.add(here)
+        attached = host.attachments.get(here)
+        here = attached.behind if attached is not None else None
+    if len(seen) > CHAINS[bus]:
+        raise BadValue(f"the box in front of {name}", there, f"A chain on {bus} has {CHAINS[bus]} boxes at most.")
+    return _put(studio, replace(host, attachments={**host.attachments, unit: Attachment(first.socket, (), behind)}))
 
 
 def change_computer(studio: Studio, unit: UnitId, host: HostId) -> Studio:
@@ -125,7 +211,7 @@ def number_at(studio: Studio, unit: UnitId, place: int) -> Studio:
     ------
     BadValue
     """
-    host = _host_of(studio, unit, "numbered")
+    host = _numbering(studio, unit, "numbered")
     if not 1 <= place <= len(host.interfaces):
         raise BadValue("a place in the numbering", place, f"Give 1 to {len(host.interfaces)}.")
     rest = [i for i in host.interfaces if i != unit]
@@ -148,13 +234,14 @@ def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ..
     reason = why_no_way(bus, adapters, socket) if bus else ""
     if reason:
         raise BadValue(f"the socket of {studio.unit(unit).name}", HOST_SOCKETS[socket].label, f"There, {reason}.")
-    return _put(studio, replace(host, attachments={**host.attachments, unit: Attachment(socket, adapters)}))
+    moved = {k: replace(host.attachments[k], socket=socket) for k in _chained(host, unit) if k != unit}
+    return _put(studio, replace(host, attachments={**host.attachments, **moved, unit: Attachment(socket, adapters)}))
 
 
 def detach(studio: Studio, unit: UnitId) -> Studio:
     """Leave it open which socket of the computer an interface is plugged into."""
     host = _host_of(studio, unit, "unplugged")
-    return _put(studio, replace(host, attachments={k: a for k, a in host.attachments.items() if k != unit}))
+    return _put(studio, replace(host, attachments=_without(host, unit)))
 
 
 def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
@@ -165,7 +252,7 @@ def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
     BadValue
         If no other interface is left whose clock the computer could keep to.
     """
-    host = _host_of(studio, unit, "resampled")
+    host = _numbering(studio, unit, "resampled")
     corrected = tuple(i for i in host.interfaces if (i in host.corrected or i == unit) and (on or i != unit))
     if len(corrected) == len(host.interfaces):
         remedy = "One interface of a computer must keep its own clock; switch another's correction off."

@@ -83,7 +83,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     gone: tuple[CableId, ...] = tuple(
         c.id for c in studio.cables.values() if c.end.unit == unit or getattr(c.start, "unit", None) == unit
     )
-    if any(unit in h.interfaces for h in studio.hosts.values()):
+    if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
     studio = _forget(studio, unit)
     built = studio.as_built

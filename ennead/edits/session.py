@@ -6,6 +6,7 @@ from typing import Any
 
 from ennead.edits.house import add_place, place_named
 from ennead.edits.names import clean_name
+from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
@@ -80,6 +81,27 @@ def set_loop_numbers(studio: Studio, policy: str) -> Studio:
     if policy not in known:
         raise BadValue("a policy for loop numbers", policy, f"Choose {_either(tuple(known))}.")
     return _put(studio, replace(studio.current, loop_numbers=known[policy]))
+
+
+def set_pull(studio: Studio, pull_ppm: float) -> Studio:
+    """Let all clocks of the current session run off the nominal rate, ppm; 0 for the rate itself.
+
+    Raises
+    ------
+    BadValue
+
+    References
+    ----------
+    AES10: varispeed by up to 12.5 % either way, in 56-channel mode.
+    """
+    if isinstance(pull_ppm, bool) or not isinstance(pull_ppm, int | float) or not -MOST_PULL_PPM <= pull_ppm <= MOST_PULL_PPM:
+        raise BadValue("how far a session runs off its rate, ppm", pull_ppm, f"Give {-MOST_PULL_PPM:g} to {MOST_PULL_PPM:g}, such as −999 for 0.1 % down.")
+    return _put(studio, replace(studio.current, pull_ppm=float(pull_ppm)))
+
+
+def set_mains_silent(studio: Studio, silent: bool) -> Studio:
+    """Say whether the monitors' outputs may serve others in the current session, because nobody listens on them."""
+    return _put(studio, replace(studio.current, mains_silent=bool(silent)))
 
 
 def set_price(studio: Studio, name: str, price: float | None) -> Studio:

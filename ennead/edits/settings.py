@@ -2,11 +2,13 @@
 
 from dataclasses import replace
 
+from ennead.standards.links import WORD
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Settings
 from ennead.studio.ids import UnitId
+from ennead.studio.profile import Port
 
 
 def _put(studio: Studio, unit: UnitId, settings: Settings) -> Studio:
@@ -82,21 +84,26 @@ def set_driver_map(studio: Studio, unit: UnitId, key: str) -> Studio:
 
 
 def set_termination(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
-    """Switch the 75 ohm termination of a word-clock input on or off.
+    """Close a word-clock line with 75 ohm at an input or open it: by its switch, or by a T-piece with a terminator.
 
     Raises
     ------
     BadValue
-        If that input has no switch for it.
+        If that is no word-clock input, or one that closes its line in any case.
     """
     profile = studio.profile_of(unit)
     found = profile.port_by_key.get(port)
-    if found is None or found.termination != "switchable":
-        remedy = "Only inputs whose termination can be switched have one; elsewhere a T-piece with a terminator does it."
-        raise BadValue(f"a termination switch of {studio.unit(unit).name}", port, remedy)
+    if found is None or not may_be_closed(found):
+        remedy = "Choose a word-clock input that does not close its line in any case."
+        raise BadValue(f"the end of a word-clock line at {studio.unit(unit).name}", port, remedy)
     old = studio.unit(unit).settings
     live = {*old.terminated, port} if on else set(old.terminated) - {port}
     return _put(studio, unit, replace(old, terminated=tuple(p.key for p in profile.ports if p.key in live)))
+
+
+def may_be_closed(port: Port) -> bool:
+    """Say whether it is up to somebody if a word-clock line ends at a socket: by its switch, or with a T-piece and a terminator."""
+    return port.direction == "in" and port.carries[0] in WORD and port.termination != "fixed"
 
 
 def set_own_rate(studio: Studio, unit: UnitId, rate_hz: int | None) -> Studio:

@@ -3,7 +3,8 @@
 from pathlib import Path
 
 from ennead.files.errors import FileTrouble
-from ennead.files.interchange import read_json, to_json, write_text
+from ennead.files.interchange import read_json, to_json
+from ennead.files.regular import write_text
 from ennead.files.studio_file import read_studio_file, write_studio_file
 from ennead.studio.document import Studio
 
@@ -32,7 +33,7 @@ def write_studio(path: Path, studio: Studio) -> None:
     FileTrouble
     """
     if path.suffix.lower() == ".json":
-        write_text(path, to_json(studio))
+        write_text(path, to_json(studio), private=True)
     elif path.suffix.lower() == ".ennead":
         write_studio_file(path, studio)
     else:

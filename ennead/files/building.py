@@ -3,13 +3,13 @@
 What it refuses is given to pydantic, which is loaded only then, for a sentence that says what is wrong and where.
 """
 
-import json
 import types
 from collections.abc import Callable, Mapping
 from dataclasses import MISSING, fields, is_dataclass
 from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
+from ennead.files.json_text import loads
 from ennead.files.rows import FormError
 from ennead.studio.frozen_map import FrozenMap
 
@@ -28,8 +28,10 @@ def build_checked(kind: Any, text: str | bytes) -> Any:
     FormError
         With place and reason of the first mistake.
     """
+    if not isinstance(text, str | bytes):
+        raise FormError("a value that is no text")
     try:
-        return builder(kind)(json.loads(text))
+        return builder(kind)(loads(text))
     except (_Unfit, ValueError, RecursionError):
         from ennead.files.forms import read_form
 
@@ -43,9 +45,11 @@ def build_list(kind: Any, texts: list[str]) -> tuple[Any, ...]:
     ------
     FormError
     """
+    if not all(type(text) is str for text in texts):
+        raise FormError("a row that is no text")
     try:
         build = builder(kind)
-        return tuple([build(value) for value in json.loads(f"[{','.join(texts)}]")])
+        return tuple([build(value) for value in loads(f"[{','.join(texts)}]")])
     except (_Unfit, ValueError, RecursionError):
         from ennead.files.forms import read_form
 

@@ -25,6 +25,13 @@ class FileTrouble(EnneadError):
         return "".join(c if c.isprintable() else "\ufffd" for c in f"{self.path}: {self.what}. {self.remedy}")
 
 
+class FileLost(FileTrouble):
+    """An open studio file that is no longer what was opened: nothing more can be written to it."""
+
+    def __init__(self, path: Path | str, what: str) -> None:
+        super().__init__(path, f"{what}; the edit is not on disk", "Put it back, or keep your work by File, Save as….")
+
+
 def reason_of(error: OSError) -> str:
     """Return the system's reason in words, lower case."""
     text = error.strerror or str(error)

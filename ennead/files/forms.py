@@ -7,6 +7,7 @@ from typing import Any, get_args, get_type_hints
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
+from ennead.files.json_text import NotJson, loads
 from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.house import Cable, Host, Place, Unit
 from ennead.studio.ids import SessionId
@@ -47,7 +48,7 @@ def _make_strict(kind: Any, seen: set[Any]) -> None:
     if isinstance(kind, type) and is_dataclass(kind):
         if kind not in seen:
             seen.add(kind)
-            kind.__pydantic_config__ = ConfigDict(extra="forbid", strict=True)  # type: ignore[attr-defined]
+            kind.__pydantic_config__ = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)  # type: ignore[attr-defined]
             for hint in get_type_hints(kind).values():
                 _make_strict(hint, seen)
         return
@@ -65,11 +66,15 @@ def read_form(kind: Any, text: str | bytes) -> Any:
         With place and reason of the first mistake.
     """
     try:
+        # What JSON itself has no word for is refused before the shape is looked at.
+        loads(text)
         value = adapter(kind).validate_json(text)
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"] if part not in ("PortEnd", "SourceEnd"))
         raise FormError(f"{where or 'the document'}: {plain(first['msg'])}") from None
+    except NotJson as error:
+        raise FormError(str(error)) from None
     except RecursionError:
         raise FormError("the document is nested too deeply") from None
     return value

@@ -7,7 +7,8 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, Final
 
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileTrouble
+from ennead.files.regular import read_regular
 from ennead.files.spreadsheet import is_spreadsheet, spreadsheet_rows
 from ennead.planning.guessing import guess
 from ennead.studio.document import Studio
@@ -31,6 +32,8 @@ _PHANTOM: Final[dict[str, str]] = {
     "tolerated": "tolerated", "no": "tolerated", "n": "tolerated", "off": "tolerated", "0": "tolerated",
     "forbidden": "forbidden", "never": "forbidden",
 }  # fmt: skip
+#: Whatever some reader takes for the end of a line.
+LINE_ENDS: Final = ("\r", "\n", "\v", "\f", "\x1c", "\x1d", "\x1e", "\x85", "\u2028", "\u2029")
 _NUMBERED: Final = re.compile(r"^\s*\d{1,3}\s*(?:[.):]\s*|\s+|-\s+)(?=\D)")
 
 
@@ -117,7 +120,12 @@ def _rows(text: str) -> list[list[str]]:
 
 def _bare(cell: str) -> str:
     """Take off the apostrophe that kept a spreadsheet from reading a name as a formula."""
-    return cell[1:] if cell[:1] == "'" and cell[1:2] in ("=", "+", "-", "@") else cell
+    return cell[1:] if cell[:1] == "'" and _is_live(cell[1:]) else cell
+
+
+def _is_live(cell: str) -> bool:
+    """Say whether a spreadsheet could take a cell for a formula, whatever space stands before it."""
+    return cell.lstrip()[:1] in ("=", "+", "-", "@") or cell[:1] in ("\t", "\r", "\n")
 
 
 def _facts(cells: dict[str, str]) -> dict[str, Any]:
@@ -154,11 +162,7 @@ def read_list_file(path: Path, places: Iterable[str] = ()) -> list[dict[str, Any
     ------
     FileTrouble
     """
-    try:
-        with path.open("rb") as file:
-            raw = file.read(_MOST_BYTES + 1)
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
+    raw = read_regular(path, _MOST_BYTES)
     try:
         if is_spreadsheet(raw):
             lines = read_rows(spreadsheet_rows(path, MOST_LINES + 1), places)
@@ -193,7 +197,13 @@ def list_csv(studio: Studio) -> str:
 
 
 def csv_text(headings: tuple[str, ...], rows: list[list[Any]]) -> str:
-    """Return CSV text in which no cell can be taken for a formula."""
+    """Return CSV text in which no cell can be taken for a formula, and no cell begins a row.
+
+    References
+    ----------
+    RFC 4180: what holds a separator, a quotation mark or a line end is quoted. Line ends are taken out besides:
+    many readers cut there all the same.
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(headings)
@@ -203,5 +213,9 @@ def csv_text(headings: tuple[str, ...], rows: list[list[Any]]) -> str:
 
 
 def harmless(cell: Any) -> Any:
-    """Return a text cell so that a spreadsheet shows it instead of computing it."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t") else cell
+    """Return a text cell on one line, so that a spreadsheet shows it instead of computing it."""
+    if not isinstance(cell, str):
+        return cell
+    live = _is_live(cell)
+    line = " ".join(cell.splitlines()) if len(cell.splitlines()) > 1 or cell[-1:] in LINE_ENDS else cell
+    return f"'{line}" if live or _is_live(line) else line

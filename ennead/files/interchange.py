@@ -1,15 +1,16 @@
 """JSON interchange: the same document as text, for version control and other programs."""
 
 import json
-import os
-import tempfile
 from pathlib import Path
 from typing import Any, Final
 
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileTrouble
 from ennead.files.forms import StudioForm, adapter, read_form
+from ennead.files.json_text import NotJson, loads
+from ennead.files.mending import mended
 from ennead.files.migration import migrated
 from ennead.files.references import check_references, in_id_order, in_key_order
+from ennead.files.regular import read_regular
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, FormError, as_built_form, to_plain
 from ennead.studio.document import MAPS, AsBuilt, Studio
 from ennead.studio.frozen_map import FrozenMap
@@ -27,8 +28,8 @@ def to_form(studio: Studio) -> StudioForm:
     )  # fmt: skip
 
 
-def from_form(form: StudioForm) -> Studio:
-    """Return the studio of an interchange form.
+def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
+    """Return the studio of an interchange form, and what was mended in it.
 
     Raises
     ------
@@ -48,13 +49,14 @@ def from_form(form: StudioForm) -> Studio:
     studio = Studio(
         name=form.name, session=form.session, counters=FrozenMap(form.counters), prices=FrozenMap(form.prices), as_built=built, **maps
     )
+    studio, said = mended(studio)
     check_references(studio)
-    return studio
+    return studio, said
 
 
 def to_json(studio: Studio) -> str:
     """Return the JSON text of a studio: fields in a fixed order, two spaces of indent, a line end at the end."""
-    return json.dumps(to_plain(to_form(studio)), ensure_ascii=False, indent=2) + "\n"
+    return json.dumps(to_plain(to_form(studio)), ensure_ascii=False, indent=2, allow_nan=False) + "\n"
 
 
 def from_json(text: bytes, path: Path | str = "JSON") -> Studio:
@@ -75,13 +77,13 @@ def from_json(text: bytes, path: Path | str = "JSON") -> Studio:
     elif head is not None:
         raise FileTrouble(path, "it is JSON, but no Ennead studio", "Choose a file that Ennead wrote.")
     try:
-        return from_form_text(text)
+        return from_form_text(text)[0]
     except FormError as error:
         raise FileTrouble(path, f"it is damaged at {error}", "Mend that place or take an earlier copy.") from None
 
 
-def from_form_text(text: bytes) -> Studio:
-    """Return the studio of a text in the interchange form, of this or an earlier version.
+def from_form_text(text: bytes) -> tuple[Studio, tuple[str, ...]]:
+    """Return the studio of a text in the interchange form, of this or an earlier version, and what was mended in it.
 
     Raises
     ------
@@ -104,8 +106,8 @@ def _in_present_form(text: bytes) -> bytes:
 def _head(text: bytes) -> dict[str, Any] | None:
     """Return the top of a JSON object, or None where the text is none (the form's reader says where)."""
     try:
-        head = json.loads(text)
-    except (ValueError, RecursionError):
+        head = loads(text)
+    except NotJson:
         return None
     return head if isinstance(head, dict) else {}
 
@@ -117,38 +119,7 @@ def read_json(path: Path) -> Studio:
     ------
     FileTrouble
     """
-    try:
-        with path.open("rb") as file:
-            text = file.read(MOST_BYTES + 1)
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    return from_json(text, path)
-
-
-def write_text(path: Path, text: str) -> None:
-    """Write a text file whole or not at all: beside its place first, then moved there.
-
-    Raises
-    ------
-    FileTrouble
-    """
-    try:
-        handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
-        try:
-            with os.fdopen(handle, "w", encoding="utf-8", newline="") as out:
-                out.write(text)
-                out.flush()
-                os.fsync(out.fileno())
-            umask = os.umask(0)
-            os.umask(umask)
-            Path(name).chmod(0o666 & ~umask)
-            Path(name).replace(path)
-        except BaseException:
-            Path(name).unlink(missing_ok=True)
-            raise
-    except OSError as error:
-        remedy = "Choose another folder."
-        raise FileTrouble(path, f"it cannot be written ({reason_of(error)})", remedy) from None
+    return from_json(read_regular(path, MOST_BYTES), path)
 
 
 def json_schema() -> dict[str, Any]:

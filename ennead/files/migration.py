@@ -23,8 +23,13 @@ def _four(form: Form) -> Form:
     return {**form, "version": 4, "destinations": [], "prices": {}}
 
 
+def _five(form: Form) -> Form:
+    """Form 5: sessions off their rate or without monitors, boxes beside a computer's interfaces or chained; all may be left out."""
+    return {**form, "version": 5}
+
+
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five}
 
 
 def migrated(form: Form) -> Form:

@@ -1,19 +1,24 @@
 """Whether a document read from a file hangs together: every id known once, every reference pointing somewhere."""
 
 from collections.abc import Iterable, Iterator
-from typing import Any
+from typing import Any, Final
 
+from ennead.edits.cables import LONGEST_CABLE_M
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
+from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.host_ports import HOST_ADAPTERS
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, PortEnd
-from ennead.studio.ids import LETTERS, number_of
+from ennead.studio.house import Cable, Host, PortEnd
+from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
+
+#: Counters beyond this were not reached by counting, and ids made from there on could not be read again.
+MOST_COUNTED: Final = 10**15
 
 
 def in_id_order(objects: Iterable[Any]) -> FrozenMap[Any, Any]:
@@ -63,6 +68,8 @@ def check_references(studio: Studio) -> None:
 def _problems(studio: Studio) -> Iterator[str]:
     for name in MAPS:
         letter, last = LETTERS[name], studio.counters.get(LETTERS[name], 0)
+        if not 0 <= last <= MOST_COUNTED:
+            yield f"counters: {letter} stands at {last}, beyond all counting"
         for key in getattr(studio, name):
             if key[:1] != letter:
                 yield f"{name}: “{key[:40]}” is no id of this kind; ids look like {letter}1"
@@ -77,6 +84,8 @@ def _problems(studio: Studio) -> Iterator[str]:
         yield from profile_problems(profile)
     yield from _house_problems(studio)
     for session in studio.sessions.values():
+        if not -MOST_PULL_PPM <= session.pull_ppm <= MOST_PULL_PPM:
+            yield f"sessions.{session.id}: its clocks cannot run {session.pull_ppm:g} ppm off the rate"
         if session.rate_hz not in RATES_HZ:
             yield f"sessions.{session.id}: {session.rate_hz} Hz is no studio rate"
         if len(set(session.sources)) != len(session.sources):
@@ -152,15 +161,36 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             if unit_id in seen:
                 yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
             seen.add(unit_id)
+        for unit_id in host.beside:
+            if unit_id not in studio.units or not (studio.profile_of(unit_id).bus or studio.profile_of(unit_id).driver_maps):
+                yield f"hosts.{host.id}: “{unit_id}” is nothing that hangs on a computer"
+            if unit_id in seen:
+                yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
+            seen.add(unit_id)
         for unit_id in (*host.corrected, *host.attachments):
-            if unit_id not in host.interfaces:
+            if unit_id not in host.interfaces and (unit_id in host.corrected or unit_id not in host.beside):
                 yield f"hosts.{host.id}: {unit_id} is not one of its interfaces"
+        for unit_id in host.attachments:
+            if _hangs_on_itself(host, unit_id):
+                yield f"hosts.{host.id}: {unit_id} is chained to nothing, or to itself"
         for attachment in host.attachments.values():
             for adapter in attachment.adapters:
                 if adapter not in HOST_ADAPTERS:
                     yield f"hosts.{host.id}: there is no adapter “{adapter}”"
         if any(not 0 <= count <= 99 for count in host.sockets.values()):
             yield f"hosts.{host.id}: a computer has 0 to 99 sockets of a kind"
+
+
+def _hangs_on_itself(host: Host, unit: UnitId) -> bool:
+    """Say whether the chain a box hangs on does not end at a socket of the computer."""
+    seen: set[UnitId] = set()
+    here: UnitId | None = unit
+    while here is not None:
+        if here in seen or here not in host.attachments:
+            return True
+        seen.add(here)
+        here = host.attachments[here].behind
+    return False
 
 
 def _destination_problems(studio: Studio, where: str, going: Destination) -> Iterator[str]:
@@ -181,7 +211,7 @@ def _destination_problems(studio: Studio, where: str, going: Destination) -> Ite
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
     where = f"{where}.{cable.id}"
-    if cable.length_m is not None and not 0 < cable.length_m < 1e6:
+    if cable.length_m is not None and not 0 < cable.length_m <= LONGEST_CABLE_M:
         yield f"{where}: {cable.length_m} m is no length"
     try:
         if studio.port(cable.end).direction != "in":

@@ -14,7 +14,7 @@ from ennead.studio.record import record
 from ennead.studio.session import Destination, Session, Source
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
@@ -63,7 +63,7 @@ def to_plain(value: Any) -> Any:
 
 def row_text(value: Any) -> str:
     """Return an object as one line of JSON, the form of a row of the studio file."""
-    return json.dumps(to_plain(value), ensure_ascii=False, separators=(",", ":"))
+    return json.dumps(to_plain(value), ensure_ascii=False, separators=(",", ":"), allow_nan=False)
 
 
 def plain(message: str) -> str:

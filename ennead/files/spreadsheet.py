@@ -2,6 +2,7 @@
 
 import warnings
 import zipfile
+import zlib
 from datetime import date, datetime, time
 from pathlib import Path
 from typing import Any, Final
@@ -12,6 +13,9 @@ from ennead.files.errors import FileTrouble, reason_of
 MOST_BYTES: Final = 32_000_000
 _MOST_PARTS: Final = 1_000
 _MOST_COLUMNS: Final = 40
+#: Elements of the parts of a package: a list of 5,000 lines and 40 columns has 200,000 cells and few styles.
+_MOST_ELEMENTS: Final = {"worksheets/": 500_000, "sharedStrings": 500_000}
+_MOST_OTHERWISE: Final = 20_000
 _NO_SHEET: Final = "it is not a spreadsheet in XLSX form"
 _REMEDY: Final = "Save it again as XLSX without a password, or as CSV."
 
@@ -63,15 +67,25 @@ def _check_package(path: Path) -> None:
     try:
         with zipfile.ZipFile(path) as package:
             parts = package.infolist()
+            whole = sum(part.file_size for part in parts)
+            if whole > MOST_BYTES or len(parts) > _MOST_PARTS:
+                what = f"it would unpack to {whole / 1e6:,.0f} MB in {len(parts)} parts, far more than an input list"
+                raise FileTrouble(path, what, "Copy the list into a new spreadsheet and save that.")
+            for part in parts:
+                _check_part(path, package, part)
     except OSError as error:
         raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
-    except (zipfile.BadZipFile, ValueError, RuntimeError):
+    except (zipfile.BadZipFile, zlib.error, EOFError, ValueError, RuntimeError):
         # The archive reader raises a kind of RuntimeError for a packing it does not know.
         raise FileTrouble(path, _NO_SHEET, _REMEDY) from None
-    whole = sum(part.file_size for part in parts)
-    if whole > MOST_BYTES or len(parts) > _MOST_PARTS:
-        what = f"it would unpack to {whole / 1e6:,.0f} MB in {len(parts)} parts, far more than an input list"
-        raise FileTrouble(path, what, "Copy the list into a new spreadsheet and save that.")
+
+
+def _check_part(path: Path, package: zipfile.ZipFile, part: zipfile.ZipInfo) -> None:
+    """Count the elements of a part before they are read: each costs its reader far more than its few bytes."""
+    most = next((most for name, most in _MOST_ELEMENTS.items() if name in part.filename), _MOST_OTHERWISE)
+    if part.file_size > 4 * most and package.read(part).count(b"<") > 2 * most:
+        what = f"its part “{part.filename[:60]}” holds more than {most:,} elements, far more than an input list"
+        raise FileTrouble(path, what, "Copy the cells alone into a new spreadsheet and save that.")
 
 
 def _rows(path: Path, sheet: Any, most_rows: int) -> list[list[str]]:

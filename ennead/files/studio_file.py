@@ -1,14 +1,20 @@
 """The studio file: SQLite, one row per object of the document; an edit writes only the rows it changed."""
 
+import os
 import sqlite3
+import time
 from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any, Final
 
 from ennead.files.building import build_checked, build_list
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileLost, FileTrouble, reason_of
 from ennead.files.guard import WriteLock
+from ennead.files.journal import journal_of
+from ennead.files.json_text import loads
+from ennead.files.mending import mended
 from ennead.files.references import check_references, in_id_order, in_key_order
+from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
 from ennead.studio.document import MAPS, AsBuilt, Studio
 from ennead.studio.house import Cable, Settings
@@ -27,6 +33,13 @@ create table object (kind text not null, id text not null, body text not null, p
 create table head (key text primary key, body text not null) without rowid;
 """
 
+#: More than any studio; the largest generated house takes a few. And how long a file may take to be read, s. House defaults.
+MOST_BYTES: Final = 100_000_000
+_LONGEST_S: Final = 15.0
+
+#: The form a map came with, where it was not there from the first.
+_SINCE: Final = {"destinations": 4}
+
 Put = tuple[str, str, str]
 Cut = tuple[str, str]
 
@@ -38,21 +51,31 @@ class StudioFile:
     ------
     FileTrouble
         When the file cannot be opened, is foreign, newer or damaged. It is then left as it was.
+
+    Attributes
+    ----------
+    mended : tuple of str
+        What was mended in the document when it was read, a sentence each.
     """
 
     def __init__(self, path: Path, *, create: Studio | None = None) -> None:
-        self.path = path
+        self.path = path = target_of(path)
+        self.mended: tuple[str, ...] = ()
         if create is not None:
             _create(path, create)
         elif check_head(path) < FORMAT_VERSION:
             # An older form is read whole and written anew beside it; only then does the new file take its place.
-            _create(path, read_studio_file(path))
+            older, self.mended = _read_alone(path)
+            _create(path, older)
         try:
             self._db = sqlite3.connect(path, isolation_level=None, timeout=5.0)
+            _limit_work(self._db)
             self._db.execute("pragma journal_mode = wal")
             self._db.execute("pragma synchronous = full")
-            self.studio = _read(self._db, path)
-            self._inode = path.stat().st_ino
+            self.studio, mended = _read(self._db, path)
+            self._db.set_progress_handler(None, 0)
+            self.mended += mended
+            self._mark = self._stands()
         except sqlite3.Error as error:
             if hasattr(self, "_db"):
                 self._db.close()
@@ -94,30 +117,76 @@ class StudioFile:
                 self._db.execute("rollback")
             remedy = "Free some room; the edit is written with the next one. Or save a copy elsewhere."
             raise FileTrouble(self.path, f"the edit could not be written ({error})", remedy) from None
+        # Only what is really there is said to be done.
+        self._check_place(written=True)
+        self._mark = self._stands()
         self.studio = studio
         return len(puts) + len(cuts)
 
-    def _check_place(self) -> None:
-        """Raise where the file no longer stands in its place: SQLite would write on into what nobody finds again."""
+    def _stands(self) -> tuple[int, int, int, int]:
+        """Return by what the file is known again: what it is, its size and time, and how long its journal is."""
+        there = self.path.stat()
         try:
-            there = self.path.stat().st_ino == self._inode
+            journal = journal_of(self.path).stat().st_size
+        except FileNotFoundError:
+            journal = 0
+        return there.st_ino, there.st_size, there.st_mtime_ns, journal
+
+    def _check_place(self, *, written: bool = False) -> None:
+        """Raise where the file no longer stands in its place, or somebody else has written over it or cut it short.
+
+        Parameters
+        ----------
+        written : bool
+            Whether we have just written ourselves: the file and its journal may then be longer, but never shorter.
+
+        Raises
+        ------
+        FileLost
+        """
+        try:
+            now = self._stands()
         except OSError:
-            there = False
-        if not there:
-            what = "the file has been moved, deleted or replaced while it was open; the edit is not on disk"
-            raise FileTrouble(self.path, what, "Put it back, or keep your work by File, Save as….")
+            raise FileLost(self.path, "the file has been moved or deleted while it was open") from None
+        if now[0] != self._mark[0]:
+            raise FileLost(self.path, "the file has been replaced while it was open")
+        # Our own writing may fold the journal, which touches the file; nothing of ours makes it shorter.
+        untouched = now[1] >= self._mark[1] if written else (now[1:3] == self._mark[1:3] and now[3] >= self._mark[3])
+        if not untouched or not self._is_ours():
+            raise FileLost(self.path, "another program has written over the file while it was open")
+
+    def _is_ours(self) -> bool:
+        """Say whether the file still begins as a studio does, without opening it a second time."""
+        with suppress(sqlite3.Error):
+            return bool(self._db.execute("pragma application_id").fetchone()[0] == APPLICATION_ID)
+        return False
 
     def fold(self) -> None:
         """Fold the journal into the file, so that copying the one file copies everything."""
+        try:
+            self._check_place()
+        except FileLost:
+            # It is said with the next edit; folding now would only hide it.
+            return
         with suppress(sqlite3.Error):
             self._db.execute("pragma wal_checkpoint(truncate)")
+        with suppress(OSError):
+            self._mark = self._stands()
 
     def close(self) -> None:
-        """Fold the journal into the file and close it."""
-        self.fold()
+        """Fold the journal into the file and close it; what somebody else has put in its place is left alone."""
+        try:
+            self._check_place()
+        except FileLost:
+            # Closing would fold our journal over it: without its frames there is nothing to fold.
+            with suppress(OSError):
+                os.truncate(journal_of(self.path), 0)
+        else:
+            self.fold()
+            with suppress(sqlite3.Error):
+                self._db.execute("pragma journal_mode = delete")
         with suppress(sqlite3.Error):
-            self._db.execute("pragma journal_mode = delete")
-        self._db.close()
+            self._db.close()
 
 
 def changed_rows(old: Studio, new: Studio) -> tuple[list[Put], list[Cut]]:
@@ -150,10 +219,8 @@ def _heads(studio: Studio) -> dict[str, Any]:
 
 def _create(path: Path, studio: Studio) -> None:
     """Make a studio file whole or not at all: beside its place first, then moved there."""
-    part = path.with_name(f".{path.name[:60]}.part")
     try:
-        part.unlink(missing_ok=True)
-        with closing(sqlite3.connect(part, isolation_level=None)) as db:
+        with made_whole(path, private=True) as part, closing(sqlite3.connect(part, isolation_level=None)) as db:
             db.execute("pragma synchronous = full")
             db.executescript(_SCHEMA)
             db.execute(f"pragma application_id = {APPLICATION_ID}")
@@ -165,14 +232,11 @@ def _create(path: Path, studio: Studio) -> None:
             for key, value in _heads(studio).items():
                 db.execute("insert into head values (?, ?)", (key, row_text(value)))
             db.execute("commit")
-        for tail in ("-wal", "-shm"):
-            path.with_name(path.name + tail).unlink(missing_ok=True)
-        part.replace(path)
-    except (OSError, sqlite3.Error) as error:
-        with suppress(OSError):
-            part.unlink(missing_ok=True)
-        reason = reason_of(error) if isinstance(error, OSError) else str(error)
-        raise FileTrouble(path, f"it cannot be written ({reason})", "Choose another folder.") from None
+            target = target_of(path)
+            for tail in ("-wal", "-shm"):
+                target.with_name(target.name + tail).unlink(missing_ok=True)
+    except sqlite3.Error as error:
+        raise FileTrouble(path, f"it cannot be written ({error})", "Choose another folder.") from None
 
 
 def check_head(path: Path) -> int:
@@ -187,12 +251,8 @@ def check_head(path: Path) -> int:
     ----------
     SQLite database file format, section 1.3: header string, user version at 60, application id at 68.
     """
-    try:
-        with path.open("rb") as file:
-            head = file.read(100)
-            size = path.stat().st_size
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
+    head = read_regular(path, 99)
+    size = path.stat().st_size
     if not head:
         raise FileTrouble(path, "the file is empty", _CHOOSE)
     if not head.startswith(b"SQLite format 3\0"):
@@ -211,14 +271,34 @@ def check_head(path: Path) -> int:
     return version
 
 
-def _read(db: sqlite3.Connection, path: Path) -> Studio:
+def _limit_work(db: sqlite3.Connection) -> None:
+    """Bound the work a file can make SQLite do: a view or a broken tree may otherwise never come to an end."""
+    db.execute("pragma trusted_schema = off")
+    until = time.monotonic() + _LONGEST_S
+    db.set_progress_handler(lambda: time.monotonic() > until, 10_000)
+
+
+def _check_tables(db: sqlite3.Connection) -> None:
+    """Raise where the file holds anything but the two tables of a studio, and where they hold too much."""
+    for kind, name, root in db.execute("select type, name, rootpage from sqlite_master"):
+        if kind not in ("table", "index") or (kind == "table" and name not in ("object", "head")) or not root:
+            raise FormError(f"“{str(name)[:40]}”, which is no part of a studio")
+    held = sum(
+        db.execute(f"select coalesce(sum(length(cast(body as blob))), 0) from {table}").fetchone()[0] for table in ("object", "head")
+    )
+    if held > MOST_BYTES:
+        raise FormError(f"its rows, more than {MOST_BYTES // 1_000_000} MB of them")
+
+
+def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
+    """Return the studio in a file, and what was mended in it."""
     try:
-        # Rows of forms 2 and 3 are rows of form 4 that say less.
-        if db.execute("pragma user_version").fetchone()[0] == 1:
+        _check_tables(db)
+        if db.execute("pragma user_version").fetchone()[0] < FORMAT_VERSION:
             return _read_older(db)
         rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *_BUILT)}
         for kind, key, body in db.execute("select kind, id, body from object"):
-            if kind not in rows:
+            if kind not in rows or not isinstance(key, str):
                 raise FormError("there are rows of an unknown kind")
             rows[kind].append((key, body))
         maps: dict[str, Any] = {}
@@ -240,29 +320,40 @@ def _read(db: sqlite3.Connection, path: Path) -> Studio:
             as_built=AsBuilt(**built),
             **maps,
         )
+        studio, said = mended(studio)
         check_references(studio)
     except UnicodeDecodeError:
         raise FileTrouble(path, "it is damaged (a text in it is no UTF-8)", _EARLIER) from None
     except (FormError, KeyError, TypeError, AttributeError) as error:
         what = f"“{error.args[0]}” is missing" if isinstance(error, KeyError) else str(error)
         raise FileTrouble(path, f"it is damaged at {what}", _EARLIER) from None
-    return studio
+    return studio, said
 
 
-def _read_older(db: sqlite3.Connection) -> Studio:
-    """Read a file of form 1, whose as-built record was one row of the head, by way of its interchange form."""
+def _read_older(db: sqlite3.Connection) -> tuple[Studio, tuple[str, ...]]:
+    """Read a file of an older form by way of its interchange form: one route brings both forward."""
     import json
 
     from ennead.files.interchange import from_form_text
 
+    version = db.execute("pragma user_version").fetchone()[0]
     try:
-        form: dict[str, Any] = {"format": FORMAT_NAME, "version": db.execute("pragma user_version").fetchone()[0]}
-        form |= {key: json.loads(body) for key, body in db.execute("select key, body from head")}
-        for kind in MAPS:
-            bodies = [body for (body,) in db.execute("select body from object where kind = ?", (kind,))]
-            form[kind] = json.loads(f"[{','.join(bodies)}]")
-    except (ValueError, RecursionError) as error:
+        form: dict[str, Any] = {"format": FORMAT_NAME, "version": version}
+        form |= {key: loads(body) for key, body in db.execute("select key, body from head")}
+        rows: dict[str, dict[str, Any]] = {}
+        for kind, key, body in db.execute("select kind, id, body from object"):
+            rows.setdefault(kind, {})[key] = loads(body)
+    except (ValueError, TypeError) as error:
         raise FormError(f"a row that is no JSON ({error})") from None
+    if version > 1:
+        # In form 1 the as-built record was one row of the head.
+        built = rows.pop("as_built_cables", {}), rows.pop("as_built_settings", {})
+        form["as_built"] = {"cables": list(built[0].values()), "settings": built[1]}
+    if strange := rows.keys() - set(MAPS):
+        raise FormError(f"rows of an unknown kind, “{str(min(strange, key=str))[:40]}”")
+    # Maps that came later are laid by the steps that bring the form forward.
+    form |= {kind: list(found.values()) for kind, found in rows.items()}
+    form |= {kind: [] for kind in MAPS if kind not in form and version >= _SINCE.get(kind, 1)}
     return from_form_text(json.dumps(form).encode())
 
 
@@ -273,12 +364,19 @@ def read_studio_file(path: Path) -> Studio:
     ------
     FileTrouble
     """
+    return _read_alone(path)[0]
+
+
+def _read_alone(path: Path) -> tuple[Studio, tuple[str, ...]]:
+    """Read a studio file as `read_studio_file` does; return what was mended in it as well."""
     check_head(path)
+    path = path.resolve()
     # With a journal beside it the file is in use; only a real connection sees the newest edits.
     alone = not path.with_name(path.name + "-wal").exists()
     query = "mode=ro&immutable=1" if alone else "mode=ro"
     try:
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?{query}", uri=True)) as db:
+            _limit_work(db)
             return _read(db, path)
     except sqlite3.Error as error:
         raise FileTrouble(path, f"it is damaged ({error})", _EARLIER) from None
@@ -291,6 +389,7 @@ def write_studio_file(path: Path, studio: Studio) -> None:
     ------
     FileTrouble
     """
+    path = target_of(path)
     try:
         lock = WriteLock(path)
     except BlockingIOError:

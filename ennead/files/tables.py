@@ -6,7 +6,7 @@ from typing import Any
 
 from ennead.files.errors import FileTrouble
 from ennead.files.input_list import csv_text
-from ennead.files.interchange import write_text
+from ennead.files.regular import write_text
 
 
 def write_table(path: Path, title: str, rows: list[dict[str, Any]], columns: tuple[str, ...]) -> None:
@@ -20,7 +20,7 @@ def write_table(path: Path, title: str, rows: list[dict[str, Any]], columns: tup
     if ending == ".csv":
         text = csv_text(columns, [[row[c] for c in columns] for row in rows])
     elif ending == ".json":
-        text = json.dumps(rows, ensure_ascii=False, indent=2) + "\n"
+        text = json.dumps(rows, ensure_ascii=False, indent=2, allow_nan=False) + "\n"
     elif ending == ".md":
         text = _markdown(title, rows, columns)
     else:
@@ -30,7 +30,7 @@ def write_table(path: Path, title: str, rows: list[dict[str, Any]], columns: tup
 
 def _markdown(title: str, rows: list[dict[str, Any]], columns: tuple[str, ...]) -> str:
     def cell(value: Any) -> str:
-        text = "" if value is None else str(value)
+        text = "" if value is None else " ".join(str(value).splitlines())
         for mark in "\\|<>`*_[]":
             text = text.replace(mark, f"\\{mark}")
         return text

@@ -11,7 +11,7 @@ from typing import Any, Final
 from ennead.edits.names import clean_name
 from ennead.edits.session import add_sources
 from ennead.files.errors import FileTrouble
-from ennead.files.interchange import write_text
+from ennead.files.regular import write_text
 from ennead.files.text_file import read_small
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError

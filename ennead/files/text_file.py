@@ -2,7 +2,8 @@
 
 from pathlib import Path
 
-from ennead.files.errors import FileTrouble, reason_of
+from ennead.files.errors import FileTrouble
+from ennead.files.regular import read_regular
 
 
 def read_small(path: Path, most_bytes: int, what: str, remedy: str) -> str:
@@ -19,12 +20,9 @@ def read_small(path: Path, most_bytes: int, what: str, remedy: str) -> str:
     ------
     FileTrouble
     """
+    raw = read_regular(path, most_bytes)
     try:
-        with path.open("rb") as file:
-            raw = file.read(most_bytes + 1)
         text = raw.decode("utf-8-sig")
-    except OSError as error:
-        raise FileTrouble(path, f"it cannot be read ({reason_of(error)})", "Check the path.") from None
     except UnicodeDecodeError:
         raise FileTrouble(path, "it is no text in UTF-8", remedy) from None
     if len(raw) > most_bytes:

@@ -4,9 +4,9 @@ from contextlib import suppress
 from pathlib import Path
 
 from ennead.files.errors import FileTrouble, reason_of
-from ennead.files.interchange import write_text
 from ennead.files.profile_text import profile_toml
 from ennead.files.profiles import MOST_BYTES, read_profile
+from ennead.files.regular import write_text
 from ennead.files.text_file import read_small
 from ennead.studio.profile import Profile
 

@@ -10,9 +10,10 @@ from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
-#: What a way costs: a cable; a doubtful adapter and a T-piece each as much again. House defaults. All are multiples
-#: of the cable, so that the search may round its bounds up to the next one.
+#: What a way costs: a cable; a doubtful adapter and a T-piece each nearly as much again, so that of two plans that would
+#: weigh the same the one with fewer cables wins. House defaults.
 NEW_CABLE: Final = 20
+_PART: Final = 18
 
 #: Among ways of one cost: rather without an adapter, rather a clock cable than a socket for sound, nothing to pull first, the same room.
 _KEEP: Final = {"word": 0, "word-base": 0, "word-256": 0, "spdif": 1, "spdif-optical": 1, "aes3": 1, "aes3-id": 1, "adat": 2}
@@ -80,7 +81,7 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
             if adapters is None:
                 continue
             shared = group[1].endswith("+")
-            cost = NEW_CABLE * (1 + any(a.caution for a in adapters) + shared)
+            cost = NEW_CABLE + _PART * (any(a.caution for a in adapters) + shared)
             ways.append(Way(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
     units = survey.studio.units
     # A fibre back from where its own goes brings sound as well.
@@ -168,6 +169,12 @@ def _cheapest(ways: list[Way]) -> list[Way]:
         if known is None or way.cost < known.cost:
             best[key] = way
     return list(best.values())
+
+
+def pull_text(survey: Survey, cable: CableId) -> str:
+    """Return a word-clock cable that has to leave its input, in words: ``C7, word clock, Beacon · Word clock out 2 → …``."""
+    link = survey.links[cable]
+    return f"{cable}, {LINKS[link.sends].label}, {survey.studio.end_text(link.start)} → {survey.studio.end_text(link.end)}"
 
 
 def way_text(survey: Survey, way: Way) -> str:

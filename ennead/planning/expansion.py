@@ -119,7 +119,9 @@ def _why_no_cable(survey: Survey, expander: UnitId, interface: UnitId) -> str:
     for unit, direction, way in ((expander, "out", "output"), (interface, "in", "input")):
         view = survey.views[unit]
         if not any(p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD for p in view.profile.ports):
-            return f"{survey.studio.units[unit].name} has no digital {way}. Its line sockets are the only way."
+            lines = any(p.direction == direction and "line" in p.carries for p in view.profile.ports)
+            remedy = f"Its line {way}s are the only way." if lines else "It has nothing to send." if way == "output" else "Nothing can be added to it."
+            return f"{survey.studio.units[unit].name} has no digital {way}. {remedy}"
     return "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind of link."
 
 

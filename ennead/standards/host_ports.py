@@ -7,6 +7,11 @@ Bus = Literal["", "USB", "Thunderbolt", "FireWire", "Ethernet"]
 Socket = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
 
 
+#: Buses whose boxes can be chained on one socket of the computer, and how many. References: IEEE 1394 (63 nodes, the
+#: computer being one), Thunderbolt (six devices a chain).
+CHAINS: Final[dict[str, int]] = {"FireWire": 62, "Thunderbolt": 6}
+
+
 class HostSocket(NamedTuple):
     """A socket of a computer and the buses that work on it without an adapter."""
 

@@ -33,7 +33,7 @@ class Settings:
     driver_map : str
         Key of the chosen driver map; empty for the profile's first.
     terminated : tuple of str
-        Keys of the word-clock inputs whose termination is switched on.
+        Keys of the word-clock inputs that close their line: switched on, or by a T-piece with a terminator on the socket.
     rate_hz : int, Hz
         Where its own rate switch stands; None where it goes with the session.
     stored : bool
@@ -86,10 +86,18 @@ class Attachment:
         The socket of the computer it is plugged into.
     adapters : tuple of str
         Keys of the adapters between, from the interface on.
+    behind : UnitId or None
+        The box whose second socket it is chained to; the chain's first box takes the computer's.
     """
 
     socket: Socket
     adapters: tuple[str, ...] = ()
+    behind: UnitId | None = None
+
+
+#: What a box on a computer is that is none of its numbered interfaces: the device of its system sound, or there only
+#: while it is being set up.
+Beside = Literal["sound", "setup"]
 
 
 @record(frozen=True)
@@ -108,6 +116,8 @@ class Host:
         Version of its system, such as 14.2; empty when not stated.
     driver_notes : str
         What to remember about drivers and settings on this computer.
+    beside : map of UnitId to Beside
+        Boxes plugged into it that are none of its interfaces: they have no numbers in the recording software.
     """
 
     id: HostId
@@ -118,10 +128,12 @@ class Host:
     corrected: tuple[UnitId, ...] = ()
     system: str = ""
     driver_notes: str = ""
+    beside: Mapping[UnitId, Beside] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "sockets", FrozenMap.of(self.sockets))
         object.__setattr__(self, "attachments", FrozenMap.of(self.attachments))
+        object.__setattr__(self, "beside", FrozenMap.of(self.beside))
 
 
 @dataclass(frozen=True, slots=True)

@@ -235,6 +235,8 @@ class Profile:
         Stated tolerance of its own clock; None when not stated.
     jitter_ps : float, ps
         Stated jitter of its own clock; None when not stated.
+    lock_ppm : float, ppm
+        How far off the nominal rate a clock may be for it to lock; None when not stated.
     rates_hz : tuple of int, Hz
     rack_units : float, RU
     supply : str
@@ -266,6 +268,7 @@ class Profile:
     rates_hz: tuple[int, ...] = RATES_HZ
     ppm: float | None = None
     jitter_ps: float | None = None
+    lock_ppm: float | None = None
     rack_units: float = 0.0
     supply: Literal["mains", "adapter", "bus", "phantom", "battery", "none"] = "mains"
     power_w: float | None = None

@@ -165,6 +165,10 @@ class Session:
         What matters more than what when places are found; empty for the usual order.
     loop_numbers : str
         Whether a loop's send and return have the same driver number: where it costs nothing, always, or as it comes.
+    pull_ppm : float, ppm
+        By how much all clocks run off the nominal rate: pull-down, pull-up, varispeed.
+    mains_silent : bool
+        Whether the monitors' outputs may serve others, because nobody listens on them.
     """
 
     id: SessionId
@@ -175,6 +179,8 @@ class Session:
     spare: Mapping[str, int] = field(default_factory=FrozenMap)
     aims: tuple[str, ...] = ()
     loop_numbers: LoopNumbers = "paired"
+    pull_ppm: float = 0.0
+    mains_silent: bool = False
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

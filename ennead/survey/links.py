@@ -4,7 +4,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from ennead.standards.clock import MADI_56_LOCK_PPM, MADI_BIT_S, UNSTATED_LOCK_PPM, madi_bit_s, pulled_hz
 from ennead.standards.links import LINKS, Adapter, adapters_between, family, formats_join
+from ennead.standards.rates import single_speed_of
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.unit_view import UnitView
@@ -44,6 +46,8 @@ class Link:
         The parts needed between its two sockets.
     resampled : bool
         Whether its receiver converts the rate.
+    overfull : bool
+        Whether its channels need more than the line carries, as far as the session runs off its rate.
     of, out_view, in_view : Cable, UnitView, UnitView
         What it was worked out from.
     """
@@ -61,6 +65,7 @@ class Link:
     clock: tuple[tuple[UnitId, str], Arrival] | None
     adapters: tuple[Adapter, ...]
     resampled: bool
+    overfull: bool
     of: Cable
     out_view: UnitView
     in_view: UnitView
@@ -72,9 +77,15 @@ class Link:
 
 
 def link_cables(
-    cables: Iterable[Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link]
+    cables: Iterable[Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link], pull_ppm: float = 0.0
 ) -> dict[CableId, Link]:
-    """Return the link of every cable that runs from port to port; what came out before is the same object."""
+    """Return the link of every cable that runs from port to port; what came out before is the same object.
+
+    Parameters
+    ----------
+    pull_ppm : float, ppm
+        How far all clocks run off the nominal rate; links from before an edit must be of the same.
+    """
     links: dict[CableId, Link] = {}
     for cable in cables:
         start = cable.start
@@ -90,30 +101,59 @@ def link_cables(
         lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
         digital = start.port in out_view.digital
         agrees = not digital or formats_join(sends, takes)
-        lanes = min(lanes_out, lanes_in) if agrees else 0
+        overfull = bool(pull_ppm) and digital and _is_overfull(sends, out_view.rate_hz, pull_ppm)
+        lanes = min(lanes_out, lanes_in) if agrees and not overfull else 0
         clock = None
         # A receiver locks to what it does not understand: MADI in another framing, say.
-        if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources:
+        if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
+            not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port)
+        ):
             clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
         out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
         adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
         links[cable.id] = Link(
             cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
-            into.asynchronous, cable,
-            out_view, in_view,
+            into.asynchronous, overfull, cable, out_view, in_view,
         )  # fmt: skip
     return links
+
+
+def _is_overfull(sends: str, rate_hz: int, pull_ppm: float) -> bool:
+    """Say whether MADI in 64-channel mode needs more than the line carries.
+
+    References
+    ----------
+    AES10: 64 × 32 bit × the rate at single speed must not exceed 100 Mbit/s; faster rates carry as many fewer channels.
+    """
+    if family(sends) != "madi":
+        return False
+    channels = LINKS[sends].lanes["single"]
+    return madi_bit_s(channels, pulled_hz(single_speed_of(rate_hz), pull_ppm)) > MADI_BIT_S
+
+
+def lock_range_ppm(view: UnitView, port: str) -> float:
+    """Return how far off the nominal rate a clock at an input may be for the unit to lock, ppm.
+
+    References
+    ----------
+    AES10 (56 channels, ±12.5 %); IEC 60958 level II (±1000 ppm) where the profile states nothing.
+    """
+    if view.formats[port] in ("madi-56", "madi-56-48k"):
+        return MADI_56_LOCK_PPM
+    return UNSTATED_LOCK_PPM if view.profile.lock_ppm is None else view.profile.lock_ppm
 
 
 def _joins(out_view: UnitView, in_view: UnitView, into: str) -> bool:
     return out_view.profile.role != "clock" and not in_view.profile.port_by_key[into].asynchronous
 
 
-def link_again(links: dict[CableId, Link], views: Mapping[UnitId, UnitView], old_views: Mapping[UnitId, UnitView]) -> dict[CableId, Link]:
+def link_again(
+    links: dict[CableId, Link], views: Mapping[UnitId, UnitView], old_views: Mapping[UnitId, UnitView], pull_ppm: float = 0.0
+) -> dict[CableId, Link]:
     """Return the links of the same cables when some units stand otherwise than before."""
     other = {u for u, view in views.items() if old_views.get(u) is not view}
     stale = [link.of for link in links.values() if link.start.unit in other or link.end.unit in other]
-    return links | link_cables(stale, views, links)
+    return links | link_cables(stale, views, links, pull_ppm)
 
 
 def links_by_start(

@@ -42,7 +42,7 @@ class Gap(NamedTuple):
     Parameters
     ----------
     cause : str
-        ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``no-host``, ``no-number``,
+        ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-host``, ``no-number``,
         ``ring``.
     cable : CableId or None
         The cable on which it is lost.
@@ -309,6 +309,8 @@ class Wires:
 
     def _dead_end(self, unit: UnitId, port: str, lane: int) -> Gap:
         view = self.views[unit]
+        if not view.runs:
+            return Gap("rate", unit, port, lane)
         if (port, lane) in view.lost:
             return Gap("lane", unit, port, lane)
         if view.profile.driver_maps and unit not in self.numbering.host_of:
@@ -370,6 +372,11 @@ class Wires:
 
 def crossing_gap(link: Link, lane: int) -> Gap:
     """Return why a lane does not cross a cable."""
+    for end, view in ((link.start, link.out_view), (link.end, link.in_view)):
+        if link.digital and not view.runs:
+            return Gap("rate", end.unit, end.port, lane)
+    if link.overfull:
+        return Gap("overfull", link.end.unit, link.end.port, lane, link.cable)
     return Gap("lane" if link.agrees else "format", link.end.unit, link.end.port, lane, link.cable)
 
 

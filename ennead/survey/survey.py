@@ -94,6 +94,11 @@ class Survey:
         """The current session's rate, Hz."""
         return self.studio.rate_hz
 
+    @property
+    def pull_ppm(self) -> float:
+        """How far the current session's clocks run off its rate, ppm."""
+        return self.studio.current.pull_ppm
+
     @cached_property
     def settings(self) -> Mapping[UnitId, Settings]:
         """The settings of every unit; the same map as before while only names and places change."""
@@ -156,18 +161,20 @@ class Survey:
     @cached_property
     def links(self) -> dict[CableId, Link]:
         """Every cable between two ports."""
-        cables, views = self.studio.cables, self.views
-        links: dict[CableId, Link] = self._steady("links", (cables, views), self._make_links)
+        cables, views, pull_ppm = self.studio.cables, self.views, self.pull_ppm
+        links: dict[CableId, Link] = self._steady("links", (cables, views, pull_ppm), self._make_links)
         return links
 
     def _make_links(self) -> dict[CableId, Link]:
-        cables = self.studio.cables
+        cables, pull_ppm = self.studio.cables, self.pull_ppm
         before = self._before.get("links")
-        if before is None:
-            return link_cables(cables.values(), self.views, {})
+        if before is None or before[0][2] != pull_ppm:
+            return link_cables(cables.values(), self.views, {}, pull_ppm)
         old: dict[CableId, Link] = before[1]
         then: Any = before[0]
-        return link_again(old, self.views, then[1]) if then[0] is cables else link_cables(cables.values(), self.views, old)
+        if then[0] is cables:
+            return link_again(old, self.views, then[1], pull_ppm)
+        return link_cables(cables.values(), self.views, old, pull_ppm)
 
     @cached_property
     def leaving(self) -> dict[tuple[UnitId, str], tuple[Link, ...]]:

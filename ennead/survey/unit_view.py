@@ -51,9 +51,12 @@ class UnitView:
         What passing a port adds: nothing in an analogue box, None where a digital one states nothing.
     sockets : tuple of Port
         The inputs that carry audio at this speed.
+    runs : bool
+        Whether the unit offers the rate at all; where it does not, nothing digital of it carries sound.
     """
 
     profile: Profile
+    rate_hz: int
     speed: Speed
     formats: dict[str, str]
     lanes: dict[str, int]
@@ -65,6 +68,7 @@ class UnitView:
     digital: frozenset[str] = frozenset()
     delays: dict[str, float | None] = field(default_factory=dict)
     sockets: tuple[Port, ...] = ()
+    runs: bool = True
 
 
 def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
@@ -76,7 +80,8 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     """
     speed = speed_of(rate_hz)
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
-    lanes = {p.key: port_lanes(p, formats[p.key], speed) for p in profile.ports}
+    runs = not profile.is_digital or rate_hz in profile.rates_hz
+    lanes = {p.key: port_lanes(p, formats[p.key], speed) if runs or not p.is_digital else 0 for p in profile.ports}
     onward: dict[PortLane, tuple[PortLane, ...]] = {}
     lost: dict[PortLane, str] = {}
     for path in profile.inner_paths:
@@ -93,7 +98,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
     chosen = chosen_map(profile, settings)
-    if chosen is not None:
+    if chosen is not None and runs:
         inputs = number_blocks(chosen, chosen.inputs, profile, settings, speed)
         outputs = number_blocks(chosen, chosen.outputs, profile, settings, speed)
     input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
@@ -104,7 +109,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     digital = frozenset(p.key for p in profile.ports if p.is_digital)
     sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
     return UnitView(
-        profile, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets
+        profile, rate_hz, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets, runs
     )  # fmt: skip
 
 

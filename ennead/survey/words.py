@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from typing import Final, Protocol
 
+from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
@@ -66,6 +67,8 @@ def gap_text(survey: Named, run: Run) -> str:
     studio, view = survey.studio, survey.wires.views[gap.unit]
     name, label = studio.units[gap.unit].name, view.profile.port_by_key[gap.port].label
     rate = rate_text(studio.rate_hz)
+    if gap.cause == "rate":
+        return f"{name} does not run at {rate}."
     if gap.cable is not None:
         return _lost_on_cable(survey, gap, f"{name}'s {label}", rate)
     if gap.cause == "lane":
@@ -82,11 +85,30 @@ def gap_text(survey: Named, run: Run) -> str:
 
 
 def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:
-    link = next(n for n in survey.links.values() if n.cable == gap.cable)
+    link = survey.links[gap.cable] if gap.cable is not None else next(iter(survey.links.values()))
+    if gap.cause == "overfull":
+        return f"{where} carries nothing: {LINKS[link.sends].label} has no room for {samples_text(survey.studio)}."
     if gap.cause == "format":
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
         return f"{where} is set to {takes}, but {survey.studio.units[link.start.unit].name} sends {sends}."
     return f"{where} carries {lanes_text(link.lanes)} at {rate}; lane {gap.lane} is lost."
+
+
+def samples_text(studio: Studio) -> str:
+    """Return the samples a second of the current session, with the pull written out: ``47 952.048 samples/s (48 kHz − 0.1 %)``."""
+    session = studio.current
+    whole = pulled_hz(session.rate_hz, session.pull_ppm)
+    figure = f"{whole:,.3f}".rstrip("0").rstrip(".").replace(",", " ")
+    return f"{figure} samples/s ({rate_and_pull(session.rate_hz, session.pull_ppm)})"
+
+
+def rate_and_pull(rate_hz: int, pull_ppm: float) -> str:
+    """Return a rate with how far the clocks run off it: ``48 kHz``, ``48 kHz − 0.1 %``, ``48 kHz + 12 ppm``."""
+    if not pull_ppm:
+        return rate_text(rate_hz)
+    size = abs(pull_ppm)
+    by = f"{size / 1e4:.3g} %" if size >= 500 else f"{size:g} ppm"
+    return f"{rate_text(rate_hz)} {'−' if pull_ppm < 0 else '+'} {by}"
 
 
 def lanes_text(lanes: int) -> str:
