@@ -16,6 +16,8 @@ from typing import Any
 
 from openpyxl import Workbook
 
+from bench.nonsense import every_verb, nonsense
+from ennead.checks import all_checks
 from ennead.cli.main import main
 from ennead.demo.skerry import skerry
 from ennead.edits.session import add_sources
@@ -76,7 +78,8 @@ def fuzz(times: int, seed: int, folder: Path) -> dict[str, Any]:
 
 
 def _kinds(folder: Path) -> dict[str, tuple[Path, Callable[[bytes, random.Random], bytes], Callable[[Path], object]]]:
-    studio, text = folder / "studio.ennead", folder / "studio.json"
+    studio, text, odd = folder / "studio.ennead", folder / "studio.json", folder / "odd.json"
+    write_studio(odd, skerry())
     sheet, table, profile = folder / "list.xlsx", folder / "list.csv", folder / "profile.toml"
     template = folder / "template.toml"
     template.write_text(template_toml(max(shipped_templates(), key=lambda t: len(t.sources))), encoding="utf-8")
@@ -98,6 +101,7 @@ def _kinds(folder: Path) -> dict[str, tuple[Path, Callable[[bytes, random.Random
         "XLSX parts": (sheet, _parts, _read_list),
         "profile text": (profile, _lines, read_profile_file),
         "profile bytes": (profile, _bytes, read_profile_file),
+        "odd document": (odd, nonsense, every_verb),
         "template text": (template, _lines, read_template_file),
     }
 
@@ -205,6 +209,7 @@ def _on_command_line(path: Path) -> None:
 
 
 if __name__ == "__main__":
+    all_checks.strict = True
     with tempfile.TemporaryDirectory() as held:
         result = fuzz(int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else random.randrange(10**6), Path(held))
     print(json.dumps(result, indent=2, ensure_ascii=False))

@@ -13,7 +13,16 @@ def main() -> int:
         return open_window(first or None)
     from ennead.cli.main import main as carry_out
 
-    return carry_out(argv)
+    try:
+        return carry_out(argv)
+    except Exception as error:
+        import logging
+
+        from ennead.files.fault_log import fault_file
+
+        logging.getLogger("ennead").exception("%s failed", argv[0])
+        print(f"ennead: the program itself failed at that ({type(error).__name__}). Details are in {fault_file()}.", file=sys.stderr)  # noqa: T201
+        return 2
 
 
 if __name__ == "__main__":

@@ -99,7 +99,7 @@ class OneFileTwoNames(Case):
             os.truncate(self.path.with_name("a.ennead-wal"), 0)
 
         def replaced():
-            os.replace(shutil.copyfile(other, self.folder / "c"), self.path)
+            Path(shutil.copyfile(other, self.folder / "c")).replace(self.path)
 
         other = self.folder / "other.ennead"
         for harm in (overwrite, cut, cut_journal, replaced):
@@ -257,7 +257,7 @@ class Output(Case):
         done = subprocess.run(argv, cwd=ROOT, env=env, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 2, done.stderr)
         self.assertIn("standard output cannot be written (it takes ascii", done.stderr)
-        with open("/dev/full", "w", encoding="utf-8") as full:
+        with Path("/dev/full").open("w", encoding="utf-8") as full:
             done = subprocess.run([*argv, "--json"], cwd=ROOT, stdout=full, stderr=subprocess.PIPE, text=True, check=False)
         self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
         self.assertIn("no space left on device", done.stderr)

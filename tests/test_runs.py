@@ -62,7 +62,7 @@ class InputRuns(unittest.TestCase):
         studio = rig(TWO_IN, "eight-preamp expander, 44.1 and 48 kHz only")
         studio = plug(connect(studio, end("U2", "optical_out"), end("U1", "optical_a_in")), "Mic", "U2", "mic1")
         self.assertEqual(arrives(studio), [9])
-        self.assertEqual(arrives(set_rate(studio, 96_000)), ["lane"])
+        self.assertEqual(arrives(set_rate(studio, 96_000)), ["rate"])
 
     def test_every_kind_of_gap_has_its_cause(self):
         studio = plug(one_fibre(), "Mic", "U2", "mic3")

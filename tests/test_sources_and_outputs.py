@@ -226,11 +226,11 @@ class EachRule(unittest.TestCase):
         crowd = rig(INTERFACE)
         for n in range(6):
             crowd = going(crowd, "cue", name=f"Cue {n + 1}")
-        # Eight line outputs and one headphone socket of two sides: five pairs.
+        # Eight line outputs, two of them kept for the monitors, and one headphone socket of two sides: four pairs.
         just = rig(INTERFACE)
-        for n in range(5):
+        for n in range(4):
             just = going(just, "cue", name=f"Cue {n + 1}")
-        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 10", "2 would have nowhere", "12 − available 10 = 2 short", severity="trouble", silent=just)
+        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 8", "4 would have nowhere", "12 − available 8 = 4 short", severity="trouble", silent=just)
         self.assertEqual(findings(going(going(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
 
     def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
@@ -312,7 +312,9 @@ class Outputs(unittest.TestCase):
         for n in range(6):
             crowd = going(crowd, "cue", name=f"Cue {n + 1}")
         found = find_remedies(Survey(crowd), [p for p in shelf() if p.name == EXPANDER])
-        self.assertEqual([(r.left, r.buys) for r in found], [(0, 3)])
+        self.assertEqual([(r.left, r.buys, r.label[:13]) for r in found], [(0, 3, "Add an eight-"), (1, 0, "Let the mains")])
+        short = going(going(going(going(rig(INTERFACE), "cue"), "cue"), "cue"), "send")
+        self.assertEqual([(r.left, r.buys) for r in find_remedies(Survey(going(short, "click", channels=1)), ())], [(0, 0)])
         self.assertEqual(find_remedies(Survey(going(rig(INTERFACE), "cue")), shelf()), ())
         after = found[0].change.apply(crowd)
         self.assertTrue(all(d.outputs for d in after.session_destinations))

@@ -22,6 +22,7 @@ from ennead.checks import (
     generator_not_followed,
     group_on_two_clocks,
     group_out_of_step,
+    headphones_on_line_output,
     important_not_placed,
     input_loads_source,
     input_overloaded,
@@ -162,11 +163,48 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
         not_enough_outputs.check,
         loop_numbers_differ.check,
         loop_comes_back_late.check,
+        headphones_on_line_output.check,
     ),
 }
 
 
+#: Whether a rule that fails stops everything: so in tests, where such a fault must not hide.
+strict: bool = False
+
+
 def find_all(survey: Survey) -> tuple[Finding, ...]:
-    """Return every finding, trouble first; within a severity in the order of the rules."""
-    found = [f for checks in CHECKS.values() for check in checks for f in check(survey)]
+    """Return every finding, trouble first; within a severity in the order of the rules.
+
+    A rule that fails becomes a finding itself, and all others go on.
+    """
+    found: list[Finding] = []
+    for subject, checks in CHECKS.items():
+        for check in checks:
+            try:
+                found += check(survey)
+            except Exception as error:
+                if strict:
+                    raise
+                found.append(_failed(subject, check, error))
     return tuple(sorted(found, key=rank))
+
+
+#: The sheet on which the rules about a subject are best seen.
+_SHEETS: Final[dict[str, str]] = {"clock": "Clock", "computers": "Rig", "links": "Links", "sources": "Lines", "destinations": "Lines"}
+
+
+def _failed(subject: str, check: Check, error: Exception) -> Finding:
+    """Return what is said of a rule that failed; the details are logged."""
+    import logging
+    import traceback
+
+    rule = check.__module__.rsplit(".", 1)[-1]
+    logging.getLogger("ennead").error("the rule %s failed", rule, exc_info=error)
+    last = traceback.extract_tb(error.__traceback__)[-1]
+    return Finding(
+        "rule_failed", "trouble", _SHEETS[subject], rule, (),
+        f"This rule failed: {rule.replace('_', ' ')}. What it would have said is not known.",
+        "Something in this studio is other than the program expects, so that a fault of that kind would go unseen. All other "
+        "rules were asked. Undo the last edit if it began with it, and keep the file for whoever mends the program.",
+        (), (f"{type(error).__name__} in {last.name}, line {last.lineno} of {last.filename.rsplit('/', 1)[-1]}",),
+    )  # fmt: skip

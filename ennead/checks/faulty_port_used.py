@@ -1,40 +1,84 @@
-"""Ports out of service are not used."""
+"""Ports out of service are not used, and lines that pass one further on suffer as well."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault
-from ennead.rules.port_in_service import fault_note
-from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 
+class _Over(NamedTuple):
+    """What runs over a port."""
+
+    sources: list[SourceId]
+    destinations: list[DestinationId]
+    cables: list[str]
+
+
 def check(survey: Survey) -> Iterator[Finding]:
-    """Yield trouble for every cable with an end in a port out of service."""
+    """Yield trouble for every port out of service that a line of this session passes, a note where only a cable is in it."""
     studio = survey.studio
     if not survey.faults:
         return
+    for end, over in _passed(survey).items():
+        names = [*(studio.sources[s].name for s in over.sources), *(studio.destinations[d].name for d in over.destinations)]
+        back = f"Put {studio.end_text(end)} back into service"
+        fixes = [Fix(f"Find another place for {studio.sources[s].name}", Wish("place", s)) for s in over.sources[:3]]
+        if over.destinations:
+            fixes.append(Fix("Allocate", Wish("allocate", over.destinations[0])))
+        note = survey.faults[end.unit][end.port]
+        subject = next(iter((*over.sources, *over.destinations, *over.cables)))
+        listed = f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else "".join(names)
+        yield Finding(
+            "faulty_port_used",
+            "trouble" if names else "note",
+            "Lines" if names else "Rig",
+            subject,
+            (*over.cables, end.unit, *over.sources, *over.destinations),
+            f"{studio.end_text(end)} is out of service: {note}.",
+            f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."
+            if names else "A cable is in it; nothing of this session runs over it.",
+            (*fixes, Fix(back, change(back, clear_fault, end))),
+            (*(f"{c}: {_cable_text(survey, c)}" for c in over.cables), f"marked: {note}"),
+        )  # fmt: skip
+
+
+def _cable_text(survey: Survey, cable: str) -> str:
+    found = survey.studio.cables[cable]  # type: ignore[index]
+    return f"{survey.studio.end_text(found.start)} → {survey.studio.end_text(found.end)}"
+
+
+def _passed(survey: Survey) -> dict[PortEnd, _Over]:
+    """Return the ports out of service over which something runs, or in which a cable is."""
+    studio, faults, wires = survey.studio, survey.faults, survey.wires
+    found: dict[PortEnd, _Over] = {}
+
+    def over(unit: str, port: str) -> _Over | None:
+        if port not in faults.get(unit, ()):  # type: ignore[call-overload]
+            return None
+        return found.setdefault(PortEnd(unit, port), _Over([], [], []))  # type: ignore[arg-type]
+
+    for run in survey.runs:
+        for unit, port in wires.passes(run.stops):
+            held = over(unit, port)
+            if held is not None and run.source is not None and run.source not in held.sources:
+                held.sources.append(run.source)
+    goings = {end: d.id for d in studio.session_destinations for end in d.outputs}
+    for run in survey.output_runs:
+        key = goings.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
+        if key is not None:
+            for unit, port in wires.passes(run.stops):
+                held = over(unit, port)
+                if held is not None and key not in held.destinations:
+                    held.destinations.append(key)
     for cable in studio.cables.values():
-        source = cable.start.source if isinstance(cable.start, SourceEnd) else None
-        if not studio.is_active(cable):
-            continue
-        for end in (cable.start, cable.end):
-            note = fault_note(studio, end) if isinstance(end, PortEnd) else ""
-            if not note or not isinstance(end, PortEnd):
-                continue
-            back = f"Put {studio.end_text(end)} back into service"
-            fixes = [Fix(back, change(back, clear_fault, end))]
-            if source is not None:
-                fixes.insert(0, Fix(f"Find another place for {studio.sources[source].name}", Wish("place", source)))
-            yield Finding(
-                "faulty_port_used",
-                "trouble",
-                "Lines" if source is not None else "Rig",
-                source or cable.id,
-                (cable.id, end.unit, *((source,) if source else ())),
-                f"{studio.end_text(end)} is out of service: {note}.",
-                f"{studio.end_text(cable.start)} is planned over it and may crackle or fail.",
-                tuple(fixes),
-                (f"{cable.id}: {studio.end_text(cable.start)} → {studio.end_text(cable.end)}", f"marked: {note}"),
-            )
+        if studio.is_active(cable):
+            for end in (cable.start, cable.end):
+                held = over(end.unit, end.port) if isinstance(end, PortEnd) else None
+                if held is not None:
+                    held.cables.append(cable.id)
+    return found

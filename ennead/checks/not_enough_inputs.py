@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ennead.checks.advice import more_inputs
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import Change, change, step
 from ennead.edits.session import remove_source, set_rate
@@ -26,7 +27,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             need.key,
             need.sources,
             f"{need.needed} {need.label} are needed and {need.available} are there at {rate}.",
-            f"{need.needed - need.available} would have nowhere to go. Connect an expander, add a preamp, or lower the rate.",
+            f"{need.needed - need.available} would have nowhere to go. {more_inputs(survey, need.key)}",
             _fixes(survey, need),
             (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
         )

@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
+from ennead.checks.advice import more_outputs
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.rates import rate_text
 from ennead.survey.balance import output_balance
 from ennead.survey.survey import Survey
@@ -12,11 +14,13 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every kind of output the session needs more of than there is at this rate."""
     if not survey.studio.units or not survey.studio.current.destinations:
         return
-    for need in output_balance(survey):
+    session, goings = survey.studio.current, survey.studio.session_destinations
+    kept = kept_for_mains(session, goings, survey.out_seats)
+    for need in output_balance(survey, kept):
         if need.needed > need.available:
             yield Finding(
                 "not_enough_outputs", "trouble", "Session", need.key, need.sources,
                 f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
-                f"{need.needed - need.available} would have nowhere to go. Connect an expander both ways, or lower the rate.",
+                f"{need.needed - need.available} would have nowhere to go. {more_outputs(survey)}",
                 (Fix("See what binds and what helps", Wish("shortage", need.key)),), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
             )  # fmt: skip

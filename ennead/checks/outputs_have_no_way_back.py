@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 
+from ennead.checks.advice import has_way_back
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
@@ -27,10 +28,21 @@ def check(survey: Survey) -> Iterator[Finding]:
             unit.id,
             (unit.id,),
             f"{unit.name}'s {fed} outputs stay silent: no cable comes back to its {back}.",
-            "A fibre carries sound one way only. If you need these outputs, run a second fibre back.",
+            f"A fibre carries sound one way only. {_remedy(survey, unit, sends, feeds)}",
             _run_back(survey, unit, sends, sorted(feeds)),
             (f"out of {unit.name}: {len(sends)} digital cable; into {back}: none",),
         )
+
+
+def _remedy(survey: Survey, unit: Unit, sends: list[Link], feeds: frozenset[str]) -> str:
+    """Return what to do if these outputs are needed, as far as it can be done."""
+    if _run_back(survey, unit, sends, sorted(feeds)):
+        return "If you need these outputs, run a second fibre back."
+    there = dict.fromkeys(n.end.unit for n in sends)
+    if any(has_way_back(survey, u, unit.id, key) for u in there for key in feeds):
+        return "If you need these outputs, free a digital output for a cable back, or set both ends alike."
+    names = " and ".join(survey.studio.units[u].name for u in there)
+    return f"{names} has no digital output for a cable back: if you need these outputs, they have to come from another box."
 
 
 def _one_way(survey: Survey) -> list[tuple[UnitId, frozenset[str], int]]:

@@ -9,6 +9,7 @@ from typing import NoReturn
 
 from ennead import __version__
 from ennead.cli import allocate, check, clock, convert, demo, driver_map, export, lines, links, rehearse, schema
+from ennead.files.fault_log import keep_log
 from ennead.studio.errors import EnneadError
 
 VERBS = {
@@ -51,6 +52,7 @@ def parser() -> argparse.ArgumentParser:
 
 def main(argv: Sequence[str]) -> int:
     """Carry out a verb; return the exit status."""
+    keep_log()
     args = parser().parse_args(argv)
     if args.verb is None:
         parser().print_usage(sys.stderr)

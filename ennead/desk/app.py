@@ -40,6 +40,9 @@ def open_window(name: str | None) -> int:
     except EnneadError as error:
         print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
         return 2
+    from ennead.files.fault_log import keep_log
+
+    keep_log()
     sys.excepthook = window.report_fault
     status = app.exec()
     sys.excepthook = sys.__excepthook__

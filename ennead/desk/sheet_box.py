@@ -1,10 +1,11 @@
 """The sheets, each built when it is first looked at, or when the window has nothing else to do."""
 
+import sys
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
-from PyQt6.QtWidgets import QStackedWidget, QWidget
+from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.worktable import Worktable
@@ -74,10 +75,21 @@ class SheetBox(QObject):
 
     def __getitem__(self, number: int) -> QWidget:
         if number not in self._built:
-            sheet = self._built[number] = _MAKERS[number](self._table, self._book)
+            sheet = self._built[number] = self._make(number)
             self._stack.addWidget(sheet)
             self._made(number, sheet)
         return self._built[number]
+
+    def _make(self, number: int) -> QWidget:
+        """Build a sheet; one that cannot be built says so in its place, and all others go on."""
+        try:
+            return _MAKERS[number](self._table, self._book)
+        except Exception as error:  # noqa: BLE001 - whatever it is, the rest of the window stays of use
+            sys.excepthook(type(error), error, error.__traceback__)
+            note = QLabel("This sheet cannot be shown: the program itself failed at it. Everything else works, and your edits are kept.")
+            note.setWordWrap(True)
+            note.setMargin(self._book.now.px(40))
+            return note
 
     def __iter__(self) -> Iterator[int]:
         return iter(_MAKERS)

@@ -359,15 +359,25 @@ class Window(QMainWindow):
             QTimer.singleShot(0, self.table.settle)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self.sheets.stop()
+        for deed in (self.sheets.stop, self._stop_lines, self._remember_place, self._close_file, self._fall_silent):
+            # A window always closes: what fails on the way is told and kept, and the rest is done all the same.
+            try:
+                deed()
+            except Exception as error:  # noqa: BLE001
+                self.report_fault(type(error), error, error.__traceback__)
+        super().closeEvent(event)
+
+    def _stop_lines(self) -> None:
         if self.sheets.is_built(5):
             self.lines_sheet.stop()
+
+    def _remember_place(self) -> None:
         self.preferences.remember("geometry", self.saveGeometry())
-        self._close_file()
+
+    def _fall_silent(self) -> None:
+        """From here on nobody has anything to say to widgets that are about to go."""
         self.table.turns.clear()
-        # From here on nobody has anything to say to widgets that are about to go.
         for speaker in (self.table, self.table.undo_stack, self.table.keeper, self.book):
             speaker.blockSignals(True)
         if self._tape is not None:
             self._tape.close()
-        super().closeEvent(event)

@@ -6,6 +6,7 @@ from typing import Final
 from ennead.planning.seating.of_studio import Posed
 from ennead.planning.seating.problem import Place
 from ennead.rules.destination_fits_output import why_no_output
+from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
 from ennead.survey.out_seats import OutSeat, out_seat_at
@@ -73,6 +74,8 @@ def why_not_from(survey: Survey, going: Destination, end: PortEnd) -> str:
     seats: tuple[OutSeat, ...] = tuple(out_seat_at(survey.out_seats).get(end, ()))
     if not seats:
         return f"no driver number comes out of {text}"
+    if seats[0].number in kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.out_seats):
+        return f"{text} is kept for the monitors; list them, or say that the mains are silent"
     if reason := why_no_output(going, seats[0].port, seats[0].feeds):
         return f"{survey.studio.units[end.unit].name}: {reason}"
     return f"no pair begins at {text}; pairs are odd and even, side by side"

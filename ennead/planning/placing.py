@@ -126,6 +126,8 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
     seat = survey.seat_at.get((end.unit, end.port))
     if seat is None:
         return f"nothing leads from {text} to the computer"
+    if seat.fault:
+        return f"a socket on the way from {text} is out of service ({seat.fault})"
     if end in reserved_inputs(survey):
         loop = next(d.name for d in survey.studio.session_destinations if end in d.returns)
         return f"{text} is the return of {loop}"

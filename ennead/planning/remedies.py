@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from ennead.edits.cables import connect, misfit
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.house import add_unit
-from ennead.edits.session import change_source, set_rate
+from ennead.edits.session import change_source, set_mains_silent, set_rate
 from ennead.planning.allocation import Proposal, allocate, fixed_part
 from ennead.planning.expansion import connect_expander
 from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.taking import take
+from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.links import family
 from ennead.standards.rates import RATES_HZ, is_faster, rate_text, speed_of
 from ennead.standards.signals import CABLE_LABELS
@@ -136,6 +137,10 @@ def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Itera
             (f"{len(bare)} × {box}", "each then takes a microphone input; leave its earth lift to the signal, never to the mains"), (box,) * len(bare),
         )  # fmt: skip
     wanted = _kinds_wanted(survey, now)
+    kept = kept_for_mains(studio.current, studio.session_destinations, survey.out_seats)
+    if now.unplaced_outs and kept:
+        numbers = "–".join(str(n) for n in sorted(kept))
+        yield _Try("Let the mains be silent", (step(set_mains_silent, True),), (f"nobody listens on driver outputs {numbers} tonight; pull their plugs or switch the monitors off",))
     bridges = [p for p in catalogue if not p.driver_maps and any(is_madi(c) for port in p.ports if port.direction == "out" for c in port.carries)]
     for profile in catalogue:
         if _offers(profile, wanted):

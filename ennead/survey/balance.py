@@ -1,6 +1,6 @@
 """The balance: inputs needed by the session against inputs that reach the computer at its rate."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -89,9 +89,16 @@ _OUT: tuple[tuple[str, str, tuple[str, ...], tuple[str, ...]], ...] = (
 )
 
 
-def output_balance(survey: Leaving) -> tuple[Need, ...]:
+def output_balance(survey: Leaving, kept: Collection[int] = ()) -> tuple[Need, ...]:
     """Return needed against available for every kind of output, the sum of all last.
 
+    Parameters
+    ----------
+    kept : collection of int
+        Driver outputs that are kept for loudspeakers although none are listed.
+
+    Notes
+    -----
     An output that is wired to something counts only for what it is wired to; a free line output counts for each kind,
     a headphone socket for cues.
     """
@@ -102,8 +109,8 @@ def output_balance(survey: Leaving) -> tuple[Need, ...]:
     for key, label, kinds, feeds in _OUT:
         mine = [d for d in goings if d.kind in kinds]
         able = {s.number for s in seats if s.feeds in feeds and ("headphone" not in s.port.carries or key == "cues")}
-        needs.append(_out_need(key, label, mine, len(able)))
-    return (*needs, _out_need("outs", "outputs in all", list(goings), len({s.number for s in seats if s.feeds != "other"})))
+        needs.append(_out_need(key, label, mine, len(able if key == "mains" else able - set(kept))))
+    return (*needs, _out_need("outs", "outputs in all", list(goings), len({s.number for s in seats if s.feeds != "other"} - set(kept))))
 
 
 def _out_need(key: str, label: str, goings: list[Destination], available: int) -> Need:

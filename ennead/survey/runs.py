@@ -4,7 +4,9 @@ What is kept here is structure, ids and numbers only; `ennead.survey.words` puts
 a box costs nothing here.
 """
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from functools import cached_property
+from types import MappingProxyType
 from typing import Literal, NamedTuple, Protocol
 
 from ennead.studio.document import Studio, channel_text
@@ -181,6 +183,8 @@ class Wires:
     ----------
     previous : Wires, optional
         The wires before an edit, to say which units stand otherwise now.
+    faults : map of UnitId to map of port key to note
+        Ports out of service; of several ways that arrive one without them is taken.
     """
 
     def __init__(
@@ -189,8 +193,9 @@ class Wires:
         leaving: Mapping[tuple[UnitId, str], tuple[Link, ...]],
         numbering: Numbering,
         previous: "Wires | None" = None,
+        faults: Mapping[UnitId, Mapping[str, str]] = MappingProxyType({}),
     ) -> None:
-        self.views, self.leaving, self.numbering = views, leaving, numbering
+        self.views, self.leaving, self.numbering, self.faults = views, leaving, numbering, faults
         self._onward: dict[PortLane, Way] = {}
         self._outward: dict[PortLane, Way] = {}
         # The lanes being followed at this moment, and how often one of them was met again.
@@ -210,6 +215,9 @@ class Wires:
             if before is not links and before != links:
                 changed |= {key[0], *(n.end.unit for n in links)}
         changed |= {key[0] for key in old.leaving if key not in self.leaving}
+        if self.faults is not old.faults:
+            both = self.faults.keys() | old.faults.keys()
+            changed |= {u for u in both if self.faults.get(u) != old.faults.get(u)}
         if self.numbering is not old.numbering:
             changed |= self.numbering.before_in.keys() ^ old.numbering.before_in.keys()
         return frozenset(changed)
@@ -262,14 +270,16 @@ class Wires:
 
     def _inside(self, unit: UnitId, view: UnitView, port: str, zone: Zone, inner: tuple[tuple[str, int], ...]) -> Way:
         """Pass through a unit by the first of its inner paths that arrives."""
-        stops, driver, gap, later, units = self._cross(unit, view, *inner[0])
+        best = self._cross(unit, view, *inner[0])
+        units, rank = best[4], self._rank(unit, inner[0][0], best)
         for out_port, out_lane in inner[1:]:
-            if driver is not None:
+            if not rank:
                 break
             other = self._cross(unit, view, out_port, out_lane)
             units += other[4]
-            if other[1] is not None:
-                stops, driver, gap, later = other[:4]
+            if self._rank(unit, out_port, other) < rank:
+                best, rank = other, self._rank(unit, out_port, other)
+        stops, driver, gap, later = best[:4]
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
         if zone == "converter":
             for stop in stops:
@@ -291,12 +301,38 @@ class Wires:
         best = self._over(links[0], lane, stops, delay)
         units = best[4]
         for link in links[1:]:
-            if best[1] is not None:
+            rank = self._rank(unit, port, best)
+            if not rank:
                 break
             way = self._over(link, lane, stops, delay)
             units += way[4]
-            best = way if way[1] is not None else best
+            best = way if self._rank(unit, port, way) < rank else best
         return best if len(links) == 1 else (*best[:4], units)
+
+    def _rank(self, unit: UnitId, port: str, crossing: _Crossing) -> int:
+        """Return how good a way out of a port is: 0 arrives, 1 arrives by a port out of service, 2 does not arrive."""
+        if crossing[1] is None:
+            return 2
+        return 1 if self.faults and (port in self.faults.get(unit, ()) or self.fault_on(crossing[0])) else 0
+
+    @cached_property
+    def _start_of(self) -> Mapping[CableId, tuple[UnitId, str]]:
+        """Where each cable begins; asked for only where something is out of service."""
+        return {link.cable: start for start, links in self.leaving.items() for link in links}
+
+    def passes(self, stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
+        """Yield the ports some stops pass, the outputs their cables begin at among them."""
+        for stop in stops:
+            if stop.cable is not None and stop.cable in self._start_of:
+                yield self._start_of[stop.cable]
+            if stop.unit is not None:
+                yield stop.unit, stop.port
+
+    def fault_on(self, stops: Iterable[Stop]) -> str:
+        """Return the note of the first port out of service that some stops pass; empty where all are in order."""
+        if not self.faults:
+            return ""
+        return next((note for unit, port in self.passes(stops) if (note := self.faults.get(unit, {}).get(port))), "")
 
     def _over(self, link: Link, lane: int, stops: tuple[Stop, ...], delay: float | None) -> _Crossing:
         """Go on over one cable, with the stops and the delay up to it."""

@@ -28,6 +28,8 @@ class Seat(NamedTuple):
         The unit that turns it into numbers.
     converter_port : str
         The analogue port there: neighbours of a stereo pair are neighbours on it.
+    fault : str
+        The note of a port out of service, the socket or one on its way to the computer; empty where all are in order.
     powered_unit, powered_port, powered_by : UnitId, str, Profile
         The socket whose 48 V reaches this one, and its unit's profile: behind a panel it is the preamp's.
     """
@@ -123,7 +125,7 @@ def _seats_of(
         key = port.key
         if key in held:
             continue
-        way = wires.onward(unit, key, 1)
+        first = way = wires.onward(unit, key, 1)
         units.update(way.units)
         drivers: tuple[DriverChannel, ...] = (way.driver,) if way.driver is not None else ()
         for lane in range(2, lanes[key] + 1):
@@ -132,6 +134,7 @@ def _seats_of(
             drivers += (way.driver,) if way.driver is not None else ()
         if not drivers:
             continue
+        fault = broken.get(key) or wires.fault_on(first.stops)
         converted: tuple[UnitId, str] = (unit, key)
         for stop in way.stops:
             if stop.zone == "converter" and stop.unit:
@@ -140,7 +143,7 @@ def _seats_of(
         if profile.role in PASSIVE:
             powered = powered_socket(wires, PortEnd(unit, key))
             powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
-        seats.append(Seat(unit, port, profile, drivers, *converted, broken.get(key, ""), powered_unit, powered_port, by))
+        seats.append(Seat(unit, port, profile, drivers, *converted, fault, powered_unit, powered_port, by))
     whole = tuple(seats)
     return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole), *_found_by(unit, whole))
 

@@ -186,9 +186,9 @@ class Survey:
     @cached_property
     def wires(self) -> Wires:
         """Everything a signal can run along."""
-        views, leaving, numbering = self.views, self.leaving, self.numbering
-        reads = (views, leaving, numbering)
-        return self.part("wires", reads, lambda: Wires(views, leaving, numbering, self._was("wires")))
+        views, leaving, numbering, faults = self.views, self.leaving, self.numbering, self.faults
+        reads = (views, leaving, numbering, faults)
+        return self.part("wires", reads, lambda: Wires(views, leaving, numbering, self._was("wires"), faults))
 
     @cached_property
     def source_cables(self) -> dict[tuple[SourceId, int], Cable]:

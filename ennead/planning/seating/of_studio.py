@@ -10,6 +10,7 @@ from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
 from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules.destination_fits_output import why_no_output
+from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.pair_sits_together import is_output_pair, is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed, why_unfit
@@ -199,7 +200,11 @@ def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
         return
     by_number: dict[int, int] = {}
     first = len(ground.sockets)
+    session, goings = survey.studio.current, survey.studio.session_destinations
+    kept = kept_for_mains(session, goings, survey.out_seats)
     for seat in survey.out_seats:
+        if seat.number in kept:
+            continue
         unit = survey.studio.units[seat.unit]
         if seat.port.key in unit.faults or seat.end in shut:
             continue

@@ -36,10 +36,12 @@ class BalanceView(QWidget):
 
     def _needs(self) -> "list[Need]":
         """Return what is needed or there, of inputs and, where somebody listens, of outputs."""
+        from ennead.rules.mains_keep_outputs import kept_for_mains
         from ennead.survey.balance import balance, output_balance
 
         survey = self._table.survey
-        outs = output_balance(survey) if survey.studio.current.destinations else ()
+        session, goings = survey.studio.current, survey.studio.session_destinations
+        outs = output_balance(survey, kept_for_mains(session, goings, survey.out_seats)) if goings else ()
         return [n for n in (*balance(survey), *outs) if n.needed or n.available]
 
     def _dress(self) -> None:

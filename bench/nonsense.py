@@ -1,0 +1,131 @@
+"""Studios whose every value is of the right type and means something else: read or refused, and whatever is read works in every verb."""
+
+import json
+import random
+import time
+from collections.abc import Iterator
+from functools import cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any, Final
+
+from bench.evenings import evening
+from bench.verbs import run
+from ennead.demo.skerry import skerry
+from ennead.edits.house import add_unit
+from ennead.files.interchange import from_json, to_json
+from ennead.files.profiles import shelf
+from ennead.studio.document import empty_studio
+from ennead.studio.errors import EnneadError
+
+#: The longest a verb may take over any studio that is read, s.
+_LONGEST_S: Final = 20.0
+
+_EXTREMES: Final[dict[type, tuple[Any, ...]]] = {
+    int: (0, 1, 2, 3, 64, 128, 44_100, 192_000), float: (0.0, 0.001, 1.0, -999.0, 1e5, 20_000.0), str: ("", "x", "U1", "S1", "mic1"), bool: (True, False),
+}  # fmt: skip
+
+
+@cache
+def _pool() -> dict[str, list[Any]]:
+    """Return every value that stands under each name in real studios, with all shipped profiles."""
+    whole = empty_studio()
+    for profile in shelf():
+        whole = add_unit(whole, profile)
+    found: dict[str, list[Any]] = {}
+    for studio in (skerry(), skerry(finished=True), whole, *(evening(seed) for seed in range(6))):
+        for name, value in _named(json.loads(to_json(studio))):
+            found.setdefault(name, []).append(value)
+    return found
+
+
+def _named(value: Any, name: str = "") -> Iterator[tuple[str, Any]]:
+    if name:
+        yield name, value
+    for key, child in value.items() if isinstance(value, dict) else ((name, c) for c in value) if isinstance(value, list) else ():
+        yield from _named(child, key)
+
+
+def _spots(value: Any, path: tuple[Any, ...] = (), name: str = "") -> Iterator[tuple[tuple[Any, ...], str]]:
+    if path:
+        yield path, name
+    if isinstance(value, dict):
+        for key, child in value.items():
+            yield from _spots(child, (*path, key), key)
+    elif isinstance(value, list):
+        for index, child in enumerate(value):
+            yield from _spots(child, (*path, index), name)
+
+
+def nonsense(_whole: bytes, dice: random.Random) -> bytes:
+    """Return a studio in which some values have been replaced by others of their name and type, doubled or left out."""
+    studio = evening(dice.randrange(40)) if dice.random() < 0.7 else skerry()
+    document = json.loads(to_json(studio))
+    for _ in range(dice.choice((1, 2, 4, 8))):
+        spots = list(_spots(document))
+        path, name = dice.choice(spots)
+        at = document
+        for part in path[:-1]:
+            at = at[part]
+        now = at[path[-1]]
+        same = [v for v in dice.choices(_pool().get(name, [now]), k=8) if type(v) is type(now)]
+        if isinstance(at, list) and dice.random() < 0.3:
+            at.insert(dice.randrange(len(at) + 1), json.loads(json.dumps(now)))
+        elif isinstance(at, list) and dice.random() < 0.2:
+            del at[path[-1]]
+        elif dice.random() < 0.2 and type(now) in _EXTREMES:
+            at[path[-1]] = dice.choice(_EXTREMES[type(now)])
+        elif same:
+            at[path[-1]] = json.loads(json.dumps(dice.choice(same)))
+    return json.dumps(document).encode()
+
+
+def every_verb(path: Path) -> None:
+    """Carry out every verb on what is read.
+
+    Raises
+    ------
+    EnneadError
+        If the studio is refused.
+    AssertionError
+        If a verb ends otherwise than with 0, 1 or 2, says more than a sentence, or takes too long.
+    """
+    studio = from_json(path.read_bytes(), path)
+    if from_json(to_json(studio).encode()) != studio:
+        raise AssertionError("it did not come back as it was read")
+    with TemporaryDirectory() as held:
+        out = Path(held)
+        for argv in (
+            ("check",), ("driver-map",), ("lines",), ("lines", "--direction", "out"), ("links",), ("clock",), ("clock", "--policy", "star"),
+            ("rehearse", "--rate", "96000"), ("rehearse", "--rate", "44100"), ("allocate", "--time-limit", "2", "--output", out / "after.json"),
+            ("export", "--what", "cables", "--output", out / "a.csv"), ("export", "--what", "drivers", "--output", out / "b.md"),
+        ):  # fmt: skip
+            started = time.monotonic()
+            json_wanted = () if argv[0] == "export" else ("--json",)
+            status, printed, said = run(argv[0], path, *argv[1:], *json_wanted)
+            taken = time.monotonic() - started
+            if status not in ((0, 1, 2) if argv[0] == "check" else (0, 2)) or (status == 2) != bool(said) or said.count("\n") > 1:
+                raise AssertionError(f"{argv[0]} ended with {status} and said “{said}”")
+            if status != 2 and json_wanted:
+                json.loads(printed)
+            if taken > _LONGEST_S:
+                raise AssertionError(f"{argv[0]} took {taken:.0f} s")
+        if (after := out / "after.json").exists():
+            from_json(after.read_bytes(), after)
+
+
+def try_out(times: int, seed: int) -> Iterator[str]:
+    """Yield what went otherwise than it should with so many studios."""
+    dice = random.Random(seed)
+    with TemporaryDirectory() as held:
+        path = Path(held) / "odd.json"
+        for number in range(times):
+            path.write_bytes(nonsense(b"", dice))
+            try:
+                every_verb(path)
+            except EnneadError:
+                continue
+            except Exception as error:  # noqa: BLE001 - any reason at all is what is looked for
+                kept = Path(f"/tmp/odd-{seed}-{number}.json")  # noqa: S108
+                kept.write_bytes(path.read_bytes())
+                yield f"{number}: {type(error).__name__}: {error}"

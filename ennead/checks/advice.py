@@ -1,0 +1,49 @@
+"""What could be done about too few sockets, in words, of which only what is possible in this house is said."""
+
+from ennead.edits.cables import misfit
+from ennead.standards.links import WORD
+from ennead.standards.rates import is_faster, speed_of
+from ennead.studio.ids import UnitId
+from ennead.survey.survey import Survey
+
+
+def more_inputs(survey: Survey, need: str) -> str:
+    """Return what brings more inputs of a kind, as one sentence."""
+    ways = []
+    if any(free_digital(survey, unit, "in") for unit in survey.numbering.before_in):
+        ways.append("connect an expander")
+    if need in ("phantom", "mic", "all") and any(
+        "line" in s.port.carries and "mic" not in s.port.carries and s.port.key not in survey.held_inputs.get(s.unit, ()) for s in survey.seats
+    ):
+        ways.append("put a preamp in front of a free line input")
+    return _sentence(survey, ways)
+
+
+def more_outputs(survey: Survey) -> str:
+    """Return what brings more outputs, as one sentence."""
+    units = survey.numbering.before_out
+    ways = ["connect an expander both ways"] if any(free_digital(survey, u, "in") and free_digital(survey, u, "out") for u in units) else []
+    return _sentence(survey, ways)
+
+
+def _sentence(survey: Survey, ways: list[str]) -> str:
+    if is_faster(speed_of(survey.rate_hz), "single"):
+        ways.append("lower the rate")
+    ways.append("leave something out" if ways else "leave something out, or add an interface")
+    words = f"{', '.join(ways[:-1])} or {ways[-1]}" if len(ways) > 1 else ways[0]
+    return f"{words[:1].upper()}{words[1:]}."
+
+
+def free_digital(survey: Survey, unit: UnitId, direction: str) -> bool:
+    """Say whether a unit has a digital audio socket of a direction into which nothing is plugged yet."""
+    view = survey.views[unit]
+    held = survey.held_inputs.get(unit, ()) if direction == "in" else [k for u, k in survey.leaving if u == unit]
+    return any(
+        p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD and p.key not in held for p in view.profile.ports
+    )
+
+
+def has_way_back(survey: Survey, start: UnitId, end: UnitId, into: str) -> bool:
+    """Say whether a unit has an output at all, in use or not, that a cable could run from into a socket of another."""
+    socket = survey.profiles[end].port_by_key[into]
+    return any(p.direction == "out" and p.is_digital and not misfit(p, socket) for p in survey.profiles[start].ports)

@@ -1,0 +1,26 @@
+"""Headphones want an amplifier: a line output drives them weakly, or not at all."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding
+from ennead.survey.out_seats import out_seat_at
+from ennead.survey.survey import Survey
+
+
+def check(survey: Survey) -> Iterator[Finding]:
+    """Yield a note for every cue that is taken from a line output behind which nothing stands."""
+    cues = [d for d in survey.studio.session_destinations if d.kind == "cue" and d.outputs]
+    if not cues:
+        return
+    seats = out_seat_at(survey.out_seats)
+    for cue in cues:
+        bare = [s for end in dict.fromkeys(cue.outputs) for s in seats.get(end, ())[:1] if "headphone" not in s.port.carries]
+        if bare and not any(s.feeds for s in bare):
+            where = survey.studio.end_text(bare[0].end)
+            yield Finding(
+                "headphones_on_line_output", "note", "Lines", cue.id, (cue.id, bare[0].unit),
+                f"{cue.name} is taken from {where}, and nothing stands behind it yet.",
+                "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is balanced and made "
+                "for thousands of ohm. Put a headphone amplifier or a cue system behind it, or use a headphone socket. Start quietly.",
+                (), (f"{where} carries line level; its cable ends nowhere",),
+            )  # fmt: skip
