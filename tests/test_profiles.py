@@ -84,8 +84,8 @@ class Shipped(unittest.TestCase):
         published = json.loads((ROOT / "docs" / "profile.schema.json").read_text(encoding="utf-8"))
         self.assertEqual(published, json.loads(json.dumps(profile_schema())))
         self.assertEqual(set(published["properties"]) | {"id"}, {f.name for f in fields(Profile)})
-        self.assertIn("Forty-six plain types", page)
-        self.assertEqual(len(shelf()), 46)
+        self.assertIn("Fifty-six plain types", page)
+        self.assertEqual(len(shelf()), 56)
 
     def test_folding_is_the_inverse_of_spreading(self):
         for keys in (["a1", "a2", "a3"], ["a1", "a3"], ["a01", "a02"], ["x"], ["a9", "a10", "b10"], ["a1_in", "a2_in"]):
@@ -135,8 +135,8 @@ class Described(unittest.TestCase):
 
     def test_a_list_is_read_up_to_the_channels_there_can_be(self):
         for count, last in ((1_023, 1_023), (1_024, 1_024), (1_025, 1_024), (3_000, 1_024)):
-            self.assertEqual(read_software_list("Mic\n" * count)[-1].last, last)
-        self.assertEqual([(b.first, b.last) for b in read_software_list("Mic\n" * 1_020 + "ADAT 1-8")], [(1, 1_020)])
+            self.assertEqual(read_software_list("Mic\n" * count).blocks[-1].last, last)
+        self.assertEqual([(b.first, b.last) for b in read_software_list("Mic\n" * 1_020 + "ADAT 1-8").blocks], [(1, 1_020)])
 
     def test_an_expander_sends_its_inputs_in_order(self):
         profile = describe_box(Answers("e", mics=8, optical="pair", line_outs=8, on_computer=False)).profile
@@ -160,9 +160,71 @@ class Described(unittest.TestCase):
             ("x" * 5_000 + "\n" + "ADAT 1-9999", [("x" * 200, 1, 1), ("ADAT 1-9999", 2, 2)]),
         ):
             with self.subTest(text[:40]):
-                read = [(b.label, b.first, b.last) for b in read_software_list(text)]
+                read = [(b.label, b.first, b.last) for b in read_software_list(text).blocks]
                 self.assertEqual([r[1:] for r in read], [b[1:] for b in blocks])
                 self.assertEqual([r[0] for r in read][:1], [b[0] for b in blocks][:1])
+
+
+class Numbered(unittest.TestCase):
+    """The software's own numbers and labels are kept, and what was assumed is said."""
+
+    def listed(self, text):
+        read = read_software_list(text)
+        return [(b.label, b.first, b.last, b.first_label) for b in read.blocks], read.assumed
+
+    def test_numbers_before_the_entries_are_kept_with_their_gaps(self):
+        blocks, said = self.listed("1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")
+        self.assertEqual(blocks, [("Input", 1, 2, 1), ("not listed", 3, 12, 1), ("ADAT", 13, 14, 1)])
+        self.assertIn("3–12 stand not in the list: taken as channels without a socket", said[0])
+        profile = describe_box(Answers("b", mics=2, optical="in", software_inputs="1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")).profile
+        view = view_unit(profile, Settings(), 48_000)
+        self.assertEqual([(c.index, c.port, c.lane) for c in view.inputs if c.port == "optical_in"][:2], [(13, "optical_in", 1), (14, "optical_in", 2)])
+        self.assertEqual(list(profile_faults(profile)), [])
+        self.assertEqual(self.listed("3: Mic 1\n4: Mic 2")[0], [("not listed", 1, 2, 1), ("Mic", 3, 4, 1)])
+        self.assertEqual(self.listed("1-8 Analogue\n9-10 S/PDIF\n15-22 ADAT")[0][-1], ("ADAT", 15, 22, 1))
+
+    def test_numbers_that_do_not_rise_or_stand_before_few_are_not_trusted(self):
+        for text in ("2 Mic 1\n1 Mic 2", "5 Mic\nLine\nTape", "1 Mic\n1 Line"):
+            blocks, said = self.listed(text)
+            self.assertEqual([b[1] for b in blocks], list(range(1, len(blocks) + 1)) if len(blocks) > 1 else [1], text)
+            self.assertIn("counted in their order", said[0])
+        self.assertEqual(self.listed("1 Mic\n2 Line\nTape")[1], ())
+
+    def test_labels_keep_their_own_numbers(self):
+        text = "\n".join([*(f"Mic {n}" for n in range(1, 5)), *(f"Line {n}" for n in range(5, 9))])
+        profile = describe_box(Answers("b", mics=4, lines=4, software_inputs=text)).profile
+        channels = view_unit(profile, Settings(), 48_000).inputs
+        self.assertEqual([(c.index, c.label, c.port) for c in channels][3:6], [(4, "Mic 4", "mic4"), (5, "Line 5", "line_in1"), (6, "Line 6", "line_in2")])
+        self.assertEqual(read_profile(profile_toml(profile), "again").driver_maps, profile.driver_maps)
+        self.assertEqual(self.listed("Line 1\nLine 2\nLine 5")[0], [("Line", 1, 2, 1), ("Line", 3, 3, 5)])
+
+    def test_outputs_are_pasted_as_well(self):
+        text = "1 Main L\n2 Main R\n3 Line 3\n4 Line 4\n5 Phones L\n6 Phones R\n9 ADAT 1-8"
+        profile = describe_box(Answers("b", line_outs=4, phones=1, optical="pair", software_outputs=text)).profile
+        found = {(c.port, c.lane): c.index for c in view_unit(profile, Settings(), 48_000).outputs}
+        self.assertEqual([found[k] for k in (("line_out1", 1), ("line_out4", 1), ("phones1", 2), ("optical_out", 1))], [1, 4, 6, 9])
+
+
+class DescribedFurther(unittest.TestCase):
+    def test_more_sockets_and_switches(self):
+        box = describe_box(Answers("b", mics=8, aes3="both", madi="in", phantom="fours", bus="USB", fastest_hz=96_000, optical="pair",
+                                   optical_spdif=True, optical_apart=True))  # fmt: skip
+        profile = box.profile
+        self.assertEqual(list(profile_faults(profile)), [])
+        self.assertEqual([b.ports for b in profile.banks], [("mic1", "mic2", "mic3", "mic4"), ("mic5", "mic6", "mic7", "mic8")])
+        self.assertEqual((profile.bus, profile.rates_hz[-1], len(profile.rates_hz)), ("USB", 96_000, 4))
+        self.assertEqual({m.key for m in profile.modes}, {"optical_in", "optical_out", "madi"})
+        self.assertEqual([p.key for p in profile.ports if p.key.startswith(("aes3", "madi"))], ["aes3_in", "aes3_out", "madi_in"])
+        view = view_unit(profile, Settings(modes={"optical_in": "spdif-optical"}), 48_000)
+        self.assertEqual((view.formats["optical_in"], view.formats["optical_out"]), ("spdif-optical", "adat"))
+        self.assertEqual([len(describe_box(Answers("b", mics=8, phantom=p)).profile.banks) for p in ("all", "fours", "each")], [1, 2, 8])
+
+    def test_an_expander_s_headphones_and_outputs_nine_and_ten_hear_something(self):
+        box = describe_box(Answers("e", mics=8, optical="pair", line_outs=10, phones=2, on_computer=False))
+        view = view_unit(box.profile, Settings(), 48_000)
+        self.assertEqual(view.onward["optical_in", 1], (("line_out1", 1), ("line_out9", 1), ("phones1", 1), ("phones2", 1)))
+        self.assertEqual(view.onward["optical_in", 8], (("line_out8", 1),))
+        self.assertTrue(any("9–10 are taken to repeat channels 1–2" in said for said in box.assumed))
 
 
 class Wrong(unittest.TestCase):

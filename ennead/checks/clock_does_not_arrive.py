@@ -8,7 +8,7 @@ from ennead.checks.formats_disagree import agreeing_fixes
 from ennead.checks.leading import lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
-from ennead.standards.links import LINKS
+from ennead.standards.links import carried_text
 from ennead.survey.survey import Survey
 
 
@@ -29,11 +29,12 @@ def check(survey: Survey) -> Iterator[Finding]:
         if link is None:
             message = f"{unit.name} follows {label}, but no cable arrives there."
         else:
-            sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
-            message = f"{unit.name} follows {label}, but {sends} arrives there and the port is set to {takes}."
+            sends, takes = carried_text(link.sends), carried_text(link.takes)
+            set_to = f"and the port is set to {takes}" if link.digital else "which brings no clock"
+            message = f"{unit.name} follows {label}, but {sends} arrives there {set_to}."
         domain = survey.clocks.domain_of(clock.unit)
         fixes = lead_fixes(survey, domain)
-        if link is not None:
+        if link is not None and link.digital:
             fixes = agreeing_fixes(survey, link)
         own = next((c for c in profile.clock_sources if c.port is None), None)
         if not fixes and own is not None:

@@ -50,6 +50,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "blocks": (
         Column("map", "map"), Column("way", "way", "one", ("in", "out")), Column("label", "label"),
         Column("ports", "sockets", "words", hint=_SPANS), Column("channels", "channels without a socket", "whole"),
+        Column("first_label", "first number in the label", "whole"),
         Column("when", "only when", "pairs", hint="optical=adat"), Column("speeds", "only at speeds", "words", SPEEDS),
     ),
     "driver_maps": (
@@ -67,7 +68,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "facts": (
         Column("name", "Name"), Column("role", "Kind of box", "one", get_args(Role)), Column("summary", "In a sentence"),
         Column("rates_hz", "Sample rates, Hz", "words"), Column("ppm", "Own clock, ± ppm", "number"),
-        Column("jitter_ps", "Its jitter, ps", "number"),
+        Column("jitter_ps", "Its jitter, ps", "number"), Column("lock_ppm", "Locks within ± ppm", "number"),
         Column("lock_light", "Lock light"), Column("supply", "Supply", "one", ("mains", "adapter", "bus", "phantom", "battery", "none")),
         Column("power_w", "Power, W", "number"), Column("rack_units", "Rack units", "number"),
         Column("bus", "Bus", "one", get_args(Bus)), Column("last_system", "Driver up to system"),

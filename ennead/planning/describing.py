@@ -3,8 +3,10 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ennead.planning.software_list import ListedBlock, read_software_list
-from ennead.standards.links import WORD
+from ennead.planning.matching import match_blocks
+from ennead.planning.software_list import read_software_list
+from ennead.standards.host_ports import Bus
+from ennead.standards.rates import RATES_HZ
 from ennead.standards.signals import Signal
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import ProfileId
@@ -12,6 +14,7 @@ from ennead.studio.profile import Bank, Block, Choice, ClockSource, DriverMap, I
 
 Optical = Literal["none", "in", "pair", "two", "two-fast"]
 Pair = Literal["none", "in", "both"]
+Phantom = Literal["all", "fours", "each"]
 
 MOST_SOCKETS = 128
 
@@ -30,8 +33,17 @@ class Answers:
         Whether it can lead; whether it takes and gives word clock.
     on_computer : bool
         Whether a computer sees it; else it is an expander, or a box without a clock.
-    software_inputs : str
-        The recording software's list of inputs as pasted; empty means the usual order.
+    software_inputs, software_outputs : str
+        The recording software's lists as pasted; empty means the usual order.
+    optical_apart : bool
+        Whether the optical inputs and outputs are set to ADAT or S/PDIF separately.
+    aes3, madi : Pair
+    phantom : Phantom
+        Whether 48 V is switched for all microphone inputs at once, in fours, or one by one.
+    bus : Bus
+        How it hangs on the computer; empty where it is not said.
+    fastest_hz : int, Hz
+        The highest rate it runs at.
     """
 
     name: str = "my box"
@@ -48,6 +60,18 @@ class Answers:
     word_out: bool = False
     on_computer: bool = True
     software_inputs: str = ""
+    software_outputs: str = ""
+    optical_apart: bool = False
+    aes3: Pair = "none"
+    madi: Pair = "none"
+    phantom: Phantom = "all"
+    bus: Bus = ""
+    fastest_hz: int = 192_000
+
+    @property
+    def is_digital(self) -> bool:
+        """Whether it has a digital socket that carries sound."""
+        return self.optical != "none" or any(pair != "none" for pair in (self.spdif, self.aes3, self.madi))
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,13 +111,10 @@ def describe_box(answers: Answers) -> Described:
     _add_digital(box)
     if not box.ports:
         raise BadValue("a box", "no socket at all", "Say how many inputs or outputs it has.")
-    modes: tuple[Mode, ...] = ()
-    if answers.optical != "none" and answers.optical_spdif:
-        modes = (Mode("optical", "optical sockets", (Choice("adat", "ADAT"), Choice("spdif-optical", "S/PDIF"))),)
     mics = box.keys("mic")
-    banks = (Bank("all", f"48 V {1}–{len(mics)}" if len(mics) > 1 else "48 V", mics),) if mics else ()
-    if len(mics) > 1:
-        box.assumed.append("48 V is taken to be switched for all microphone inputs at once; split the bank if it is not.")
+    banks = _banks(mics, answers.phantom)
+    if len(banks) == 1 < len(mics):
+        box.assumed.append("48 V is taken to be switched for all microphone inputs at once.")
     maps = _driver_maps(box) if answers.on_computer else ()
     paths = () if answers.on_computer else _inner_paths(box)
     digital = bool(box.clocks)
@@ -103,14 +124,40 @@ def describe_box(answers: Answers) -> Described:
     clocks = tuple(box.clocks) if digital else ()
     profile = Profile(
         ProfileId("F0"), " ".join(answers.name.split())[:200] or "my box", role, _summary(answers), tuple(box.ports),
-        modes, banks, maps, paths, clocks,
+        _modes(answers), banks, maps, paths, clocks, tuple(r for r in RATES_HZ if r <= answers.fastest_hz) or RATES_HZ[:1],
+        bus=answers.bus if answers.on_computer else "",
     )  # fmt: skip
     return Described(profile, tuple(box.assumed))
 
 
+def _modes(answers: Answers) -> tuple[Mode, ...]:
+    """Return the switches: of the optical sockets, inputs and outputs apart where they are, and of MADI."""
+    modes: list[Mode] = []
+    either = Choice("adat", "ADAT"), Choice("spdif-optical", "S/PDIF")
+    if answers.optical != "none" and answers.optical_spdif:
+        if answers.optical_apart and answers.optical != "in":
+            modes += [Mode("optical_in", "optical inputs", either), Mode("optical_out", "optical outputs", either)]
+        else:
+            modes.append(Mode("optical", "optical sockets", either))
+    if answers.madi != "none":
+        modes.append(Mode("madi", "MADI carries", (Choice("madi", "64 channels"), Choice("madi-56", "56 channels"))))
+    return tuple(modes)
+
+
+def _banks(mics: tuple[str, ...], phantom: Phantom) -> tuple[Bank, ...]:
+    """Return the 48 V switches of the microphone inputs."""
+    each = {"all": max(1, len(mics)), "fours": 4, "each": 1}[phantom]
+    banks = []
+    for first in range(0, len(mics), each):
+        some = mics[first : first + each]
+        span = f" {first + 1}–{first + len(some)}" if len(some) > 1 else f" {first + 1}" if len(mics) > 1 else ""
+        banks.append(Bank("all" if each >= len(mics) else f"b{first // each + 1}", f"48 V{span}", some))
+    return tuple(banks)
+
+
 def _add_analogue(box: _Box) -> None:
     answers = box.answers
-    late = 20.0 if answers.on_computer or answers.optical != "none" else None
+    late = 20.0 if answers.on_computer or answers.is_digital else None
     if late is not None:
         box.assumed.append("Converters are taken to add 20 samples each way until you measure them.")
     for n in range(1, answers.mics + 1):
@@ -128,7 +175,7 @@ def _add_analogue(box: _Box) -> None:
 
 def _add_digital(box: _Box) -> None:
     answers = box.answers
-    digital = answers.on_computer or answers.optical != "none" or answers.spdif != "none"
+    digital = answers.on_computer or answers.is_digital
     if digital and answers.own_clock:
         box.clocks.append(ClockSource("internal", "Internal"))
     pairs = {"none": 0, "in": 1, "pair": 1, "two": 2, "two-fast": 2}[answers.optical]
@@ -140,14 +187,22 @@ def _add_digital(box: _Box) -> None:
         for way in ("in",) if answers.optical == "in" else ("in", "out"):
             box.ports.append(
                 Port(f"{key}_{way}", f"{label} {way}", way, "toslink", carries, "digital",  # type: ignore[arg-type]
-                     format_mode="optical" if answers.optical_spdif else None, only_speeds=speeds, latency_samples=2.0)  # type: ignore[arg-type]
+                     format_mode=_optical_mode(answers, way), only_speeds=speeds, latency_samples=2.0)  # type: ignore[arg-type]
             )  # fmt: skip
         if n == 0 or answers.optical == "two":
             box.clocks.append(ClockSource(key, label, f"{key}_in"))
-    if answers.spdif != "none":
-        for way in ("in",) if answers.spdif == "in" else ("in", "out"):
-            box.ports.append(Port(f"spdif_{way}", f"S/PDIF {way}", way, "rca", ("spdif",), "digital", latency_samples=2.0))  # type: ignore[arg-type]
-        box.clocks.append(ClockSource("spdif", "S/PDIF", "spdif_in"))
+    for key, label, pair, plug, carried in (
+        ("spdif", "S/PDIF", answers.spdif, "rca", ("spdif",)), ("aes3", "AES3", answers.aes3, "xlr", ("aes3",)),
+        ("madi", "MADI", answers.madi, "bnc", ("madi", "madi-56")),
+    ):  # fmt: skip
+        if pair == "none":
+            continue
+        for way in ("in",) if pair == "in" else ("in", "out"):
+            box.ports.append(
+                Port(f"{key}_{way}", f"{label} {way}", way, plug, carried, "digital",  # type: ignore[arg-type]
+                     format_mode="madi" if key == "madi" else None, latency_samples=2.0)
+            )  # fmt: skip
+        box.clocks.append(ClockSource(key, label, f"{key}_in"))
     if answers.word_in:
         box.ports.append(Port("word_in", "Word clock in", "in", "bnc", ("word",), "digital"))
         box.clocks.append(ClockSource("word", "Word clock", "word_in"))
@@ -155,33 +210,68 @@ def _add_digital(box: _Box) -> None:
         box.ports.append(Port("word_out", "Word clock out", "out", "bnc", ("word",), "digital"))
 
 
+def _optical_mode(answers: Answers, way: str) -> str | None:
+    """Return the switch that says what an optical socket carries."""
+    if not answers.optical_spdif:
+        return None
+    return f"optical_{way}" if answers.optical_apart and answers.optical != "in" else "optical"
+
+
 def _inner_paths(box: _Box) -> tuple[InnerPath, ...]:
-    """Return an expander's ways: its inputs out digitally in order, and what comes back to its line outputs."""
+    """Return an expander's ways: its inputs out digitally in order, and what comes back to its outputs and headphones.
+
+    Where more outputs are there than channels come back, the rest begin again at the first: they are mostly a second
+    pair for the same sound.
+    """
     ins, outs = box.keys("mic", "line_in"), box.keys("line_out", direction="out")
-    sends = box.keys("optical", direction="out") or box.keys("spdif", direction="out")
-    returns = box.keys("optical") or box.keys("spdif")
+    phones = box.keys("phones", direction="out")
+    sends, returns = _digital_ways(box, "out"), _digital_ways(box, "in")
     paths = []
     if ins and sends:
         paths.append(InnerPath(ins, sends))
-    if returns and outs:
-        paths.append(InnerPath(returns, outs))
+    if returns:
+        lanes = sum(_LANES.get(key.split("_")[0], 2) for key in returns)
+        paths += [InnerPath(returns, outs[first : first + lanes]) for first in range(0, len(outs), lanes)]
+        paths += [InnerPath(returns, (socket,)) for socket in phones]
+        if len(outs) > lanes:
+            box.assumed.append(f"Line outputs {lanes + 1}–{len(outs)} are taken to repeat channels 1–{len(outs) - lanes}: only {lanes} come back.")
+        if phones:
+            box.assumed.append("Headphones are taken to hear channels 1–2 of what comes back.")
     if not paths and ins and outs:
         paths.append(InnerPath(ins, outs))
     return tuple(paths)
 
 
+#: Channels on a socket at single speed, by the first word of its key.
+_LANES = {"optical": 8, "madi": 64}
+
+
+def _digital_ways(box: _Box, direction: Literal["in", "out"]) -> tuple[str, ...]:
+    """Return the sockets by which an expander's sound goes or comes: the widest kind it has."""
+    kinds = ("madi", "optical", "aes3", "spdif")
+    return next((keys for kind in kinds if (keys := box.keys(kind, direction=direction))), ())
+
+
 def _driver_maps(box: _Box) -> tuple[DriverMap, ...]:
     """Return the map: inputs as the software lists them, or in the usual order where nothing was pasted."""
-    usual = _usual(box, "in")
-    outputs = tuple(_usual(box, "out").values())
-    listed = read_software_list(box.answers.software_inputs)
-    if not listed:
-        box.assumed.append("The driver is taken to list analogue, then S/PDIF, then optical; paste your software's list to be sure.")
-        return (DriverMap("standard", "As described", "collapsing", tuple(usual.values()), outputs),)
-    inputs, assumed = match_blocks(listed, tuple(box.ports))
-    box.assumed += assumed
-    box.assumed.append("Numbers lost at a higher rate are taken to close up (collapsing); choose fixed if yours stay.")
-    return (DriverMap("standard", "As pasted", "collapsing", inputs, outputs),)
+    sides: list[tuple[Block, ...]] = []
+    pasted = False
+    directions: tuple[tuple[Literal["in", "out"], str, str], ...] = (
+        ("in", box.answers.software_inputs, "inputs"), ("out", box.answers.software_outputs, "outputs"),
+    )  # fmt: skip
+    for direction, text, words in directions:
+        listed, counted = read_software_list(text)
+        if not listed:
+            box.assumed.append(f"The driver is taken to list its {words} analogue first, then S/PDIF, then optical; paste your software's list to be sure.")
+            sides.append(tuple(_usual(box, direction).values()))
+            continue
+        pasted = True
+        blocks, assumed = match_blocks(listed, tuple(box.ports), direction)
+        box.assumed += [*counted, *assumed]
+        sides.append(blocks)
+    if pasted:
+        box.assumed.append("Numbers lost at a higher rate are taken to close up (collapsing); choose fixed if yours stay.")
+    return (DriverMap("standard", "As pasted" if pasted else "As described", "collapsing", *sides),)
 
 
 def _usual(box: _Box, direction: Literal["in", "out"]) -> dict[str, Block]:
@@ -191,60 +281,13 @@ def _usual(box: _Box, direction: Literal["in", "out"]) -> dict[str, Block]:
         "analogue": Block("analogue", "Analogue", box.keys(*analogue, direction=direction)),
         "phones": Block("phones", "Phones", box.keys("phones", direction=direction)),
         "spdif": Block("spdif", "S/PDIF", box.keys("spdif", direction=direction)),
+        "aes3": Block("aes3", "AES3", box.keys("aes3", direction=direction)),
     }
     for port in box.keys("optical", direction=direction):
         label = "ADAT" if port.startswith(("optical_in", "optical_out")) else f"ADAT {port[8].upper()}"
         found[port] = Block(port, label, (port,))
+    found["madi"] = Block("madi", "MADI", box.keys("madi", direction=direction))
     return {k: b for k, b in found.items() if b.ports}
-
-
-def match_blocks(listed: tuple[ListedBlock, ...], ports: tuple[Port, ...]) -> tuple[tuple[Block, ...], tuple[str, ...]]:
-    """Return the input blocks of a pasted list with the sockets they most likely number, and what was assumed.
-
-    Sockets are dealt out in order within their kind; entries that no socket is left for become channels without
-    one, as a loopback is.
-    """
-    left: dict[str, list[Port]] = {}
-    for port in ports:
-        if port.direction == "in" and port.carries[0] not in WORD:
-            left.setdefault(port.carries[0] if port.is_digital else "analogue", []).append(port)
-    blocks: list[Block] = []
-    assumed: list[str] = []
-    for n, entry in enumerate(listed, start=1):
-        taken = _deal(entry, left)
-        numbers = f"{entry.label} {entry.first}–{entry.last}"
-        if not taken and entry.guess not in ("loopback", "talkback"):
-            assumed.append(f"{numbers}: no socket is left for it; taken as channels inside the computer.")
-        carried = sum(p.channels for p in taken)
-        keys = tuple(p.key for p in taken)
-        blocks.append(Block(f"b{n}", entry.label[:60], keys, 0 if keys else entry.channels))
-        if taken and not taken[0].is_digital and carried < entry.channels:
-            # The software counts them all: what comes after keeps its numbers.
-            assumed.append(f"{numbers}: {entry.channels} listed, {carried} sockets fit; the rest is taken as channels inside the computer. Check it.")
-            blocks.append(Block(f"b{n}_rest", entry.label[:60], (), entry.channels - carried))
-    missing = [p.label for kind in left.values() for p in kind]
-    if missing:
-        assumed.append(f"The list names no number for {', '.join(missing[:4])}{' …' if len(missing) > 4 else ''}.")
-    return tuple(blocks), tuple(assumed)
-
-
-def _deal(entry: ListedBlock, left: dict[str, list[Port]]) -> list[Port]:
-    """Take the sockets an entry numbers out of those that are left."""
-    if entry.guess in ("mic", "line", "analogue", "unknown"):
-        analogue = left.get("analogue", [])
-        wanted = {"mic": "mic", "line": "line"}.get(entry.guess)
-        fitting = [p for p in analogue if wanted is None or (p.carries[0] == wanted)] or analogue
-        taken = fitting[: entry.channels]
-        left["analogue"] = [p for p in analogue if p not in taken]
-        return taken
-    kind: str = entry.guess
-    if not left.get(kind):
-        return []
-    # One socket a name is the rule; a list that runs through, such as ADAT 1–16, spans several.
-    each = {"adat": 8, "madi": 64}.get(kind, 2)
-    many = max(1, -(-entry.channels // each))
-    taken, left[kind] = left[kind][:many], left[kind][many:]
-    return taken
 
 
 def _summary(answers: Answers) -> str:
@@ -258,4 +301,5 @@ def _summary(answers: Answers) -> str:
     optical = {"none": "", "in": "optical in", "pair": "one optical pair", "two": "two optical pairs",
                "two-fast": "two optical pairs, the second above 48 kHz only"}[answers.optical]  # fmt: skip
     spdif = {"none": "", "in": "S/PDIF in", "both": "S/PDIF in and out"}[answers.spdif]
-    return ", ".join([*parts, *filter(None, (optical, spdif))]) + "; described by its owner."
+    others = tuple(f"{label} {'in' if pair == 'in' else 'in and out'}" for label, pair in (("AES3", answers.aes3), ("MADI", answers.madi)) if pair != "none")
+    return ", ".join([*parts, *filter(None, (optical, spdif, *others))]) + "; described by its owner."

@@ -1,10 +1,11 @@
-"""The recording software's own list of inputs, pasted: blocks of a driver map, and what each is likely to be."""
+"""The recording software's own list of inputs or outputs, pasted: blocks of a driver map, and what each is likely to be."""
 
 import re
-from dataclasses import dataclass
-from typing import Final, Literal
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Final, Literal, NamedTuple
 
-Guess = Literal["mic", "line", "analogue", "adat", "spdif", "aes3", "madi", "loopback", "talkback", "unknown"]
+Guess = Literal["mic", "line", "analogue", "phones", "adat", "spdif", "aes3", "madi", "loopback", "talkback", "gap", "unknown"]
 
 _WORDS: Final[tuple[tuple[str, Guess], ...]] = (
     (r"adat|optical|opt|toslink|light", "adat"),
@@ -13,11 +14,13 @@ _WORDS: Final[tuple[tuple[str, Guess], ...]] = (
     (r"madi", "madi"),
     (r"loop\W?back|virtual|mix|dim|software", "loopback"),
     (r"talk\W?back|tb", "talkback"),
+    (r"phones?|head\W?phones?|hp|cans", "phones"),
     (r"mic|preamp|pre|xlr", "mic"),
     (r"line|trs", "line"),
-    (r"analog(ue)?|input|in|ch|channel|inst", "analogue"),
+    (r"analog(ue)?|input|in|output|out|main|mains|monitors?|ch|channel|inst", "analogue"),
 )
-_NUMBER_FIRST: Final = re.compile(r"^\s*(\d{1,4})\s*(?:[.):=\t-]|\s)\s*(?=\S)")
+#: A number before an entry, alone or as a span: ``13 ADAT 1``, ``13: ADAT 1``, ``13-20 ADAT``.
+_NUMBER_FIRST: Final = re.compile(r"^\s*(\d{1,4})(?:\s*[-–/]\s*(\d{1,4}))?\s*(?:[.):=\t-]|\s)\s*(?=[^\W\d])")
 _RANGE_END: Final = re.compile(r"^(.*?)[\s#_/-]*(\d{1,3})(?:\s*(?:-|–|/|\+|to|&)\s*(\d{1,3}))?\s*(?:\(.*\))?$")
 _SIDE_END: Final = re.compile(r"^(.*?)[\s_-]*\(?(left|right|l|r)\)?$", re.IGNORECASE)
 
@@ -32,56 +35,100 @@ class ListedBlock:
     ----------
     first, last : int
         Numbers in the software's list, closed.
+    first_label : int
+        The number the first of them bears in its own name: 5 for ``Line 5``.
     """
 
     label: str
     guess: Guess
     first: int
     last: int
+    first_label: int = 1
 
     @property
     def channels(self) -> int:
         """How many channels it has."""
         return self.last - self.first + 1
 
+    @property
+    def span(self) -> str:
+        """Its numbers: ``9–16``, or ``9``."""
+        return f"{self.first}–{self.last}" if self.last > self.first else f"{self.first}"
 
-def read_software_list(text: str) -> tuple[ListedBlock, ...]:
+
+class SoftwareList(NamedTuple):
+    """What was read of a pasted list, and what had to be assumed."""
+
+    blocks: tuple[ListedBlock, ...]
+    assumed: tuple[str, ...]
+
+
+class _Entry(NamedTuple):
+    """One line: its number in the list where one stands before it, its stem, its channels, the number in its name."""
+
+    number: int | None
+    label: str
+    channels: int
+    named: int | None
+
+
+def read_software_list(text: str) -> SoftwareList:
     """Return the blocks of a pasted list, one entry a line.
 
-    A number before an entry is taken for its number in the list when all entries have one; an entry that
-    spans channels (``ADAT 1-8``, ``Main L/R``) counts as many.
+    Numbers before the entries are theirs in the list where most have one and they rise; numbers left out between them
+    are channels of their own without a name. An entry that spans channels (``ADAT 1-8``, ``Main L/R``) counts as many.
     """
-    entries = [e for line in text.replace("\r", "\n").split("\n") for e in _entries(line)]
+    entries = [e for line in text.replace("\r", "\n").split("\n") if (e := _entry(line)) is not None]
+    numbers = [e.number for e in entries if e.number is not None]
+    trusted = len(numbers) * 2 > len(entries) and all(a < b for a, b in pairwise(numbers))
+    assumed: list[str] = []
+    if numbers and not trusted:
+        assumed.append("The numbers before the entries do not rise, or most have none: the entries were counted in their order.")
     blocks: list[ListedBlock] = []
     at = 1
-    for label, channels in entries:
-        if at + channels - 1 > MOST_CHANNELS:
+    for entry in entries:
+        here = entry.number if trusted and entry.number is not None and entry.number >= at else at
+        if here + entry.channels - 1 > MOST_CHANNELS:
             break
-        last = blocks[-1] if blocks else None
-        if last is not None and last.label.casefold() == label.casefold():
-            blocks[-1] = ListedBlock(last.label, last.guess, last.first, at + channels - 1)
-        else:
-            blocks.append(ListedBlock(label, guess_kind(label), at, at + channels - 1))
-        at += channels
-    return tuple(blocks)
+        if here > at:
+            gap = ListedBlock("not listed", "gap", at, here - 1)
+            blocks.append(gap)
+            assumed.append(f"{gap.span} stand{'s' if gap.channels == 1 else ''} not in the list: taken as channels without a socket, so that what follows keeps its number.")
+        _append(blocks, entry, here)
+        at = here + entry.channels
+    return SoftwareList(tuple(blocks), tuple(assumed))
 
 
-def _entries(line: str) -> list[tuple[str, int]]:
-    """Return the stem of an entry's name and how many channels it stands for."""
+def _append(blocks: list[ListedBlock], entry: _Entry, at: int) -> None:
+    """Add an entry at a number: to the block before it where it goes on with that, else as a block of its own."""
+    last = blocks[-1] if blocks else None
+    goes_on = last is not None and last.label.casefold() == entry.label.casefold()
+    if last is not None and goes_on and entry.named in (None, last.first_label + last.channels):
+        blocks[-1] = replace(last, last=at + entry.channels - 1)
+    else:
+        blocks.append(ListedBlock(entry.label, guess_kind(entry.label), at, at + entry.channels - 1, entry.named or 1))
+
+
+def _entry(line: str) -> _Entry | None:
+    """Return what a line says; None where it is empty."""
     name = " ".join(line.split())[:200]
+    number, channels = None, 0
     numbered = _NUMBER_FIRST.match(name)
     if numbered:
+        number = int(numbered.group(1))
+        channels = int(numbered.group(2) or number) - number + 1
         name = name[numbered.end() :].strip()
     if not name:
-        return []
+        return None
+    channels = channels if 1 < channels <= 128 else 0
     span = _RANGE_END.match(name)
     if span and span.group(1):
         first, last = int(span.group(2)), int(span.group(3) or span.group(2))
-        return [(_stem(span.group(1)), last - first + 1 if 0 <= last - first < 128 else 1)]
+        return _Entry(number, _stem(span.group(1)), channels or (last - first + 1 if 0 <= last - first < 128 else 1), first)
     if re.search(r"(?<!\w)(l\s*[/+&-]\s*r|stereo)(?!\w)", name, re.IGNORECASE):
-        return [(_stem(re.sub(r"\(?\b(l\s*[/+&-]\s*r|stereo)\b\)?", "", name, flags=re.IGNORECASE)), 2)]
+        return _Entry(number, _stem(re.sub(r"\(?\b(l\s*[/+&-]\s*r|stereo)\b\)?", "", name, flags=re.IGNORECASE)), channels or 2, None)
     side = _SIDE_END.match(name)
-    return [(_stem(side.group(1) if side and side.group(1) else name), 1)]
+    return _Entry(number, _stem(side.group(1) if side and side.group(1) else name), channels or 1, None)
 
 
 def _stem(name: str) -> str:

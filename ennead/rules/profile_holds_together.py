@@ -85,6 +85,11 @@ def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
         for port in ports:
             if port not in known:
                 yield ProfileFault(part, key, f"there is no port “{port}”", "Name one of its ports, or add that one.")
+    for source in profile.clock_sources:
+        found = next((p for p in profile.ports if p.key == source.port), None)
+        if found is not None and (found.direction == "out" or not set(found.carries) & set(DIGITAL)):
+            what = f"no clock arrives at “{found.key}”, which is {'an output' if found.direction == 'out' else 'an analogue input'}"
+            yield ProfileFault("clock_sources", source.key, what, "Name a digital or a word-clock input.", breaks=False)
     for path in profile.inner_paths:
         key = path.from_ports[0] if path.from_ports else ""
         if not path.from_ports or not path.to_ports:
@@ -112,6 +117,8 @@ def _map_faults(profile: Profile, driver_map: DriverMap) -> Iterator[ProfileFaul
             if not block.ports and not 1 <= block.channels <= 128:
                 remedy = "Name its ports, or say how many channels it has without one, as a loopback does."
                 yield ProfileFault("driver_maps", key, "the block has no port and no channels", remedy)
+            if not 1 <= block.first_label <= 9_999:
+                yield ProfileFault("driver_maps", key, f"its labels cannot begin with {block.first_label}", "Give 1 or more.")
             for port in block.ports:
                 if port not in known:
                     remedy = "Name one of its ports, or add that one."
@@ -146,6 +153,7 @@ def _fact_faults(profile: Profile) -> Iterator[ProfileFault]:
         yield ProfileFault("clock_sources", "", what, remedy, breaks=False)
     for name, value, least, most in (
         ("ppm", profile.ppm, 0.0, 100_000.0),
+        ("lock_ppm", profile.lock_ppm, 0.0, 125_000.0),
         ("jitter_ps", profile.jitter_ps, 0.0, 1_000_000.0),
         ("power_w", profile.power_w, 0.0, 100_000.0),
         ("rack_units", profile.rack_units, 0.0, 60.0),

@@ -3,6 +3,7 @@
 from typing import Final, NamedTuple
 
 from ennead.standards.rates import Speed
+from ennead.standards.signals import SIGNAL_LABELS
 
 
 class LinkStandard(NamedTuple):
@@ -83,6 +84,11 @@ def at_speed(carried: str, speed: Speed) -> str:
 def family(carried: str) -> str:
     """Return what a receiver must be made for to lock: framings and channel counts of MADI lock to each other."""
     return "madi" if carried.startswith("madi") else carried
+
+
+def carried_text(carried: str) -> str:
+    """Return what a socket carries as it is written on screen, analogue signals too."""
+    return LINKS[carried].label if carried in LINKS else SIGNAL_LABELS[carried]
 
 
 class Adapter(NamedTuple):

@@ -165,6 +165,8 @@ class Block:
         Modes under which the block exists.
     speeds : tuple of Speed
         Speeds at which it exists; empty means all.
+    first_label : int
+        The number its first channel bears in its name: 5 where the driver lists Line 5 first.
     """
 
     key: str
@@ -173,6 +175,7 @@ class Block:
     channels: int = 0
     when: Mapping[str, str] = field(default_factory=FrozenMap)
     speeds: tuple[Speed, ...] = ()
+    first_label: int = 1
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "when", FrozenMap.of(self.when))

@@ -139,7 +139,11 @@ def port_lanes(port: Port, carried: str, speed: Speed) -> int:
         return 0
     if carried not in LINKS:
         return port.channels
-    return min(LINKS[carried].lanes[speed], port.lanes_at.get(speed, LINKS[carried].lanes[speed]))
+    usual = LINKS[carried].lanes[speed]
+    stated = port.lanes_at.get(speed, usual)
+    # A cue bus is what its maker says. No other link carries more than at single speed, but a box may keep its channels
+    # at a speed at which most lose them.
+    return stated if carried == "cue" else min(LINKS[carried].lanes["single"], stated)
 
 
 def _most_lanes(port: Port, speed: Speed) -> int:
@@ -172,7 +176,7 @@ def number_blocks(
         first = len(channels) + 1
         last = len(channels) + len(slots)
         for offset, (port, lane, live) in enumerate(slots):
-            label = f"{block.label} {offset + 1}" if len(slots) > 1 else block.label
+            label = f"{block.label} {block.first_label + offset}" if len(slots) > 1 or block.first_label > 1 else block.label
             channels.append(UnitChannel(first + offset, port, lane, label, live, block, first, last))
     return tuple(channels)
 

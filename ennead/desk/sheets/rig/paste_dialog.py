@@ -34,9 +34,9 @@ class PasteDialog(QDialog):
         self._refresh()
 
     def _refresh(self) -> None:
-        self.blocks = read_software_list(self.text.toPlainText())
-        spans = ", ".join(f"{b.label} {b.first}–{b.last}" if b.last > b.first else f"{b.label} {b.first}" for b in self.blocks)
-        self.read.setText(spans or "Nothing is read yet.")
+        self.blocks, assumed = read_software_list(self.text.toPlainText())
+        spans = ", ".join(f"{b.label} {b.span}" for b in self.blocks)
+        self.read.setText("\n".join([spans or "Nothing is read yet.", *assumed]))
         ok = self.buttons.button(QDialogButtonBox.StandardButton.Ok)
         if ok is not None:
             ok.setEnabled(bool(self.blocks))

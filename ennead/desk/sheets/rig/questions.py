@@ -1,17 +1,22 @@
 """The seven questions that describe a box, as a form; what is answered is read as one value."""
 
+from typing import get_args
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPlainTextEdit, QSpinBox, QVBoxLayout, QWidget
 
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
-from ennead.planning.describing import MOST_SOCKETS, Answers, Optical, Pair
+from ennead.planning.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
+from ennead.standards.host_ports import Bus
+from ennead.standards.rates import rate_text
 
 _OPTICAL: tuple[tuple[Optical, str], ...] = (
     ("none", "none"), ("in", "one, in only"), ("pair", "one in, one out"), ("two", "two in, two out"),
     ("two-fast", "two in, two out; the second above 48 kHz only"),
 )  # fmt: skip
+_PHANTOM: tuple[tuple[Phantom, str], ...] = (("all", "all at once"), ("fours", "in fours"), ("each", "one by one"))
 _SPDIF: tuple[tuple[Pair, str], ...] = (("none", "none"), ("in", "in only"), ("both", "in and out"))
 
 
@@ -39,27 +44,39 @@ class Questions(QWidget):
         self._ask("How many line inputs without a preamp, and how many line outputs?",
                   ("line in", self.lines), ("line out", self.line_outs))  # fmt: skip
         self.optical = self._choice("optical", _OPTICAL)
-        self.optical_spdif = self._tick("can be set to S/PDIF")
-        self._ask("Which optical sockets?", ("", self.optical), ("", self.optical_spdif))
-        self.spdif = self._choice("spdif", _SPDIF)
-        self._ask("S/PDIF on a phono socket?", ("", self.spdif))
-        self.phones = self._number("phones", 1)
-        self._ask("How many headphone outputs?", ("", self.phones))
+        self.optical_spdif, self.optical_apart = self._tick("can be set to S/PDIF"), self._tick("in and out apart")
+        self._ask("Which optical sockets?", ("", self.optical), ("", self.optical_spdif), ("", self.optical_apart))
+        self.spdif, self.aes3, self.madi = (self._choice(name, _SPDIF, short=True) for name in ("spdif", "aes3", "madi"))
+        self._ask("S/PDIF on a phono socket, AES3, MADI?", ("S/PDIF", self.spdif), ("AES3", self.aes3), ("MADI", self.madi))
+        self.phones, self.phantom = self._number("phones", 1), self._choice("phantom", _PHANTOM, short=True)
+        self._ask("How many headphone outputs, and how is 48 V switched?", ("", self.phones), ("48 V", self.phantom))
         self.own_clock, self.word_in = self._tick("it can lead", ticked=True), self._tick("word clock in")
         self.word_out = self._tick("word clock out")
-        self._ask("Does it lead or follow the clock?", ("", self.own_clock), ("", self.word_in), ("", self.word_out))
+        self.fastest = self._choice("fastest", tuple((str(r), rate_text(r)) for r in (192_000, 96_000, 48_000)), short=True)
+        self._ask("Does it lead or follow the clock, and how fast does it run?", ("", self.own_clock), ("", self.word_in), ("", self.word_out),
+                  ("up to", self.fastest))  # fmt: skip
         self.on_computer = self._tick("a computer sees it", ticked=True)
-        self.software = QPlainTextEdit()
-        self.software.setObjectName("software_list")
-        self.software.setAccessibleName("The software's list of inputs")
-        self.software.setTabChangesFocus(True)
-        self.software.setPlaceholderText("paste it, one input a line:\nMic 1\nMic 2\nS/PDIF L\nS/PDIF R\nADAT 1 …")
-        self.software.setFixedHeight(theme.px(96))
-        self.software.textChanged.connect(self.answered)
-        self._ask("What stands in your software's list of inputs?", ("", self.on_computer))
-        self._column.addWidget(self.software)
+        self.bus = self._choice("bus", tuple((b, b or "not said") for b in get_args(Bus)), short=True)
+        self.software = self._paste("software_list", "inputs", "paste the inputs, one a line:\n1 Mic 1\n2 Mic 2\n9 ADAT 1 …")
+        self.software_out = self._paste("software_outs", "outputs", "paste the outputs, one a line:\n1 Line 1\n2 Line 2\n3 Phones L …")
+        self._ask("What stands in your software's lists?", ("", self.on_computer), ("over", self.bus))
+        lists = QHBoxLayout()
+        lists.addWidget(self.software)
+        lists.addWidget(self.software_out)
+        self._column.addLayout(lists)
         self._column.addStretch(1)
-        self.on_computer.toggled.connect(self.software.setVisible)
+        for widget in (self.software, self.software_out, self.bus):
+            self.on_computer.toggled.connect(widget.setVisible)
+
+    def _paste(self, name: str, what: str, hint: str) -> QPlainTextEdit:
+        field = QPlainTextEdit()
+        field.setObjectName(name)
+        field.setAccessibleName(f"The software's list of {what}")
+        field.setTabChangesFocus(True)
+        field.setPlaceholderText(hint)
+        field.setFixedHeight(self._theme.px(96))
+        field.textChanged.connect(self.answered)
+        return field
 
     def _ask(self, question: str, *parts: tuple[str, QWidget]) -> None:
         self._asked += 1
@@ -67,16 +84,18 @@ class Questions(QWidget):
         head.setWordWrap(True)
         head.setFont(self._theme.font(14, bold=True))
         self._column.addWidget(head)
-        row = QHBoxLayout()
-        for label, widget in parts:
-            if label:
-                words = QLabel(label)
-                words.setBuddy(widget)
-                row.addWidget(words)
-            row.addWidget(widget)
-        row.addStretch(1)
-        row.setContentsMargins(self._theme.px(18), 0, 0, self._theme.px(2))
-        self._column.addLayout(row)
+        # Two answers a row: the box they make needs the room beside them.
+        for first in range(0, len(parts), 2):
+            row = QHBoxLayout()
+            for label, widget in parts[first : first + 2]:
+                if label:
+                    words = QLabel(label)
+                    words.setBuddy(widget)
+                    row.addWidget(words)
+                row.addWidget(widget)
+            row.addStretch(1)
+            row.setContentsMargins(self._theme.px(18), 0, 0, self._theme.px(2))
+            self._column.addLayout(row)
 
     def _number(self, name: str, value: int) -> QSpinBox:
         box = QSpinBox()
@@ -87,13 +106,13 @@ class Questions(QWidget):
         box.valueChanged.connect(self.answered)
         return box
 
-    def _choice(self, name: str, choices: tuple[tuple[str, str], ...]) -> QComboBox:
+    def _choice(self, name: str, choices: tuple[tuple[str, str], ...], *, short: bool = False) -> QComboBox:
         box = QComboBox()
         box.setObjectName(name)
         for key, label in choices:
             box.addItem(label, key)
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        box.setMinimumContentsLength(16)
+        box.setMinimumContentsLength(8 if short else 16)
         box.activated.connect(self.answered)
         return box
 
@@ -112,4 +131,7 @@ class Questions(QWidget):
             own_clock=self.own_clock.isChecked(), word_in=self.word_in.isChecked(), word_out=self.word_out.isChecked(),
             on_computer=self.on_computer.isChecked(),
             software_inputs=self.software.toPlainText() if self.on_computer.isChecked() else "",
+            software_outputs=self.software_out.toPlainText() if self.on_computer.isChecked() else "",
+            optical_apart=self.optical_apart.isChecked(), aes3=self.aes3.currentData(), madi=self.madi.currentData(),
+            phantom=self.phantom.currentData(), bus=self.bus.currentData(), fastest_hz=int(self.fastest.currentData()),
         )  # fmt: skip
