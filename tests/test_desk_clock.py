@@ -65,33 +65,31 @@ class Links(DeskCase):
             studio = plug(studio, f"Mic {n}", "U2", f"mic{n}")
         self.open(studio)
 
-        def stay(dialog):
-            self.assertIn("4 tracks lost", dialog.sum.text())
-            self.assertIn("22 → 18", dialog.sum.text())
-            dialog.reject()
-
-        def go(dialog):
-            dialog.rate.setCurrentIndex(dialog.rate.findText("the session goes to 44.1 kHz"))
-            self.assertIn("0 tracks lost, 0 change", dialog.sum.text())
-            self.click(dialog.go)
-
-        def switch(dialog):
-            row = next(n for n in range(dialog.rate.count()) if "to S/PDIF" in dialog.rate.itemText(n))
-            dialog.rate.setCurrentIndex(row)
-            self.assertIn("8 tracks lost", dialog.sum.text())
-            self.click(dialog.go)
-
         self.press("Alt+3")
-        self.in_dialog("rehearse_dialog", stay)
         self.click(self.button("Rehearse"))
+        sheet = self.window.sheets[3]
+        shown = sheet.rehearsal
+        self.assertIn("4 tracks lost", shown.sum.text())
+        self.assertIn("22 → 18", shown.sum.text())
+        shown.drawing.settle()
+        (side,) = shown.drawing.layout_now.sides
+        ends = {t.moving.name: (t.moving.before, t.moving.after, t.to_y is None) for t in side.threads}
+        self.assertEqual((ends["Mic 4"], ends["Mic 5"]), ((18, 18, False), (19, None, True)))
+        self.assertIn("19", [t.text for t in side.ticks if t.here and not t.there])
+        self.press("Escape", into=shown.drawing)
+        self.assertFalse(sheet.is_rehearsing)
         self.assertEqual(self.studio, studio)
-        self.in_dialog("rehearse_dialog", go)
         self.click(self.button("Rehearse"))
-        self.assertEqual(self.studio.rate_hz, 44_100)
+        shown.what.setCurrentIndex(shown.what.findText("the session goes to 44.1 kHz"))
+        self.assertIn("0 tracks lost, 0 change", shown.sum.text())
+        self.click(shown.go)
+        self.assertEqual((self.studio.rate_hz, sheet.is_rehearsing), (44_100, False))
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, studio)
-        self.in_dialog("rehearse_dialog", switch)
         self.click(self.button("Rehearse"))
+        shown.what.setCurrentIndex(next(n for n in range(shown.what.count()) if "to S/PDIF" in shown.what.itemText(n)))
+        self.assertIn("8 tracks lost", shown.sum.text())
+        self.click(shown.go)
         self.assertEqual(self.studio.units["U1"].settings.modes, {"optical": "spdif-optical"})
 
     def test_a_single_link_is_picked_by_typing(self):

@@ -9,6 +9,7 @@ from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import connect, disconnect, set_grade, set_length
 from ennead.edits.change import Change
 from ennead.edits.computer import join_computer, leave_computer
+from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.house import add_unit, rename_unit
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_stored, set_termination
@@ -116,8 +117,14 @@ class InWords(unittest.TestCase):
         outs = [d.number for d in survey.numbering.outputs if d.channel.port == "optical_out"]
         self.assertEqual([lane.sent for lane in home], [str(n) for n in outs])
         self.assertEqual([lane.arrives for lane in home], [str(n) for n in range(1, 9)])
-        self.assertTrue(all(lane.state == "used" and lane.track for lane in home))
-        self.assertEqual((len(there), link_rows(survey)[0]["channels_used"], link_rows(survey)[1]["channels_used"]), (8, 1, 8))
+        # In use is what a line of the session runs on: nobody is heard over there yet.
+        self.assertEqual({lane.state for lane in home}, {"free"})
+        self.assertEqual((len(there), link_rows(survey)[0]["channels_used"], link_rows(survey)[1]["channels_used"]), (8, 1, 0))
+        cue = send_out(add_destination(back, "Singer", "cue"), "D1", (end("U2", "line_out3"), end("U2", "line_out4")))
+        self.assertEqual([(n.number, n.track) for n in link_lanes(Survey(cue))["C3"] if n.state == "used"], [(3, "Singer"), (4, "Singer")])
+        loop = add_destination(back, "Squash", "loop", channels=1)
+        loop = send_out(loop, "D1", (end("U1", "line_out3"),), (end("U2", "mic5"),))
+        self.assertEqual([(n.number, n.track) for n in link_lanes(Survey(loop))["C1"] if n.state == "used"], [(3, "Kick in"), (5, "Squash")])
         fast = link_lanes(Survey(set_rate(back, 96_000)))["C1"]
         self.assertEqual([lane.state for lane in fast], ["free", "free", "used", "free", *["lost"] * 4])
         self.assertEqual([lane.arrives for lane in fast], ["15", "16", "17", "18", "", "", "", ""])

@@ -1,4 +1,4 @@
-"""Try another sample rate: what is lost, which tracks change their number, what would be found wrong."""
+"""Try another sample rate: what is lost, which tracks and outputs change their number, what would be found wrong."""
 
 import argparse
 
@@ -28,8 +28,14 @@ def run(args: argparse.Namespace) -> int:
     if args.json:
         print_json(
             {
-                "lost": [{"track": r.track, "why": gap_text(after, r)} for r in tried.lost],
-                "renumbered": [{"track": m.track, "from": m.before, "to": m.after} for m in tried.renumbered],
+                "lost": [
+                    *({"track": r.track, "why": gap_text(after, r)} for r in tried.lost),
+                    *({"destination": h.name, "why": h.why} for h in tried.silent),
+                ],
+                "renumbered": [
+                    *({"track": m.track, "from": m.before, "to": m.after} for m in tried.renumbered),
+                    *({"destination": h.name, "from": h.before, "to": h.after} for h in tried.heard_elsewhere),
+                ],
                 "findings": [finding_row(f) for f in new],
             }
         )
@@ -38,8 +44,12 @@ def run(args: argparse.Namespace) -> int:
         print(f"lost  {run_.track}: {gap_text(after, run_)}")
     for moved in tried.renumbered:
         print(f"{moved.before:>4} → {moved.after:<4} {moved.track}")
+    for silent in tried.silent:
+        print(f"lost  {silent.name}: {silent.why}")
+    for heard in tried.heard_elsewhere:
+        print(f"{heard.before:>4} → {heard.after:<4} {heard.name} (output)")
     for finding in new:
         print(f"{finding.severity}: {finding.message}")
-    if not (tried.lost or tried.renumbered or new):
+    if not (tried.lost or tried.renumbered or tried.silent or tried.heard_elsewhere or new):
         print("Nothing changes.")
     return 0

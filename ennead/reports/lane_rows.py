@@ -1,11 +1,13 @@
 """The lanes of a digital link: who sends on each, at which number it arrives, and which are lost at this rate."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Literal, NamedTuple
 
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
+from ennead.survey.out_seats import out_seat_at
+from ennead.survey.runs import Stop
 from ennead.survey.survey import Survey
 
 LaneState = Literal["used", "free", "lost"]
@@ -31,29 +33,57 @@ class Lane(NamedTuple):
 
 def link_lanes(survey: Survey) -> Mapping[CableId, tuple[Lane, ...]]:
     """Return the lanes of every digital link, as many as its format has at single speed."""
-    return survey.part(
-        "link_lanes", (survey.links, survey.runs, survey.output_runs, survey.numbering, survey.wires), lambda: _all(survey)
-    )
+    return survey.part("link_lanes", (survey.links, lanes_in_use(survey), survey.numbering, survey.wires), lambda: _all(survey))
+
+
+def lanes_in_use(survey: Survey) -> Mapping[tuple[CableId, int], str]:
+    """Return the lanes of cables on which a line of this session runs, each with whose: a source's or a destination's."""
+    reads = (survey.runs, survey.output_runs, survey.out_seats, survey.studio.destinations, survey.studio.current, survey.wires)
+    return survey.part("lanes_in_use", reads, lambda: _used(survey))
+
+
+def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
+    on: dict[tuple[CableId, int], str] = {}
+    heard = _drivers_heard(survey)
+    lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.runs]
+    for run in survey.output_runs:
+        name = heard.get((run.out.unit, run.out.channel.index)) if run.out is not None else None
+        if name is not None:
+            lines.append((name, run.stops))
+    for going in survey.studio.session_destinations:
+        lines += [(going.name, survey.wires.onward(end.unit, end.port, 1).stops) for end in going.returns]
+    for name, stops in lines:
+        for stop in stops:
+            if stop.cable is not None:
+                on.setdefault((stop.cable, stop.lane), name)
+    return on
+
+
+def _drivers_heard(survey: Survey) -> dict[tuple[UnitId, int], str]:
+    """Return the driver outputs some destination of the session is taken from, with its name."""
+    goings = survey.studio.session_destinations
+    if not any(d.outputs for d in goings):
+        return {}
+    seats = out_seat_at(survey.out_seats)
+    found = {}
+    for going in goings:
+        for at, end in enumerate(going.outputs):
+            lane = going.outputs[:at].count(end)
+            for seat in seats.get(end, ())[lane : lane + 1]:
+                found[seat.driver.unit, seat.driver.channel.index] = going.name
+    return found
 
 
 def _all(survey: Survey) -> dict[CableId, tuple[Lane, ...]]:
-    on: dict[tuple[CableId, int], tuple[str, str]] = {}
-    for run in survey.runs:
-        for stop in run.stops:
-            if stop.cable is not None:
-                on[stop.cable, stop.lane] = (run.track or run.signal, str(run.driver.number) if run.driver else "")
-    for run in survey.output_runs:
-        for stop in run.stops:
-            if stop.cable is not None and run.out is not None:
-                on.setdefault((stop.cable, stop.lane), (run.signal, ""))
+    on = lanes_in_use(survey)
     return {n.cable: tuple(_lanes(survey, n, on)) for n in survey.links.values() if n.digital and LINKS[n.sends].lanes["single"]}
 
 
-def _lanes(survey: Survey, link: Link, on: Mapping[tuple[CableId, int], tuple[str, str]]) -> list[Lane]:
+def _lanes(survey: Survey, link: Link, on: Mapping[tuple[CableId, int], str]) -> list[Lane]:
     sent = _sent(survey, link.start.unit, link.start.port)
     lanes = []
     for lane in range(1, max(LINKS[link.sends].lanes["single"], link.lanes_out) + 1):
-        track, _ = on.get((link.cable, lane), ("", ""))
+        track = on.get((link.cable, lane), "")
         state: LaneState = "lost" if lane > link.lanes else "used" if track else "free"
         lanes.append(Lane(lane, state, sent.get(lane, ""), _arrives(survey, link, lane) if state != "lost" else "", track))
     return lanes

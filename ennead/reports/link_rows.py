@@ -4,12 +4,13 @@ from collections import Counter
 from typing import Any
 
 from ennead.reports.cable_schedule import cable_type
+from ennead.reports.lane_rows import lanes_in_use
 from ennead.survey.survey import Survey
 
 
 def link_rows(survey: Survey) -> list[dict[str, Any]]:
     """Return one row a digital link, in the order in which they were planned; lengths in metres."""
-    used = lanes_used(survey)
+    used = Counter(cable for cable, _ in lanes_in_use(survey))
     studio = survey.studio
     return [
         {
@@ -25,11 +26,3 @@ def link_rows(survey: Survey) -> list[dict[str, Any]]:
         for link in survey.links.values()
         if link.digital
     ]
-
-
-def lanes_used(survey: Survey) -> Counter[str]:
-    """Return on how many lanes of each cable a signal runs: sources inwards, driver outputs outwards."""
-    seen: set[tuple[str, int]] = set()
-    for run in (*survey.runs, *survey.output_runs):
-        seen |= {(stop.cable, stop.lane) for stop in run.stops if stop.cable is not None}
-    return Counter(cable for cable, _ in seen)

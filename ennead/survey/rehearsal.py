@@ -1,9 +1,12 @@
-"""What an edit does to the tracks, before it is done: which are lost, which change their number."""
+"""What an edit does to tracks and to what is heard, before it is done: what is lost, what changes its number."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ennead.studio.ids import SourceId
+from ennead.studio.document import channel_text
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.survey.out_seats import OutSeat, out_seat_at
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
 
@@ -19,6 +22,17 @@ class Renumbered:
 
 
 @dataclass(frozen=True, slots=True)
+class Heard:
+    """One channel of a destination and its driver output before and after; None where nothing comes out, or comes back."""
+
+    destination: DestinationId
+    name: str
+    before: int | None
+    after: int | None
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Rehearsal:
     """The difference an edit makes.
 
@@ -30,6 +44,8 @@ class Rehearsal:
         Those that did not arrive before and do afterwards.
     renumbered : tuple of Renumbered
         In the order of their present numbers.
+    heard : tuple of Heard
+        Every channel of every destination that had an output before or has one afterwards.
     inputs, outputs : pair of int
         Driver channels that carry something before and after.
     """
@@ -39,8 +55,19 @@ class Rehearsal:
     lost: tuple[Run, ...]
     found: tuple[Run, ...]
     renumbered: tuple[Renumbered, ...]
+    heard: tuple[Heard, ...]
     inputs: tuple[int, int]
     outputs: tuple[int, int]
+
+    @property
+    def silent(self) -> tuple[Heard, ...]:
+        """What was heard before and is not afterwards."""
+        return tuple(h for h in self.heard if h.before is not None and h.after is None)
+
+    @property
+    def heard_elsewhere(self) -> tuple[Heard, ...]:
+        """What comes out by another number afterwards."""
+        return tuple(h for h in self.heard if h.before is not None and h.after is not None and h.before != h.after)
 
 
 def rehearse(before: Survey, after: Survey) -> Rehearsal:
@@ -55,7 +82,32 @@ def rehearse(before: Survey, after: Survey) -> Rehearsal:
         if was.of is not None and was.driver is not None and now.driver is not None and was.driver.number != now.driver.number
     ]
     moved.sort(key=lambda m: m.before)
-    return Rehearsal(before, after, lost, found, tuple(moved), *_live(before, after))
+    return Rehearsal(before, after, lost, found, tuple(moved), tuple(_heard(before, after)), *_live(before, after))
+
+
+def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
+    """Yield the channels of the destinations with their driver outputs, and of loops where they came back."""
+    goings = [d for d in before.studio.session_destinations if d.id in after.studio.destinations]
+    if not any(d.outputs or d.returns for d in goings):
+        return
+    then, now = out_seat_at(before.out_seats), out_seat_at(after.out_seats)
+    for going in goings:
+        for channel, end in enumerate(going.outputs, start=1):
+            side = f" {channel_text(channel)}" if going.channels > 1 else ""
+            lane = going.outputs[: channel - 1].count(end)
+            was, new = _number(then, end, lane), _number(now, end, lane)
+            why = "" if new is not None else f"no driver output comes out at {after.studio.end_text(end)} any more"
+            if was is not None or new is not None:
+                yield Heard(going.id, going.name + side, was, new, why)
+        for end in going.returns:
+            key = (end.unit, end.port)
+            if key in before.seat_at and key not in after.seat_at:
+                yield Heard(going.id, f"{going.name}, return", before.seat_at[key].number, None, f"nothing leads from {after.studio.end_text(end)} to the computer any more")
+
+
+def _number(seats: Mapping[PortEnd, tuple[OutSeat, ...]], end: PortEnd, lane: int) -> int | None:
+    held = seats.get(end, ())
+    return held[lane].number if lane < len(held) else None
 
 
 def _by_channel(survey: Survey) -> Mapping[tuple[SourceId, int], Run]:

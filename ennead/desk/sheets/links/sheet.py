@@ -3,9 +3,11 @@
 from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.links.links_view import LinksView
+from ennead.desk.sheets.links.rehearsal_view import RehearsalView
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.worktable import Worktable
+from ennead.edits.change import Change
 
 
 class LinksSheet(SheetFrame):
@@ -14,7 +16,7 @@ class LinksSheet(SheetFrame):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, "Links", "How is it expanded?")
         self._table = table
-        self.rehearse_button, self.expand_button = QPushButton("Rehearse…"), QPushButton("Expand…")
+        self.rehearse_button, self.expand_button = QPushButton("Rehearse"), QPushButton("Expand…")
         self.link_button = QPushButton("Link…")
         self.link_button.setObjectName("link")
         self.link_button.setProperty("quiet", True)
@@ -31,6 +33,8 @@ class LinksSheet(SheetFrame):
         self.add_action(self.link_button)
         self.add_action(self.expand_button)
         self.view = LinksView(table, book)
+        self.rehearsal = RehearsalView(table, book)
+        self.rehearsal.ended.connect(self._rehearsed)
         first = QPushButton("Connect an expander…")
         first.clicked.connect(self.expand)
         empty = EmptyNote(book, "No digital cable is planned yet. If eight inputs are not enough, put an expander behind an optical "
@@ -39,22 +43,41 @@ class LinksSheet(SheetFrame):
         self._pages = QStackedLayout(page)
         self._pages.addWidget(self.view)
         self._pages.addWidget(empty)
+        self._pages.addWidget(self.rehearsal)
         self.body.addWidget(page, 1)
         self.setFocusProxy(self.view)
         table.changed.connect(self._refresh)
         self._refresh()
 
     def _refresh(self) -> None:
+        if self.is_rehearsing:
+            # What it was rehearsed on is another studio by now.
+            self.rehearsal.begin()
+            return
         digital = any(link.digital for link in self._table.survey.links.values())
         self._pages.setCurrentIndex(0 if digital or self._table.studio.hosts else 1)
 
     def rehearse(self) -> None:
-        """Try another rate, and go there if it is wanted."""
-        from ennead.desk.sheets.links.rehearse_dialog import RehearseDialog
+        """Show what another rate, or a switch, would do; once more, or Escape, goes back to the ribbons."""
+        if self.is_rehearsing:
+            self._rehearsed(None)
+            return
+        self.rehearsal.begin()
+        self._pages.setCurrentWidget(self.rehearsal)
+        self.rehearsal.setFocus()
 
-        dialog = RehearseDialog(self._table, self.book, self.window())
-        if dialog.exec() and dialog.wanted is not None:
-            self._table.do(dialog.wanted)
+    @property
+    def is_rehearsing(self) -> bool:
+        """Whether a rehearsal is shown in place of the ribbons."""
+        return self._pages.currentWidget() is self.rehearsal
+
+    def _rehearsed(self, wanted: Change | None) -> None:
+        """Leave the rehearsal, and do what was tried if it is wanted."""
+        self._pages.setCurrentWidget(self.view)
+        self._refresh()
+        self.view.setFocus()
+        if wanted is not None:
+            self._table.do(wanted)
 
     def link(self) -> None:
         """Pick one link among those that free sockets allow, and run it."""
