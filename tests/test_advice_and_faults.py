@@ -14,6 +14,8 @@ from ennead.edits.session import add_source, set_mains_silent
 from ennead.edits.settings import set_clock_source
 from ennead.files.anything import write_studio
 from ennead.files.profiles import shelf
+from ennead.planning.expansion import likely_pair
+from ennead.planning.next_step import next_step
 from ennead.planning.placing import NoPlace, place_at_port
 from ennead.planning.placing_out import place_out_at_number
 from ennead.planning.remedies import find_remedies
@@ -180,3 +182,33 @@ class NeverOneFailingRule(Case):
         (failed,) = [f for f in found if f.rule == "rule_failed"]
         self.assertEqual((failed.severity, failed.sheet), ("trouble", "Links"))
         self.assertIn("LookupError", failed.working[0])
+
+
+class WhatComesNext(Case):
+    def test_a_pair_hidden_in_two_lines_is_offered_as_one(self):
+        studio = plug(plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), "OH R", "U1", "mic4", kind="condenser")
+        (found,) = findings(studio, "pair_hidden")
+        after = found.fixes[0].does.apply(studio)
+        (source,) = after.session_sources
+        self.assertEqual((source.name, source.channels, [r.driver.number for r in Survey(after).runs]), ("OH", 2, [3, 4]))
+        for name, kind in (("OH R", "ribbon"), ("Room R", "condenser"), ("OHR", "condenser")):
+            apart = plug(plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), name, "U1", "mic4", kind=kind)
+            self.assertEqual(findings(apart, "pair_hidden"), [], name)
+        self.assertEqual(findings(plug(studio, "OH right", "U1", "mic5", kind="condenser"), "pair_hidden"), [])
+
+    def test_two_boxes_that_stand_apart_are_connected_next(self):
+        apart = add_source(rig(INTERFACE, "eight-preamp optical expander"), "Fiddle")
+        step = next_step(Survey(apart))
+        self.assertEqual(step.sheet, 3)
+        self.assertIn("connect the expander", step.text)
+        joined = connect(apart, end("U2", "optical_out"), end("U1", "optical_in"))
+        self.assertIn("Allocate", next_step(Survey(joined)).text)
+
+    def test_expand_opens_on_the_boxes_that_make_sense_now(self):
+        studio = rig("two-preamp interface, optical in only", INTERFACE, "word-clock generator, six outputs", "eight-preamp optical expander",
+                     "eight-preamp optical expander")  # fmt: skip
+        self.assertEqual(likely_pair(Survey(studio)), ("U1", "U4"))
+        one = connect(studio, end("U4", "optical_out"), end("U1", "optical_in"))
+        self.assertEqual(likely_pair(Survey(one)), ("U2", "U5"))
+        two = plug(connect(one, end("U5", "optical_out"), end("U2", "optical_in")), "Tape", "U2", "spdif_in", kind="digital")
+        self.assertIsNone(likely_pair(Survey(two)))

@@ -2,8 +2,6 @@
 
 from itertools import pairwise
 
-from PyQt6.QtCore import Qt
-
 from ennead.demo.skerry import skerry
 from ennead.desk.selection import Selection
 from ennead.desk.sheets.clock.cascade_layout import lay_cascade
@@ -202,22 +200,31 @@ class Clock(DeskCase):
             self.assertLessEqual(above.y + above.height, below.y)
 
     def test_a_cable_pulled_in_the_simulation_stays_in_the_plan(self):
-        def pull(dialog):
-            self.until(lambda: dialog.played is not None)
-            self.assertIn("in step", dialog.sounds.item(0).text())
-            first = dialog.played
-            dialog.cables.item(0).setCheckState(Qt.CheckState.Checked)
-            self.until(lambda: dialog.played is not first)
-            heard = [dialog.sounds.item(n).text() for n in range(dialog.sounds.count())]
-            self.assertTrue(any("silence" in line for line in heard), heard)
-            dialog.reject()
-
         self.open(self._followed())
         before = self.studio
         self.press("Alt+4")
-        self.in_dialog("simulate_dialog", pull)
         self.click(self.button("Simulate"))
-        self.assertEqual(self.studio, before)
+        sheet = self.window.sheets[4]
+        played = sheet.simulation
+        self.until(lambda: played.played is not None)
+        self.assertIn("in step", played.sounds.item(0).text())
+        first = played.played
+        # The unit that follows is chosen on the cascade, and its cable pulled by Space.
+        self.press("Down", "Down", "Space", into=sheet.view)
+        self.until(lambda: played.played is not first)
+        self.assertEqual(played.pulled, {"C1"})
+        heard = [played.sounds.item(n).text() for n in range(played.sounds.count())]
+        self.assertTrue(any("silence" in line for line in heard), heard)
+        state = sheet.view._states()["U1"]
+        self.assertEqual((state.lamp, state.pulled), ("lost", True))
+        box = sheet.view.layout_now.box_of("U1")
+        self.assertEqual(sheet.view.layout_now.line_at(box.from_x, (box.from_y + box.y) / 2, 4), box)
+        second = played.played
+        self.click(self.button("Put it back"))
+        self.until(lambda: played.played is not second)
+        self.assertEqual((played.pulled, sheet.view._states()["U1"].lamp), (frozenset(), "locked"))
+        self.click(self.button("End the simulation"))
+        self.assertEqual((self.studio, sheet.is_simulating, sheet.view.simulated), (before, False, None))
 
     @staticmethod
     def _followed():

@@ -224,7 +224,7 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertIn("2 tracks are called “Vox”", found.message)
 
     def test_the_next_step_knows_a_broken_line_and_a_missing_computer(self):
-        broken = plug(rig(INTERFACE, EXPANDER), "Mic", "U2", "mic1")
+        broken = plug(rig(INTERFACE, "eight-channel preamp, line outputs"), "Mic", "U2", "mic1")
         self.assertEqual(next_step(Survey(broken)).text, "see where the lines end")
         apart = add_source(leave_computer(rig(INTERFACE), "U1"), "Mic")
         self.assertEqual(next_step(Survey(apart)).text, "put your interface on the computer")

@@ -24,7 +24,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         skew = skew_of(out[0].delay + back, survey.rate_hz)
         yield Finding(
             "loop_comes_back_late", "note", "Lines", loop.id, (loop.id,),
-            f"{loop.name} comes back at least {skew_text(skew)} late.",
+            f"{loop.name} comes back late, by at least {skew_text(skew)}.",
             "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
             (), (f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
                  *skew_working(skew, survey.rate_hz)),

@@ -20,6 +20,24 @@ def page_title(page: Path) -> str:
     return page.read_text(encoding="utf-8").split("\n", 1)[0].lstrip("# ")
 
 
+def fenced(text: str) -> str:
+    """Return Markdown with its indented lines between fences: only those are shown as they stand."""
+    lines: list[str] = []
+    inside = open_fence = False
+    for line in text.split("\n"):
+        if line.startswith("```"):
+            open_fence = not open_fence
+        indented = not open_fence and line.startswith("    ") and (inside or not lines or not lines[-1].strip())
+        if indented and not inside:
+            lines.append("```")
+        elif inside and not indented:
+            # A blank line within goes on where the next one is indented again; here it ends.
+            lines.append("```")
+        inside = indented
+        lines.append(line[4:] if indented else line)
+    return "\n".join([*lines, "```"] if inside else lines)
+
+
 class Handbook(QDialog):
     """The pages that ship with Ennead; links lead to other pages only, never out."""
 
@@ -69,7 +87,7 @@ class Handbook(QDialog):
             return
         document.setDefaultFont(theme.font(14))
         document.setDocumentMargin(theme.px(14))
-        self.text.setMarkdown(self.pages[row].read_text(encoding="utf-8"))
+        self.text.setMarkdown(fenced(self.pages[row].read_text(encoding="utf-8")))
         self._dress(document)
 
     def _dress(self, document: QTextDocument) -> None:
@@ -94,6 +112,8 @@ class Handbook(QDialog):
                 mono.setFont(theme.font(13, mono=True))
                 cursor.mergeCharFormat(mono)
                 spaced.setBackground(theme.colour("panel"))
+                # A line of arithmetic is read across, not wrapped; it can be scrolled.
+                spaced.setNonBreakableLines(True)
                 cursor.mergeBlockFormat(spaced)
             elif cursor.currentTable() is None:
                 spaced.setTopMargin(theme.px(18 if block.blockFormat().headingLevel() else 7))

@@ -233,6 +233,26 @@ def _either(values: tuple[object, ...]) -> str:
     return " or ".join(str(v) for v in values)
 
 
+def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Studio:
+    """Make two mono sources the sides of one stereo source, which keeps the first one's place, facts and cables.
+
+    Raises
+    ------
+    BadValue
+        If one of them has two sides already, or they are the same.
+    """
+    one, other = studio.source(left), studio.source(right)
+    if left == right or one.channels != 1 or other.channels != 1:
+        raise BadValue("the sides of a stereo source", f"{one.name}, {other.name}", "Choose two mono sources.")
+    plug = next((c for c in studio.cables.values() if c.start == SourceEnd(right)), None)
+    studio = remove_source(studio, right)
+    studio = change_source(studio, left, name=name, channels=2)
+    if plug is not None:
+        moved = replace(plug, start=SourceEnd(left, 2))
+        studio = replace(studio, cables=studio.cables.put(plug.id, moved))
+    return studio
+
+
 def remove_source(studio: Studio, source: SourceId) -> Studio:
     """Remove a source from its list, with its cables and their as-built record."""
     studio.source(source)

@@ -114,6 +114,31 @@ def connect_expander(
     return Expansion(Change(label, tuple(steps)), studio, cables + back, bool(alternatives), tuple(said))
 
 
+def likely_pair(survey: Survey) -> tuple[UnitId, UnitId] | None:
+    """Return the interface and the box behind it that most likely are to be joined now; None where no cable fits any two.
+
+    First come boxes that no digital cable has yet, expanders and converters before others, then interfaces that none
+    has yet, then those in the same place.
+    """
+    studio, numbering = survey.studio, survey.numbering
+    linked = {u for n in survey.links.values() if n.digital and n.sends not in WORD for u in (n.start.unit, n.end.unit)}
+    found: list[tuple[tuple[bool, ...], UnitId, UnitId]] = []
+    for box, view in survey.views.items():
+        if view.profile.role == "clock":
+            continue
+        outs = [p for p in view.profile.ports if p.direction == "out" and p.key in view.digital and not survey.leaving.get((box, p.key))]
+        for interface in numbering.host_of:
+            there = survey.views[interface]
+            held = survey.held_inputs.get(interface, ())
+            ins = [p for p in there.profile.ports if p.direction == "in" and p.key in there.digital and p.key not in held]
+            fits = any(not misfit(a, b) and a.carries[0] not in WORD for a in outs for b in ins)
+            if interface != box and fits:
+                far = studio.units[box].place != studio.units[interface].place
+                rank = (box in numbering.host_of, box in linked, view.profile.role not in ("expander", "converter"), interface in linked, far)
+                found.append((rank, interface, box))
+    return min(found, key=lambda f: f[0])[1:] if found else None
+
+
 def _why_no_cable(survey: Survey, expander: UnitId, interface: UnitId) -> str:
     """Return why no cable runs from an expander to an interface, in whole sentences with a way out that there is."""
     for unit, direction, way in ((expander, "out", "output"), (interface, "in", "input")):

@@ -96,13 +96,13 @@ def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
             side = f" {channel_text(channel)}" if going.channels > 1 else ""
             lane = going.outputs[: channel - 1].count(end)
             was, new = _number(then, end, lane), _number(now, end, lane)
-            why = "" if new is not None else f"no driver output comes out at {after.studio.end_text(end)} any more"
+            why = "" if new is not None else f"no driver output comes out at {before.studio.end_text(end)} any more"
             if was is not None or new is not None:
                 yield Heard(going.id, going.name + side, was, new, why)
         for end in going.returns:
             key = (end.unit, end.port)
             if key in before.seat_at and key not in after.seat_at:
-                yield Heard(going.id, f"{going.name}, return", before.seat_at[key].number, None, f"nothing leads from {after.studio.end_text(end)} to the computer any more")
+                yield Heard(going.id, f"{going.name}, return", before.seat_at[key].number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
 
 
 def _number(seats: Mapping[PortEnd, tuple[OutSeat, ...]], end: PortEnd, lane: int) -> int | None:

@@ -1,10 +1,13 @@
 """What the margin says about a computer, and about an interface's place on one."""
 
+from typing import Final, cast
+
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
 from ennead.edits.computer import (
     add_computer,
     attach,
+    chain,
     change_computer,
     correct_drift,
     count_sockets,
@@ -15,16 +18,18 @@ from ennead.edits.computer import (
     number_at,
     remove_computer,
     rename_computer,
+    use_beside,
 )
 from ennead.reports.computers import host_spans
-from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain
+from ennead.standards.host_ports import CHAINS, HOST_ADAPTERS, HOST_SOCKETS, Socket, adapter_chain
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
-from ennead.studio.house import Host, Unit
+from ennead.studio.house import Beside, Host, Unit
 from ennead.studio.ids import HostId, UnitId
 from ennead.survey.survey import Survey
 
 _NEW, _NONE = "new", ""
+_SERVES: Final = {"": "one of its interfaces", "sound": "system sound, apart", "setup": "there only to be set up"}
 
 
 def about_computer(survey: Survey, host_id: HostId) -> Notes:
@@ -62,7 +67,7 @@ def computer_facts(survey: Survey, unit: Unit) -> list[Fact]:
     studio = survey.studio
     if not studio.profile_of(unit.id).driver_maps:
         return []
-    host = next((h for h in studio.hosts.values() if unit.id in h.interfaces), None)
+    host = next((h for h in studio.hosts.values() if unit.id in h.interfaces or unit.id in h.beside), None)
     choices = [(_NONE, "none"), *((h.id, h.name) for h in studio.hosts.values()), (_NEW, "another computer")]
     facts = [
         Fact("Computer", host.id if host else _NONE, tuple(choices),
@@ -70,7 +75,11 @@ def computer_facts(survey: Survey, unit: Unit) -> list[Fact]:
     ]  # fmt: skip
     if host is None:
         return facts
+    facts.append(Fact("Serves as", host.beside.get(unit.id, _NONE), tuple(_SERVES.items()),
+                      lambda how: change(f"Use {unit.name} as {_SERVES[how]}", _serve, unit.id, how)))  # fmt: skip
     many = len(host.interfaces)
+    if unit.id in host.beside:
+        return [*facts, *_socket_facts(survey, host, unit)]
     if many > 1:
         places = tuple((str(n), f"{n} of {many}") for n in range(1, many + 1))
         here = str(host.interfaces.index(unit.id) + 1)
@@ -90,22 +99,34 @@ def _socket_facts(survey: Survey, host: Host, unit: Unit) -> list[Fact]:
     if not bus:
         return []
     counted = [s for s, n in host.sockets.items() if n] or list(HOST_SOCKETS)
-    ways = {s: chain for s in counted if (chain := adapter_chain(bus, s)) is not None}
+    ways = {s: over for s in counted if (over := adapter_chain(bus, s)) is not None}
     now = host.attachments.get(unit.id)
     if now is not None:
         ways[now.socket] = now.adapters
     choices = [(_NONE, "not chosen"), *((s, HOST_SOCKETS[s].label) for s in HOST_SOCKETS if s in ways)]
+    names = {u: survey.studio.units[u].name for u in host.attachments if u != unit.id and bus in CHAINS and survey.studio.profile_of(u).bus == bus}
+    choices += [(u, f"behind {name}, in a chain") for u, name in names.items()]
 
     def plug(key: str) -> Change:
         if not key:
             return change(f"Leave {unit.name}'s socket open", detach, unit.id)
+        if key in names:
+            return change(f"Chain {unit.name} behind {names[UnitId(key)]}", chain, unit.id, UnitId(key))
         socket = next(s for s in HOST_SOCKETS if s == key)
         return change(f"Plug {unit.name} into {HOST_SOCKETS[socket].label}", attach, unit.id, socket, ways[socket])
 
-    facts = [Fact("Socket", now.socket if now else _NONE, tuple(choices), plug)]
+    facts = [Fact("Socket", (now.behind or now.socket) if now else _NONE, tuple(choices), plug)]
     if now is not None and now.adapters:
         facts.append(Fact("Over", ", ".join(HOST_ADAPTERS[a].label for a in now.adapters)))
     return facts
+
+
+def _serve(studio: Studio, unit: UnitId, how: str) -> Studio:
+    """Make a box on a computer one of its interfaces, or something beside them."""
+    host = next(h.id for h in studio.hosts.values() if unit in h.interfaces or unit in h.beside)
+    if how == _NONE:
+        return join_computer(leave_computer(studio, unit), unit, host)
+    return use_beside(studio, unit, cast("Beside", how), host)
 
 
 def _move(studio: Studio, unit: UnitId, key: str) -> Studio:
@@ -114,6 +135,6 @@ def _move(studio: Studio, unit: UnitId, key: str) -> Studio:
     if key == _NEW:
         studio = add_computer(studio)
         key = next(reversed(studio.hosts))
-    if any(unit in h.interfaces for h in studio.hosts.values()):
+    if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         return change_computer(studio, unit, HostId(key))
     return join_computer(studio, unit, HostId(key))

@@ -11,6 +11,7 @@ from ennead.edits.house import (
     rename_unit,
 )
 from ennead.edits.settings import (
+    may_be_closed,
     set_clock_source,
     set_driver_map,
     set_mode,
@@ -44,7 +45,7 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
         )  # fmt: skip
     if profile.is_digital and profile.role != "clock":
         facts.append(_rate_fact(unit, profile))
-    facts += [_ending_fact(unit, port) for port in profile.ports if port.termination == "switchable"]
+    facts += [_ending_fact(unit, port) for port in profile.ports if may_be_closed(port)]
     if profile.setup:
         facts.append(Fact("Stored in it once", "", ticked=unit.settings.stored,
                           edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1")))  # fmt: skip
@@ -84,7 +85,9 @@ def _ending_fact(unit: Unit, port: Port) -> Fact:
         word = "on" if on == "1" else "off"
         return change(f"Switch the termination of {unit.name} {word}", set_termination, unit.id, port.key, on == "1")
 
-    return Fact(f"{port.label} closed, 75 Ω", "", ticked=port.key in unit.settings.terminated, edit=switch)
+    # Without a switch it takes a T-piece on the socket, and a terminator on that.
+    label = f"{port.label} closed, 75 Ω" if port.termination == "switchable" else f"T-piece and 75 Ω on {port.label}"
+    return Fact(label, "", ticked=port.key in unit.settings.terminated, edit=switch)
 
 
 def _bank_fact(unit: Unit, bank: Bank) -> Fact:

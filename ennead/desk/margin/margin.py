@@ -197,6 +197,8 @@ class Margin(QScrollArea):
             return choice
         line = Field(fact.value)
         line.setCursorPosition(0)
+        # A name longer than the margin is wide is whole on hover.
+        line.setToolTip(plain_tip(fact.value))
         line.editingFinished.connect(lambda: self._typed(fact, line.text()))
         return line
 

@@ -17,10 +17,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.theme.theme import ThemeBook
+from ennead.desk.theme.theme import Theme, ThemeBook
+from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change, Edit, step
-from ennead.edits.session import set_aims, set_loop_numbers, set_spare
+from ennead.edits.session import set_aims, set_loop_numbers, set_mains_silent, set_spare
 from ennead.studio.session import AIM_LABELS, LOOP_NUMBERS, SPARES, Session
 
 _SPARE_WORDS = {"phantom": "mic inputs with 48 V", "mic": "mic inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs in all"}
@@ -61,7 +62,7 @@ class AimsDialog(QDialog):
             self.aims.addItem(item)
         self.aims.setCurrentRow(0)
         self.aims.setSpacing(book.now.px(2))
-        form = self._form(session)
+        form = self._form(session, book.now)
         up, down, usual = QPushButton("More"), QPushButton("Less"), QPushButton("The usual order")
         keep, leave = QPushButton("Keep it"), QPushButton("Leave it")
         up.setToolTip("More important (Alt+Up)")
@@ -87,7 +88,7 @@ class AimsDialog(QDialog):
         theme = book.now
         self.resize(min(theme.px(700), 1_180), min(theme.px(440), 700))
 
-    def _form(self, session: Session) -> QFormLayout:
+    def _form(self, session: Session, theme: Theme) -> QFormLayout:
         """Return the fields beside the list: inputs to stay free, and a loop's numbers."""
         form = QFormLayout()
         form.addRow(QLabel("Inputs that are to stay free:"))
@@ -106,6 +107,12 @@ class AimsDialog(QDialog):
         self.loops.setCurrentIndex(list(LOOP_NUMBERS).index(session.loop_numbers))
         form.addRow(QLabel("A loop's numbers out and in:"))
         form.addRow(self.loops)
+        self.silent = TickBox("the mains are silent tonight", theme)
+        self.silent.setObjectName("mains_silent")
+        self.silent.setToolTip("Nobody listens on them: their outputs may serve others")
+        self.silent.setChecked(session.mains_silent)
+        self._was_silent = session.mains_silent
+        form.addRow(self.silent)
         return form
 
     def order(self) -> tuple[str, ...]:
@@ -131,4 +138,6 @@ class AimsDialog(QDialog):
         steps: list[Edit] = [step(set_aims, self.order())]
         steps += [step(set_spare, need, box.value()) for need, box in self.spare.items() if box.value() != self._spare.get(need, 0)]
         steps.append(step(set_loop_numbers, self.loops.currentData()))
+        if self.silent.isChecked() != self._was_silent:
+            steps.append(step(set_mains_silent, self.silent.isChecked()))
         return Change("Say what matters when placing", tuple(steps))

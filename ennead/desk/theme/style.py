@@ -108,6 +108,9 @@ def _furniture(theme: Theme) -> str:
     QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
         background: transparent; border: none; width: 0; height: 0; }}
     QSplitter::handle {{ background: {p.hairline}; }}
+    QProgressBar {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: {px(2)}px; color: {p.ink};
+        min-height: {px(12)}px; max-height: {px(16)}px; text-align: center; }}
+    QProgressBar::chunk {{ background: {p.accent}; border-radius: {px(1)}px; }}
     QDialog {{ background: {p.ground}; }}
     QLabel[tone="ink"], #tally QPushButton[tone="ink"] {{ color: {p.ink}; }}
     QLabel[tone="soft"] {{ color: {p.soft}; }}

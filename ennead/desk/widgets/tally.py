@@ -94,6 +94,7 @@ class Tally(QWidget):
             self.setMinimumHeight(theme.px(34))
             return
         from ennead.planning.next_step import next_step
+        from ennead.survey.words import samples_text
 
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
         self._row.setSpacing(theme.px(8))
@@ -103,7 +104,7 @@ class Tally(QWidget):
         worst = loud[0].severity if loud else "note"
         words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
         texts = {
-            "rate": f"rate  {rate_text(survey.rate_hz)}",
+            "rate": f"rate  {samples_text(survey.studio) if survey.pull_ppm else rate_text(survey.rate_hz)}",
             "leader": f"clock  {leader_text(self._table)}",
             "inputs": f"inputs  {placed} of {len(survey.runs)} arrive",
             "findings": words,

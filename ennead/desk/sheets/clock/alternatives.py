@@ -68,7 +68,7 @@ class Alternatives(QWidget):
         set_tone(self.why, "soft")
         self.list = WrappedList()
         self.list.setAccessibleName("Alternatives")
-        self.take_button, self.play_button = QPushButton("Let it lead"), QPushButton("Simulate…")
+        self.take_button, self.play_button = QPushButton("Let it lead"), QPushButton("Simulate")
         self.take_button.setObjectName("take_clock")
         self.play_button.setObjectName("simulate")
         self.play_button.setProperty("quiet", True)

@@ -42,6 +42,16 @@ class CascadeLayout:
         """Return the unit at a point."""
         return next((b for b in self.boxes if b.x <= x < b.x + b.width and b.y <= y < b.y + b.height), None)
 
+    def line_at(self, x: float, y: float, near: float) -> CascadeBox | None:
+        """Return the unit on whose clock line a point lies, give or take `near` px."""
+        for box in self.boxes:
+            middle = box.y + box.height / 2
+            down = abs(x - box.from_x) <= near and box.from_y <= y <= middle
+            across = box.from_x <= x < box.x and abs(y - middle) <= near
+            if box.from_y < box.y and (down or across):
+                return box
+        return None
+
     def box_of(self, unit: str) -> CascadeBox | None:
         """Return the box of a unit."""
         return next((b for b in self.boxes if b.row.unit == unit), None)

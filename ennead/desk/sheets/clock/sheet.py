@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.clock.alternatives import Alternatives
 from ennead.desk.sheets.clock.cascade_view import CascadeView
+from ennead.desk.sheets.clock.simulation import Simulation
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.worktable import Worktable
@@ -32,6 +33,10 @@ class ClockSheet(SheetFrame):
         self.strip = Alternatives(table, book)
         self.strip.simulate_wanted.connect(self.simulate)
         self.body.addWidget(self.strip)
+        self.simulation = Simulation(table, book, self.view)
+        self.simulation.ended.connect(self.simulate)
+        self.body.addWidget(self.simulation)
+        table.changed.connect(self._replay)
         self.setFocusProxy(self.view)
         # Ranking waits a moment, and for nobody who looks elsewhere.
         self._soon = QTimer(self)
@@ -45,7 +50,7 @@ class ClockSheet(SheetFrame):
     def _refresh(self) -> None:
         digital = bool(self._table.survey.clocks.by_unit)
         self._pages.setCurrentIndex(0 if digital else 1)
-        self.strip.setVisible(digital)
+        self.strip.setVisible(digital and not self.is_simulating)
         if self.isVisible():
             self._soon.start()
 
@@ -54,7 +59,23 @@ class ClockSheet(SheetFrame):
         self.strip.refresh()
 
     def simulate(self) -> None:
-        """Play the clock by stand-in units."""
-        from ennead.desk.sheets.clock.simulate_dialog import SimulateDialog
+        """Play the clock by stand-in units on the cascade itself; once more ends it."""
+        if self.is_simulating:
+            self.simulation.hide()
+            self.simulation.end()
+            self.strip.show()
+        else:
+            self.strip.hide()
+            self.simulation.show()
+            self.simulation.begin()
+        self.view.setFocus()
 
-        SimulateDialog(self._table, self.book, self.window()).exec()
+    @property
+    def is_simulating(self) -> bool:
+        """Whether the cascade shows stand-in units instead of the plan."""
+        return not self.simulation.isHidden()
+
+    def _replay(self) -> None:
+        """Play anew what an edit has changed."""
+        if self.is_simulating:
+            self.simulation.begin()

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.worktable import Worktable
-from ennead.planning.expansion import Expansion, connect_expander
+from ennead.planning.expansion import Expansion, connect_expander, likely_pair
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
@@ -70,13 +70,10 @@ class ExpandDialog(QDialog):
                 self.expander.addItem(unit.name, unit.id)
             if unit.id in survey.numbering.host_of:
                 self.interface.addItem(unit.name, unit.id)
-        # What is cabled to nothing digital yet is most likely what is meant.
-        loose = {u for u in studio.units if not any(n.digital and u in (n.start.unit, n.end.unit) for n in survey.links.values())}
-        boxes = [(row, self.expander.itemData(row)) for row in range(self.expander.count())]
-        others = [(row, unit) for row, unit in boxes if unit not in survey.numbering.host_of]
-        chosen = next((row for row, unit in others if unit in loose), others[0][0] if others else -1)
-        if chosen >= 0:
-            self.expander.setCurrentIndex(chosen)
+        pair = likely_pair(survey)
+        if pair is not None:
+            self.interface.setCurrentIndex(self.interface.findData(pair[0]))
+            self.expander.setCurrentIndex(self.expander.findData(pair[1]))
 
     def _propose(self) -> None:
         self.rows.clear()

@@ -73,15 +73,16 @@ class RehearsalPainter:
         start, end = layout.left + theme.px(CELL), layout.right
         lost, moved = thread.to_y is None, moving.before != moving.after
         tone = "trouble" if lost else "accent" if moved else "rule"
-        painter.setFont(theme.font(14, bold=moved))
-        painter.setPen(theme.colour("ink"))
+        bold = moved and not lost
+        painter.setFont(theme.font(14, bold=bold))
+        painter.setPen(theme.colour("soft" if lost else "ink"))
         name_y = thread.from_y if thread.from_y is not None else thread.to_y or 0.0
         area = QRectF(theme.px(8), name_y - theme.px(12), layout.left - theme.px(18), theme.px(24))
-        name = theme.elided(moving.name if thread.from_y is not None else f"+ {moving.name}", area.width(), 14, bold=moved)
+        name = theme.elided(moving.name if thread.from_y is not None else f"+ {moving.name}", area.width(), 14, bold=bold)
         painter.drawText(area, _RIGHT, name)
         painter.setPen(theme.pen(tone, 2.2 if moved else 1.2))
         if lost and thread.from_y is not None:
-            self._lost(layout, area.right() - theme.width(name, 14, bold=True), thread.from_y, moving.why)
+            self._lost(layout, area.right() - theme.width(name, 14), thread.from_y, moving.why)
         elif thread.to_y is not None:
             path = QPainterPath(QPointF(start if thread.from_y is not None else area.right() + theme.px(8), name_y))
             bend = (end - start) * 0.4
@@ -95,7 +96,9 @@ class RehearsalPainter:
         """Strike a name, end its thread in a cross, and say why."""
         painter, theme = self._painter, self._theme
         start, stop = layout.left + theme.px(CELL), layout.left + theme.px(CELL) + theme.px(26)
+        painter.setPen(theme.pen("trouble", 1.2))
         painter.drawLine(QLineF(max(theme.px(8), name_left), y, layout.left - theme.px(10), y))
+        painter.setPen(theme.pen("trouble", 2.2))
         painter.drawLine(QLineF(start, y, stop, y))
         arm = theme.px(5)
         painter.drawLine(QLineF(stop - arm, y - arm, stop + arm, y + arm))

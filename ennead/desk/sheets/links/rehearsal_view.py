@@ -129,7 +129,7 @@ class RehearsalView(QWidget):
         known = {f.key for f in table.findings}
         new = tuple(f.message for f in find_all(after) if f.key not in known and f.severity != "note")
         self.sum.setText(summary(tried, len(new)))
-        self.drawing.show_tried(tried, new, wanted.label)
+        self.drawing.show_tried(tried, new, "then")
         self.go.setText(wanted.label)
         self.go.setEnabled(after.studio != table.studio)
 

@@ -69,10 +69,19 @@ class ListView(QTableView):
         self.horizontalHeader().setHighlightSections(False)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.list_model.modelReset.connect(lambda: QTimer.singleShot(0, self._follow))
+        for signal in (self.list_model.modelReset, self.list_model.rowsInserted):
+            signal.connect(self._widen_first)
         self.selectionModel().currentRowChanged.connect(self._row_chosen)
         table.selected.connect(self._follow)
         book.changed.connect(self._dress)
         self._dress()
+        self._widen_first()
+
+    def _widen_first(self) -> None:
+        """Let what an empty list says first run across all columns."""
+        self.clearSpans()
+        if self.list_model.rowCount() == 1:
+            self.setSpan(0, 1, 1, self.list_model.columnCount() - 1)
 
     def _dress(self) -> None:
         theme = self._book.now

@@ -13,8 +13,10 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.widgets.switch import Switch
 from ennead.desk.worktable import Worktable
+from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.errors import EnneadError
+from ennead.survey.words import pull_text
 
 
 class SessionSheet(SheetFrame):
@@ -36,6 +38,13 @@ class SessionSheet(SheetFrame):
         self.add_action(self.way)
         self.add_action(self.paste_button)
         self.add_action(self.rate)
+        self.pull = QComboBox()
+        self.pull.setObjectName("pull")
+        self.pull.setAccessibleName("How far all clocks run off the rate")
+        self.pull.setToolTip("Pull-down, pull-up, varispeed; another figure is typed in the margin")
+        self.pull.activated.connect(self._pull_chosen)
+        self.add_action(self.pull, gives_way=True)
+        self.want(self.pull, True)
         self._row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._row.setSpacing(0)
         self.list = ListView(table, book, ListModel(table, book), self.paste)
@@ -65,6 +74,13 @@ class SessionSheet(SheetFrame):
 
     def _refresh(self) -> None:
         self.rate.setCurrentIndex(RATES_HZ.index(self._table.studio.rate_hz))
+        now = self._table.studio.current.pull_ppm
+        known = dict.fromkeys((0.0, PULL_DOWN_PPM, PULL_UP_PPM, now))
+        if [self.pull.itemData(i) for i in range(self.pull.count())] != list(known):
+            self.pull.clear()
+            for ppm in known:
+                self.pull.addItem(pull_text(ppm) if ppm else "at the rate", ppm)
+        self.pull.setCurrentIndex(list(known).index(now))
 
     @cached_property
     def outs(self) -> ListView:
@@ -94,6 +110,13 @@ class SessionSheet(SheetFrame):
 
         rate = RATES_HZ[index]
         self._table.do(change(f"Go to {rate_text(rate)}", set_rate, rate))
+
+    def _pull_chosen(self, index: int) -> None:
+        from ennead.edits.change import change
+        from ennead.edits.session import set_pull
+
+        ppm = self.pull.itemData(index)
+        self._table.do(change(f"Run {pull_text(ppm)}" if ppm else "Run at the rate", set_pull, ppm))
 
     def _paste_clicked(self) -> None:
         from PyQt6.QtWidgets import QApplication
