@@ -9,7 +9,7 @@ DEMO := build/skerry-sound-house.ennead
 LAUNCHER = printf '\#!/bin/sh\nPYTHONPATH="%s" exec "%s" -m ennead "$$@"\n' "$(CURDIR)" "$(CURDIR)/$(PY)" > $(VENV)/bin/ennead \
 	&& chmod +x $(VENV)/bin/ennead
 
-.PHONY: setup demo test lint bench fuzz screenshots clean
+.PHONY: setup demo test lint bench fuzz mutants screenshots clean
 setup: $(VENV)/app.stamp
 
 $(VENV)/bin/python:
@@ -49,9 +49,14 @@ bench: $(VENV)/dev.stamp
 	@$(PY) -m compileall -q ennead bench
 	$(PY) -m bench $(PARTS) --out build $(if $(KILLS),--kills $(KILLS)) $(if $(EVENINGS),--evenings $(EVENINGS))
 
-N ?= 2000
+fuzz: N ?= 2000
 fuzz: $(VENV)/dev.stamp
 	$(PY) -m bench.fuzz $(N)
+
+# Single faults planted in the core, N of them (300), another sample by SEED=.
+mutants: N ?= 300
+mutants: $(VENV)/dev.stamp
+	$(PY) -m bench.mutants $(N) --seed $(if $(SEED),$(SEED),1)
 
 screenshots: $(VENV)/dev.stamp
 	QT_QPA_PLATFORM=offscreen $(PY) tools/screenshots.py docs/screenshots

@@ -126,6 +126,4 @@ def try_out(times: int, seed: int) -> Iterator[str]:
             except EnneadError:
                 continue
             except Exception as error:  # noqa: BLE001 - any reason at all is what is looked for
-                kept = Path(f"/tmp/odd-{seed}-{number}.json")  # noqa: S108
-                kept.write_bytes(path.read_bytes())
                 yield f"{number}: {type(error).__name__}: {error}"
