@@ -41,7 +41,7 @@ class Case(unittest.TestCase):
         self.path = self.folder / "a.ennead"
         write_studio(self.path, one_fibre())
 
-    def refused(self, path, *words, read=read_studio):
+    def assert_refused(self, path, *words, read=read_studio):
         started = time.monotonic()
         with self.assertRaises(FileTrouble) as caught:
             read(path)
@@ -124,8 +124,8 @@ class WhatIsNoFile(Case):
             os.mkfifo(self.folder / f"pipe{ending}")
         for path, read in ((pipe, read_studio), (self.folder / "pipe.json", read_studio), (self.folder / "pipe.toml", read_profile_file),
                            (self.folder / "pipe.xlsx", read_list_file)):  # fmt: skip
-            self.refused(path, "it is a pipe, not a file", read=read)
-        self.refused(Path("/dev/zero"), "a device", read=read_list_file)
+            self.assert_refused(path, "it is a pipe, not a file", read=read)
+        self.assert_refused(Path("/dev/zero"), "a device", read=read_list_file)
         for path in (pipe, self.folder / "pipe.json"):
             status, _, said = run("convert", self.path, path)
             self.assertEqual(status, 2, said)
@@ -163,12 +163,12 @@ class WhatIsNoFile(Case):
 class Databases(Case):
     def test_views_endless_tables_foreign_rows_and_other_types(self):
         endless = ("with recursive n(i) as (select 1 union all select i + 1 from n) select 'units' as kind, 'U' || i as id, '{}' as body from n")
-        self.refused(self.sql("drop table object", f"create view object as {endless}"), "no part of a studio")
-        self.refused(self.sql("create table more (a)"), "“more”, which is no part of a studio")
-        self.refused(self.sql("create trigger t after insert on head begin select 1; end"), "no part of a studio")
-        self.refused(self.sql("update object set body = x'00ff' where id = 'U1'"), "no text")
-        self.refused(self.sql("update head set body = x'7b7d' where key = 'counters'"), "is damaged at counters")
-        self.refused(self.sql("update object set body = replace(body, '\"rate_hz\":48000', '\"rate_hz\":NaN')"), "NaN is no number in JSON")
+        self.assert_refused(self.sql("drop table object", f"create view object as {endless}"), "no part of a studio")
+        self.assert_refused(self.sql("create table more (a)"), "“more”, which is no part of a studio")
+        self.assert_refused(self.sql("create trigger t after insert on head begin select 1; end"), "no part of a studio")
+        self.assert_refused(self.sql("update object set body = x'00ff' where id = 'U1'"), "no text")
+        self.assert_refused(self.sql("update head set body = x'7b7d' where key = 'counters'"), "is damaged at counters")
+        self.assert_refused(self.sql("update object set body = replace(body, '\"rate_hz\":48000', '\"rate_hz\":NaN')"), "NaN is no number in JSON")
 
     def test_older_forms_take_one_route_whatever_they_hold(self):
         golden = ROOT / "tests" / "golden"
@@ -177,7 +177,7 @@ class Databases(Case):
             shutil.copyfile(golden / f"studio-{form}.ennead", path)
             with closing(sqlite3.connect(path, isolation_level=None)) as db:
                 db.execute("insert into object values ('songs', 'X1', '{}')")
-            self.refused(path, "unknown kind, “songs”")
+            self.assert_refused(path, "unknown kind, “songs”")
 
 
 class Texts(Case):
@@ -245,7 +245,7 @@ class Texts(Case):
             package.writestr("xl/styles.xml", "<styleSheet>" + "<xf/>" * 2_000_000 + "</styleSheet>")
         path = self.folder / "styles.xlsx"
         path.write_bytes(raw.getvalue())
-        self.refused(path, "holds more than 20,000 elements", read=read_list_file)
+        self.assert_refused(path, "holds more than 20,000 elements", read=read_list_file)
 
 
 class Output(Case):

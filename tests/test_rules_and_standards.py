@@ -24,7 +24,7 @@ from ennead.studio.profile import Block, DriverMap, Port
 from ennead.studio.session import Source
 from ennead.survey.seats import count_by_need, seat_at
 from ennead.survey.survey import Survey
-from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
+from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
 
 TWO_OUT = "eight-preamp expander, two optical outputs"
 

@@ -10,8 +10,8 @@ from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import EnneadError
-from ennead.survey.runs import Wires
 from ennead.survey.survey import Survey
+from ennead.survey.wires import Wires
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edit, random_studio, rig
 

@@ -8,7 +8,7 @@ from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.runs import Wires
+from ennead.survey.wires import Wires
 
 #: What an output is wired to.
 Feeds = Literal["", "loudspeakers", "cue", "outboard", "other"]

@@ -4,7 +4,7 @@ from typing import Final
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.survey.runs import Ground
+from ennead.survey.wires import Ground
 
 #: Roles of boxes that only join conductors.
 PASSIVE: Final = ("panel", "bay")

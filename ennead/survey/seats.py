@@ -10,8 +10,8 @@ from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.phantom_way import PASSIVE, powered_socket
-from ennead.survey.runs import Wires
 from ennead.survey.unit_view import UnitView
+from ennead.survey.wires import Wires
 
 #: Kinds of input; the same socket may serve several.
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")

@@ -2,7 +2,8 @@
 
 from ennead.studio.ids import UnitId
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.runs import Run, Wires
+from ennead.survey.runs import Run
+from ennead.survey.wires import Wires
 
 
 def also_at(wires: Wires, run: Run) -> tuple[DriverChannel, ...]:

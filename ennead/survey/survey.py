@@ -15,7 +15,7 @@ from ennead.survey.links import Arrival, Link, link_again, link_cables, links_by
 from ennead.survey.numbering import Numbering, number_channels
 from ennead.survey.out_seats import OutSeat, find_out_seats
 from ennead.survey.phantom_way import PASSIVE, passive_sockets
-from ennead.survey.runs import Run, Wires, output_runs, runs_anew, source_runs
+from ennead.survey.runs import Run
 from ennead.survey.seats import (
     Seat,
     find_seats,
@@ -25,7 +25,9 @@ from ennead.survey.seats import (
     taken_inputs,
     units_with_faults,
 )
+from ennead.survey.session_runs import output_runs, runs_anew, source_runs
 from ennead.survey.unit_view import UnitView, view_unit
+from ennead.survey.wires import Wires
 
 T = TypeVar("T")
 

@@ -10,7 +10,8 @@ from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import CableId
 from ennead.survey.links import Link
-from ennead.survey.runs import Gap, Run, Stop, Wires
+from ennead.survey.runs import Gap, Run, Stop
+from ennead.survey.wires import Wires
 
 _LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
 
