@@ -79,7 +79,7 @@ class Links(DeskCase):
         self.assertEqual(self.studio, studio)
         self.click(self.button("Rehearse"))
         shown.what.setCurrentIndex(shown.what.findText("the session goes to 44.1 kHz"))
-        self.assertIn("0 tracks lost, 0 change", shown.sum.text())
+        self.assertIn("0 tracks lost, 0 renumbered", shown.sum.text())
         self.click(shown.go)
         self.assertEqual((self.studio.rate_hz, sheet.is_rehearsing), (44_100, False))
         self.press("Ctrl+Z")

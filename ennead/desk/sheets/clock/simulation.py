@@ -1,6 +1,7 @@
 """The clock played on the cascade itself: pull a cable, see who falls out, read what one would hear."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.sheets.clock.cascade_view import CascadeView, Simulated
@@ -43,7 +44,6 @@ class Simulation(QWidget):
         set_tone(self.note, "soft")
         self.sounds = WrappedList()
         self.sounds.setAccessibleName("What one hears")
-        self.sounds.setFixedHeight(book.now.px(120))
         head = QHBoxLayout()
         head.addWidget(self.cable, 1)
         head.addWidget(self.pull)
@@ -122,6 +122,17 @@ class Simulation(QWidget):
         self.sounds.clear()
         for sentence in heard(survey, played):
             self.sounds.addItem(sentence)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """Leave the cascade all the height that the sentences do not need."""
+        px = self._book.now.px
+        needed = sum(self.sounds.sizeHintForRow(n) for n in range(self.sounds.count())) + 2 * self.sounds.frameWidth() + px(6)
+        self.sounds.setFixedHeight(max(px(24), min(needed, px(120))))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._make_room()
 
     def keyPressEvent(self, event: object) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:  # type: ignore[attr-defined]

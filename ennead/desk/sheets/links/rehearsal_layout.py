@@ -8,7 +8,7 @@ from ennead.survey.numbering import DriverChannel
 from ennead.survey.rehearsal import Rehearsal
 from ennead.survey.words import gap_text
 
-ROW, FREE, HEAD, CELL = 26, 18, 34, 40
+ROW, FREE, HEAD, CELL = 26, 18, 52, 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,8 +90,9 @@ def lay_rehearsal(tried: Rehearsal, said: Sequence[str], width: float, px: Scale
         What would be found wrong then, a sentence each; they stand below the rulers.
     width : float, px
     """
-    left = max(px(200), width * 0.34)
-    right = min(width - px(CELL) - px(150), max(left + px(220), width * 0.70))
+    left = min(max(px(200), width * 0.34), width * 0.40)
+    # In a narrow window, or with large text, the names of blocks give way first, then the threads between the rulers.
+    right = max(min(width - px(CELL) - px(150), max(left + px(220), width * 0.70)), min(left + px(CELL) + px(60), width - px(CELL) - px(8)))
     y = float(px(4))
     sides = []
     outs = [Moving(h.name, h.before, h.after, h.why) for h in tried.heard]

@@ -37,12 +37,12 @@ class RehearsalPainter:
         painter, theme = self._painter, self._theme
         painter.setFont(theme.font(14, bold=True))
         painter.setPen(theme.colour("ink"))
-        room = QRectF(theme.px(8), side.y, layout.left - theme.px(16), theme.px(24))
+        room = QRectF(theme.px(8), side.y, layout.width - theme.px(16), theme.px(24))
         painter.drawText(room, _LEFT, theme.elided(side.title, room.width(), 14, bold=True))
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
-        painter.drawText(QRectF(layout.left, side.y, layout.right - layout.left, theme.px(24)), _LEFT, self._now)
-        painter.drawText(QRectF(layout.right, side.y, layout.width - layout.right, theme.px(24)), _LEFT, self._then)
+        painter.drawText(QRectF(layout.left, side.y + theme.px(22), layout.right - layout.left, theme.px(24)), _LEFT, self._now)
+        painter.drawText(QRectF(layout.right, side.y + theme.px(22), layout.width - layout.right, theme.px(24)), _LEFT, self._then)
 
     def _tick(self, layout: RehearsalLayout, tick: Tick) -> None:
         painter, theme = self._painter, self._theme

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.checks.all_checks import find_all
 from ennead.desk.sheets.links.rehearsal_layout import RehearsalLayout, lay_rehearsal
@@ -43,7 +43,7 @@ class RehearsalDrawing(Drawing):
     def lay_out(self) -> None:
         if self.tried is not None:
             theme = self.book.now
-            self.layout_now = lay_rehearsal(self.tried, self.said, max(float(self.viewport().width()), theme.px(560)), theme.px)
+            self.layout_now = lay_rehearsal(self.tried, self.said, max(float(self.viewport().width()), theme.px(280)), theme.px)
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height
@@ -65,7 +65,7 @@ class RehearsalView(QWidget):
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__()
-        self._table = table
+        self._table, self._book = table, book
         self.wanted: Change | None = None
         self.what = QComboBox()
         self.what.setObjectName("rehearse_what")
@@ -81,11 +81,17 @@ class RehearsalView(QWidget):
         self.stay.setObjectName("rehearse_stay")
         self.stay.setProperty("quiet", True)
         self.drawing = RehearsalDrawing(table, book)
-        head = QHBoxLayout()
-        head.addWidget(QLabel("What if"))
-        head.addWidget(self.what, 1)
-        head.addWidget(self.stay)
-        head.addWidget(self.go)
+        asked = QHBoxLayout()
+        asked.addWidget(QLabel("What if"))
+        asked.addWidget(self.what, 1)
+        ends = QHBoxLayout()
+        ends.addStretch(1)
+        ends.addWidget(self.stay)
+        ends.addWidget(self.go)
+        # One row where there is room, two where there is not.
+        self._head = head = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        head.addLayout(asked, 1)
+        head.addLayout(ends)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(head)
@@ -102,6 +108,11 @@ class RehearsalView(QWidget):
             self.ended.emit(None)
         else:
             super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        way = QBoxLayout.Direction
+        self._head.setDirection(way.LeftToRight if self.width() >= self._book.now.px(480) else way.TopToBottom)
 
     def begin(self) -> None:
         """Offer every rate, and every switch at which a digital unit does not stand now; try the likeliest."""
@@ -146,11 +157,15 @@ def _switches(table: Worktable) -> Iterator[tuple[str, Change]]:
                     yield f"{unit.name}: {mode.label} to {choice.label}", change(label, set_mode, unit.id, mode.key, choice.key)
 
 
+def _many(count: int, what: str) -> str:
+    return f"{count} {what}{'' if count == 1 else 's'}"
+
+
 def summary(tried: Rehearsal, wrong: int) -> str:
     """Return what a rehearsal comes to, in two or three sentences."""
     ins, outs = tried.inputs, tried.outputs
     return (
-        f"{len(tried.lost)} tracks lost, {len(tried.renumbered)} change their number, {len(tried.found)} come back; "
-        f"driver inputs {ins[0]} → {ins[1]}. {len(tried.silent)} outputs fall silent, {len(tried.heard_elsewhere)} change their number; "
-        f"driver outputs {outs[0]} → {outs[1]}. {wrong} new things to look at."
+        f"{_many(len(tried.lost), 'track')} lost, {len(tried.renumbered)} renumbered, {len(tried.found)} back again; "
+        f"driver inputs {ins[0]} → {ins[1]}. {_many(len(tried.silent), 'output')} silent, {len(tried.heard_elsewhere)} renumbered; "
+        f"driver outputs {outs[0]} → {outs[1]}. {_many(wrong, 'new thing')} to look at."
     )
