@@ -1,6 +1,7 @@
 """Words, choices and prices that planted faults once got past; each sentence or choice is asked for by its situation."""
 
 import unittest
+from dataclasses import replace
 
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.computer import attach, correct_drift, count_sockets, leave_computer
@@ -20,6 +21,8 @@ from ennead.planning.taking import take
 from ennead.planning.unit_loss import lose_each
 from ennead.planning.why import why_not_there
 from ennead.studio.errors import BadValue
+from ennead.studio.ids import UnitId
+from ennead.survey.levels import Into, peak_working
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
@@ -76,6 +79,12 @@ class Said(unittest.TestCase):
             self.assertEqual([said in line for line in assumed], [True] if said else [], text)
             self.assertEqual(sum(b.channels or len(b.ports) for b in blocks), 3)
 
+    def test_a_level_needs_both_figures_and_switches_bear_their_span(self):
+        source = plug(rig(INTERFACE), "Kick", "U1", "mic3", level_dbu=4.0, sensitivity_mv_pa=20.0, loudest_db_spl=130.0).sources["S1"]
+        self.assertEqual(peak_working(source, Into(4.0, 10.0, None, False))[0], "stated peak: +4.0 dBu")
+        banks = [[b.label for b in describe_box(Answers("b", mics=m, phantom=p)).profile.banks] for m, p in ((2, "each"), (6, "fours"), (4, "all"))]
+        self.assertEqual(banks, [["48 V 1", "48 V 2"], ["48 V 1–4", "48 V 5–6"], ["48 V 1–4"]])
+
     def test_a_described_box_keeps_its_name(self):
         self.assertEqual([describe_box(Answers(n)).profile.name for n in ("  Pier   box ", " ")], ["Pier box", "my box"])
 
@@ -123,6 +132,22 @@ class Chosen(unittest.TestCase):
             after = take(Survey(stands), proposal).apply(stands)
             self.assertEqual(("a" in after.units["U1"].settings.phantom, "b" in after.units["U1"].settings.phantom), (on, not on))
             self.assertEqual(after.cables["C1"].end, end("U1", "mic1"))
+
+    def test_a_group_hears_the_same_instant_and_a_dead_lane_is_no_output(self):
+        studio = rig(INTERFACE)
+        profile = studio.profile_of(UnitId("U1"))
+        ports = tuple(replace(q, latency_samples=40.0, latency_at={}) if q.key == "mic4" else q for q in profile.ports)
+        studio = replace(studio, profiles=studio.profiles.put(profile.id, replace(profile, ports=ports)))
+        for n in (1, 2, 6, 7, 8):
+            studio = plug(studio, f"Kept {n}", "U1", f"mic{n}", pinned=True)
+        for name in ("Near", "Far"):
+            studio = add_source(studio, name, kind="dynamic", group="Kit", coherent=True)
+        taken = allocate(Survey(studio)).placements
+        self.assertEqual({end.port for p in taken for end in (s.end for s in p.seats)}, {"mic3", "mic5"})
+        both = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
+        for rate, lanes in ((48_000, 8), (96_000, 4), (192_000, 2)):
+            seats = [s for s in Survey(set_rate(both, rate)).out_seats if s.unit == "U2"]
+            self.assertEqual(len(seats), lanes, rate)
 
     def test_the_worst_loss_is_named_first(self):
         studio = one_fibre()
