@@ -180,7 +180,8 @@ def trace(out: str) -> None:
         lines = data.contexts_by_lineno(file)
         found[str(Path(file).relative_to(_ROOT))] = {n: [t for t in tests if t] for n, tests in lines.items()}
     if not done.wasSuccessful():
-        raise SystemExit("The tests fail without any fault planted; mend that first.")
+        names = ", ".join(test.id() for test, _ in (*done.failures, *done.errors))
+        raise SystemExit(f"The tests fail without any fault planted; mend that first: {names}.")
     Path(out).write_text(json.dumps({"mark": "", "reach": found, "times": _Timed.times}), encoding="utf-8")
 
 

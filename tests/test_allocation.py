@@ -193,7 +193,7 @@ class AnyStudio(unittest.TestCase):
 
     def test_taken_whole_nothing_moves_and_any_part_can_be_taken(self):
         taken = parts = 0
-        for seed in range(120):
+        for seed in range(180):
             studio, dice = self.crowd(seed)
             survey = Survey(studio)
             proposal = allocate(survey)
