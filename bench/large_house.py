@@ -1,5 +1,8 @@
 """A generated large house: 120 units, 4,000 channels and 1,000 runs at size 1, the same mixture at any smaller size."""
 
+import sys
+from pathlib import Path
+
 from ennead.edits.cables import connect
 from ennead.edits.computer import add_computer, join_computer, leave_computer
 from ennead.edits.house import add_unit
@@ -87,31 +90,14 @@ def _plug_everything(studio: Studio, interfaces: list[UnitId], mics: list[PortEn
     return studio
 
 
-def signal_edges(studio: Studio) -> list[tuple[tuple[str, ...], tuple[str, ...]]]:
-    """Return the edges of the signal graph, a lane each: inside units, over cables, from sources, to driver numbers."""
-    from ennead.survey.survey import Survey
+def reference_edges(size: float) -> list[tuple[tuple[str, ...], tuple[str, ...]]]:
+    """Return the edges of the house's signal graph, a lane each: inside units, over cables, from sources, to driver numbers.
 
-    survey = Survey(studio)
-    edges: list[tuple[tuple[str, ...], tuple[str, ...]]] = []
-    for unit, view in survey.views.items():
-        for (port, lane), onward in view.onward.items():
-            edges += [((unit, port, str(lane)), (unit, out, str(to))) for out, to in onward]
-    for link in survey.links.values():
-        for lane in range(1, link.lanes + 1):
-            edges.append(((link.start.unit, link.start.port, str(lane)), (link.end.unit, link.end.port, str(lane))))
-    for driver in survey.numbering.inputs:
-        if driver.channel.port and driver.channel.live:
-            edges.append(((driver.unit, driver.channel.port, str(driver.channel.lane)), ("in", driver.unit, str(driver.number))))
-    for driver in survey.numbering.outputs:
-        if driver.channel.port and driver.channel.live:
-            edges.append((("out", driver.unit, str(driver.number)), (driver.unit, driver.channel.port, str(driver.channel.lane))))
-    for cable in studio.cables.values():
-        if isinstance(cable.start, SourceEnd):
-            source = studio.sources[cable.start.source]
-            lanes = range(1, source.channels + 1) if source.kind == "digital" else (1,)
-            for lane in lanes:
-                side = str(max(lane, cable.start.channel))
-                edges.append(((source.id, side), (cable.end.unit, cable.end.port, str(lane))))
-    return edges
+    They are read from a file, written down once by what followed signals at the time: what is compared with them cannot move them.
+    """
+    text = (Path(__file__).resolve().parent / "edges" / f"{size:g}.txt").read_text(encoding="utf-8")
+    # One string for one name, as in a studio: whoever builds a graph of them compares no letters.
+    ends = ([tuple(map(sys.intern, end.split(" "))) for end in line.split("\t")] for line in text.splitlines())
+    return [(a, b) for a, b in ends]
 
 

@@ -5,7 +5,7 @@ from statistics import mean
 
 import networkx as nx
 
-from bench.large_house import large_house, signal_edges
+from bench.large_house import large_house, reference_edges
 from bench.report import Report, turn_about
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import disconnect
@@ -50,7 +50,7 @@ def run(report: Report, rounds: int = 15) -> None:
     per_edge = {}
     for size in (0.125, 0.25, 0.5, 1.0):
         studio = large_house(size)
-        edges = signal_edges(studio)
+        edges = reference_edges(size)
         ours, graph = turn_about((lambda s=studio: whole(Survey(s)), lambda e=edges: nx.DiGraph(e)), rounds)
         per_edge[size] = ours / len(edges)
         text = (
