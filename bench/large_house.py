@@ -1,6 +1,5 @@
 """A generated large house: 120 units, 4,000 channels and 1,000 runs at size 1, the same mixture at any smaller size."""
 
-import sys
 from pathlib import Path
 
 from ennead.edits.cables import connect
@@ -96,8 +95,6 @@ def reference_edges(size: float) -> list[tuple[tuple[str, ...], tuple[str, ...]]
     They are read from a file, written down once by what followed signals at the time: what is compared with them cannot move them.
     """
     text = (Path(__file__).resolve().parent / "edges" / f"{size:g}.txt").read_text(encoding="utf-8")
-    # One string for one name, as in a studio: whoever builds a graph of them compares no letters.
-    ends = ([tuple(map(sys.intern, end.split(" "))) for end in line.split("\t")] for line in text.splitlines())
-    return [(a, b) for a, b in ends]
+    return [(tuple(a.split(" ")), tuple(b.split(" "))) for a, b in (line.split("\t") for line in text.splitlines())]
 
 
