@@ -111,14 +111,14 @@ def _questions(studio: Studio) -> Iterator[tuple[str, Any]]:
     survey = Survey(studio)
     yield "next", [_said(lambda: next_step(survey)), boxes_apart(survey), likely_pair(survey)]
     yield "balance", [_said(lambda: balance(survey)), _said(lambda: output_balance(survey))]
-    sources, goings = list(studio.current.sources)[:4], list(studio.current.destinations)[:3]
+    sources, destinations = list(studio.current.sources)[:4], list(studio.current.destinations)[:3]
     ends = [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]
     picked = ends[:: max(1, len(ends) // 5)][:6]
-    yield "why here", [_said(lambda k=k: why_here(survey, k)) for k in (*sources, *goings)]
-    yield "why not there", [_said(lambda k=k, e=e: why_not_there(survey, k, e)) for k in (*sources[:2], *goings[:1]) for e in picked]
+    yield "why here", [_said(lambda k=k: why_here(survey, k)) for k in (*sources, *destinations)]
+    yield "why not there", [_said(lambda k=k, e=e: why_not_there(survey, k, e)) for k in (*sources[:2], *destinations[:1]) for e in picked]
     yield "place anew", [_said(lambda k=k: place_anew(survey, k)) for k in sources]
     yield "place at a number", [_said(lambda k=k, n=n: place_at_number(survey, k, n)) for k in sources[:2] for n in (1, 4, 9, 70)]
-    yield "place out at a number", [_said(lambda k=k, n=n: place_out_at_number(survey, k, n)) for k in goings for n in (1, 3, 9)]
+    yield "place out at a number", [_said(lambda k=k, n=n: place_out_at_number(survey, k, n)) for k in destinations for n in (1, 3, 9)]
     yield "partners", [[p.text for p in partners(survey, e)] for e in picked]
     if len(studio.units) <= 8:
         yield "loss", _plain(lose_each(survey))

@@ -15,7 +15,7 @@ from ennead.planning.clock_ways import clock_ways
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import HostId, UnitId
+from ennead.studio.ids import ComputerId, UnitId
 from ennead.survey.survey import Survey
 
 #: In one domain. So many boxes are cabled at random that the largest domain has at least as many.
@@ -45,7 +45,7 @@ def clock_house(seed: int, units: int = _BOXES) -> Studio:
                 continue
     for unit in studio.units.values():
         if studio.profile_of(unit.id).driver_maps:
-            studio = join_computer(leave_computer(studio, unit.id), unit.id, HostId("H1"))
+            studio = join_computer(leave_computer(studio, unit.id), unit.id, ComputerId("H1"))
     return studio
 
 

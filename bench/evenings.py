@@ -18,7 +18,7 @@ from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.session import GOINGS
+from ennead.studio.session import DESTINATION_KINDS
 
 #: What a check says of 48 V.
 _VOLTS: Final = frozenset({"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"})
@@ -46,7 +46,7 @@ def evening(seed: int) -> Studio:
     for _ in range(dice.choice((0, 0, 1, 2))):
         studio = mark_fault(studio, dice.choice(ins), "dead")
     for number in range(dice.choice((0, 0, 1, 3))):
-        studio = add_destination(studio, f"Out {number}", dice.choice(GOINGS), channels=dice.choice((1, 2)))
+        studio = add_destination(studio, f"Out {number}", dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2)))
     return set_rate(studio, dice.choice((48_000, 48_000, 96_000)))
 
 

@@ -124,10 +124,10 @@ def write_in_window() -> None:
     def edit() -> None:
         number = at + len(posted)
         table.do(change(f"Add {number}", add_source, f"Edit {number}"))
-        posted[table.keeper.posted] = number
+        posted[table.autosave.posted] = number
 
     # After the tally, which was connected first, has said so.
-    table.keeper.kept.connect(lambda done: os.write(1, f"{posted[done]}\n".encode()))
+    table.autosave.kept.connect(lambda done: os.write(1, f"{posted[done]}\n".encode()))
     timer = QTimer()
     timer.timeout.connect(edit)
     timer.start(3)

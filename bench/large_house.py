@@ -10,7 +10,7 @@ from ennead.edits.settings import set_clock_source, set_phantom, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import HostId, SourceId, UnitId
+from ennead.studio.ids import ComputerId, SourceId, UnitId
 
 INTERFACE = "eight-preamp interface, two optical pairs"
 SMALLER = "eight-preamp interface, one optical pair"
@@ -34,7 +34,7 @@ def large_house(size: float = 1.0) -> Studio:
         interfaces.append(interface)
         if n % _ON_ONE == 0:
             studio = add_computer(studio)
-        studio = join_computer(leave_computer(studio, interface), interface, HostId(f"H{studio.counters['H']}"))
+        studio = join_computer(leave_computer(studio, interface), interface, ComputerId(f"H{studio.counters['H']}"))
         for side in sides:
             studio, expander = _unit(studio, EXPANDER, f"Expander {n + 1} {side}")
             expanders.append(expander)

@@ -14,7 +14,7 @@ from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.studio.session import AIM_LABELS, GOINGS, KINDS, PHANTOMS, PRIORITIES, SPARES
+from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
 
 #: In memory where there is such a folder: a busy disk makes every commit wait, and only a few tests are about disks.
@@ -65,7 +65,7 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
     source = dice.choice(sources) if sources else SourceId("S0")
     one = dice.choice(ends) if ends else end("U0", "x")
     start = SourceEnd(source, dice.choice((1, 1, 2))) if dice.random() < 0.5 else (dice.choice(ends) if ends else one)
-    going = dice.choice([*studio.destinations, DestinationId("D0")])
+    destination = dice.choice([*studio.destinations, DestinationId("D0")])
     profile = studio.profiles[studio.units[unit].profile] if units else dice.choice(shelf())
     name = "".join(dice.choices("aé ж字\u202e<&'\"\n\t=", k=dice.randint(0, 12)))
     picks: list[Callable[..., Studio]] = [
@@ -80,10 +80,10 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(computer.join_computer, unit=unit),
         partial(computer.number_at, unit=unit, place=dice.randint(0, 3)),
         partial(computer.add_computer, name=name),
-        partial(computer.remove_computer, host=dice.choice([*studio.hosts, "H0"])),
-        partial(computer.change_computer, unit=unit, host=dice.choice([*studio.hosts, "H0"])),
-        partial(computer.count_sockets, host=dice.choice([*studio.hosts, "H0"]), socket="usb-a", count=dice.randint(-1, 4)),
-        partial(computer.describe_computer, host=dice.choice([*studio.hosts, "H0"]), system=name, notes=name),
+        partial(computer.remove_computer, computer=dice.choice([*studio.hosts, "H0"])),
+        partial(computer.change_computer, unit=unit, computer=dice.choice([*studio.hosts, "H0"])),
+        partial(computer.count_sockets, computer=dice.choice([*studio.hosts, "H0"]), socket="usb-a", count=dice.randint(-1, 4)),
+        partial(computer.describe_computer, computer=dice.choice([*studio.hosts, "H0"]), system=name, notes=name),
         partial(computer.attach, unit=unit, socket=dice.choice(("usb-a", "thunderbolt-c", "x"))),
         partial(computer.detach, unit=unit),
         partial(computer.use_beside, unit=unit, how=dice.choice(("sound", "setup"))),
@@ -110,12 +110,12 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(session.set_spare, need=dice.choice(SPARES), count=dice.randint(-1, 5)),
         partial(session.set_aims, aims=dice.sample(list(AIM_LABELS), len(AIM_LABELS))),
         partial(session.set_price, name=name, price=dice.choice((None, 10, -1))),
-        partial(destinations.add_destination, name=name, kind=dice.choice(GOINGS), channels=dice.choice((1, 2))),
-        partial(destinations.change_destination, destination=going, kind=dice.choice(GOINGS), tap=dice.random() < 0.3),
-        partial(destinations.change_destination, destination=going, channels=dice.choice((1, 2, 3)), pinned=dice.random() < 0.3),
-        partial(destinations.remove_destination, destination=going),
-        partial(destinations.move_destination, destination=going, to=dice.randint(-1, 4)),
-        partial(destinations.send_out, destination=going, outputs=dice.sample(ends, min(len(ends), dice.randint(0, 2))),
+        partial(destinations.add_destination, name=name, kind=dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2))),
+        partial(destinations.change_destination, destination=destination, kind=dice.choice(DESTINATION_KINDS), tap=dice.random() < 0.3),
+        partial(destinations.change_destination, destination=destination, channels=dice.choice((1, 2, 3)), pinned=dice.random() < 0.3),
+        partial(destinations.remove_destination, destination=destination),
+        partial(destinations.move_destination, destination=destination, to=dice.randint(-1, 4)),
+        partial(destinations.send_out, destination=destination, outputs=dice.sample(ends, min(len(ends), dice.randint(0, 2))),
                 returns=dice.sample(ends, min(len(ends), dice.choice((0, 0, 1, 2))))),
         partial(settings.set_pad, unit=unit, port=one.port, on=dice.random() < 0.6),
         partial(as_built.tick_cable, cable=dice.choice([*studio.cables, "C0"])),

@@ -70,7 +70,7 @@ class FaultsOnTheWay(Case):
         broken = mark_fault(studio, end("U1", "mic1"), "scratchy")
         after = Survey(broken, before)
         self.assertEqual((after.runs, [r.driver.number for r in after.runs]), (Survey(broken).runs, [7]))
-        self.assertEqual(after.seats, Survey(broken).seats)
+        self.assertEqual(after.input_points, Survey(broken).input_points)
         both = mark_fault(broken, end("U1", "mic7"), "scratchy")
         self.assertEqual([r.driver.number for r in Survey(both, after).runs], [1])
 

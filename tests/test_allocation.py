@@ -17,7 +17,7 @@ from ennead.planning.placing import NoPlace, place_anew, place_at_number, place_
 from ennead.planning.taking import take
 from ennead.studio.document import empty_studio
 from ennead.studio.house import SourceEnd
-from ennead.studio.session import GOINGS
+from ennead.studio.session import DESTINATION_KINDS
 from ennead.survey.balance import balance
 from ennead.survey.survey import Survey
 from tests.builders import ELEVEN, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
@@ -59,7 +59,7 @@ def voltage(source):
 
 
 def most_placed(studio):
-    """Try every way to seat mono sources on one interface; return the most that find a place."""
+    """Try every way to point mono sources on one interface; return the most that find a place."""
     ports = [p.key for p in studio.profile_of("U1").ports if p.direction == "in" and p.key != "optical_in"]
     ports += ["optical_in"]
     bank_of = {p: b.key for b in studio.profile_of("U1").banks for p in b.ports}
@@ -188,7 +188,7 @@ class AnyStudio(unittest.TestCase):
             facts = {"kind": dice.choice(KINDS)["kind"], "channels": dice.choice((1, 2)), "phantom": dice.choice(("needed", "forbidden", "tolerated"))}
             studio = add_source(studio, f"More {n}", place=dice.choice((None, "Hall", "Booth")), **facts)
         for n in range(dice.randint(1, 5)):
-            studio = add_destination(studio, f"Out {n}", dice.choice(GOINGS), channels=dice.choice((1, 2)))
+            studio = add_destination(studio, f"Out {n}", dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2)))
         return studio, dice
 
     def test_taken_whole_nothing_moves_and_any_part_can_be_taken(self):
@@ -202,7 +202,7 @@ class AnyStudio(unittest.TestCase):
             after = take(survey, proposal).apply(studio)
             again = allocate(Survey(after))
             self.assertEqual((again.count, again.moves), (0, 0), seed)
-            placed = {run.source for run in Survey(after).runs if run.seat is not None}
+            placed = {run.source for run in Survey(after).runs if run.into is not None}
             self.assertFalse(placed & set(proposal.unplaced) - {s for s, c in survey.plugged}, seed)
             sat = [e for d in after.session_destinations for e in d.outputs if not d.tap]
             self.assertTrue(all(sat.count(e) <= after.port(e).channels for e in sat), seed)
@@ -213,7 +213,7 @@ class AnyStudio(unittest.TestCase):
                 for placement in proposal.placements:
                     if placement.source in part:
                         ends = {c.end for c in some.cables.values() if getattr(c.start, "source", None) == placement.source}
-                        self.assertEqual(ends, {seat.end for seat in placement.seats}, seed)
+                        self.assertEqual(ends, {point.end for point in placement.points}, seed)
                 for out in proposal.outs:
                     if out.destination in part:
                         self.assertEqual((some.destinations[out.destination].outputs, some.destinations[out.destination].returns), (out.outputs, out.returns), seed)

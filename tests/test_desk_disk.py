@@ -35,7 +35,7 @@ class Disk(DeskCase):
 
     def test_a_file_that_vanishes_is_said_and_all_is_in_the_rescued_copy(self):
         self.rename("Pier")
-        self.until(lambda: not self.table.keeper.is_behind)
+        self.until(lambda: not self.table.autosave.is_behind)
         self.path.unlink()
         self.rename("Slipway")
         self.assertIn("test.ennead: the file has been moved or deleted while it was open", self.not_on_disk())
@@ -48,11 +48,11 @@ class Disk(DeskCase):
         self.assertIn("This is the copy that was kept of everything", self.window.tally._message.text())
 
     def test_a_full_disk_is_said_and_the_edit_goes_with_the_next(self):
-        keeper = self.table.keeper
-        db = keeper._file._db
+        autosave = self.table.autosave
+        db = autosave._file._db
 
         def pages(most):
-            keeper._thread.ask(lambda: db.execute(f"pragma max_page_count = {most}").fetchone())
+            autosave._thread.ask(lambda: db.execute(f"pragma max_page_count = {most}").fetchone())
 
         pages(1)
         before = read_studio_file(self.path)
@@ -79,7 +79,7 @@ class Disk(DeskCase):
             self.open()
         self.assertEqual(self.studio.units["U1"].name, one_fibre().units["U1"].name)
         said = "its folder cannot be written (read-only file system), so it can only be looked at here."
-        self.assertIn(said, self.table.keeper.read_only)
+        self.assertIn(said, self.table.autosave.read_only)
         self.rename("Pier")
         self.assertIn("File, Save as… makes a copy", self.said[-1])
         self.assertNotEqual(self.studio.units["U1"].name, "Pier")
@@ -91,8 +91,8 @@ class Disk(DeskCase):
             with mock.patch.object(guard, "datetime", _clock(year)):
                 self.rename(f"Pier {year}")
                 self.window.files.open_path(self.path)
-                self.table.keeper.fold_soon()
-                self.table.keeper.wait()
+                self.table.autosave.fold_soon()
+                self.table.autosave.wait()
         names = [read_studio_file(p).units["U1"].name for p in sorted(folder.iterdir())]
         # The copy made before the first edit, then each opened state in turn, whatever the clock said.
         self.assertEqual(names[1:], ["Pier 2031", "Pier 1999", "Pier 2026", "Pier 1970"])
@@ -108,7 +108,7 @@ class Disk(DeskCase):
         journal_of(self.path).write_bytes(found[1])
         self.open()
         self.assertEqual(self.studio.name, "Test 1")
-        self.assertRegex(self.table.keeper.note, "was not closed in order.*Everything up to the last whole edit is here")
+        self.assertRegex(self.table.autosave.note, "was not closed in order.*Everything up to the last whole edit is here")
         (copy,) = (self.home / "ennead" / "backups").rglob("*cut-journal.ennead")
         self.assertEqual((copy.read_bytes(), journal_of(copy).read_bytes()), found)
         self.assertIn("last whole edit", self.window.tally._message.text())
@@ -118,11 +118,11 @@ class Disk(DeskCase):
         shutil.copyfile(GOLDEN / "studio-1.ennead", self.path)
         self.open()
         self.assertEqual(self.studio.name, "Skerry Sound House")
-        self.assertIn("was of an older form", self.table.keeper.note)
+        self.assertIn("was of an older form", self.table.autosave.note)
         (copy,) = (self.home / "ennead" / "backups").rglob("*older-form.ennead")
         self.assertEqual(copy.read_bytes(), (GOLDEN / "studio-1.ennead").read_bytes())
         self.rename("Pier two")
-        self.until(lambda: not self.table.keeper.is_behind)
+        self.until(lambda: not self.table.autosave.is_behind)
         self.assertEqual(read_studio_file(self.path).units["U1"].name, "Pier two")
 
     def test_a_large_demo_as_draft_is_left_when_another_is_opened_and_could_not_be_written(self):
@@ -130,7 +130,7 @@ class Disk(DeskCase):
         self.rename("Slipway")
         self.not_on_disk()
         kept = self.studio
-        self.table.begin(self.table.keeper.open(self.home / "other.ennead", skerry()))
+        self.table.begin(self.table.autosave.open(self.home / "other.ennead", skerry()))
         self.assertIn("all of it is kept in", self.said[-1])
         (copy,) = self.home.rglob("*rescued*.ennead")
         self.assertEqual(read_studio_file(copy), kept)

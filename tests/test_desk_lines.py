@@ -115,13 +115,13 @@ class Chart(DeskCase):
     def test_a_line_is_dropped_on_a_free_input(self):
         free = self.sheet.free
         free.settle()
-        area, seat = next(c for c in free.chips if c[1].number == 16)
+        area, point = next(c for c in free.chips if c[1].number == 16)
         data = QMimeData()
         data.setData(SOURCE_MIME, b"S5")
         spot = area.center() - free.offset()
         move = (Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
         free.dragMoveEvent(QDragMoveEvent(spot.toPoint(), *move))
-        self.assertIs(free._over, seat)
+        self.assertIs(free._over, point)
         free.dropEvent(QDropEvent(spot, *move))
         self.assertEqual(self.line("Rack tom").number, "16")
         self.assertNotIn(16, [s.number for _, s in free.chips])

@@ -45,7 +45,7 @@ class InTrouble(DeskCase):
 
     def test_overwritten_in_place_is_said_before_the_edit_counts_and_all_is_kept(self):
         self.rename("Pier")
-        self.until(lambda: not self.table.keeper.is_behind)
+        self.until(lambda: not self.table.autosave.is_behind)
         other = self.home / "other.ennead"
         desk_case.write_studio(other, rename_unit(one_fibre(), "U1", "Somebody else's"))
         self.path.write_bytes(other.read_bytes())
@@ -62,7 +62,7 @@ class InTrouble(DeskCase):
     def test_a_second_window_through_another_name_looks_on(self):
         code = ("import sys; from pathlib import Path; from ennead.desk.app import *; from PyQt6.QtWidgets import QApplication\n"
                 "app = QApplication(['ennead', *STYLE]); prepare(); window = build_window(Path(sys.argv[1]))\n"
-                "print(window.table.keeper.read_only); window.close(); take_down(window)")  # fmt: skip
+                "print(window.table.autosave.read_only); window.close(); take_down(window)")  # fmt: skip
         hard, soft = self.home / "elsewhere" / "hard.ennead", self.home / "soft.ennead"
         hard.parent.mkdir()
         os.link(self.path, hard)
@@ -73,11 +73,11 @@ class InTrouble(DeskCase):
             done = subprocess.run([sys.executable, "-c", code, str(name)], cwd=root, capture_output=True, text=True, check=True)
             self.assertIn("only be looked at here", done.stdout)
         self.rename("Slipway")
-        self.until(lambda: not self.table.keeper.is_behind)
+        self.until(lambda: not self.table.autosave.is_behind)
         self.assertEqual(read_studio_file(soft).units["U1"].name, "Slipway")
         # Under the other name the journal is not seen; once it is folded in, all is there.
-        self.table.keeper.fold_soon()
-        self.table.keeper.wait()
+        self.table.autosave.fold_soon()
+        self.table.autosave.wait()
         self.assertEqual(read_studio_file(hard).units["U1"].name, "Slipway")
         self.assertEqual([p.name for p in hard.parent.iterdir()], ["hard.ennead"])
 

@@ -220,8 +220,8 @@ class Questions(DeskCase):
         self.table.select(Selection("destination", click.id))
         self.settle()
         self.assertTrue(sheet.free_outs.isVisible() and sheet.free.isHidden())
-        free = [seat.number for _, seat in sheet.free_outs.chips]
-        held = {n for d in self.studio.session_destinations for e in d.outputs for s in self.table.survey.out_seats if s.end == e for n in (s.number,)}
+        free = [point.number for _, point in sheet.free_outs.chips]
+        held = {n for d in self.studio.session_destinations for e in d.outputs for s in self.table.survey.output_points if s.end == e for n in (s.number,)}
         self.assertTrue(free and not held & set(free))
         self.press("8", into=sheet.outs)
         self.press("Return", into=self.field())
@@ -236,9 +236,9 @@ class Questions(DeskCase):
         self.assertEqual(self.studio, before)
         data = QMimeData()
         data.setData(sheet.outs.mime, click.id.encode())
-        area, seat = next((a, s) for a, s in sheet.free_outs.chips if "line" in s.port.carries)
+        area, point = next((a, s) for a, s in sheet.free_outs.chips if "line" in s.port.carries)
         sheet.free_outs.dropEvent(QDropEvent(area.center(), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
-        self.assertEqual(self.studio.destinations[click.id].outputs, (seat.end,))
+        self.assertEqual(self.studio.destinations[click.id].outputs, (point.end,))
         self.press("Ctrl+Z")
         sheet.way.choose("in")
         self.settle()

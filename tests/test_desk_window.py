@@ -70,14 +70,14 @@ class Undo(DeskCase):
             self.until(lambda: tally._disk.text() == "✓ on disk")
             self.assertEqual(read_studio_file(self.path), self.studio)
         self.table.undo_stack.undo()
-        self.until(lambda: self.table.keeper.done == self.table.keeper.posted)
+        self.until(lambda: self.table.autosave.done == self.table.autosave.posted)
         self.assertEqual(read_studio_file(self.path).units["U1"].name, "Pier 3")
 
     def test_an_edit_that_cannot_be_written_is_said_and_written_with_the_next(self):
-        keeper = self.table.keeper
+        autosave = self.table.autosave
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("begin immediate")
-            keeper._thread.ask(lambda: keeper._file._db.execute("pragma busy_timeout = 1"))
+            autosave._thread.ask(lambda: autosave._file._db.execute("pragma busy_timeout = 1"))
             self.table.do(change("Rename", rename_unit, "U1", "Pier"))
             self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
             self.assertIn("could not be written", self.window.tally._message.text())
@@ -154,7 +154,7 @@ class Files(DeskCase):
         self.assertIn("none.json: it cannot be read", self.said[-1])
         self.assertIs(self.studio, before)
         self.table.do(change("Rename", rename_unit, "U1", "Pier"))
-        self.until(lambda: self.table.keeper.done == self.table.keeper.posted)
+        self.until(lambda: self.table.autosave.done == self.table.autosave.posted)
         self.assertEqual(read_studio_file(self.path).units["U1"].name, "Pier")
 
     def test_the_last_studio_gone_bad_makes_way_for_a_draft(self):
@@ -165,10 +165,10 @@ class Files(DeskCase):
         self.assertIn("no Ennead studio", self.window.tally._message.text())
 
     def test_a_second_window_looks_on_and_a_copy_can_be_worked_on(self):
-        from ennead.desk.keeper import Keeper
+        from ennead.desk.autosave import Autosave
         from ennead.desk.worktable import Worktable
 
-        other = Keeper()
+        other = Autosave()
         self.addCleanup(other.close)
         second = Worktable(other.open(self.path), other)
         said = []
@@ -193,18 +193,18 @@ class Files(DeskCase):
         kept = backup_folder(self.home / "ennead" / "backups", self.path)
         self.assertFalse(kept.exists())
         # In a quiet moment, or before the first edit is written, whichever comes first.
-        self.table.keeper.fold_soon()
-        self.table.keeper.wait()
+        self.table.autosave.fold_soon()
+        self.table.autosave.wait()
         self.assertEqual(len(list(kept.iterdir())), 1)
         self.window.files.open_path(self.path)
-        self.table.keeper.fold_soon()
-        self.table.keeper.wait()
+        self.table.autosave.fold_soon()
+        self.table.autosave.wait()
         self.assertEqual(len(list(kept.iterdir())), 1)
         for n in range(11):
             self.table.do(change("Rename", rename_unit, "U1", f"Pier {n}"))
             self.window.files.open_path(self.path)
-        self.table.keeper.fold_soon()
-        self.table.keeper.wait()
+        self.table.autosave.fold_soon()
+        self.table.autosave.wait()
         names = sorted(kept.iterdir())
         self.assertEqual([p.name.split("_")[0] for p in names], [f"{n:06d}" for n in range(3, 13)])
         self.assertEqual(read_studio_file(names[0]).units["U1"].name, "Pier 1")
@@ -265,7 +265,7 @@ class Finding(DeskCase):
         self.until(lambda: self.window.lines_sheet.proposal is not None)
         self.press("Ctrl+Return")
         self.assertEqual([f for f in self.table.findings if f.severity != "note"], [])
-        self.assertEqual({t.open_findings for t in self.window.rail.tabs.values()}, {0})
+        self.assertEqual({t.open_findings for t in self.window.navigation.tabs.values()}, {0})
         self.undo_all()
         self.assertEqual(self.studio, skerry())
 
@@ -417,7 +417,7 @@ class OneDeedATurn(DeskCase):
         self.assertNotEqual(before, after)
         self.assertIn(f"of {len(self.table.survey.runs)} arrive", after)
         marks = count_by_sheet(self.table.findings)
-        self.assertEqual({n: t.open_findings for n, t in self.window.rail.tabs.items() if t.open_findings}, {n: c for n, (c, _) in marks.items()})
+        self.assertEqual({n: t.open_findings for n, t in self.window.navigation.tabs.items() if t.open_findings}, {n: c for n, (c, _) in marks.items()})
 
     def test_another_text_size_is_dressed_and_painted_and_the_page_comes_back(self):
         self.table.select(NOTHING)

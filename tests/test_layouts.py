@@ -164,7 +164,7 @@ class Sixty(DeskCase):
         self.assertEqual(len(self.studio.current.sources), 0)
 
     def test_the_rail_is_walked_by_tab_and_pressed_by_space(self):
-        tab = self.window.rail.tabs[2]
+        tab = self.window.navigation.tabs[2]
         tab.setFocus(Qt.FocusReason.TabFocusReason)
         QTest.keyClick(tab, Qt.Key.Key_Space)
         self.settle()

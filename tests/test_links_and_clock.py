@@ -22,7 +22,7 @@ from ennead.reports.link_rows import link_rows
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, slip_s, wire_delay_us
 from ennead.standin.clock_units import POWER_UP_S, TRUST_S, heard, play
 from ennead.studio.errors import BadValue, SocketTaken
-from ennead.studio.ids import HostId
+from ennead.studio.ids import ComputerId
 from ennead.studio.profile import ClockSource
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
@@ -80,7 +80,7 @@ class Figures(unittest.TestCase):
 
     def test_numbers_behind_spdif_and_loopback_and_behind_another_interface(self):
         def adat(studio, rate):
-            return spans(sorted(d.number for s in Survey(set_rate(studio, rate)).seats if s.unit == "U2" for d in s.drivers))
+            return spans(sorted(d.number for s in Survey(set_rate(studio, rate)).input_points if s.unit == "U2" for d in s.drivers))
 
         self.assertEqual((adat(one_fibre(), 48_000), adat(one_fibre(), 96_000)), ("15–22", "15–18"))
         studio = rig(INTERFACE, EXPANDER)
@@ -88,9 +88,9 @@ class Figures(unittest.TestCase):
         ten = replace(shelf_profile(INTERFACE), name="ten in")
         ten = replace(ten, driver_maps=tuple(replace(m, inputs=m.inputs[:2]) for m in ten.driver_maps))
         studio = add_unit(studio, ten, "Ten")
-        host = HostId("H1")
-        order = (studio.hosts[host].interfaces[-1], *studio.hosts[host].interfaces[:-1])
-        studio = replace(studio, hosts=studio.hosts.put(host, replace(studio.hosts[host], interfaces=order)))
+        computer = ComputerId("H1")
+        order = (studio.hosts[computer].interfaces[-1], *studio.hosts[computer].interfaces[:-1])
+        studio = replace(studio, hosts=studio.hosts.put(computer, replace(studio.hosts[computer], interfaces=order)))
         self.assertEqual(len([d for d in Survey(studio).numbering.inputs if d.unit == "U3"]), 10)
         self.assertEqual(adat(studio, 48_000), "25–32")
 
@@ -327,7 +327,7 @@ class Expanding(unittest.TestCase):
         self.assertIn("9–12, 17–20 at 96 kHz", said)
         one, said = self.joined(INTERFACE, EITHER)
         self.assertEqual(one.after.units["U2"].settings.modes, {"role": "expander"})
-        self.assertNotIn("U2", Survey(one.after).numbering.host_of)
+        self.assertNotIn("U2", Survey(one.after).numbering.computer_of)
         self.assertIn("15–22", said)
         routed, _ = self.joined(INTERFACE, "eight-preamp expander with a routing table")
         # It sends its inputs as it stands, so that nothing is set that need not be.

@@ -96,9 +96,9 @@ class Runs(unittest.TestCase):
 
     def reach(self, studio):
         rate, edges, arrive, offset = studio.rate_hz, {}, {}, {}
-        for host in studio.hosts.values():
+        for computer in studio.hosts.values():
             count = 0
-            for unit in host.interfaces:
+            for unit in computer.interfaces:
                 offset[unit] = count
                 profile, settings = studio.profile_of(unit), studio.units[unit].settings
                 chosen = next((m for m in profile.driver_maps if m.key == settings.driver_map), profile.driver_maps[0])

@@ -46,13 +46,13 @@ def late(studio, unit, port, samples):
 class Edges(unittest.TestCase):
     def test_a_pair_is_of_one_unit_one_row_and_one_converter(self):
         survey = Survey(rig(INTERFACE, INTERFACE))
-        by = {(s.unit, s.port.key): s for s in survey.seats}
+        by = {(s.unit, s.port.key): s for s in survey.input_points}
         pair = by["U1", "mic3"], by["U1", "mic4"]
         self.assertTrue(is_pair(*pair))
         for other in (pair[1]._replace(unit=UnitId("U2")), pair[1]._replace(converter=UnitId("U2")), by["U1", "mic5"], by["U1", "mic2"]):
             self.assertFalse(is_pair(pair[0], other))
         self.assertFalse(is_pair(by["U1", "mic4"], by["U1", "mic5"]))
-        outs = {(s.unit, s.port.key, s.lane): s for s in survey.out_seats}
+        outs = {(s.unit, s.port.key, s.lane): s for s in survey.output_points}
         left, right = outs["U1", "line_out3", 1], outs["U1", "line_out4", 1]
         self.assertEqual([is_output_pair(left, right), is_output_pair(left, right._replace(unit=UnitId("U2"))), is_output_pair(right, left)], [True, False, False])
         self.assertTrue(is_output_pair(outs["U1", "phones", 1], outs["U1", "phones", 2]))

@@ -143,11 +143,11 @@ class Chosen(unittest.TestCase):
         for name in ("Near", "Far"):
             studio = add_source(studio, name, kind="dynamic", group="Kit", coherent=True)
         taken = allocate(Survey(studio)).placements
-        self.assertEqual({end.port for p in taken for end in (s.end for s in p.seats)}, {"mic3", "mic5"})
+        self.assertEqual({end.port for p in taken for end in (s.end for s in p.points)}, {"mic3", "mic5"})
         both = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         for rate, lanes in ((48_000, 8), (96_000, 4), (192_000, 2)):
-            seats = [s for s in Survey(set_rate(both, rate)).out_seats if s.unit == "U2"]
-            self.assertEqual(len(seats), lanes, rate)
+            points = [s for s in Survey(set_rate(both, rate)).output_points if s.unit == "U2"]
+            self.assertEqual(len(points), lanes, rate)
 
     def test_the_worst_loss_is_named_first(self):
         studio = one_fibre()

@@ -22,7 +22,7 @@ from ennead.studio.document import empty_studio
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Block, DriverMap, Port
 from ennead.studio.session import Source
-from ennead.survey.seats import count_by_need, seat_at
+from ennead.survey.input_points import count_by_need, input_point_at
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
 
@@ -149,20 +149,20 @@ class Sockets(unittest.TestCase):
 
     def test_pairs_begin_on_odd_sockets_of_one_row(self):
         survey = Survey(one_fibre())
-        by_key = {(s.end.unit, s.port.key): s for s in survey.seats}
-        pairs = {(a.end.unit, a.port.key, b.port.key) for a in survey.seats for b in survey.seats if is_pair(a, b)}
+        by_key = {(s.end.unit, s.port.key): s for s in survey.input_points}
+        pairs = {(a.end.unit, a.port.key, b.port.key) for a in survey.input_points for b in survey.input_points if is_pair(a, b)}
         odd = [("mic1", "mic2"), ("mic3", "mic4"), ("mic5", "mic6"), ("mic7", "mic8")]
         self.assertEqual(pairs, {(u, *p) for u in ("U1", "U2") for p in odd})
         self.assertFalse(is_pair(by_key["U1", "mic8"], by_key["U1", "spdif_in"]))
-        self.assertEqual(seat_at(survey.seats, end("U2", "mic1")).number, 15)
-        self.assertIsNone(seat_at(survey.seats, end("U2", "optical_in")))
+        self.assertEqual(input_point_at(survey.input_points, end("U2", "mic1")).number, 15)
+        self.assertIsNone(input_point_at(survey.input_points, end("U2", "optical_in")))
 
     def test_seats_count_what_each_socket_could_serve(self):
-        there = count_by_need(Survey(rig(INTERFACE)).seats)
+        there = count_by_need(Survey(rig(INTERFACE)).input_points)
         # Eight combos with 48 V, two of them Hi-Z; S/PDIF 2, ADAT 8.
         self.assertEqual(dict(there), {"phantom": 8, "mic": 8, "line": 8, "hiz": 2, "digital": 10, "all": 18})
         valve = add_unit(rig(INTERFACE), shelf_profile("two-channel valve preamp"))
-        self.assertEqual(count_by_need(Survey(valve).seats)["mic"], 8)
+        self.assertEqual(count_by_need(Survey(valve).input_points)["mic"], 8)
 
 
 class Blocks(unittest.TestCase):

@@ -68,7 +68,7 @@ class InputRuns(unittest.TestCase):
         studio = plug(one_fibre(), "Mic", "U2", "mic3")
         self.assertEqual(arrives(set_mode(studio, "U1", "optical", "spdif-optical")), ["format"])
         self.assertEqual(arrives(disconnect(studio, "C1")), ["no-cable"])
-        self.assertEqual(arrives(leave_computer(studio, "U1")), ["no-host"])
+        self.assertEqual(arrives(leave_computer(studio, "U1")), ["no-computer"])
         self.assertEqual(arrives(disconnect(studio, "C2")), ["unplaced"])
         survey = Survey(set_mode(studio, "U1", "optical", "spdif-optical"))
         self.assertEqual(gap_text(survey, survey.runs[0]), f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
@@ -156,11 +156,11 @@ class Reuse(unittest.TestCase):
     def test_parts_are_kept_while_what_they_read_is_unchanged(self):
         studio = plug(one_fibre(), "Mic", "U2", "mic3")
         before = Survey(studio)
-        _ = before.runs, before.seats, before.clocks
+        _ = before.runs, before.input_points, before.clocks
         after = Survey(change_source(studio, "S1", name="Other"), before)
         self.assertIs(after.links, before.links)
         self.assertIs(after.clocks, before.clocks)
-        self.assertIs(after.seats, before.seats)
+        self.assertIs(after.input_points, before.input_points)
         self.assertEqual(after.runs[0].signal, "Other")
         renamed = Survey(rename_unit(after.studio, "U2", "Slipway"), after)
         self.assertTrue(renamed.numbering is after.numbering)
@@ -187,7 +187,7 @@ class Reuse(unittest.TestCase):
                     *([(r.signal, r.track, *r[1:], stop_texts(s, r), gap_text(s, r)) for r in (*s.runs, *s.output_runs)]
                       for s in (survey, fresh))
                 )  # fmt: skip
-                self.assertEqual(survey.seats, fresh.seats)
+                self.assertEqual(survey.input_points, fresh.input_points)
                 self.assertEqual(survey.runs, Survey(studio).runs)
 
     def test_numbers_and_domains_follow_edits_of_an_aggregate(self):
@@ -206,8 +206,8 @@ class Reuse(unittest.TestCase):
         for one in walk:
             survey, fresh = Survey(one, survey), Survey(one)
             self.assertEqual(*([(f.key, f.why, f.working) for f in find_all(s)] for s in (survey, fresh)))
-            self.assertEqual((survey.runs, survey.output_runs, survey.seats), (fresh.runs, fresh.output_runs, fresh.seats))
-            self.assertEqual(survey.seat_at, fresh.seat_at)
+            self.assertEqual((survey.runs, survey.output_runs, survey.input_points), (fresh.runs, fresh.output_runs, fresh.input_points))
+            self.assertEqual(survey.input_point_at, fresh.input_point_at)
             numbers.append(survey.runs[0].driver.number)
             domains.append(len(survey.clocks.domains))
         # In front of the second interface stand 8 analogue, 2 S/PDIF, 4 loopback and 8 ADAT inputs of the first: 22.

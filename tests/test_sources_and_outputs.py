@@ -49,7 +49,7 @@ def led(studio):
     return set_clock_source(studio, "U1", "optical")
 
 
-def going(studio, kind, *outputs, name="Going", returns=(), **facts):
+def destination(studio, kind, *outputs, name="Going", returns=(), **facts):
     studio = add_destination(studio, name, kind, channels=facts.pop("channels", len(outputs) or 2), **facts)
     if outputs:
         studio = send_out(studio, f"D{studio.counters['D']}", [end(*o) for o in outputs], [end(*r) for r in returns])
@@ -198,26 +198,26 @@ class EachRule(unittest.TestCase):
         self.assertEqual(len(findings(used, "spare_missing")), 1)
         tape = plug(rig(INTERFACE), "Tape", "U1", "spdif_in", kind="digital")
         self.speaks("digital_source_keeps_time", tape, "follow", severity="note", silent=rig(INTERFACE))
-        loop = going(rig(INTERFACE), "loop", ("U1", "line_out1"), returns=[("U1", "mic1")], name="Squash")
+        loop = destination(rig(INTERFACE), "loop", ("U1", "line_out1"), returns=[("U1", "mic1")], name="Squash")
         self.speaks("return_taken", plug(loop, "Voice", "U1", "mic1"), "Squash comes back", severity="trouble", silent=plug(loop, "Voice", "U1", "mic2"))
 
     def test_outputs(self):
         base = connect(rig(INTERFACE, SPEAKER, COMPRESSOR), end("U1", "line_out1"), end("U2", "line_in"))
         base = connect(base, end("U1", "line_out4"), end("U3", "line1"))
-        self.speaks("destination_not_placed", going(base, "cue"), "no output yet", severity="caution", silent=going(base, "cue", ("U1", "phones"), ("U1", "phones")))
-        mains = going(base, "mains", ("U1", "line_out1"), name="Mains")
-        shared = change_destination(going(mains, "click", ("U1", "line_out2"), name="Click"), "D2", tap=True)
+        self.speaks("destination_not_placed", destination(base, "cue"), "no output yet", severity="caution", silent=destination(base, "cue", ("U1", "phones"), ("U1", "phones")))
+        mains = destination(base, "mains", ("U1", "line_out1"), name="Mains")
+        shared = change_destination(destination(mains, "click", ("U1", "line_out2"), name="Click"), "D2", tap=True)
         shared = send_out(shared, "D2", [end("U1", "line_out1")])
         self.speaks("output_shared", shared, "a tap on purpose: yes", severity="note", silent=mains)
         self.speaks("output_shared", change_destination(shared, "D2", tap=False), "purpose: no", severity="trouble")
-        self.speaks("output_does_not_suit", going(base, "cue", ("U1", "line_out1")), "wired to loudspeakers", severity="trouble", silent=mains)
-        self.speaks("output_does_not_suit", going(base, "mains", ("U1", "line_out4")), "wired to outboard", severity="trouble")
+        self.speaks("output_does_not_suit", destination(base, "cue", ("U1", "line_out1")), "wired to loudspeakers", severity="trouble", silent=mains)
+        self.speaks("output_does_not_suit", destination(base, "mains", ("U1", "line_out4")), "wired to outboard", severity="trouble")
         self.speaks("output_does_not_suit", mark_fault(mains, end("U1", "line_out1"), "dead"), "out of service", severity="trouble")
-        self.speaks("output_pair_split", going(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")), "2 and 3", severity="note",
-                    silent=going(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")))  # fmt: skip
-        loop = going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
+        self.speaks("output_pair_split", destination(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")), "2 and 3", severity="note",
+                    silent=destination(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")))  # fmt: skip
+        loop = destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
         self.speaks("loop_numbers_differ", loop, "out by 4 and comes back by 3", severity="note",
-                    silent=going(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]))  # fmt: skip
+                    silent=destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]))  # fmt: skip
         self.assertEqual(findings(set_loop_numbers(loop, "free"), "loop_numbers_differ"), [])
         (found,) = findings(set_loop_numbers(loop, "always"), "loop_numbers_differ")
         self.assertEqual((found.severity, found.fixes[0].does.name), ("trouble", "allocate"))
@@ -225,13 +225,13 @@ class EachRule(unittest.TestCase):
         self.speaks("loop_comes_back_late", loop, "12 samples out + 14 samples in", "26 samples", severity="note", silent=mains)
         crowd = rig(INTERFACE)
         for n in range(6):
-            crowd = going(crowd, "cue", name=f"Cue {n + 1}")
+            crowd = destination(crowd, "cue", name=f"Cue {n + 1}")
         # Eight line outputs, two of them kept for the monitors, and one headphone socket of two sides: four pairs.
         just = rig(INTERFACE)
         for n in range(4):
-            just = going(just, "cue", name=f"Cue {n + 1}")
+            just = destination(just, "cue", name=f"Cue {n + 1}")
         self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 8", "4 would have nowhere", "12 − available 8 = 4 short", severity="trouble", silent=just)
-        self.assertEqual(findings(going(going(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
+        self.assertEqual(findings(destination(destination(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
 
     def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
         self.assertGreaterEqual(sum(len(CHECKS[s]) for s in ("sources", "destinations")), 25)
@@ -243,9 +243,9 @@ class Outputs(unittest.TestCase):
         return connect(studio, end("U1", "line_out2"), end("U3", "line_in"))
 
     def test_each_goes_where_it_belongs(self):
-        studio = going(self.studio(), "cue", name="Singer")
-        studio = going(going(studio, "mains", name="Mains"), "loop", name="Squash")
-        studio = going(listed(studio, *[DYNAMIC] * 5), "click", name="Click", channels=1)
+        studio = destination(self.studio(), "cue", name="Singer")
+        studio = destination(destination(studio, "mains", name="Mains"), "loop", name="Squash")
+        studio = destination(listed(studio, *[DYNAMIC] * 5), "click", name="Click", channels=1)
         studio = carried_out(studio)
         by_name = {d.name: ([e.port for e in d.outputs], [e.port for e in d.returns]) for d in studio.destinations.values()}
         self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
@@ -253,8 +253,8 @@ class Outputs(unittest.TestCase):
         self.assertEqual([len(part) for part in by_name["Squash"]], [2, 2])
         # Nothing else is dearer for it: the loop leaves and comes back by the same numbers.
         survey = Survey(studio)
-        out = next(s for s in survey.out_seats if s.port.key == by_name["Squash"][0][0]).number
-        self.assertEqual(out, survey.seat_at["U1", by_name["Squash"][1][0]].number)
+        out = next(s for s in survey.output_points if s.port.key == by_name["Squash"][0][0]).number
+        self.assertEqual(out, survey.input_point_at["U1", by_name["Squash"][1][0]].number)
         # Five sources and a stereo return share eight inputs; the return is a pair.
         taken = {c.end.port for c in studio.cables.values() if c.id not in ("C1", "C2")}
         self.assertFalse(taken & set(by_name["Squash"][1]))
@@ -262,26 +262,26 @@ class Outputs(unittest.TestCase):
         self.assertEqual(loud, [])
 
     def test_pinned_outputs_stay_and_taps_are_left_alone(self):
-        studio = going(self.studio(), "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Singer", pinned=True)
-        studio = going(studio, "cue", name="Player", pinned=True)
-        studio = going(studio, "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Guest", tap=True)
+        studio = destination(self.studio(), "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Singer", pinned=True)
+        studio = destination(studio, "cue", name="Player", pinned=True)
+        studio = destination(studio, "cue", ("U1", "line_out5"), ("U1", "line_out6"), name="Guest", tap=True)
         proposal = allocate(Survey(studio))
         self.assertEqual([p.destination for p in proposal.outs], ["D2"])
         self.assertEqual(proposal.outs[0].outputs, (end("U1", "phones"), end("U1", "phones")))
         # A cue on outputs that are wired to loudspeakers leaves them, unless it is pinned.
-        wrong = going(self.studio(), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Singer")
+        wrong = destination(self.studio(), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Singer")
         self.assertEqual(len(allocate(Survey(wrong)).outs), 1)
         self.assertEqual(allocate(Survey(change_destination(wrong, "D1", pinned=True))).outs, ())
 
     def test_every_output_seat_by_hand(self):
         two = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
-        seats = {(s.unit, s.port.key, s.lane): (s.number, s.delay) for s in Survey(two).out_seats}
+        points = {(s.unit, s.port.key, s.lane): (s.number, s.delay) for s in Survey(two).output_points}
         # Eight line outputs, two sides of phones, no analogue behind S/PDIF, and the expander's eight over ADAT from 13 on.
-        self.assertEqual([seats["U1", f"line_out{n}", 1][0] for n in range(1, 9)], list(range(1, 9)))
-        self.assertEqual([seats["U1", "phones", n][0] for n in (1, 2)], [9, 10])
-        self.assertEqual([seats["U2", f"line_out{n}", 1] for n in range(1, 9)], [(12 + n, 2 + 1 + 29.0) for n in range(1, 9)])
-        self.assertEqual(len(seats), 18)
-        fast = Survey(set_rate(two, 96_000)).out_seats
+        self.assertEqual([points["U1", f"line_out{n}", 1][0] for n in range(1, 9)], list(range(1, 9)))
+        self.assertEqual([points["U1", "phones", n][0] for n in (1, 2)], [9, 10])
+        self.assertEqual([points["U2", f"line_out{n}", 1] for n in range(1, 9)], [(12 + n, 2 + 1 + 29.0) for n in range(1, 9)])
+        self.assertEqual(len(points), 18)
+        fast = Survey(set_rate(two, 96_000)).output_points
         self.assertEqual(sorted(s.number for s in fast if s.unit == "U2"), [13, 14, 15, 16])
 
     def test_what_an_output_is_wired_to(self):
@@ -290,32 +290,32 @@ class Outputs(unittest.TestCase):
         into = [next(p.key for p in box.ports if p.direction == "in" and "line" in p.carries) for box in boxes]
         for n, (unit, port) in enumerate(zip(range(2, 7), into, strict=True), start=1):
             studio = connect(studio, end("U1", f"line_out{n}"), end(f"U{unit}", port))
-        feeds = {s.port.key: s.feeds for s in Survey(studio).out_seats if s.unit == "U1"}
+        feeds = {s.port.key: s.feeds for s in Survey(studio).output_points if s.unit == "U1"}
         self.assertEqual([feeds[f"line_out{n}"] for n in range(1, 7)], ["loudspeakers", "loudspeakers", "cue", "outboard", "other", ""])
         # An amplifier, or a compressor, in front of a loudspeaker drives the loudspeaker.
         out = next(p.key for p in boxes[3].ports if p.direction == "out")
         held = connect(disconnect(studio, "C2"), end("U5", out), end("U3", into[1]))
-        self.assertEqual(next(s.feeds for s in Survey(held).out_seats if s.port.key == "line_out4"), "loudspeakers")
+        self.assertEqual(next(s.feeds for s in Survey(held).output_points if s.port.key == "line_out4"), "loudspeakers")
 
     def test_what_finds_none_is_said_with_what_is_missing(self):
         studio = rig(INTERFACE)
         for n in range(1, 9):
             studio = mark_fault(studio, end("U1", f"mic{n}"), "dead")
-        proposal = allocate(Survey(going(going(studio, "loop", name="Squash"), "cue", name="Singer")))
+        proposal = allocate(Survey(destination(destination(studio, "loop", name="Squash"), "cue", name="Singer")))
         self.assertEqual(proposal.unplaced_outs, {"D1": "no pair of line inputs is left for its return"})
         for n in range(1, 9):
             studio = mark_fault(studio, end("U1", f"line_out{n}"), "dead")
-        self.assertEqual(allocate(Survey(going(studio, "mains"))).unplaced_outs, {"D1": "no pair of outputs that may serve it is left"})
+        self.assertEqual(allocate(Survey(destination(studio, "mains"))).unplaced_outs, {"D1": "no pair of outputs that may serve it is left"})
 
     def test_too_few_outputs_have_remedies_of_their_own(self):
         crowd = rig(INTERFACE)
         for n in range(6):
-            crowd = going(crowd, "cue", name=f"Cue {n + 1}")
+            crowd = destination(crowd, "cue", name=f"Cue {n + 1}")
         found = find_remedies(Survey(crowd), [p for p in shelf() if p.name == EXPANDER])
         self.assertEqual([(r.left, r.buys, r.label[:13]) for r in found], [(0, 3, "Add an eight-"), (1, 0, "Let the mains")])
-        short = going(going(going(going(rig(INTERFACE), "cue"), "cue"), "cue"), "send")
-        self.assertEqual([(r.left, r.buys) for r in find_remedies(Survey(going(short, "click", channels=1)), ())], [(0, 0)])
-        self.assertEqual(find_remedies(Survey(going(rig(INTERFACE), "cue")), shelf()), ())
+        short = destination(destination(destination(destination(rig(INTERFACE), "cue"), "cue"), "cue"), "send")
+        self.assertEqual([(r.left, r.buys) for r in find_remedies(Survey(destination(short, "click", channels=1)), ())], [(0, 0)])
+        self.assertEqual(find_remedies(Survey(destination(rig(INTERFACE), "cue")), shelf()), ())
         after = found[0].change.apply(crowd)
         self.assertTrue(all(d.outputs for d in after.session_destinations))
 
@@ -323,12 +323,12 @@ class Outputs(unittest.TestCase):
         studio = rig(INTERFACE, COMPRESSOR)
         for n in range(1, 9):
             studio = connect(studio, end("U1", f"line_out{n}"), end("U2", f"line{n}")) if n < 3 else mark_fault(studio, end("U1", f"line_out{n}"), "dead")
-        proposal = allocate(Survey(going(studio, "mains")))
+        proposal = allocate(Survey(destination(studio, "mains")))
         self.assertEqual(list(proposal.unplaced_outs), ["D1"])
-        self.assertEqual(len(allocate(Survey(going(studio, "send"))).outs), 1)
+        self.assertEqual(len(allocate(Survey(destination(studio, "send"))).outs), 1)
 
     def test_balance_counts_each_output_for_what_it_may_serve(self):
-        studio = going(going(self.studio(), "mains"), "click", channels=1)
+        studio = destination(destination(self.studio(), "mains"), "click", channels=1)
         found = {n.key: (n.needed, n.available) for n in output_balance(Survey(studio))}
         # Eight line outputs, two of them wired to loudspeakers, and a headphone socket with two sides.
         self.assertEqual(found, {"mains": (2, 8), "cues": (0, 8), "sends": (1, 6), "outs": (3, 10)})
@@ -345,7 +345,7 @@ class Steady(unittest.TestCase):
             studio = carried_out(listed(led(one_fibre()), *facts))
             again = allocate(Survey(studio))
             self.assertEqual((again.count, again.moves), (0, 0))
-            free = {s.end for s in Survey(studio).seats} - {c.end for c in studio.cables.values()}
+            free = {s.end for s in Survey(studio).input_points} - {c.end for c in studio.cables.values()}
             more = add_source(studio, "One more", **dice.choice(kinds))
             proposal = allocate(Survey(more))
             key = f"S{more.counters['S']}"
@@ -403,8 +403,8 @@ class Questions(unittest.TestCase):
         self.assertTrue(any("behind a MADI bridge" in r.label and r.left == 0 for r in behind))
 
     def test_a_destination_is_brought_to_a_number_or_a_socket(self):
-        studio = going(rig(INTERFACE), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Cue")
-        studio = mark_fault(going(studio, "click", name="Click", channels=1), end("U1", "line_out8"), "dead")
+        studio = destination(rig(INTERFACE), "cue", ("U1", "line_out1"), ("U1", "line_out2"), name="Cue")
+        studio = mark_fault(destination(studio, "click", name="Click", channels=1), end("U1", "line_out8"), "dead")
         survey = Survey(studio)
 
         def ports(after, key):
@@ -427,10 +427,10 @@ class Questions(unittest.TestCase):
         # Outputs 1 to 3 hold what stays; of the inputs 4 to 8 are taken by microphones that stay, but for 5, which may move.
         studio = rig(INTERFACE)
         for n in (1, 2, 3):
-            studio = going(studio, "cue", ("U1", f"line_out{n}"), name=f"Cue {n}", pinned=True)
+            studio = destination(studio, "cue", ("U1", f"line_out{n}"), name=f"Cue {n}", pinned=True)
         for n in (4, 5, 6, 7, 8):
             studio = plug(studio, f"Mic {n}", "U1", f"mic{n}", **DYNAMIC, pinned=n != 5)
-        studio = going(studio, "loop", name="Squash", channels=1)
+        studio = destination(studio, "loop", name="Squash", channels=1)
         after = {policy: carried_out(set_loop_numbers(studio, policy)) for policy in ("free", "paired", "always")}
         ends = {policy: (s.destinations["D4"].outputs[0].port, s.destinations["D4"].returns[0].port) for policy, s in after.items()}
         # Nobody has to move for another number back; only where the software forces it is the microphone asked to.
@@ -461,7 +461,7 @@ class Questions(unittest.TestCase):
         self.assertEqual(set(allocate(Survey(listed(rig("active loudspeaker"), COND))).unplaced.values()), {"there is no microphone input with 48 V at 48 kHz"})
 
     def test_a_shortage_with_a_loop_in_it_is_told(self):
-        crowd = going(listed(rig(INTERFACE), *[DYNAMIC] * 9), "loop", name="Plate", channels=2)
+        crowd = destination(listed(rig(INTERFACE), *[DYNAMIC] * 9), "loop", name="Plate", channels=2)
         found = find_shortage(Survey(crowd))
         self.assertIn("D1", found.sources)
         # Seven microphones and two channels of the return are one more than there are sockets.
@@ -503,9 +503,9 @@ class Questions(unittest.TestCase):
 
     def test_why_an_output_is_here_and_why_not_there(self):
         studio = connect(rig(INTERFACE, "active loudspeaker", INTERFACE), end("U1", "line_out1"), end("U2", "line_in"))
-        studio = going(studio, "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
-        studio = going(studio, "cue", ("U1", "line_out3"), ("U1", "line_out4"), name="Cue", pinned=True)
-        studio = mark_fault(going(studio, "click", ("U1", "line_out5"), name="Click"), end("U1", "line_out6"), "dead")
+        studio = destination(studio, "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
+        studio = destination(studio, "cue", ("U1", "line_out3"), ("U1", "line_out4"), name="Cue", pinned=True)
+        studio = mark_fault(destination(studio, "click", ("U1", "line_out5"), name="Click"), end("U1", "line_out6"), "dead")
         survey = Survey(studio)
         mains, cue = why_here(survey, "D1"), why_here(survey, "D2")
         self.assertTrue(any("is wired to" in text and "stay with the monitors" in text for text in mains.here), mains.here)
@@ -546,25 +546,25 @@ class Questions(unittest.TestCase):
         self.assertTrue(all(r.complete for r in Survey(after).runs))
 
     def test_the_loss_of_a_unit_tells_of_outputs_and_loops(self):
-        studio = going(rig(INTERFACE, INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
-        studio = going(studio, "loop", ("U2", "line_out1"), returns=[("U1", "mic7")], name="Squash")
-        studio = going(studio, "cue", ("U2", "line_out3"), ("U2", "line_out4"), name="Cue")
+        studio = destination(rig(INTERFACE, INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
+        studio = destination(studio, "loop", ("U2", "line_out1"), returns=[("U1", "mic7")], name="Squash")
+        studio = destination(studio, "cue", ("U2", "line_out3"), ("U2", "line_out4"), name="Cue")
         losses = {loss.unit: loss for loss in lose_each(Survey(studio))}
         self.assertEqual((losses["U1"].silent, losses["U1"].carried_outs, losses["U1"].left_outs), (("D1", "D2"), ("D1", "D2"), ()))
         self.assertEqual(losses["U2"].silent, ("D2", "D3"))
         after = losses["U1"].change.apply(studio)
         self.assertEqual({e.unit for d in after.session_destinations for e in (*d.outputs, *d.returns)}, {"U2"})
         self.assertEqual([e.port for e in after.destinations["D3"].outputs], ["line_out3", "line_out4"])
-        only = going(rig(INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"))
+        only = destination(rig(INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"))
         (loss,) = lose_each(Survey(only))
         self.assertEqual((loss.silent, loss.carried_outs, loss.left_outs), (("D1",), (), ("D1",)))
 
     def test_edits_refuse_what_cannot_be(self):
-        studio = going(rig(INTERFACE), "cue", ("U1", "line_out1"), name="Singer")
+        studio = destination(rig(INTERFACE), "cue", ("U1", "line_out1"), name="Singer")
         for bad in (
-            lambda: going(studio, "cue", ("U1", "line_out1")),
-            lambda: going(studio, "cue", ("U1", "mic1")),
-            lambda: going(studio, "cue", ("U1", "line_out2"), ("U1", "line_out2")),
+            lambda: destination(studio, "cue", ("U1", "line_out1")),
+            lambda: destination(studio, "cue", ("U1", "mic1")),
+            lambda: destination(studio, "cue", ("U1", "line_out2"), ("U1", "line_out2")),
             lambda: add_destination(studio, "x", "nowhere"),
             lambda: set_spare(studio, "hiz", -1),
             lambda: add_source(studio, "x", loudest_db_spl=400.0),

@@ -65,7 +65,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
             window.go(number, Selection("source", source) if source else Selection("unit", unit) if unit else None)
             until(app, lambda: window.table.is_settled and window.table.turns.is_empty)
-            window.table.keeper.wait()
+            window.table.autosave.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
         if args.only is None:

@@ -13,7 +13,7 @@ def more_inputs(survey: Survey, need: str) -> str:
     if any(free_digital(survey, unit, "in") for unit in survey.numbering.before_in):
         ways.append("connect an expander")
     if need in ("phantom", "mic", "all") and any(
-        "line" in s.port.carries and "mic" not in s.port.carries and s.port.key not in survey.held_inputs.get(s.unit, ()) for s in survey.seats
+        "line" in s.port.carries and "mic" not in s.port.carries and s.port.key not in survey.held_inputs.get(s.unit, ()) for s in survey.input_points
     ):
         ways.append("put a preamp in front of a free line input")
     return _sentence(survey, ways)

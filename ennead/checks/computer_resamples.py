@@ -6,23 +6,23 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.leading import slip_working
 from ennead.edits.change import change
 from ennead.edits.computer import correct_drift
-from ennead.studio.house import Host
+from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every interface that the computer resamples, be it needed or not."""
-    for host in survey.studio.hosts.values():
-        for unit in host.corrected:
-            found = _finding(survey, host, unit)
+    for computer in survey.studio.hosts.values():
+        for unit in computer.corrected:
+            found = _finding(survey, computer, unit)
             if found is not None:
                 yield found
 
 
-def _finding(survey: Survey, host: Host, unit: UnitId) -> Finding | None:
+def _finding(survey: Survey, computer: Computer, unit: UnitId) -> Finding | None:
     name = survey.studio.units[unit].name
-    reference = next((i for i in host.interfaces if i not in host.corrected), None)
+    reference = next((i for i in computer.interfaces if i not in computer.corrected), None)
     if reference is None:
         # Read from a file, perhaps; such a list is mended when it is read, and nothing else may fail over it.
         return None
@@ -32,13 +32,13 @@ def _finding(survey: Survey, host: Host, unit: UnitId) -> Finding | None:
     clocks = survey.clocks
     locked = clocks.by_unit[unit].leader is not None and clocks.by_unit[unit].leader == clocks.by_unit[reference].leader
     if locked:
-        message = f"{name} is locked to {there} by cable and resampled by {host.name} all the same."
+        message = f"{name} is locked to {there} by cable and resampled by {computer.name} all the same."
         why = "Resampling what already runs in step only adds delay and takes away the exact samples."
     else:
-        message = f"{name} runs on a clock of its own; {host.name} resamples it to {there}'s."
+        message = f"{name} runs on a clock of its own; {computer.name} resamples it to {there}'s."
         why = (
             "It works, but it is the fall-back: the tracks come later than the others, by a delay that nobody states, and are not "
             "sample-exact. Lock them by a digital or word-clock cable where phase matters."
         )
     working = (f"{name} and {there} are locked by cable",) if locked else slip_working(survey, reference, unit)
-    return Finding("computer_resamples", "caution", "Clock", unit, (unit, host.id), message, why, fix if locked else (), working)
+    return Finding("computer_resamples", "caution", "Clock", unit, (unit, computer.id), message, why, fix if locked else (), working)

@@ -9,13 +9,13 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for each destination without an output, and each loop without a return."""
-    for going in survey.studio.session_destinations:
-        lacks = "output" if not going.outputs else "return" if going.kind == "loop" and not going.returns else ""
+    for destination in survey.studio.session_destinations:
+        lacks = "output" if not destination.outputs else "return" if destination.kind == "loop" and not destination.returns else ""
         if lacks:
             yield Finding(
-                "destination_not_placed", "caution", "Lines", going.id, (going.id,),
-                f"{going.name} ({GOING_LABELS[going.kind]}) has no {lacks} yet.",
+                "destination_not_placed", "caution", "Lines", destination.id, (destination.id,),
+                f"{destination.name} ({GOING_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
-                (Fix("Allocate", Wish("allocate", going.id)),),
-                (f"it wants {going.channels} {lacks}{'s' if going.channels > 1 else ''}",),
+                (Fix("Allocate", Wish("allocate", destination.id)),),
+                (f"it wants {destination.channels} {lacks}{'s' if destination.channels > 1 else ''}",),
             )  # fmt: skip

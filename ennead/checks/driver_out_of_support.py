@@ -17,9 +17,9 @@ def version(text: str) -> tuple[int, ...]:
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every interface whose driver ended before the computer's system."""
-    for host in survey.studio.hosts.values():
-        runs = version(host.system)
-        for unit in host.interfaces:
+    for computer in survey.studio.hosts.values():
+        runs = version(computer.system)
+        for unit in computer.interfaces:
             stated = survey.views[unit].profile.last_system
             last = version(stated)
             if not runs or not last or runs[: len(last)] <= last:
@@ -30,8 +30,8 @@ def check(survey: Survey) -> Iterator[Finding]:
                 "caution",
                 "Rig",
                 unit,
-                (unit, host.id),
-                f"{name}'s driver is stated up to system {stated}; {host.name} runs {host.system}.",
+                (unit, computer.id),
+                f"{name}'s driver is stated up to system {stated}; {computer.name} runs {computer.system}.",
                 "It may not appear at all, or fail in the middle of a take. Try it before the evening, or keep an older system for it.",
                 (),
                 (f"{'.'.join(map(str, runs))} is later than {'.'.join(map(str, last))}",),

@@ -10,7 +10,7 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every unit among a computer's interfaces that in its present mode has no channel there."""
-    for unit in survey.numbering.host_of:
+    for unit in survey.numbering.computer_of:
         view = survey.views[unit]
         if view.inputs or view.outputs or not view.runs:
             continue

@@ -67,9 +67,9 @@ def _passed(survey: Survey) -> dict[PortEnd, _Over]:
             held = over(unit, port)
             if held is not None and run.source is not None and run.source not in held.sources:
                 held.sources.append(run.source)
-    goings = {end: d.id for d in studio.session_destinations for end in d.outputs}
+    destinations = {end: d.id for d in studio.session_destinations for end in d.outputs}
     for run in survey.output_runs:
-        key = goings.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
+        key = destinations.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
         if key is not None:
             for unit, port in wires.passes(run.stops):
                 held = over(unit, port)

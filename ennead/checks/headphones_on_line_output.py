@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.out_seats import out_seat_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
 
 
@@ -12,9 +12,9 @@ def check(survey: Survey) -> Iterator[Finding]:
     cues = [d for d in survey.studio.session_destinations if d.kind == "cue" and d.outputs]
     if not cues:
         return
-    seats = out_seat_at(survey.out_seats)
+    points = output_point_at(survey.output_points)
     for cue in cues:
-        bare = [s for end in dict.fromkeys(cue.outputs) for s in seats.get(end, ())[:1] if "headphone" not in s.port.carries]
+        bare = [s for end in dict.fromkeys(cue.outputs) for s in points.get(end, ())[:1] if "headphone" not in s.port.carries]
         if bare and not any(s.feeds for s in bare):
             where = survey.studio.end_text(bare[0].end)
             yield Finding(

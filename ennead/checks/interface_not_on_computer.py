@@ -13,10 +13,10 @@ def check(survey: Survey) -> Iterator[Finding]:
 
     A box that stands alone as an expander, and one that is on a computer as a device of its own, is right so.
     """
-    beside = {unit for host in survey.studio.hosts.values() for unit in host.beside}
+    beside = {unit for computer in survey.studio.hosts.values() for unit in computer.beside}
     for unit in survey.studio.units.values():
         view = survey.views[unit.id]
-        if not view.profile.driver_maps or unit.id in survey.numbering.host_of or unit.id in beside:
+        if not view.profile.driver_maps or unit.id in survey.numbering.computer_of or unit.id in beside:
             continue
         if view.runs and not (view.inputs or view.outputs):
             continue
@@ -30,5 +30,5 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"{unit.name} is not on the computer.",
             "What arrives at it gets no driver number; the recording software never sees it.",
             (Fix(text, change(text, join_computer, unit.id)),),
-            (f"interfaces on the computer: {len(survey.numbering.host_of)}, {unit.name} not among them",),
+            (f"interfaces on the computer: {len(survey.numbering.computer_of)}, {unit.name} not among them",),
         )

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.out_seats import out_seat_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
 from ennead.survey.survey import Survey
 
@@ -13,10 +13,10 @@ def check(survey: Survey) -> Iterator[Finding]:
     loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
-    seats = out_seat_at(survey.out_seats)
+    points = output_point_at(survey.output_points)
     for loop in loops:
-        out, end = seats.get(loop.outputs[0]), loop.returns[0]
-        if out is None or out[0].delay is None or (end.unit, end.port) not in survey.seat_at:
+        out, end = points.get(loop.outputs[0]), loop.returns[0]
+        if out is None or out[0].delay is None or (end.unit, end.port) not in survey.input_point_at:
             continue
         back = survey.wires.onward(end.unit, end.port, 1).delay
         if back is None or out[0].delay + back < 1.0:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.survey.out_seats import out_seat_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
 
 
@@ -15,9 +15,9 @@ def check(survey: Survey) -> Iterator[Finding]:
     loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
-    seats = out_seat_at(survey.out_seats)
+    points = output_point_at(survey.output_points)
     for loop in loops:
-        out, back = seats.get(loop.outputs[0]), survey.seat_at.get((loop.returns[0].unit, loop.returns[0].port))
+        out, back = points.get(loop.outputs[0]), survey.input_point_at.get((loop.returns[0].unit, loop.returns[0].port))
         if out is None or back is None or out[0].number == back.number:
             continue
         yield Finding(

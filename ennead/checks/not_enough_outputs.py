@@ -14,8 +14,8 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every kind of output the session needs more of than there is at this rate."""
     if not survey.studio.units or not survey.studio.current.destinations:
         return
-    session, goings = survey.studio.current, survey.studio.session_destinations
-    kept = kept_for_mains(session, goings, survey.out_seats)
+    session, destinations = survey.studio.current, survey.studio.session_destinations
+    kept = kept_for_mains(session, destinations, survey.output_points)
     for need in output_balance(survey, kept):
         if need.needed > need.available:
             yield Finding(

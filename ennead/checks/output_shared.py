@@ -11,15 +11,15 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every output that two destinations are taken from; a note where one of them is a tap on purpose."""
     held: dict[PortEnd, Destination] = {}
-    for going in survey.studio.session_destinations:
-        for end in dict.fromkeys(going.outputs):
-            other = held.setdefault(end, going)
-            if other is going:
+    for destination in survey.studio.session_destinations:
+        for end in dict.fromkeys(destination.outputs):
+            other = held.setdefault(end, destination)
+            if other is destination:
                 continue
-            meant = going.tap or other.tap
+            meant = destination.tap or other.tap
             yield Finding(
-                "output_shared", "note" if meant else "trouble", "Lines", going.id, (going.id, other.id, end.unit),
-                f"{going.name} and {other.name} are taken from the same output, {survey.studio.end_text(end)}.",
+                "output_shared", "note" if meant else "trouble", "Lines", destination.id, (destination.id, other.id, end.unit),
+                f"{destination.name} and {other.name} are taken from the same output, {survey.studio.end_text(end)}.",
                 "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in somebody's ears.",
                 (), (f"one of them is a tap on purpose: {'yes' if meant else 'no'}",),
             )  # fmt: skip

@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.pair_sits_together import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
 from ennead.survey.survey import Survey
 
 
@@ -34,18 +34,18 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def split_pairs(survey: Survey) -> list[tuple[Source, Seat, Seat]]:
+def split_pairs(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
     """Return the stereo sources whose two sockets are no pair, with these."""
     studio = survey.studio
-    reads = (studio.sources, studio.current, survey.source_cables, survey.seats)
+    reads = (studio.sources, studio.current, survey.source_cables, survey.input_points)
     return survey.part("pair_split", reads, lambda: _apart(survey))
 
 
-def _apart(survey: Survey) -> list[tuple[Source, Seat, Seat]]:
+def _apart(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
     found = []
-    listed, seat_at = (survey.studio.sources, survey.studio.current, survey.source_cables), survey.seat_at
+    listed, input_point_at = (survey.studio.sources, survey.studio.current, survey.source_cables), survey.input_point_at
     for source, one, other in survey.part("stereo", listed, lambda: _stereo(survey)):
-        left, right = seat_at.get(one), seat_at.get(other)
+        left, right = input_point_at.get(one), input_point_at.get(other)
         if left is not None and right is not None and not is_pair(left, right):
             found.append((source, left, right))
     return found

@@ -8,8 +8,8 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every interface on a computer whose profile asks for care in plugging or switching."""
-    for host in survey.studio.hosts.values():
-        for unit in host.interfaces:
+    for computer in survey.studio.hosts.values():
+        for unit in computer.interfaces:
             profile = survey.views[unit].profile
             for caution in profile.cautions:
                 yield Finding(
@@ -17,8 +17,8 @@ def check(survey: Survey) -> Iterator[Finding]:
                     "note",
                     "Rig",
                     unit,
-                    (unit, host.id),
-                    f"Before you plug {survey.studio.units[unit].name} into {host.name}: {caution}",
+                    (unit, computer.id),
+                    f"Before you plug {survey.studio.units[unit].name} into {computer.name}: {caution}",
                     "A moment's care here has saved many a socket; the unit's own manual comes first.",
                     (),
                     (f"stated in the profile “{profile.name}”", f"bus: {profile.bus or 'not stated'}"),

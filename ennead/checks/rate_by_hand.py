@@ -9,7 +9,7 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every computer whose interfaces follow a unit that is none of them."""
-    studio, on_computer = survey.studio, survey.numbering.host_of
+    studio, on_computer = survey.studio, survey.numbering.computer_of
     for domain in survey.clocks.domains:
         if len(domain.leaders) != 1 or domain.leaders[0] in on_computer:
             continue

@@ -8,17 +8,17 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source that sits in a loop's return."""
-    goings = [d for d in survey.studio.session_destinations if d.returns]
-    if not goings:
+    destinations = [d for d in survey.studio.session_destinations if d.returns]
+    if not destinations:
         return
-    kept = {end: going for going in goings for end in going.returns}
+    kept = {end: destination for destination in destinations for end in destination.returns}
     for source_id, cable in survey.plugged:
         if cable.end in kept:
-            source, going = survey.studio.sources[source_id], kept[cable.end]
+            source, destination = survey.studio.sources[source_id], kept[cable.end]
             yield Finding(
-                "return_taken", "trouble", "Lines", source_id, (source_id, going.id, cable.end.unit),
-                f"{source.name} sits on {survey.studio.end_text(cable.end)}, by which {going.name} comes back.",
+                "return_taken", "trouble", "Lines", source_id, (source_id, destination.id, cable.end.unit),
+                f"{source.name} sits on {survey.studio.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source_id)),),
-                (f"{going.name} comes back by {', '.join(survey.studio.end_text(e) for e in going.returns)}",),
+                (f"{destination.name} comes back by {', '.join(survey.studio.end_text(e) for e in destination.returns)}",),
             )  # fmt: skip

@@ -12,15 +12,15 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every plugged source whose way is not the wanted one."""
     for source in stated(survey).wishes:
         cable = survey.source_cables.get((source.id, 1))
-        seat = survey.seat_at.get((cable.end.unit, cable.end.port)) if cable is not None else None
-        if seat is None:
+        point = survey.input_point_at.get((cable.end.unit, cable.end.port)) if cable is not None else None
+        if point is None:
             continue
-        reason = why_not_its_way(survey, source, seat)
+        reason = why_not_its_way(survey, source, point)
         if reason:
             yield Finding(
-                "source_off_its_way", "caution", "Lines", source.id, (source.id, seat.unit),
-                f"{source.name} sits on {survey.studio.end_text(seat.end)}: {reason}.",
+                "source_off_its_way", "caution", "Lines", source.id, (source.id, point.unit),
+                f"{source.name} sits on {survey.studio.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.wires.onward(seat.unit, seat.port.key, 1).units))}",),
+                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.wires.onward(point.unit, point.port.key, 1).units))}",),
             )  # fmt: skip

@@ -14,7 +14,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     if not session.spare:
         return
     used = {c.end for _, c in survey.plugged} | {e for d in survey.studio.session_destinations for e in d.returns}
-    free = [s for s in survey.seats if not s.fault and s.end not in used]
+    free = [s for s in survey.input_points if not s.fault and s.end not in used]
     for need, wish in session.spare.items():
         able = [s for s in free if need == "all" or (need in s.port.carries)
                 or (need == "phantom" and "mic" in s.port.carries and s.powered_port in s.powered_by.bank_of_port)]  # fmt: skip

@@ -45,7 +45,7 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 
 def _numbered(survey: Survey, unit: UnitId) -> bool:
-    return unit in survey.numbering.host_of
+    return unit in survey.numbering.computer_of
 
 
 def _resample(survey: Survey, unit: UnitId) -> Fix:

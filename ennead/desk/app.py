@@ -94,8 +94,8 @@ def build_window(path: Path | None) -> "Window":
     FileTrouble
         When the named studio cannot be opened.
     """
+    from ennead.desk.autosave import Autosave
     from ennead.desk.housekeeping import Housekeeping
-    from ennead.desk.keeper import Keeper
     from ennead.desk.preferences import Preferences, backups_folder, drafts_folder
     from ennead.desk.theme.theme import ThemeBook
     from ennead.desk.window import Window
@@ -106,12 +106,12 @@ def build_window(path: Path | None) -> "Window":
     preferences = Preferences()
     scale = min(2.0, max(0.8, preferences.number("scale", 1.0)))
     book = ThemeBook(preferences.text("theme", "system"), scale)
-    keeper = Keeper(backups_folder(), drafts_folder())
+    autosave = Autosave(backups_folder(), drafts_folder())
     first = path or next(iter(preferences.recent), None)
     if first is not None and first.suffix.lower() != ".json":
         # The file is read while the window is being built.
-        keeper.open_ahead(first)
-    table = Worktable(empty_studio(), keeper)
+        autosave.open_ahead(first)
+    table = Worktable(empty_studio(), autosave)
     window = Window(table, book, preferences)
     Housekeeping(window)
     geometry = preferences.data("geometry")
@@ -120,7 +120,7 @@ def build_window(path: Path | None) -> "Window":
     try:
         _open_first(window, path)
     except EnneadError:
-        table.keeper.close()
+        table.autosave.close()
         raise
     if left := preferences.text("say_first"):
         preferences.remember("say_first", "")
@@ -133,7 +133,7 @@ def _open_first(window: "Window", path: Path | None) -> None:
 
     table, preferences = window.table, window.preferences
     if path is not None and path.suffix.lower() != ".json":
-        table.begin(table.keeper.open(path))
+        table.begin(table.autosave.open(path))
         # Writing the settings can wait until the window is seen.
         table.settled.connect(lambda: preferences.opened(path))
         return
@@ -144,7 +144,7 @@ def _open_first(window: "Window", path: Path | None) -> None:
         return
     for last in preferences.recent[:1]:
         try:
-            table.begin(table.keeper.open(last))
+            table.begin(table.autosave.open(last))
         except EnneadError as error:
             window.files.new_studio()
             table.said.emit(str(error))

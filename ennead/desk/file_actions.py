@@ -74,7 +74,7 @@ class FileActions(QObject):
 
     def _begin(self, path: Path, create: Studio | None) -> None:
         def begin() -> None:
-            self._table.begin(self._table.keeper.open(path, create))
+            self._table.begin(self._table.autosave.open(path, create))
             self._preferences.opened(path)
 
         self._try(begin)

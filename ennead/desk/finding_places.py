@@ -22,7 +22,7 @@ def selection_of(studio: Studio, key: str) -> Selection:
     if key in studio.units:
         return Selection("unit", key)
     if key in studio.hosts:
-        return Selection("host", key)
+        return Selection("computer", key)
     if key in studio.cables:
         cable = studio.cables[CableId(key)]
         if isinstance(cable.start, SourceEnd):

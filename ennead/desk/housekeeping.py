@@ -1,6 +1,6 @@
 """Sees that Python collects garbage on the interface thread only.
 
-The collector runs wherever it is due, on the keeper's thread as well; there it could destroy a Qt object that
+The collector runs wherever it is due, on the autosave's thread as well; there it could destroy a Qt object that
 belongs to the interface, and Qt objects must go on their own thread.
 """
 

@@ -17,7 +17,7 @@ class Selection(NamedTuple):
         Port key where a port is meant.
     """
 
-    kind: Literal["nothing", "source", "destination", "unit", "port", "host"] = "nothing"
+    kind: Literal["nothing", "source", "destination", "unit", "port", "computer"] = "nothing"
     key: str = ""
     port: str = ""
 

@@ -1,4 +1,4 @@
-"""The window: rail, sheets, margin and tally around one worktable."""
+"""The window: navigation, sheets, margin and tally around one worktable."""
 
 import contextlib
 from collections.abc import Callable
@@ -18,7 +18,7 @@ from ennead.desk.sheet_box import SheetBox
 from ennead.desk.theme.style import apply_theme
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.widgets.message import tell
-from ennead.desk.widgets.rail import Rail
+from ennead.desk.widgets.navigation import Navigation
 from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
 from ennead.desk.worktable import Worktable
@@ -99,13 +99,13 @@ class Window(QMainWindow):
 
     def _build(self) -> None:
         names = {n: name for name, n in SHEET_NUMBERS.items()}
-        self.rail = Rail(self.book, names)
+        self.navigation = Navigation(self.book, names)
         self.stack = QStackedWidget()
         self.sheets = SheetBox(self.table, self.book, self.stack, self._made)
         self.tally = Tally(self.table, self.book)
         middle = QHBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(self.rail)
+        middle.addWidget(self.navigation)
         middle.addWidget(self.stack, 1)
         # Until the first paint the margin has nothing to say; a blank of its width keeps its place.
         self._middle, self._blank = middle, QWidget()
@@ -120,7 +120,7 @@ class Window(QMainWindow):
         column.addLayout(middle, 1)
         column.addWidget(self.tally)
         self.setCentralWidget(page)
-        self.rail.chosen.connect(self.go)
+        self.navigation.chosen.connect(self.go)
         self.tally.opened.connect(self.go)
         self.tally.findings_wanted.connect(self.next_finding)
 
@@ -225,7 +225,7 @@ class Window(QMainWindow):
     def go(self, number: int, selection: Selection | None = None) -> None:
         """Show a sheet, and select a thing on it."""
         self.number = number
-        self.rail.choose(number)
+        self.navigation.choose(number)
         sheet = self.sheets[number]
         self.stack.setCurrentWidget(sheet)
         if selection is not None:
@@ -314,7 +314,7 @@ class Window(QMainWindow):
 
     def _refresh(self) -> None:
         studio = self.table.studio
-        only = "  (to look at only)" if self.table.keeper.read_only else ""
+        only = "  (to look at only)" if self.table.autosave.read_only else ""
         self.setWindowTitle(f"{studio.name} · {studio.current.name}{only} – Ennead")
         if self.table.is_settled:
             self.table.follow_edit("count", self._count)
@@ -322,7 +322,7 @@ class Window(QMainWindow):
     def _count(self) -> None:
         """Show on each sheet's tab how many findings are open there."""
         counts = count_by_sheet(self.table.findings)
-        for number, tab in self.rail.tabs.items():
+        for number, tab in self.navigation.tabs.items():
             tab.mark(*counts.get(number, (0, "note")))
 
     def read_list(self) -> None:
@@ -341,16 +341,16 @@ class Window(QMainWindow):
 
     def _close_file(self) -> None:
         """Close the studio file; what could not be written to it is kept in a file that opens next time."""
-        keeper = self.table.keeper
-        keeper.close()
+        autosave = self.table.autosave
+        autosave.close()
         try:
-            copy = keeper.rescue()
+            copy = autosave.rescue()
         except EnneadError as error:
             tell(self, "Not on disk", f"The last edits could not be written anywhere.\n\n{error}")
             return
         if copy is not None:
             self.preferences.opened(copy)
-            where = f"The last edits could not be written to {keeper.path}. This is the copy that was kept of everything."
+            where = f"The last edits could not be written to {autosave.path}. This is the copy that was kept of everything."
             self.preferences.remember("say_first", where)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -377,7 +377,7 @@ class Window(QMainWindow):
     def _fall_silent(self) -> None:
         """From here on nobody has anything to say to widgets that are about to go."""
         self.table.turns.clear()
-        for speaker in (self.table, self.table.undo_stack, self.table.keeper, self.book):
+        for speaker in (self.table, self.table.undo_stack, self.table.autosave, self.book):
             speaker.blockSignals(True)
         if self._tape is not None:
             self._tape.close()

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from ennead.desk.keeper import Keeper
+from ennead.desk.autosave import Autosave
 from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.turns import Turns
 from ennead.studio.document import Studio
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ennead.checks.finding import Finding, Fix
-    from ennead.desk.thinking import Thinker
+    from ennead.desk.background_task import BackgroundTask
     from ennead.edits.change import Change
     from ennead.survey.survey import Survey
 
@@ -54,18 +54,18 @@ class Worktable(QObject):
     said = pyqtSignal(str)
     wished = pyqtSignal(str)
 
-    def __init__(self, studio: Studio, keeper: Keeper) -> None:
+    def __init__(self, studio: Studio, autosave: Autosave) -> None:
         super().__init__()
         self.studio = studio
         self._survey: Survey | None = None
-        self.keeper = keeper
-        keeper.told.connect(self.said)
+        self.autosave = autosave
+        autosave.told.connect(self.said)
         self.undo_stack = QUndoStack(self)
         self.turns = Turns(self)
         self.selection = NOTHING
         self.is_settled = False
         self._findings: tuple[Finding, ...] | None = None
-        self._thinker: Thinker | None = None
+        self._background: BackgroundTask | None = None
 
     def settle(self) -> None:
         """Say that the window stands: from now on what follows from the studio is worked out and shown.
@@ -95,7 +95,7 @@ class Worktable(QObject):
     @property
     def path(self) -> Path | None:
         """Where the studio is kept."""
-        return self.keeper.path
+        return self.autosave.path
 
     @property
     def survey(self) -> "Survey":
@@ -122,8 +122,8 @@ class Worktable(QObject):
         self.select(NOTHING)
         self.begun.emit()
         self.changed.emit()
-        if self.keeper.note:
-            self.said.emit(self.keeper.note)
+        if self.autosave.note:
+            self.said.emit(self.autosave.note)
 
     def _lay(self, studio: Studio) -> None:
         self.studio = studio
@@ -132,15 +132,15 @@ class Worktable(QObject):
     def put(self, studio: Studio) -> None:
         """Replace the studio by another value of it and have that kept."""
         self._lay(studio)
-        self.keeper.post(studio)
+        self.autosave.post(studio)
         if not self._is_there(self.selection):
             self.select(NOTHING)
         self.changed.emit()
 
     def do(self, change: "Change") -> bool:
         """Carry out a change as one step of undo; say why where it cannot be."""
-        if self.keeper.read_only:
-            self.said.emit(f"{self.keeper.read_only} File, Save as… makes a copy to work on.")
+        if self.autosave.read_only:
+            self.said.emit(f"{self.autosave.read_only} File, Save as… makes a copy to work on.")
             return False
         try:
             after = change.apply(self.studio)
@@ -173,7 +173,7 @@ class Worktable(QObject):
 
     def _clock_anew(self, unit: UnitId) -> None:
         """Have a search bring a unit's domain onto one clock; the studio may have changed by the time it answers."""
-        from ennead.desk.thinking import Thinker
+        from ennead.desk.background_task import BackgroundTask
         from ennead.planning.clock_plan import clock_anew
         from ennead.survey.survey import Survey
 
@@ -185,9 +185,9 @@ class Worktable(QObject):
             elif self.studio is studio:
                 self.do(found)
 
-        if self._thinker is None:
-            self._thinker = Thinker(self)
-        self._thinker.think(lambda _: clock_anew(Survey(studio), unit), take)
+        if self._background is None:
+            self._background = BackgroundTask(self)
+        self._background.start(lambda _: clock_anew(Survey(studio), unit), take)
 
     def select(self, selection: Selection) -> None:
         """Select a thing."""
@@ -198,7 +198,7 @@ class Worktable(QObject):
     def _is_there(self, selection: Selection) -> bool:
         if selection.kind == "nothing":
             return True
-        if selection.kind == "host":
+        if selection.kind == "computer":
             return selection.key in self.studio.hosts
         if selection.kind == "destination":
             return selection.key in self.studio.destinations

@@ -4,63 +4,63 @@ from dataclasses import replace
 from typing import get_args
 
 from ennead.edits.names import clean_name
-from ennead.standards.host_ports import CHAINS, HOST_ADAPTERS, HOST_SOCKETS, Socket, why_no_way
+from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, Socket, why_no_way
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Attachment, Beside, Host
-from ennead.studio.ids import HostId, UnitId
+from ennead.studio.house import Attachment, Beside, Computer
+from ennead.studio.ids import ComputerId, UnitId
 
 MOST_SOCKETS = 99
 
 
-def _put(studio: Studio, host: Host) -> Studio:
-    return replace(studio, hosts=studio.hosts.put(host.id, host))
+def _put(studio: Studio, computer: Computer) -> Studio:
+    return replace(studio, hosts=studio.hosts.put(computer.id, computer))
 
 
-def _host(studio: Studio, host: HostId) -> Host:
+def _computer(studio: Studio, computer: ComputerId) -> Computer:
     try:
-        return studio.hosts[host]
+        return studio.hosts[computer]
     except KeyError:
-        raise UnknownObject("computer", host) from None
+        raise UnknownObject("computer", computer) from None
 
 
-def _host_of(studio: Studio, unit: UnitId, wish: str) -> Host:
+def _computer_of(studio: Studio, unit: UnitId, wish: str) -> Computer:
     studio.unit(unit)
-    for host in studio.hosts.values():
-        if unit in host.interfaces or unit in host.beside:
-            return host
+    for computer in studio.hosts.values():
+        if unit in computer.interfaces or unit in computer.beside:
+            return computer
     raise BadValue(wish, studio.unit(unit).name, "It is not on a computer.")
 
 
-def _numbering(studio: Studio, unit: UnitId, wish: str) -> Host:
-    host = _host_of(studio, unit, wish)
-    if unit not in host.interfaces:
+def _numbering(studio: Studio, unit: UnitId, wish: str) -> Computer:
+    computer = _computer_of(studio, unit, wish)
+    if unit not in computer.interfaces:
         raise BadValue(wish, studio.unit(unit).name, "It is none of the computer's interfaces.")
-    return host
+    return computer
 
 
-def _chained(host: Host, unit: UnitId) -> set[UnitId]:
+def _chained(computer: Computer, unit: UnitId) -> set[UnitId]:
     """Return a box and all that hang on it, one behind the other."""
     found = {unit}
-    while more := {k for k, a in host.attachments.items() if a.behind in found} - found:
+    while more := {k for k, a in computer.attachments.items() if a.behind in found} - found:
         found |= more
     return found
 
 
-def _without(host: Host, unit: UnitId) -> dict[UnitId, Attachment]:
+def _without(computer: Computer, unit: UnitId) -> dict[UnitId, Attachment]:
     """Return what is plugged in without a box and those that hang on it."""
-    gone = _chained(host, unit)
-    return {k: a for k, a in host.attachments.items() if k not in gone}
+    gone = _chained(computer, unit)
+    return {k: a for k, a in computer.attachments.items() if k not in gone}
 
 
 def add_computer(studio: Studio, name: str = "") -> Studio:
     """Add a computer with nothing on it."""
     studio, key = studio.with_counter("hosts")
     name = clean_name(name or (f"Computer {len(studio.hosts) + 1}" if studio.hosts else "Computer"), "the name of a computer")
-    return _put(studio, Host(HostId(key), name))
+    return _put(studio, Computer(ComputerId(key), name))
 
 
-def remove_computer(studio: Studio, host: HostId) -> Studio:
+def remove_computer(studio: Studio, computer: ComputerId) -> Studio:
     """Take a computer out of the studio.
 
     Raises
@@ -68,20 +68,20 @@ def remove_computer(studio: Studio, host: HostId) -> Studio:
     BadValue
         If an interface is still on it.
     """
-    found = _host(studio, host)
+    found = _computer(studio, computer)
     if found.interfaces or found.beside:
         raise BadValue("removed", found.name, "Take its interfaces off first.")
-    return replace(studio, hosts=studio.hosts.without(host))
+    return replace(studio, hosts=studio.hosts.without(computer))
 
 
-def rename_computer(studio: Studio, host: HostId, name: str) -> Studio:
+def rename_computer(studio: Studio, computer: ComputerId, name: str) -> Studio:
     """Give a computer another name."""
-    return _put(studio, replace(_host(studio, host), name=clean_name(name, "the name of a computer")))
+    return _put(studio, replace(_computer(studio, computer), name=clean_name(name, "the name of a computer")))
 
 
-def describe_computer(studio: Studio, host: HostId, *, system: str | None = None, notes: str | None = None) -> Studio:
+def describe_computer(studio: Studio, computer: ComputerId, *, system: str | None = None, notes: str | None = None) -> Studio:
     """Note the version of a computer's system, and what to remember about its drivers."""
-    found = _host(studio, host)
+    found = _computer(studio, computer)
     if system is not None:
         found = replace(found, system=clean_name(system, "a system version", may_be_empty=True))
     if notes is not None:
@@ -89,7 +89,7 @@ def describe_computer(studio: Studio, host: HostId, *, system: str | None = None
     return _put(studio, found)
 
 
-def count_sockets(studio: Studio, host: HostId, socket: Socket, count: int) -> Studio:
+def count_sockets(studio: Studio, computer: ComputerId, socket: Socket, count: int) -> Studio:
     """Note how many of a socket a computer has.
 
     Raises
@@ -100,11 +100,11 @@ def count_sockets(studio: Studio, host: HostId, socket: Socket, count: int) -> S
         raise BadValue("a socket of a computer", socket, "Choose one of the kinds in the list.")
     if not 0 <= count <= MOST_SOCKETS:
         raise BadValue("a number of sockets", count, f"Give 0 to {MOST_SOCKETS}.")
-    found = _host(studio, host)
+    found = _computer(studio, computer)
     return _put(studio, replace(found, sockets={**found.sockets, socket: count}))
 
 
-def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> Studio:
+def join_computer(studio: Studio, unit: UnitId, computer: ComputerId | None = None) -> Studio:
     """Put an interface on a computer, numbered after the interfaces already there.
 
     Raises
@@ -118,11 +118,11 @@ def join_computer(studio: Studio, unit: UnitId, host: HostId | None = None) -> S
         raise BadValue("added to a computer twice", studio.unit(unit).name, "Take it off the first one.")
     if any(unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
-    host = host or next(iter(studio.hosts), None)
-    if host is None:
+    computer = computer or next(iter(studio.hosts), None)
+    if computer is None:
         studio = add_computer(studio)
-        host = next(iter(studio.hosts))
-    found = _host(studio, host)
+        computer = next(iter(studio.hosts))
+    found = _computer(studio, computer)
     return _put(studio, replace(found, interfaces=(*found.interfaces, unit)))
 
 
@@ -131,17 +131,17 @@ def leave_computer(studio: Studio, unit: UnitId) -> Studio:
 
     The first interface left is the one the others are resampled to, where nobody else keeps its own clock.
     """
-    host = _host_of(studio, unit, "taken off the computer")
-    left = tuple(i for i in host.interfaces if i != unit)
-    attachments = _without(host, unit)
-    beside = {k: b for k, b in host.beside.items() if k != unit}
-    corrected = tuple(i for i in host.corrected if i != unit)
+    computer = _computer_of(studio, unit, "taken off the computer")
+    left = tuple(i for i in computer.interfaces if i != unit)
+    attachments = _without(computer, unit)
+    beside = {k: b for k, b in computer.beside.items() if k != unit}
+    corrected = tuple(i for i in computer.corrected if i != unit)
     if left and set(corrected) == set(left):
         corrected = tuple(i for i in corrected if i != left[0])
-    return _put(studio, replace(host, interfaces=left, attachments=attachments, corrected=corrected, beside=beside))
+    return _put(studio, replace(computer, interfaces=left, attachments=attachments, corrected=corrected, beside=beside))
 
 
-def use_beside(studio: Studio, unit: UnitId, how: Beside, host: HostId | None = None) -> Studio:
+def use_beside(studio: Studio, unit: UnitId, how: Beside, computer: ComputerId | None = None) -> Studio:
     """Plug a box into a computer as none of its interfaces: for the system's sound, or only while it is being set up.
 
     Raises
@@ -157,11 +157,11 @@ def use_beside(studio: Studio, unit: UnitId, how: Beside, host: HostId | None = 
     now = next((h.id for h in studio.hosts.values() if unit in (*h.interfaces, *h.beside)), None)
     if now is not None:
         studio = leave_computer(studio, unit)
-    host = host or now or next(iter(studio.hosts), None)
-    if host is None:
+    computer = computer or now or next(iter(studio.hosts), None)
+    if computer is None:
         studio = add_computer(studio)
-        host = next(iter(studio.hosts))
-    found = _host(studio, host)
+        computer = next(iter(studio.hosts))
+    found = _computer(studio, computer)
     return _put(studio, replace(found, beside={**found.beside, unit: how}))
 
 
@@ -177,9 +177,9 @@ def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
     ----------
     IEEE 1394 and Thunderbolt chain; USB and Ethernet want a socket of the computer, or a hub or switch, each.
     """
-    host = _host_of(studio, unit, "chained")
+    computer = _computer_of(studio, unit, "chained")
     name, there = studio.unit(unit).name, studio.unit(behind).name
-    first = host.attachments.get(behind)
+    first = computer.attachments.get(behind)
     if first is None:
         raise BadValue(f"the box in front of {name}", there, "Choose the socket of that one first, on the same computer.")
     bus, other = studio.profile_of(unit).bus, studio.profile_of(behind).bus
@@ -191,17 +191,17 @@ def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
         if here in seen:
             raise BadValue(f"the box in front of {name}", there, "They would hang on each other.")
         seen.add(here)
-        attached = host.attachments.get(here)
+        attached = computer.attachments.get(here)
         here = attached.behind if attached is not None else None
     if len(seen) > CHAINS[bus]:
         raise BadValue(f"the box in front of {name}", there, f"A chain on {bus} has {CHAINS[bus]} boxes at most.")
-    return _put(studio, replace(host, attachments={**host.attachments, unit: Attachment(first.socket, (), behind)}))
+    return _put(studio, replace(computer, attachments={**computer.attachments, unit: Attachment(first.socket, (), behind)}))
 
 
-def change_computer(studio: Studio, unit: UnitId, host: HostId) -> Studio:
+def change_computer(studio: Studio, unit: UnitId, computer: ComputerId) -> Studio:
     """Move an interface to another computer."""
-    _host(studio, host)
-    return join_computer(leave_computer(studio, unit), unit, host)
+    _computer(studio, computer)
+    return join_computer(leave_computer(studio, unit), unit, computer)
 
 
 def number_at(studio: Studio, unit: UnitId, place: int) -> Studio:
@@ -211,12 +211,12 @@ def number_at(studio: Studio, unit: UnitId, place: int) -> Studio:
     ------
     BadValue
     """
-    host = _numbering(studio, unit, "numbered")
-    if not 1 <= place <= len(host.interfaces):
-        raise BadValue("a place in the numbering", place, f"Give 1 to {len(host.interfaces)}.")
-    rest = [i for i in host.interfaces if i != unit]
+    computer = _numbering(studio, unit, "numbered")
+    if not 1 <= place <= len(computer.interfaces):
+        raise BadValue("a place in the numbering", place, f"Give 1 to {len(computer.interfaces)}.")
+    rest = [i for i in computer.interfaces if i != unit]
     rest.insert(place - 1, unit)
-    return _put(studio, replace(host, interfaces=tuple(rest)))
+    return _put(studio, replace(computer, interfaces=tuple(rest)))
 
 
 def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ...] = ()) -> Studio:
@@ -227,21 +227,21 @@ def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ..
     BadValue
         If the interface's bus does not come through.
     """
-    host = _host_of(studio, unit, "plugged into a computer")
+    computer = _computer_of(studio, unit, "plugged into a computer")
     bus = studio.profile_of(unit).bus
-    if socket not in HOST_SOCKETS or any(a not in HOST_ADAPTERS for a in adapters):
+    if socket not in COMPUTER_SOCKETS or any(a not in COMPUTER_ADAPTERS for a in adapters):
         raise BadValue("a way into a computer", f"{socket} {adapters}", "Choose a socket and adapters from the lists.")
     reason = why_no_way(bus, adapters, socket) if bus else ""
     if reason:
-        raise BadValue(f"the socket of {studio.unit(unit).name}", HOST_SOCKETS[socket].label, f"There, {reason}.")
-    moved = {k: replace(host.attachments[k], socket=socket) for k in _chained(host, unit) if k != unit}
-    return _put(studio, replace(host, attachments={**host.attachments, **moved, unit: Attachment(socket, adapters)}))
+        raise BadValue(f"the socket of {studio.unit(unit).name}", COMPUTER_SOCKETS[socket].label, f"There, {reason}.")
+    moved = {k: replace(computer.attachments[k], socket=socket) for k in _chained(computer, unit) if k != unit}
+    return _put(studio, replace(computer, attachments={**computer.attachments, **moved, unit: Attachment(socket, adapters)}))
 
 
 def detach(studio: Studio, unit: UnitId) -> Studio:
     """Leave it open which socket of the computer an interface is plugged into."""
-    host = _host_of(studio, unit, "unplugged")
-    return _put(studio, replace(host, attachments=_without(host, unit)))
+    computer = _computer_of(studio, unit, "unplugged")
+    return _put(studio, replace(computer, attachments=_without(computer, unit)))
 
 
 def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
@@ -252,9 +252,9 @@ def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
     BadValue
         If no other interface is left whose clock the computer could keep to.
     """
-    host = _numbering(studio, unit, "resampled")
-    corrected = tuple(i for i in host.interfaces if (i in host.corrected or i == unit) and (on or i != unit))
-    if len(corrected) == len(host.interfaces):
+    computer = _numbering(studio, unit, "resampled")
+    corrected = tuple(i for i in computer.interfaces if (i in computer.corrected or i == unit) and (on or i != unit))
+    if len(corrected) == len(computer.interfaces):
         remedy = "One interface of a computer must keep its own clock; switch another's correction off."
         raise BadValue("resampled", studio.unit(unit).name, remedy)
-    return _put(studio, replace(host, corrected=corrected))
+    return _put(studio, replace(computer, corrected=corrected))

@@ -10,7 +10,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId
-from ennead.studio.session import GOINGS, Destination, Going, Session
+from ennead.studio.session import DESTINATION_KINDS, Destination, Going, Session
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
 _FACTS: Final = frozenset({"name", "kind", "channels", "place", "pinned", "tap", "note"})
@@ -56,8 +56,8 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
     for name, value in facts.items():
         if name not in _FACTS:
             raise BadValue("a fact of a destination", name, f"Known are: {', '.join(sorted(_FACTS))}.")
-        if name == "kind" and value not in GOINGS:
-            raise BadValue("the kind of a destination", value, f"Choose {' or '.join(GOINGS)}.")
+        if name == "kind" and value not in DESTINATION_KINDS:
+            raise BadValue("the kind of a destination", value, f"Choose {' or '.join(DESTINATION_KINDS)}.")
         if name == "channels" and value not in (1, 2):
             raise BadValue("the channels of a destination", value, "Choose 1 or 2.")
         if name in ("name", "note"):
@@ -109,29 +109,29 @@ def send_out(
     SocketTaken
         If another destination of this session, or a source, already has one of them.
     """
-    going = studio.destination(destination)
-    if returns and going.kind != "loop":
-        raise SocketsDoNotFit(going.name, "a return", "only a loop comes back")
+    there = studio.destination(destination)
+    if returns and there.kind != "loop":
+        raise SocketsDoNotFit(there.name, "a return", "only a loop comes back")
     for ends, direction, way in ((outputs, "out", "an output"), (returns, "in", "an input")):
-        if ends and len(ends) != going.channels:
-            raise SocketsDoNotFit(going.name, f"{len(ends)} sockets", f"it has {going.channels} channels")
+        if ends and len(ends) != there.channels:
+            raise SocketsDoNotFit(there.name, f"{len(ends)} sockets", f"it has {there.channels} channels")
         for end in ends:
             port = studio.port(end)
             if port.direction != direction:
-                raise SocketsDoNotFit(going.name, studio.end_text(end), f"{port.label} is not {way}")
+                raise SocketsDoNotFit(there.name, studio.end_text(end), f"{port.label} is not {way}")
             if port.is_digital:
-                raise SocketsDoNotFit(going.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it")
+                raise SocketsDoNotFit(there.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it")
             for other in studio.session_destinations:
-                if other.id != destination and end in (*other.outputs, *other.returns) and not (going.tap or other.tap):
+                if other.id != destination and end in (*other.outputs, *other.returns) and not (there.tap or other.tap):
                     raise SocketTaken(studio.end_text(end), other.name)
     for ends in (outputs, returns):
         for end in ends:
             # A headphone socket carries both sides.
             if ends.count(end) > studio.port(end).channels:
-                raise SocketsDoNotFit(going.name, studio.end_text(end), "the same socket is given twice")
+                raise SocketsDoNotFit(there.name, studio.end_text(end), "the same socket is given twice")
     for end in returns:
         cable = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
         if cable is not None and not isinstance(cable.start, PortEnd):
             raise SocketTaken(studio.end_text(end), cable.id)
-    new = replace(going, outputs=tuple(outputs), returns=tuple(returns))
+    new = replace(there, outputs=tuple(outputs), returns=tuple(returns))
     return replace(studio, destinations=studio.destinations.put(destination, new))

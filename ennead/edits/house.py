@@ -100,7 +100,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:
     """Let every destination go of the sockets of a unit, and every source of its wish for it."""
-    goings = {
+    destinations = {
         d.id: replace(d, outputs=(), returns=())
         for d in studio.destinations.values()
         if any(e.unit == unit for e in (*d.outputs, *d.returns))
@@ -110,7 +110,7 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
         for s in studio.sources.values()
         if unit in (s.outboard, s.preamp)
     }
-    return replace(studio, destinations=studio.destinations.put_all(goings), sources=studio.sources.put_all(sources))
+    return replace(studio, destinations=studio.destinations.put_all(destinations), sources=studio.sources.put_all(sources))
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

@@ -25,8 +25,8 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
         for end in (cable.start, cable.end):
             if isinstance(end, PortEnd) and end.unit in studio.units and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
-    for going in studio.destinations.values():
-        for end in (*going.outputs, *going.returns):
+    for destination in studio.destinations.values():
+        for end in (*destination.outputs, *destination.returns):
             if studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
     units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from ennead.files.json_text import NotJson, loads
 from ennead.files.rows import AsBuiltForm, FormError, plain
-from ennead.studio.house import Cable, Host, Place, Unit
+from ennead.studio.house import Cable, Computer, Place, Unit
 from ennead.studio.ids import SessionId
 from ennead.studio.profile import Profile
 from ennead.studio.session import Destination, Session, Source
@@ -28,7 +28,7 @@ class StudioForm:
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]
-    hosts: tuple[Host, ...]
+    hosts: tuple[Computer, ...]
     cables: tuple[Cable, ...]
     sessions: tuple[Session, ...]
     sources: tuple[Source, ...]

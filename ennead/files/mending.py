@@ -8,11 +8,11 @@ from ennead.studio.document import Studio
 def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
     """Return a studio as it can be used, and what was mended in it."""
     said: list[str] = []
-    for host in studio.hosts.values():
-        if host.interfaces and set(host.interfaces) <= set(host.corrected):
-            first = host.interfaces[0]
-            rest = tuple(i for i in host.corrected if i != first)
-            studio = replace(studio, hosts=studio.hosts.put(host.id, replace(host, corrected=rest)))
+    for computer in studio.hosts.values():
+        if computer.interfaces and set(computer.interfaces) <= set(computer.corrected):
+            first = computer.interfaces[0]
+            rest = tuple(i for i in computer.corrected if i != first)
+            studio = replace(studio, hosts=studio.hosts.put(computer.id, replace(computer, corrected=rest)))
             name = studio.units[first].name if first in studio.units else first
-            said.append(f"{host.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps its own clock.")
+            said.append(f"{computer.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps its own clock.")
     return studio, tuple(said)

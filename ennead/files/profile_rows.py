@@ -11,7 +11,7 @@ from ennead.files.profile_text import folded
 from ennead.files.profiles import spread, unfold
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import ProfileFault, profile_faults
-from ennead.standards.host_ports import Bus
+from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import SPEEDS
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.ids import ProfileId

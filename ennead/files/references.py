@@ -7,12 +7,12 @@ from ennead.edits.cables import LONGEST_CABLE_M
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.clock import MOST_PULL_PPM
-from ennead.standards.host_ports import HOST_ADAPTERS
+from ennead.standards.computer_ports import COMPUTER_ADAPTERS
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Host, PortEnd
+from ennead.studio.house import Cable, Computer, PortEnd
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
@@ -102,8 +102,8 @@ def _problems(studio: Studio) -> Iterator[str]:
             yield f"sessions.{session.id}: its aims are not those there are, each once"
         if not set(session.spare) <= set(SPARES) or any(not 0 <= n <= 9_999 for n in session.spare.values()):
             yield f"sessions.{session.id}: its spare inputs are no numbers of inputs"
-    for destination_id, going in studio.destinations.items():
-        yield from _destination_problems(studio, f"destinations.{destination_id}", going)
+    for key, facts in studio.destinations.items():
+        yield from _destination_problems(studio, f"destinations.{key}", facts)
     for source_id, found in studio.sources.items():
         if found.channels not in (1, 2):
             yield f"sources.{source_id}: a source has 1 or 2 channels, not {found.channels}"
@@ -154,53 +154,53 @@ def _house_problems(studio: Studio) -> Iterator[str]:
         if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
             yield f"{where}: there is no such phantom bank"
     seen = set()
-    for host in studio.hosts.values():
-        for unit_id in host.interfaces:
+    for computer in studio.hosts.values():
+        for unit_id in computer.interfaces:
             if unit_id not in studio.units or not studio.profile_of(unit_id).driver_maps:
-                yield f"hosts.{host.id}: “{unit_id}” is no interface of this studio"
+                yield f"hosts.{computer.id}: “{unit_id}” is no interface of this studio"
             if unit_id in seen:
-                yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
+                yield f"hosts.{computer.id}: {unit_id} stands on a computer twice"
             seen.add(unit_id)
-        for unit_id in host.beside:
+        for unit_id in computer.beside:
             if unit_id not in studio.units or not (studio.profile_of(unit_id).bus or studio.profile_of(unit_id).driver_maps):
-                yield f"hosts.{host.id}: “{unit_id}” is nothing that hangs on a computer"
+                yield f"hosts.{computer.id}: “{unit_id}” is nothing that hangs on a computer"
             if unit_id in seen:
-                yield f"hosts.{host.id}: {unit_id} stands on a computer twice"
+                yield f"hosts.{computer.id}: {unit_id} stands on a computer twice"
             seen.add(unit_id)
-        for unit_id in (*host.corrected, *host.attachments):
-            if unit_id not in host.interfaces and (unit_id in host.corrected or unit_id not in host.beside):
-                yield f"hosts.{host.id}: {unit_id} is not one of its interfaces"
-        for unit_id in host.attachments:
-            if _hangs_on_itself(host, unit_id):
-                yield f"hosts.{host.id}: {unit_id} is chained to nothing, or to itself"
-        for attachment in host.attachments.values():
+        for unit_id in (*computer.corrected, *computer.attachments):
+            if unit_id not in computer.interfaces and (unit_id in computer.corrected or unit_id not in computer.beside):
+                yield f"hosts.{computer.id}: {unit_id} is not one of its interfaces"
+        for unit_id in computer.attachments:
+            if _hangs_on_itself(computer, unit_id):
+                yield f"hosts.{computer.id}: {unit_id} is chained to nothing, or to itself"
+        for attachment in computer.attachments.values():
             for adapter in attachment.adapters:
-                if adapter not in HOST_ADAPTERS:
-                    yield f"hosts.{host.id}: there is no adapter “{adapter}”"
-        if any(not 0 <= count <= 99 for count in host.sockets.values()):
-            yield f"hosts.{host.id}: a computer has 0 to 99 sockets of a kind"
+                if adapter not in COMPUTER_ADAPTERS:
+                    yield f"hosts.{computer.id}: there is no adapter “{adapter}”"
+        if any(not 0 <= count <= 99 for count in computer.sockets.values()):
+            yield f"hosts.{computer.id}: a computer has 0 to 99 sockets of a kind"
 
 
-def _hangs_on_itself(host: Host, unit: UnitId) -> bool:
+def _hangs_on_itself(computer: Computer, unit: UnitId) -> bool:
     """Say whether the chain a box hangs on does not end at a socket of the computer."""
     seen: set[UnitId] = set()
     here: UnitId | None = unit
     while here is not None:
-        if here in seen or here not in host.attachments:
+        if here in seen or here not in computer.attachments:
             return True
         seen.add(here)
-        here = host.attachments[here].behind
+        here = computer.attachments[here].behind
     return False
 
 
-def _destination_problems(studio: Studio, where: str, going: Destination) -> Iterator[str]:
-    if going.channels not in (1, 2):
-        yield f"{where}: a destination has 1 or 2 channels, not {going.channels}"
-    if going.place is not None and going.place not in studio.places:
-        yield f"{where}: there is no place “{going.place}”"
-    for ends, direction in ((going.outputs, "out"), (going.returns, "in")):
-        if ends and len(ends) != going.channels:
-            yield f"{where}: {len(ends)} sockets for {going.channels} channels"
+def _destination_problems(studio: Studio, where: str, destination: Destination) -> Iterator[str]:
+    if destination.channels not in (1, 2):
+        yield f"{where}: a destination has 1 or 2 channels, not {destination.channels}"
+    if destination.place is not None and destination.place not in studio.places:
+        yield f"{where}: there is no place “{destination.place}”"
+    for ends, direction in ((destination.outputs, "out"), (destination.returns, "in")):
+        if ends and len(ends) != destination.channels:
+            yield f"{where}: {len(ends)} sockets for {destination.channels} channels"
         for end in ends:
             try:
                 if studio.port(end).direction != direction:

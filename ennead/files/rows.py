@@ -7,7 +7,7 @@ from functools import cache
 from typing import Any
 
 from ennead.studio.document import AsBuilt
-from ennead.studio.house import Cable, Host, Place, Settings, Unit
+from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
@@ -18,7 +18,7 @@ FORMAT_VERSION = 5
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
-    "profiles": Profile, "places": Place, "units": Unit, "hosts": Host, "cables": Cable, "sessions": Session,
+    "profiles": Profile, "places": Place, "units": Unit, "hosts": Computer, "cables": Cable, "sessions": Session,
     "sources": Source, "destinations": Destination,
 }  # fmt: skip
 

@@ -12,7 +12,7 @@ from ennead.planning.switching import Switch, switch_over
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
 from ennead.survey.survey import Survey
 from ennead.survey.words import in_ranges
 
@@ -22,7 +22,7 @@ class Placement:
     """One source and the sockets proposed for it."""
 
     source: SourceId
-    seats: Option
+    points: Option
     numbers: tuple[int, ...]
 
 
@@ -137,8 +137,8 @@ def propose(
         if place is None:
             unplaced[source.id] = "the search was stopped" if stopped else why_not(survey, source)
         elif tuple(c.end for c in cables) != posed.ends(place):
-            seats = tuple(s for s in (posed.sockets[slot][face] for slot, face in place) if isinstance(s, Seat))
-            placements.append(Placement(source.id, seats, posed.numbers(place)[: source.channels]))
+            points = tuple(s for s in (posed.sockets[slot][face] for slot, face in place) if isinstance(s, InputPoint))
+            placements.append(Placement(source.id, points, posed.numbers(place)[: source.channels]))
             moves += bool(cables)
     outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
     bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages)
@@ -148,7 +148,7 @@ def propose(
 def _with_the_rest(survey: Survey, proposal: Proposal, *, stopped: bool) -> Proposal:
     """Return a proposal with what becomes of those who find no place, and how the 48 V then has to stand."""
     studio = survey.studio
-    new = {p.source: tuple(s.end for s in p.seats) for p in proposal.placements}
+    new = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     plugged = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
     taken = {end for ends in new.values() for end in ends} | {end for p in proposal.outs for end in p.returns}
     left = {key: ends for key in proposal.unplaced if (ends := plugged[key])}
@@ -173,20 +173,20 @@ def _outs(
     without: dict[DestinationId, str] = {}
     moved = 0
     for key, places in legs.items():
-        going = studio.destinations[key]
+        destination = studio.destinations[key]
         out, back = places.get("out"), places.get("return")
         taps = Asked(key, "out") in posed.apart
         if (out is None and not taps) or ("return" in places and back is None):
             # A loop finds no place by half: what is said to be missing is the half that none is left for.
             none_out = out is None and not taps and not _is_free(posed, Asked(key, "out"), used)
-            without[key] = _missing(going, none_out, same=posed.problem.same_numbers)
+            without[key] = _missing(destination, none_out, same=posed.problem.same_numbers)
             continue
-        outputs = posed.ends(out) if out is not None else going.outputs
-        returns = posed.ends(back) if back is not None else going.returns if Asked(key, "return") in posed.apart else ()
-        if (outputs, returns) != (going.outputs, going.returns):
+        outputs = posed.ends(out) if out is not None else destination.outputs
+        returns = posed.ends(back) if back is not None else destination.returns if Asked(key, "return") in posed.apart else ()
+        if (outputs, returns) != (destination.outputs, destination.returns):
             numbers = posed.numbers(out) if out is not None else ()
             outs.append(OutPlacement(key, outputs, returns, numbers, posed.numbers(back) if back is not None else ()))
-            moved += bool(going.outputs)
+            moved += bool(destination.outputs)
     return tuple(outs), without, moved
 
 
@@ -196,11 +196,11 @@ def _is_free(posed: Posed, who: Asked, used: set[int]) -> bool:
     return any(not used & {slot for slot, _ in place} for place in places)
 
 
-def _missing(going: Destination, out: bool, *, same: bool) -> str:
+def _missing(destination: Destination, out: bool, *, same: bool) -> str:
     """Return what a destination found none of: outputs, or inputs for a loop's return."""
-    if going.kind == "loop" and same:
+    if destination.kind == "loop" and same:
         return "no number is left by which it could both go out and come back"
-    pair, s = ("pair of ", "s") if going.channels == 2 else ("", "")
+    pair, s = ("pair of ", "s") if destination.channels == 2 else ("", "")
     return f"no {pair}output{s} that may serve it is left" if out else f"no {pair}line input{s} is left for its return"
 
 

@@ -234,7 +234,7 @@ def _rank(survey: Survey, alternative: Alternative, policy: Policy) -> tuple[obj
     leads_now = survey.clocks.by_unit[leader].state != "leads"
     few = (len(alternative.added), alternative.tree.cost, leads_now, here)
     if policy == "computer":
-        return (leader not in survey.numbering.host_of, *few)
+        return (leader not in survey.numbering.computer_of, *few)
     if policy == "best":
         jitter = float("inf") if profile.jitter_ps is None else profile.jitter_ps
         return (jitter, UNSTATED_PPM if profile.ppm is None else profile.ppm, *few)
@@ -321,9 +321,9 @@ def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:
     studio, leader = survey.studio, alternative.leader
     name = studio.units[leader].name
     said = []
-    if leader in survey.numbering.host_of:
+    if leader in survey.numbering.computer_of:
         said.append(f"The rate follows the software, through {name}.")
-    elif survey.numbering.host_of:
+    elif survey.numbering.computer_of:
         said.append(f"The rate is then set by hand on {name}, and again in the software.")
     switches = [studio.units[u].name for u in alternative.hops if u != leader and studio.units[u].settings.rate_hz is not None]
     if switches:

@@ -5,7 +5,7 @@ from typing import Literal
 
 from ennead.planning.matching import match_blocks
 from ennead.planning.software_list import read_software_list
-from ennead.standards.host_ports import Bus
+from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import RATES_HZ
 from ennead.standards.signals import Signal
 from ennead.studio.errors import BadValue

@@ -83,7 +83,7 @@ def connect_expander(
 
     for edit in _modes(survey, expander):
         take(edit)
-    if expander in survey.numbering.host_of and not Survey(studio).views[expander].inputs:
+    if expander in survey.numbering.computer_of and not Survey(studio).views[expander].inputs:
         take(step(leave_computer, expander))
     cables = _run_cables(studio, expander, interface, take)
     if not cables:
@@ -127,14 +127,14 @@ def likely_pair(survey: Survey) -> tuple[UnitId, UnitId] | None:
         if view.profile.role == "clock":
             continue
         outs = [p for p in view.profile.ports if p.direction == "out" and p.key in view.digital and not survey.leaving.get((box, p.key))]
-        for interface in numbering.host_of:
+        for interface in numbering.computer_of:
             there = survey.views[interface]
             held = survey.held_inputs.get(interface, ())
             ins = [p for p in there.profile.ports if p.direction == "in" and p.key in there.digital and p.key not in held]
             fits = any(not misfit(a, b) and a.carries[0] not in WORD for a in outs for b in ins)
             if interface != box and fits:
                 far = studio.units[box].place != studio.units[interface].place
-                rank = (box in numbering.host_of, box in linked, view.profile.role not in ("expander", "converter"), interface in linked, far)
+                rank = (box in numbering.computer_of, box in linked, view.profile.role not in ("expander", "converter"), interface in linked, far)
                 found.append((rank, interface, box))
     return min(found, key=lambda f: f[0])[1:] if found else None
 
@@ -217,7 +217,7 @@ def _wanted(survey: Survey, start: UnitId, end: UnitId) -> set[str]:
 
 def _numbers(survey: Survey, expander: UnitId) -> list[str]:
     name = survey.studio.units[expander].name
-    numbers = sorted({d.number for s in survey.seats if s.unit == expander for d in s.drivers})
+    numbers = sorted({d.number for s in survey.input_points if s.unit == expander for d in s.drivers})
     if not numbers:
         return [f"None of {name}'s inputs reaches the computer yet."]
     return [f"{name}'s inputs are driver inputs {spans(numbers)} at {rate_text(survey.rate_hz)}."]
@@ -256,7 +256,7 @@ def _lacks(survey: Survey, expander: UnitId, cables: int, back: int, *, both_way
     profile, name = survey.profiles[expander], survey.studio.units[expander].name
     yield f"{cables + back} cable{'s' if cables + back > 1 else ''} to run: {cables} towards the computer" + (f", {back} back." if back else ".")
     silent = [p.label for p in profile.ports if p.direction == "in" and not p.is_digital and "mic" in p.carries
-              and (expander, p.key) not in survey.seat_at and p.key not in survey.taken.get(expander, ())]  # fmt: skip
+              and (expander, p.key) not in survey.input_point_at and p.key not in survey.taken.get(expander, ())]  # fmt: skip
     if silent:
         yield f"{', '.join(silent)} have no way at {rate_text(survey.rate_hz)}: another socket is needed for them."
     if both_ways and not back:

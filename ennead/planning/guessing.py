@@ -82,7 +82,7 @@ _GOINGS: Final = tuple(
 )
 
 
-def guess_going(name: str) -> dict[str, Any]:
+def guess_destination(name: str) -> dict[str, Any]:
     """Return kind and width of a destination guessed from its name; a cue where no word says anything."""
     for words, kind, channels in _GOINGS:
         if words.search(name):

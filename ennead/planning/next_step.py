@@ -22,7 +22,7 @@ def boxes_apart(survey: Survey) -> str | None:
     interface, box = pair
     profile = survey.profiles[box]
     alone = not any(n.digital and box in (n.start.unit, n.end.unit) for n in survey.links.values())
-    if profile.role not in ("expander", "converter") or not alone or box in survey.numbering.host_of:
+    if profile.role not in ("expander", "converter") or not alone or box in survey.numbering.computer_of:
         return None
     units = survey.studio.units
     what = "the expander" if profile.role == "expander" else "the converter"

@@ -12,10 +12,10 @@ from ennead.rules.source_goes_its_way import way_wanted, why_not_its_way
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Source
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
 from ennead.survey.survey import Survey
 
-Option = tuple[Seat, ...]
+Option = tuple[InputPoint, ...]
 
 
 def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
@@ -23,7 +23,7 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
     reserved = reserved_inputs(survey)
     good = [
         s
-        for s in survey.seats
+        for s in survey.input_points
         if not s.fault
         and s.end not in reserved
         and not why_unfit(source, s.port)
@@ -37,14 +37,14 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
     return tuple((left, right) for left, right in pairwise(good) if is_pair(left, right))
 
 
-def lacks_phantom(source: Source, seat: Seat) -> bool:
+def lacks_phantom(source: Source, point: InputPoint) -> bool:
     """Say whether a source would never get the 48 V it needs in a socket."""
-    return wants_phantom(source) and not (has_phantom(seat.powered_port, seat.powered_by) and touches_phantom(source, seat.port))
+    return wants_phantom(source) and not (has_phantom(point.powered_port, point.powered_by) and touches_phantom(source, point.port))
 
 
 def reserved_inputs(survey: Survey) -> frozenset[PortEnd]:
     """Return the inputs by which loops come back: no source may sit there."""
-    return frozenset(end for going in survey.studio.session_destinations for end in going.returns)
+    return frozenset(end for destination in survey.studio.session_destinations for end in destination.returns)
 
 
 def phantom_wish(source: Source, option: Option) -> int:
@@ -54,10 +54,10 @@ def phantom_wish(source: Source, option: Option) -> int:
 
 def banks_of(option: Option) -> Iterator[BankKey]:
     """Yield the 48 V switches of some sockets."""
-    for seat in option:
-        bank = seat.powered_by.bank_of_port.get(seat.powered_port)
+    for point in option:
+        bank = point.powered_by.bank_of_port.get(point.powered_port)
         if bank is not None:
-            yield (seat.powered_unit, bank.key)
+            yield (point.powered_unit, bank.key)
 
 
 def input_wanted(source: Source) -> str:

@@ -9,7 +9,7 @@ from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
-from ennead.survey.out_seats import OutSeat, out_seat_at
+from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
 
 _WANTED: Final = {
@@ -22,32 +22,32 @@ _BOUND: Final = {
 }  # fmt: skip
 
 
-def out_rules(survey: Survey, going: Destination, posed: Posed, index: int | None) -> list[str]:
+def out_rules(survey: Survey, destination: Destination, posed: Posed, index: int | None) -> list[str]:
     """Return the rules that leave a destination where it is, from the hardest on."""
     studio, said = survey.studio, []
     if index is not None:
         could = len(places_of(posed, index))
-        wanted = f"{'pair of ' if going.channels == 2 else ''}{_WANTED[going.kind]}"
+        wanted = f"{'pair of ' if destination.channels == 2 else ''}{_WANTED[destination.kind]}"
         said.append(f"It wants a {wanted}: {could} {'place' if could == 1 else 'places'} could serve.")
-    if going.pinned:
+    if destination.pinned:
         said.append("It is pinned there.")
-    if going.tap:
+    if destination.tap:
         said.append("It may tap another's output, so it is left where it is.")
-    at = out_seat_at(survey.out_seats)
-    ends = list(dict.fromkeys(going.outputs))
+    at = output_point_at(survey.output_points)
+    ends = list(dict.fromkeys(destination.outputs))
     for end in ends:
-        seat = next(iter(at.get(end, ())), None)
-        if seat is not None and seat.feeds in _BOUND:
-            said.append(f"{studio.end_text(end)} is wired to {_wired_to(survey, end)}: {_BOUND[seat.feeds]}.")
+        point = next(iter(at.get(end, ())), None)
+        if point is not None and point.feeds in _BOUND:
+            said.append(f"{studio.end_text(end)} is wired to {_wired_to(survey, end)}: {_BOUND[point.feeds]}.")
     if len(ends) == 2:
         said.append("Its two sides sit on odd and even neighbours of one unit.")
-    if going.kind == "loop":
+    if destination.kind == "loop":
         numbers = [s.number for e in ends for s in at.get(e, ())]
-        back = [survey.seat_at[e.unit, e.port].number for e in going.returns if (e.unit, e.port) in survey.seat_at]
+        back = [survey.input_point_at[e.unit, e.port].number for e in destination.returns if (e.unit, e.port) in survey.input_point_at]
         if numbers and numbers == back:
             said.append("Send and return have the same numbers.")
-    if ends and going.place is not None and studio.units[ends[0].unit].place == going.place:
-        said.append(f"Both stand in {studio.places[going.place].name}.")
+    if ends and destination.place is not None and studio.units[ends[0].unit].place == destination.place:
+        said.append(f"Both stand in {studio.places[destination.place].name}.")
     return said
 
 
@@ -66,16 +66,16 @@ def place_from(posed: Posed, index: int, end: PortEnd) -> Place | None:
     return next((p for p in places_of(posed, index) if posed.ends(p)[0] == end), None)
 
 
-def why_not_from(survey: Survey, going: Destination, end: PortEnd) -> str:
+def why_not_from(survey: Survey, destination: Destination, end: PortEnd) -> str:
     """Return the hard rule that keeps a destination from an output, of those that no place begins at."""
     text = survey.studio.end_text(end)
     if survey.studio.units[end.unit].faults.get(end.port):
         return f"{text} is out of service"
-    seats: tuple[OutSeat, ...] = tuple(out_seat_at(survey.out_seats).get(end, ()))
-    if not seats:
+    points: tuple[OutputPoint, ...] = tuple(output_point_at(survey.output_points).get(end, ()))
+    if not points:
         return f"no driver number comes out of {text}"
-    if seats[0].number in kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.out_seats):
+    if points[0].number in kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.output_points):
         return f"{text} is kept for the monitors; list them, or say that the mains are silent"
-    if reason := why_no_output(going, seats[0].port, seats[0].feeds):
+    if reason := why_no_output(destination, points[0].port, points[0].feeds):
         return f"{survey.studio.units[end.unit].name}: {reason}"
     return f"no pair begins at {text}; pairs are odd and even, side by side"

@@ -47,7 +47,7 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
 
 def _sitters(survey: Survey, but: Source) -> tuple[set[PortEnd], dict[BankKey, int]]:
     """Return the sockets the other sources sit in, and how they need the switches of their banks."""
-    studio, seat_at = survey.studio, survey.seat_at
+    studio, input_point_at = survey.studio, survey.input_point_at
     taken: set[PortEnd] = set()
     wishes: dict[BankKey, int] = {}
     for source in studio.session_sources:
@@ -55,7 +55,7 @@ def _sitters(survey: Survey, but: Source) -> tuple[set[PortEnd], dict[BankKey, i
             continue
         ends = [c.end for c in cables_of(survey, source)]
         taken.update(ends)
-        option = tuple(seat_at[e.unit, e.port] for e in ends if (e.unit, e.port) in seat_at)
+        option = tuple(input_point_at[e.unit, e.port] for e in ends if (e.unit, e.port) in input_point_at)
         wish = phantom_wish(source, option)
         if wish:
             wishes.update(dict.fromkeys(banks_of(option), wish))
@@ -70,11 +70,11 @@ def place_at_number(survey: Survey, source_id: SourceId, number: int) -> Change:
     NoPlace
         If nobody can arrive there, it is taken, or the source does not suit the socket.
     """
-    seat = next((s for s in survey.seats if s.number == number), None)
-    if seat is None:
+    point = next((s for s in survey.input_points if s.number == number), None)
+    if point is None:
         name = survey.studio.source(source_id).name
         raise NoPlace(name, f"no free-standing socket leads to driver input {number}")
-    return place_at_port(survey, source_id, seat.end)
+    return place_at_port(survey, source_id, point.end)
 
 
 def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
@@ -87,13 +87,13 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
     studio = survey.studio
     source = studio.source(source_id)
     option = hard_reason(survey, source, end)
-    for seat in option:
+    for point in option:
         sitter = next(
-            (c.start for c in studio.cables.values() if c.end == seat.end and studio.is_active(c)), None
+            (c.start for c in studio.cables.values() if c.end == point.end and studio.is_active(c)), None
         )
         if isinstance(sitter, SourceEnd) and sitter.source != source_id:
             there = studio.sources[sitter.source].name
-            raise NoPlace(source.name, f"{studio.end_text(seat.end)} is taken by {there}")
+            raise NoPlace(source.name, f"{studio.end_text(point.end)} is taken by {there}")
     return _one(survey, source, option)
 
 
@@ -123,15 +123,15 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
         return reason
     if survey.studio.units[end.unit].faults.get(end.port):
         return f"{text} is out of service"
-    seat = survey.seat_at.get((end.unit, end.port))
-    if seat is None:
+    point = survey.input_point_at.get((end.unit, end.port))
+    if point is None:
         return f"nothing leads from {text} to the computer"
-    if seat.fault:
-        return f"a socket on the way from {text} is out of service ({seat.fault})"
+    if point.fault:
+        return f"a socket on the way from {text} is out of service ({point.fault})"
     if end in reserved_inputs(survey):
         loop = next(d.name for d in survey.studio.session_destinations if end in d.returns)
         return f"{text} is the return of {loop}"
-    if astray := why_not_its_way(survey, source, seat):
+    if astray := why_not_its_way(survey, source, point):
         return astray
     if source.channels == 2:
         return f"no pair begins at {text}; pairs are odd and even, side by side"

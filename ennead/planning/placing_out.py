@@ -20,13 +20,13 @@ def place_out_at_number(survey: Survey, key: DestinationId, number: int) -> Chan
     NoPlace
         If nothing comes out there, or the destination does not suit the socket; that it is taken is told by the change.
     """
-    going = survey.studio.destination(key)
-    seat = next((s for s in survey.out_seats if s.number == number), None)
-    if seat is None:
-        raise NoPlace(going.name, f"no socket gives out driver output {number}")
-    posed, index = _posed(survey, going)
+    destination = survey.studio.destination(key)
+    point = next((s for s in survey.output_points if s.number == number), None)
+    if point is None:
+        raise NoPlace(destination.name, f"no socket gives out driver output {number}")
+    posed, index = _posed(survey, destination)
     place = next((p for p in places_of(posed, index) if posed.numbers(p)[0] == number), None)
-    return _one(survey, going, posed, place, seat.end)
+    return _one(survey, destination, posed, place, point.end)
 
 
 def place_out_at_port(survey: Survey, key: DestinationId, end: PortEnd) -> Change:
@@ -36,20 +36,20 @@ def place_out_at_port(survey: Survey, key: DestinationId, end: PortEnd) -> Chang
     ------
     NoPlace
     """
-    going = survey.studio.destination(key)
-    posed, index = _posed(survey, going)
-    return _one(survey, going, posed, place_from(posed, index, end), end)
+    destination = survey.studio.destination(key)
+    posed, index = _posed(survey, destination)
+    return _one(survey, destination, posed, place_from(posed, index, end), end)
 
 
-def _posed(survey: Survey, going: Destination) -> tuple[Posed, int]:
+def _posed(survey: Survey, destination: Destination) -> tuple[Posed, int]:
     """Return the seating problem and the destination's demand in it, whether it taps or not."""
-    if going.tap:
-        survey = Survey(change_destination(survey.studio, going.id, tap=False), survey)
+    if destination.tap:
+        survey = Survey(change_destination(survey.studio, destination.id, tap=False), survey)
     posed = pose(survey)
-    return posed, posed.asked.index(Asked(going.id, "out"))
+    return posed, posed.asked.index(Asked(destination.id, "out"))
 
 
-def _one(survey: Survey, going: Destination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
+def _one(survey: Survey, destination: Destination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
     if place is None:
-        raise NoPlace(going.name, why_not_from(survey, going, end))
-    return change(f"Send {going.name} out by {posed.numbers(place)[0]}", send_out, going.id, posed.ends(place), going.returns)
+        raise NoPlace(destination.name, why_not_from(survey, destination, end))
+    return change(f"Send {destination.name} out by {posed.numbers(place)[0]}", send_out, destination.id, posed.ends(place), destination.returns)

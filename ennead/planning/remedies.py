@@ -137,7 +137,7 @@ def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Itera
             (f"{len(bare)} × {box}", "each then takes a microphone input; leave its earth lift to the signal, never to the mains"), (box,) * len(bare),
         )  # fmt: skip
     wanted = _kinds_wanted(survey, now)
-    kept = kept_for_mains(studio.current, studio.session_destinations, survey.out_seats)
+    kept = kept_for_mains(studio.current, studio.session_destinations, survey.output_points)
     if now.unplaced_outs and kept:
         numbers = "–".join(str(n) for n in sorted(kept))
         yield _Try("Let the mains be silent", (step(set_mains_silent, True),), (f"nobody listens on driver outputs {numbers} tonight; pull their plugs or switch the monitors off",))
@@ -248,7 +248,7 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
         return
     reserved = {e for d in survey.studio.session_destinations for e in d.returns}
     lines = [
-        s for s in survey.seats
+        s for s in survey.input_points
         if "line" in s.port.carries and not s.fault and len(s.drivers) == 1
         and s.port.key not in survey.held_inputs.get(s.unit, ()) and s.end not in reserved and not misfit(outs[0], s.port)
     ]  # fmt: skip
@@ -258,7 +258,7 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
     if not lines:
         return
     studio, unit, add = _added(survey.studio, profile)
-    steps = [step(connect, PortEnd(unit, out.key), seat.end) for out, seat in zip(outs, lines, strict=False)]
+    steps = [step(connect, PortEnd(unit, out.key), point.end) for out, point in zip(outs, lines, strict=False)]
     names = [CABLE_LABELS[out.connector] for out, _ in zip(outs, lines, strict=False)]
     ends = in_ranges([studio.end_text(s.end) for s in lines])
     yield _Try(

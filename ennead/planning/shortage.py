@@ -156,17 +156,17 @@ _BECAUSE = {
 def _words(survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequence[str], sockets: int) -> tuple[str, ...]:
     studio = survey.studio
     sources = [studio.sources[SourceId(k)] for k in keys if k in studio.sources]
-    goings = [studio.destinations[DestinationId(k)] for k in keys if k in studio.destinations]
-    names = [*(s.name for s in sources), *(d.name for d in goings)]
+    destinations = [studio.destinations[DestinationId(k)] for k in keys if k in studio.destinations]
+    names = [*(s.name for s in sources), *(d.name for d in destinations)]
     listed = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")
-    channels = sum(1 if s.kind == "digital" else s.channels for s in sources) + sum(d.channels for d in goings)
+    channels = sum(1 if s.kind == "digital" else s.channels for s in sources) + sum(d.channels for d in destinations)
     rate = rate_text(survey.rate_hz)
     kinds = list(dict.fromkeys(input_wanted(s) for s in sources))
-    alike = len(kinds) == 1 and "pair" not in kinds[0] and not goings
+    alike = len(kinds) == 1 and "pair" not in kinds[0] and not destinations
     what = kinds[0] + "s" if alike else "inputs" if sources else "outputs"
     what = what.replace(" with 48 Vs", "s with 48 V").replace(" without 48 Vs", "s without 48 V")
     is_there = "socket is" if sockets == 1 else "sockets are"
-    who = f"{len(names)} {'lines' if sources and goings else 'sources' if sources else 'destinations'}"
+    who = f"{len(names)} {'lines' if sources and destinations else 'sources' if sources else 'destinations'}"
     head = f"{who} together want {channels} {what} and {sockets} {is_there} there for them at {rate}: {listed}."
     if sockets >= channels:
         head = f"{who} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}: {listed}."

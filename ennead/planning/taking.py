@@ -33,8 +33,8 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     for placement in chosen:
         source = studio.sources[placement.source]
         pulls += [step(disconnect, c.id) for c in cables_of(survey, source)]
-        for channel, seat in enumerate(placement.seats, start=1):
-            plugs.append(step(connect, SourceEnd(source.id, channel), seat.end))
+        for channel, point in enumerate(placement.points, start=1):
+            plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
     pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.destinations[p.destination]).outputs or d.returns]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
@@ -54,14 +54,14 @@ def _with_displaced(survey: Survey, proposal: Proposal, wanted: Keys) -> tuple[K
     studio = survey.studio
     proposed, left = proposal.keys, {*proposal.unplugged, *proposal.unplaced}
     now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
-    new: Sits = {p.source: tuple(s.end for s in p.seats) for p in proposal.placements}
+    new: Sits = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     sits = {end: key for key, ends in now.items() for end in ends}
     # A tap shares what it hears; nobody has to leave for it, nor it for anybody.
-    going = {end: d.id for d in studio.session_destinations if not d.tap for end in (*d.outputs, *d.returns)}
+    takes = {end: d.id for d in studio.session_destinations if not d.tap for end in (*d.outputs, *d.returns)}
     while True:
         needed = [e for key, ends in new.items() if key in wanted for e in ends]
         needed += [e for p in proposal.outs if p.destination in wanted for e in (*p.outputs, *p.returns)]
-        there = {going[e] for e in needed if e in going}
+        there = {takes[e] for e in needed if e in takes}
         others: Keys = {sits[e] for e in needed if e in sits} | there
         others |= _at_odds(survey, {key: ends for key, ends in new.items() if key in wanted}, now, wanted)
         more = (others & proposed) - wanted
@@ -90,7 +90,7 @@ def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[Source
     """Return how the switches must stand behind which somebody comes to sit, or sat, when only a part is taken."""
     studio = survey.studio
     now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
-    new: Sits = {p.source: tuple(s.end for s in p.seats) for p in chosen}
+    new: Sits = {p.source: tuple(s.end for s in p.points) for p in chosen}
     touched = {bank_of(survey, end) for ends in new.values() for end in ends}
     sits = {key: ends for key, ends in (now | new).items() if key not in set(gone)}
     return [s for s in switch_over(survey, sits, {}).switches if (s.unit, s.bank) in touched]

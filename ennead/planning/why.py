@@ -57,8 +57,8 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     """Return why a source or a destination sits where the plan has it, and what the next best place would cost."""
     posed = pose(survey)
     index = _index(posed, key)
-    going = survey.studio.destinations.get(DestinationId(key))
-    here = tuple(out_rules(survey, going, posed, index) if going is not None else _rules_here(survey, SourceId(key)))
+    destination = survey.studio.destinations.get(DestinationId(key))
+    here = tuple(out_rules(survey, destination, posed, index) if destination is not None else _rules_here(survey, SourceId(key)))
     now = posed.problem.demands[index].numbered if index is not None else None
     if index is None or now is None:
         return Reasons(here, None)
@@ -76,10 +76,10 @@ def why_not_there(survey: Survey, key: SourceId | DestinationId, end: PortEnd, k
     index = _index(posed, key)
     place: Place | None
     if key in studio.destinations:
-        going = studio.destinations[DestinationId(key)]
+        destination = studio.destinations[DestinationId(key)]
         place = place_from(posed, index, end) if index is not None else None
         if index is not None and place is None:
-            return Elsewhere(text, (), f"{going.name} cannot be placed: {why_not_from(survey, going, end)}.", (), None)
+            return Elsewhere(text, (), f"{destination.name} cannot be placed: {why_not_from(survey, destination, end)}.", (), None)
     else:
         try:
             option = hard_reason(survey, studio.source(SourceId(key)), end)

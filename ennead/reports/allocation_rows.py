@@ -18,9 +18,9 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
         if source.id in proposal.unplaced:
             continue
         new = proposed.get(source.id)
-        ends = [s.end for s in new.seats] if new is not None else [c.end for c in cables_of(survey, source)]
-        seats = [survey.seat_at.get((e.unit, e.port)) for e in ends]
-        numbers = [d.number for s in seats if s is not None for d in s.drivers]
+        ends = [s.end for s in new.points] if new is not None else [c.end for c in cables_of(survey, source)]
+        points = [survey.input_point_at.get((e.unit, e.port)) for e in ends]
+        numbers = [d.number for s in points if s is not None for d in s.drivers]
         for channel in range(1, source.channels + 1):
             if not ends:
                 continue
@@ -33,16 +33,16 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
 def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     """Return every destination that has an output with the proposal carried out."""
     studio = survey.studio
-    numbers = {(s.unit, s.port.key, s.lane): s.number for s in survey.out_seats}
+    numbers = {(s.unit, s.port.key, s.lane): s.number for s in survey.output_points}
     rows: list[dict[str, Any]] = []
-    for going in studio.session_destinations:
-        new = proposal.out_of(going.id)
-        outputs, returns = (new.outputs, new.returns) if new is not None else (going.outputs, going.returns)
+    for destination in studio.session_destinations:
+        new = proposal.out_of(destination.id)
+        outputs, returns = (new.outputs, new.returns) if new is not None else (destination.outputs, destination.returns)
         if not outputs:
             continue
         lanes = [outputs[:i].count(end) + 1 for i, end in enumerate(outputs)]
         rows.append({
-            "destination": going.name, "kind": going.kind, "ports": [studio.end_text(e) for e in outputs],
+            "destination": destination.name, "kind": destination.kind, "ports": [studio.end_text(e) for e in outputs],
             "driver_numbers": [numbers.get((e.unit, e.port, lane)) for e, lane in zip(outputs, lanes, strict=True)],
             "returns": [studio.end_text(e) for e in returns], "moves": new is not None,
         })  # fmt: skip

@@ -1,13 +1,13 @@
 """Which driver numbers each interface of a computer has, as lines of text."""
 
-from ennead.studio.house import Host
+from ennead.studio.house import Computer
 from ennead.survey.survey import Survey
 
 
-def host_spans(survey: Survey, host: Host) -> tuple[str, ...]:
+def computer_spans(survey: Survey, computer: Computer) -> tuple[str, ...]:
     """Return a line for each interface on a computer, in the order in which it numbers them."""
     lines = []
-    for unit in host.interfaces:
+    for unit in computer.interfaces:
         parts = []
         for word, channels in (("in", survey.numbering.inputs), ("out", survey.numbering.outputs)):
             mine = [d.number for d in channels if d.unit == unit]

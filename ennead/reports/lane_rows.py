@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
-from ennead.survey.out_seats import out_seat_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.runs import Stop
 from ennead.survey.survey import Survey
 
@@ -38,7 +38,7 @@ def link_lanes(survey: Survey) -> Mapping[CableId, tuple[Lane, ...]]:
 
 def lanes_in_use(survey: Survey) -> Mapping[tuple[CableId, int], str]:
     """Return the lanes of cables on which a line of this session runs, each with whose: a source's or a destination's."""
-    reads = (survey.runs, survey.output_runs, survey.out_seats, survey.studio.destinations, survey.studio.current, survey.wires)
+    reads = (survey.runs, survey.output_runs, survey.output_points, survey.studio.destinations, survey.studio.current, survey.wires)
     return survey.part("lanes_in_use", reads, lambda: _used(survey))
 
 
@@ -50,8 +50,8 @@ def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
         name = heard.get((run.out.unit, run.out.channel.index)) if run.out is not None else None
         if name is not None:
             lines.append((name, run.stops))
-    for going in survey.studio.session_destinations:
-        lines += [(going.name, survey.wires.onward(end.unit, end.port, 1).stops) for end in going.returns]
+    for destination in survey.studio.session_destinations:
+        lines += [(destination.name, survey.wires.onward(end.unit, end.port, 1).stops) for end in destination.returns]
     for name, stops in lines:
         for stop in stops:
             if stop.cable is not None:
@@ -61,16 +61,16 @@ def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
 
 def _drivers_heard(survey: Survey) -> dict[tuple[UnitId, int], str]:
     """Return the driver outputs some destination of the session is taken from, with its name."""
-    goings = survey.studio.session_destinations
-    if not any(d.outputs for d in goings):
+    destinations = survey.studio.session_destinations
+    if not any(d.outputs for d in destinations):
         return {}
-    seats = out_seat_at(survey.out_seats)
+    points = output_point_at(survey.output_points)
     found = {}
-    for going in goings:
-        for at, end in enumerate(going.outputs):
-            lane = going.outputs[:at].count(end)
-            for seat in seats.get(end, ())[lane : lane + 1]:
-                found[seat.driver.unit, seat.driver.channel.index] = going.name
+    for destination in destinations:
+        for at, end in enumerate(destination.outputs):
+            lane = destination.outputs[:at].count(end)
+            for point in points.get(end, ())[lane : lane + 1]:
+                found[point.driver.unit, point.driver.channel.index] = destination.name
     return found
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
-from ennead.survey.out_seats import OutSeat, out_seat_at
+from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
 from ennead.survey.words import in_ranges
 
@@ -38,36 +38,36 @@ class OutWay:
 
 def out_way(survey: Survey, outputs: Sequence[PortEnd], returns: Sequence[PortEnd] = ()) -> OutWay:
     """Return the way of some outputs, as a destination that is taken from them has it."""
-    studio, at = survey.studio, out_seat_at(survey.out_seats)
-    seats: list[OutSeat] = []
+    studio, at = survey.studio, output_point_at(survey.output_points)
+    points: list[OutputPoint] = []
     broken = False
     for i, end in enumerate(outputs):
         lanes = at.get(end, ())
         lane = outputs[:i].count(end)
         if lane < len(lanes):
-            seats.append(lanes[lane])
+            points.append(lanes[lane])
         else:
             broken = True
     fed = [n.end.unit for end in dict.fromkeys(outputs) for n in survey.leaving.get((end.unit, end.port), ())]
-    numbers = [survey.seat_at.get((e.unit, e.port)) for e in returns]
+    numbers = [survey.input_point_at.get((e.unit, e.port)) for e in returns]
     return OutWay(
-        tuple(s.number for s in seats), _links(survey, seats), sockets_text(studio, outputs),
+        tuple(s.number for s in points), _links(survey, points), sockets_text(studio, outputs),
         " + ".join(dict.fromkeys(studio.units[u].name for u in fed)), sockets_text(studio, returns),
         tuple(s.number for s in numbers if s is not None), broken,
     )  # fmt: skip
 
 
-def _links(survey: Survey, seats: Sequence[OutSeat]) -> tuple[str, ...]:
+def _links(survey: Survey, points: Sequence[OutputPoint]) -> tuple[str, ...]:
     """Return the digital sockets the first of some outputs passes after the interface, in words."""
-    if not seats:
+    if not points:
         return ()
-    driver, names = seats[0].driver, survey.studio.units
-    if seats[0].unit == driver.unit and seats[0].port.key == driver.channel.port:
+    driver, names = points[0].driver, survey.studio.units
+    if points[0].unit == driver.unit and points[0].port.key == driver.channel.port:
         return ()
     way = survey.wires.outward(driver.unit, driver.channel.port, driver.channel.lane)
     stops = [s for s in way.stops if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital]
     first = f"{names[driver.unit].name} {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
-    lanes = [s.driver.channel.lane for s in seats if s.driver.channel.port == driver.channel.port]
+    lanes = [s.driver.channel.lane for s in points if s.driver.channel.port == driver.channel.port]
     span = f"{lanes[0]}–{lanes[-1]}" if len(lanes) > 1 else str(lanes[0])
     return (f"{first} · {span}", *(f"{names[s.unit].name} · {s.lane}" for s in stops[1:] if s.unit is not None))
 
@@ -77,6 +77,6 @@ def sockets_text(studio: Studio, ends: Sequence[PortEnd]) -> str:
     return in_ranges([f"{studio.units[e.unit].name} {studio.port(e).label}" for e in ends])
 
 
-def way_of(survey: Survey, going: Destination) -> OutWay:
+def way_of(survey: Survey, destination: Destination) -> OutWay:
     """Return the way of a destination as the plan has it."""
-    return out_way(survey, going.outputs, going.returns)
+    return out_way(survey, destination.outputs, destination.returns)

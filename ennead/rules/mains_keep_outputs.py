@@ -3,19 +3,19 @@
 from collections.abc import Iterable
 
 from ennead.studio.session import Destination, Session
-from ennead.survey.out_seats import OutSeat
+from ennead.survey.output_points import OutputPoint
 
 
-def kept_for_mains(session: Session, destinations: Iterable[Destination], seats: Iterable[OutSeat]) -> frozenset[int]:
+def kept_for_mains(session: Session, destinations: Iterable[Destination], points: Iterable[OutputPoint]) -> frozenset[int]:
     """Return the driver outputs that are kept for loudspeakers although the session lists none.
 
     They are the first pair that is wired to loudspeakers, else outputs 1–2 where they are bare and there are more than
     two. An output that one of the session's destinations has already was given by hand and is not kept.
     """
-    goings = tuple(destinations)
-    if session.mains_silent or any(d.kind == "mains" for d in goings):
+    listed = tuple(destinations)
+    if session.mains_silent or any(d.kind == "mains" for d in listed):
         return frozenset()
-    lines = [s for s in seats if "line" in s.port.carries]
+    lines = [s for s in points if "line" in s.port.carries]
     wired = sorted({s.number for s in lines if s.feeds == "loudspeakers"})
     if wired:
         pair = {wired[0], wired[0] + 1} & set(wired)
@@ -23,5 +23,5 @@ def kept_for_mains(session: Session, destinations: Iterable[Destination], seats:
         pair = {s.number for s in lines if s.number in (1, 2) and not s.feeds}
     else:
         pair = set()
-    given = {end for d in goings for end in d.outputs}
+    given = {end for d in listed for end in d.outputs}
     return frozenset() if any(s.end in given for s in lines if s.number in pair) else frozenset(pair)

@@ -1,17 +1,17 @@
 """Rule: a stereo pair sits on odd and even neighbours of the same converter."""
 
-from ennead.survey.out_seats import OutSeat
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import OutputPoint
 
 
-def is_pair(left: Seat, right: Seat) -> bool:
+def is_pair(left: InputPoint, right: InputPoint) -> bool:
     """Say whether two sockets make a stereo pair: odd then even, next to each other, on one converter."""
     if left.unit != right.unit or left.converter != right.converter or right.number != left.number + 1:
         return False
     return left.port.row == right.port.row and left.profile.place_in_row[left.port.key] % 2 == 0
 
 
-def is_output_pair(left: OutSeat, right: OutSeat) -> bool:
+def is_output_pair(left: OutputPoint, right: OutputPoint) -> bool:
     """Say whether two outputs make a stereo pair: the two lanes of one socket, or odd and even neighbours of one unit."""
     if left.unit != right.unit or right.number != left.number + 1:
         return False

@@ -3,7 +3,7 @@
 from ennead.studio.document import Studio
 from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.session import Source
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
 from ennead.survey.survey import Survey
 
 
@@ -14,11 +14,11 @@ def way_wanted(studio: Studio, source: Source) -> str:
     return f"by way of {studio.units[source.outboard].name}" if source.outboard is not None else ""
 
 
-def why_not_its_way(survey: Survey, source: Source, seat: Seat) -> str:
+def why_not_its_way(survey: Survey, source: Source, point: InputPoint) -> str:
     """Return why a socket's way is not the wanted one, or an empty string where it is."""
     studio = survey.studio
-    if source.preamp and source.preamp not in (seat.unit, seat.powered_unit, seat.profile.id, seat.powered_by.id):
+    if source.preamp and source.preamp not in (point.unit, point.powered_unit, point.profile.id, point.powered_by.id):
         return f"{source.name} is wanted {way_wanted(studio, source)}"
-    if source.outboard is not None and source.outboard not in survey.wires.onward(seat.unit, seat.port.key, 1).units:
+    if source.outboard is not None and source.outboard not in survey.wires.onward(point.unit, point.port.key, 1).units:
         return f"its way does not pass {studio.units[source.outboard].name}"
     return ""

@@ -7,12 +7,12 @@ from typing import Final
 
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Host, Place, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.house import Cable, Computer, Place, PortEnd, Settings, SourceEnd, Unit
 from ennead.studio.ids import (
     LETTERS,
     CableId,
+    ComputerId,
     DestinationId,
-    HostId,
     PlaceId,
     ProfileId,
     SessionId,
@@ -63,7 +63,7 @@ class Studio:
     profiles: FrozenMap[ProfileId, Profile] = field(default_factory=FrozenMap)
     places: FrozenMap[PlaceId, Place] = field(default_factory=FrozenMap)
     units: FrozenMap[UnitId, Unit] = field(default_factory=FrozenMap)
-    hosts: FrozenMap[HostId, Host] = field(default_factory=FrozenMap)
+    hosts: FrozenMap[ComputerId, Computer] = field(default_factory=FrozenMap)
     cables: FrozenMap[CableId, Cable] = field(default_factory=FrozenMap)
     sessions: FrozenMap[SessionId, Session] = field(default_factory=FrozenMap)
     sources: FrozenMap[SourceId, Source] = field(default_factory=FrozenMap)

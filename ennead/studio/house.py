@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ennead.standards.host_ports import Socket
+from ennead.standards.computer_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.ids import CableId, HostId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SourceId, UnitId
 from ennead.studio.record import record
 
 
@@ -101,7 +101,7 @@ Beside = Literal["sound", "setup"]
 
 
 @record(frozen=True)
-class Host:
+class Computer:
     """A computer and the interfaces on it, in the order in which it numbers them.
 
     Parameters
@@ -120,7 +120,7 @@ class Host:
         Boxes plugged into it that are none of its interfaces: they have no numbers in the recording software.
     """
 
-    id: HostId
+    id: ComputerId
     name: str
     interfaces: tuple[UnitId, ...] = ()
     sockets: Mapping[Socket, int] = field(default_factory=FrozenMap)

@@ -5,7 +5,7 @@ from typing import Final, NewType
 ProfileId = NewType("ProfileId", str)
 PlaceId = NewType("PlaceId", str)
 UnitId = NewType("UnitId", str)
-HostId = NewType("HostId", str)
+ComputerId = NewType("ComputerId", str)
 CableId = NewType("CableId", str)
 SessionId = NewType("SessionId", str)
 SourceId = NewType("SourceId", str)

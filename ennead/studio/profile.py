@@ -5,7 +5,7 @@ from dataclasses import field
 from functools import cached_property
 from typing import Literal
 
-from ennead.standards.host_ports import Bus
+from ennead.standards.computer_ports import Bus
 from ennead.standards.links import DIGITAL
 from ennead.standards.rates import RATES_HZ, Speed
 from ennead.standards.signals import Connector, Signal

@@ -115,7 +115,7 @@ LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
 }
 
 Going = Literal["mains", "speakers", "cue", "send", "click", "loop"]
-GOINGS: tuple[Going, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
+DESTINATION_KINDS: tuple[Going, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
 GOING_LABELS: Final[dict[str, str]] = {
     "mains": "main loudspeakers", "speakers": "other loudspeakers", "cue": "cue", "send": "send", "click": "click",
     "loop": "outboard loop",

@@ -7,7 +7,7 @@ from typing import Protocol
 from ennead.studio.document import Studio
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
-from ennead.survey.out_seats import OutSeat
+from ennead.survey.output_points import OutputPoint
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +78,7 @@ class Leaving(Protocol):
     @property
     def studio(self) -> Studio: ...
     @property
-    def out_seats(self) -> tuple[OutSeat, ...]: ...
+    def output_points(self) -> tuple[OutputPoint, ...]: ...
 
 
 #: Kinds of need on the way out: label, what kinds of destination want it, and what an output may be wired to.
@@ -103,15 +103,15 @@ def output_balance(survey: Leaving, kept: Collection[int] = ()) -> tuple[Need, .
     a headphone socket for cues.
     """
     faulty = {(u.id, port) for u in survey.studio.units.values() for port in u.faults}
-    seats = [s for s in survey.out_seats if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)]
-    goings = survey.studio.session_destinations
+    points = [s for s in survey.output_points if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)]
+    destinations = survey.studio.session_destinations
     needs = []
     for key, label, kinds, feeds in _OUT:
-        mine = [d for d in goings if d.kind in kinds]
-        able = {s.number for s in seats if s.feeds in feeds and ("headphone" not in s.port.carries or key == "cues")}
+        mine = [d for d in destinations if d.kind in kinds]
+        able = {s.number for s in points if s.feeds in feeds and ("headphone" not in s.port.carries or key == "cues")}
         needs.append(_out_need(key, label, mine, len(able if key == "mains" else able - set(kept))))
-    return (*needs, _out_need("outs", "outputs in all", list(goings), len({s.number for s in seats if s.feeds != "other"} - set(kept))))
+    return (*needs, _out_need("outs", "outputs in all", list(destinations), len({s.number for s in points if s.feeds != "other"} - set(kept))))
 
 
-def _out_need(key: str, label: str, goings: list[Destination], available: int) -> Need:
-    return Need(key, label, sum(d.channels for d in goings), available, tuple(d.id for d in goings))
+def _out_need(key: str, label: str, destinations: list[Destination], available: int) -> Need:
+    return Need(key, label, sum(d.channels for d in destinations), available, tuple(d.id for d in destinations))

@@ -6,8 +6,8 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
-from ennead.studio.house import Host
-from ennead.studio.ids import CableId, HostId, UnitId
+from ennead.studio.house import Computer
+from ennead.studio.ids import CableId, ComputerId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.links import Arrival, Link
 
@@ -92,7 +92,7 @@ def survey_clock(
     menus: Mapping[UnitId, str],
     profiles: Mapping[UnitId, Profile],
     arrivals: Mapping[tuple[UnitId, str], Arrival],
-    hosts: Mapping[HostId, Host],
+    hosts: Mapping[ComputerId, Computer],
     previous: Clocks | None = None,
 ) -> Clocks:
     """Return who leads, who follows over which cable, and who does not.
@@ -166,7 +166,7 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 
 
 def _pairs(
-    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[HostId, Host],
+    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[ComputerId, Computer],
     menus: Mapping[UnitId, str],
 ) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
     """Return the pairs of units that belong together: whose sound meets, or of which one follows the other, a clock box."""
@@ -175,9 +175,9 @@ def _pairs(
     for (unit, port), arrival in arrivals.items():
         if not arrival.joins and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
             pairs.append((arrival.unit, unit))
-    for host in hosts.values():
+    for computer in hosts.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
-        on_it = [i for i in host.interfaces if i in digital and i not in host.corrected]
+        on_it = [i for i in computer.interfaces if i in digital and i not in computer.corrected]
         pairs += list(pairwise(on_it))
     return pairs
 

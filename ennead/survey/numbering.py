@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import NamedTuple
 
-from ennead.studio.house import Host, Unit
-from ennead.studio.ids import HostId, UnitId
+from ennead.studio.house import Computer, Unit
+from ennead.studio.ids import ComputerId, UnitId
 from ennead.survey.unit_view import UnitChannel, UnitView
 
 
@@ -40,15 +40,15 @@ class Numbering:
         Channels of the interfaces numbered before each interface on its computer.
     """
 
-    def __init__(self, hosts: Mapping[HostId, Host], views: Mapping[UnitId, UnitView]) -> None:
-        self.host_of: dict[UnitId, HostId] = {}
+    def __init__(self, hosts: Mapping[ComputerId, Computer], views: Mapping[UnitId, UnitView]) -> None:
+        self.computer_of: dict[UnitId, ComputerId] = {}
         self.before_in: dict[UnitId, int] = {}
         self.before_out: dict[UnitId, int] = {}
-        self._views = {u: views[u] for host in hosts.values() for u in host.interfaces}
-        for host in hosts.values():
+        self._views = {u: views[u] for computer in hosts.values() for u in computer.interfaces}
+        for computer in hosts.values():
             ins = outs = 0
-            for unit in host.interfaces:
-                self.host_of[unit], self.before_in[unit], self.before_out[unit] = host.id, ins, outs
+            for unit in computer.interfaces:
+                self.computer_of[unit], self.before_in[unit], self.before_out[unit] = computer.id, ins, outs
                 ins += len(views[unit].inputs)
                 outs += len(views[unit].outputs)
 
@@ -73,7 +73,7 @@ class Numbering:
         return tuple(DriverChannel(before[u] + c.index, u, c, before[u]) for u, v in self._views.items() for c in v.outputs)
 
 
-def number_channels(hosts: Mapping[HostId, Host], views: Mapping[UnitId, UnitView]) -> Numbering:
+def number_channels(hosts: Mapping[ComputerId, Computer], views: Mapping[UnitId, UnitView]) -> Numbering:
     """Return the numbering of every computer.
 
     A second interface's numbers start after the first's last driver channel, in the order the user set.

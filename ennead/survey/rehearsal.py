@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ennead.studio.document import channel_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
-from ennead.survey.out_seats import OutSeat, out_seat_at
+from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
 
@@ -87,26 +87,26 @@ def rehearse(before: Survey, after: Survey) -> Rehearsal:
 
 def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
     """Yield the channels of the destinations with their driver outputs, and of loops where they came back."""
-    goings = [d for d in before.studio.session_destinations if d.id in after.studio.destinations]
-    if not any(d.outputs or d.returns for d in goings):
+    destinations = [d for d in before.studio.session_destinations if d.id in after.studio.destinations]
+    if not any(d.outputs or d.returns for d in destinations):
         return
-    then, now = out_seat_at(before.out_seats), out_seat_at(after.out_seats)
-    for going in goings:
-        for channel, end in enumerate(going.outputs, start=1):
-            side = f" {channel_text(channel)}" if going.channels > 1 else ""
-            lane = going.outputs[: channel - 1].count(end)
+    then, now = output_point_at(before.output_points), output_point_at(after.output_points)
+    for destination in destinations:
+        for channel, end in enumerate(destination.outputs, start=1):
+            side = f" {channel_text(channel)}" if destination.channels > 1 else ""
+            lane = destination.outputs[: channel - 1].count(end)
             was, new = _number(then, end, lane), _number(now, end, lane)
             why = "" if new is not None else f"no driver output comes out at {before.studio.end_text(end)} any more"
             if was is not None or new is not None:
-                yield Heard(going.id, going.name + side, was, new, why)
-        for end in going.returns:
+                yield Heard(destination.id, destination.name + side, was, new, why)
+        for end in destination.returns:
             key = (end.unit, end.port)
-            if key in before.seat_at and key not in after.seat_at:
-                yield Heard(going.id, f"{going.name}, return", before.seat_at[key].number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
+            if key in before.input_point_at and key not in after.input_point_at:
+                yield Heard(destination.id, f"{destination.name}, return", before.input_point_at[key].number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
 
 
-def _number(seats: Mapping[PortEnd, tuple[OutSeat, ...]], end: PortEnd, lane: int) -> int | None:
-    held = seats.get(end, ())
+def _number(points: Mapping[PortEnd, tuple[OutputPoint, ...]], end: PortEnd, lane: int) -> int | None:
+    held = points.get(end, ())
     return held[lane].number if lane < len(held) else None
 
 

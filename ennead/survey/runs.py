@@ -38,7 +38,7 @@ class Gap(NamedTuple):
     Parameters
     ----------
     cause : str
-        ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-host``, ``no-number``,
+        ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-computer``, ``no-number``,
         ``ring``.
     cable : CableId or None
         The cable on which it is lost.
@@ -139,11 +139,6 @@ class Run(NamedTuple):
     def complete(self) -> bool:
         """Whether it arrives."""
         return self.way.gap is None
-
-    @property
-    def seat(self) -> Stop | None:
-        """The first port it sits in."""
-        return self.into
 
 
 _SOURCE: Final = Stop("source")

@@ -11,20 +11,20 @@ from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.balance import Wanted, wanted_by_need
 from ennead.survey.clock import Clocks, clock_arrivals, survey_clock
-from ennead.survey.links import Arrival, Link, link_again, link_cables, links_by_start
-from ennead.survey.numbering import Numbering, number_channels
-from ennead.survey.out_seats import OutSeat, find_out_seats
-from ennead.survey.phantom_way import PASSIVE, passive_sockets
-from ennead.survey.runs import Run
-from ennead.survey.seats import (
-    Seat,
-    find_seats,
+from ennead.survey.input_points import (
+    InputPoint,
+    find_input_points,
     in_order,
-    seats_by_socket,
+    points_by_socket,
     sum_of_needs,
     taken_inputs,
     units_with_faults,
 )
+from ennead.survey.links import Arrival, Link, link_again, link_cables, links_by_start
+from ennead.survey.numbering import Numbering, number_channels
+from ennead.survey.output_points import OutputPoint, find_output_points
+from ennead.survey.phantom_way import PASSIVE, passive_sockets
+from ennead.survey.runs import Run
 from ennead.survey.session_runs import output_runs, runs_anew, source_runs
 from ennead.survey.unit_view import UnitView, view_unit
 from ennead.survey.wires import Wires
@@ -33,7 +33,7 @@ T = TypeVar("T")
 
 
 #: Parts that are put together from something worth keeping beside them.
-_BESIDE: Final = {"views": "kinds", "output_runs": "outputs_of", "seats": "seats_of"}
+_BESIDE: Final = {"views": "kinds", "output_runs": "outputs_of", "input_points": "points_of"}
 
 
 def _same(old: tuple[T, ...], new: tuple[T, ...]) -> tuple[T, ...]:
@@ -276,20 +276,20 @@ class Survey:
         return faults
 
     @cached_property
-    def seats(self) -> tuple[Seat, ...]:
+    def input_points(self) -> tuple[InputPoint, ...]:
         """Every input socket from which a signal reaches the computer."""
-        return self.part("seats", (self.wires, self.faults, self.links), self._make_seats)
+        return self.part("input_points", (self.wires, self.faults, self.links), self._make_input_points)
 
-    def _make_seats(self) -> tuple[Seat, ...]:
-        of_units = find_seats(self.wires, self.faults, self.taken, self._was("seats_of") or {})
-        self._beside("seats", of_units)
-        return _same(self._was("seats") or (), in_order(of_units))
+    def _make_input_points(self) -> tuple[InputPoint, ...]:
+        of_units = find_input_points(self.wires, self.faults, self.taken, self._was("points_of") or {})
+        self._beside("input_points", of_units)
+        return _same(self._was("input_points") or (), in_order(of_units))
 
     @cached_property
-    def out_seats(self) -> tuple[OutSeat, ...]:
+    def output_points(self) -> tuple[OutputPoint, ...]:
         """Every analogue output that a driver number comes out of."""
         wires = self.wires
-        return self.part("out_seats", (wires,), lambda: find_out_seats(wires))
+        return self.part("output_points", (wires,), lambda: find_output_points(wires))
 
     @cached_property
     def taken(self) -> Mapping[UnitId, set[str]]:
@@ -316,10 +316,10 @@ class Survey:
         was = self._was("inputs_by_need")
 
         def count() -> Mapping[str, int]:
-            counts = sum_of_needs(self._held["seats_of"][1])
+            counts = sum_of_needs(self._held["points_of"][1])
             return was if was == counts else counts
 
-        return self.part("inputs_by_need", (self.seats,), count)
+        return self.part("inputs_by_need", (self.input_points,), count)
 
     @cached_property
     def wanted_by_need(self) -> Wanted:
@@ -348,6 +348,6 @@ class Survey:
         return self.powered.get((end.unit, end.port), end)
 
     @cached_property
-    def seat_at(self) -> Mapping[tuple[UnitId, str], Seat]:
-        """The seats by unit and port key."""
-        return self.part("seat_at", (self.seats,), lambda: seats_by_socket(self._held["seats_of"][1]))
+    def input_point_at(self) -> Mapping[tuple[UnitId, str], InputPoint]:
+        """The input points by unit and port key."""
+        return self.part("input_point_at", (self.input_points,), lambda: points_by_socket(self._held["points_of"][1]))

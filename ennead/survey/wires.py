@@ -204,8 +204,8 @@ class Wires:
             return Gap("rate", unit, port, lane)
         if (port, lane) in view.lost:
             return Gap("lane", unit, port, lane)
-        if view.profile.driver_maps and unit not in self.numbering.host_of:
-            return Gap("no-host", unit, port)
+        if view.profile.driver_maps and unit not in self.numbering.computer_of:
+            return Gap("no-computer", unit, port)
         return Gap("no-number" if view.profile.driver_maps else "no-onward", unit, port)
 
     def outward(self, unit: UnitId, port: str, lane: int) -> Way:

@@ -78,7 +78,7 @@ def gap_text(survey: Named, run: Run) -> str:
         return f"{name}'s {out.label} carries {carried} at {rate}; {label} is not among them."
     return {
         "no-cable": f"No cable leaves {name}'s {label}.",
-        "no-host": f"{name} is not on the computer.",
+        "no-computer": f"{name} is not on the computer.",
         "no-number": f"{name}'s driver map has no number for {label} at {rate}.",
         "no-onward": f"{name} sends {label} nowhere.",
         "ring": "The signal runs in a ring and never reaches the computer.",

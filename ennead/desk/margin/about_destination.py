@@ -6,58 +6,58 @@ from ennead.edits.destinations import change_destination, send_out
 from ennead.reports.out_rows import way_of
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import GOING_LABELS, GOINGS, Destination
+from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, Destination
 from ennead.survey.numbering import number_working
-from ennead.survey.out_seats import out_seat_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
 
 
 def about_destination(survey: Survey, key: DestinationId) -> Notes:
     """Return the notes about a destination."""
     studio = survey.studio
-    going = studio.destinations[key]
+    destination = studio.destinations[key]
 
     def said(**facts: object) -> Change:
-        return change(f"Change {going.name}", change_destination, key, **facts)
+        return change(f"Change {destination.name}", change_destination, key, **facts)
 
-    way = way_of(survey, going)
+    way = way_of(survey, destination)
     facts = [
-        Fact("Name", going.name, edit=lambda t: said(name=t)),
-        Fact("Kind", going.kind, tuple((k, GOING_LABELS[k]) for k in GOINGS), lambda k: said(kind=k)),
-        Fact("Width", str(going.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
-        Fact("Place", studio.places[going.place].name if going.place else "", edit=lambda t: said(place=t)),
+        Fact("Name", destination.name, edit=lambda t: said(name=t)),
+        Fact("Kind", destination.kind, tuple((k, GOING_LABELS[k]) for k in DESTINATION_KINDS), lambda k: said(kind=k)),
+        Fact("Width", str(destination.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
+        Fact("Place", studio.places[destination.place].name if destination.place else "", edit=lambda t: said(place=t)),
         Fact("Outputs", way.sockets or "none yet"),
     ]
-    if going.kind == "loop":
+    if destination.kind == "loop":
         facts.append(Fact("Comes back by", way.returns or "nothing yet"))
-    facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=going.pinned))
-    facts.append(Fact("May tap another's output", "", edit=lambda on: said(tap=on == "1"), ticked=going.tap))
+    facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=destination.pinned))
+    facts.append(Fact("May tap another's output", "", edit=lambda on: said(tap=on == "1"), ticked=destination.tap))
     deeds: tuple[Deed, ...] = ()
-    if going.outputs:
-        off = f"Take {going.name} off its outputs"
+    if destination.outputs:
+        off = f"Take {destination.name} off its outputs"
         deeds = Deed("Why is it here?", wish="why_here"), Deed("Take it off its outputs", change(off, send_out, key, ()))
-    below = f"{'stereo' if going.channels == 2 else 'mono'} {GOING_LABELS[going.kind]}"
-    return Notes(going.name, below, tuple(facts), deeds, going_working(survey, going))
+    below = f"{'stereo' if destination.channels == 2 else 'mono'} {GOING_LABELS[destination.kind]}"
+    return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
 
 
-def going_working(survey: Survey, going: Destination) -> tuple[str, ...]:
+def destination_working(survey: Survey, destination: Destination) -> tuple[str, ...]:
     """Return the arithmetic behind each driver output of a destination."""
     lines: list[str] = []
-    at = out_seat_at(survey.out_seats)
-    for i, end in enumerate(going.outputs):
-        lanes, lane = at.get(end, ()), going.outputs[:i].count(end)
+    at = output_point_at(survey.output_points)
+    for i, end in enumerate(destination.outputs):
+        lanes, lane = at.get(end, ()), destination.outputs[:i].count(end)
         if lane >= len(lanes):
             continue
-        seat = lanes[lane]
-        channel = seat.driver.channel
-        first = seat.driver.before + channel.block_first
-        last = seat.driver.before + channel.block_last
-        lines.append(f"{channel.block.label} of {survey.studio.units[seat.driver.unit].name} at {rate_text(survey.rate_hz)}: {first}–{last}")
-        lines.append(f"channel {channel.index - channel.block_first + 1} of that block: {seat.number}")
-        if seat.delay is not None:
-            lines.append(f"delay out: {seat.delay:g} samples = {seat.delay / survey.rate_hz * 1000:.3f} ms (stated)")
-    for end in going.returns:
-        back = survey.seat_at.get((end.unit, end.port))
+        point = lanes[lane]
+        channel = point.driver.channel
+        first = point.driver.before + channel.block_first
+        last = point.driver.before + channel.block_last
+        lines.append(f"{channel.block.label} of {survey.studio.units[point.driver.unit].name} at {rate_text(survey.rate_hz)}: {first}–{last}")
+        lines.append(f"channel {channel.index - channel.block_first + 1} of that block: {point.number}")
+        if point.delay is not None:
+            lines.append(f"delay out: {point.delay:g} samples = {point.delay / survey.rate_hz * 1000:.3f} ms (stated)")
+    for end in destination.returns:
+        back = survey.input_point_at.get((end.unit, end.port))
         if back is not None:
             driver = back.drivers[0]
             lines += number_working(driver, survey.views[driver.unit], survey.studio.units, rate_text(survey.rate_hz))

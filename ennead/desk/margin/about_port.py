@@ -51,9 +51,9 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     if port.is_digital:
         lanes = survey.views[end.unit].lanes[end.port]
         lines.append(f"{SIGNAL_LABELS[carried]} at {rate_text(survey.rate_hz)}: {lanes} lanes")
-    seat = next((s for s in survey.seats if s.end == end), None)
-    if seat is not None:
-        lines.append(f"a source here arrives at driver input {seat.number}")
+    point = next((s for s in survey.input_points if s.end == end), None)
+    if point is not None:
+        lines.append(f"a source here arrives at driver input {point.number}")
     return Notes(f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines))
 
 

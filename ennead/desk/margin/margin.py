@@ -23,7 +23,7 @@ from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapping import wrap
 from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
-from ennead.studio.ids import DestinationId, HostId, SourceId, UnitId
+from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
@@ -65,8 +65,8 @@ class Margin(QScrollArea):
             return about_destination(survey, DestinationId(selection.key))
         if selection.kind == "unit":
             return about_unit(survey, UnitId(selection.key))
-        if selection.kind == "host":
-            return about_computer(survey, HostId(selection.key))
+        if selection.kind == "computer":
+            return about_computer(survey, ComputerId(selection.key))
         if selection.kind == "port":
             return about_port(survey, selection.end)
         return about_studio(survey)

@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ennead.desk.background_task import BackgroundTask
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
-from ennead.desk.thinking import Thinker
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.studio.errors import EnneadError
 
@@ -31,7 +31,7 @@ class AskDialog(QDialog):
     def __init__(self, book: ThemeBook, title: str, rows: str, take: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
-        self._book, self._thinker = book, Thinker(self)
+        self._book, self._background = book, BackgroundTask(self)
         self.words = QLabel()
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setWordWrap(True)
@@ -67,7 +67,7 @@ class AskDialog(QDialog):
         self.column.addLayout(self.foot)
         theme = book.now
         self.resize(min(theme.px(900), 1_180), min(theme.px(520), 700))
-        self._thinker.went.connect(self.progress.setValue)
+        self._background.went.connect(self.progress.setValue)
         self.rows.currentRowChanged.connect(self._chosen)
         self.rows.itemActivated.connect(lambda _: self.take.click())
         self._details: list[tuple[str, ...]] = []
@@ -77,11 +77,11 @@ class AskDialog(QDialog):
         self.progress.setValue(0)
         self.progress.show()
         self.take.setEnabled(False)
-        thinker = self._thinker
+        background = self._background
 
         def thought(stop: Callable[[], bool]) -> Any:
             def keep_going(part: float) -> bool:
-                thinker.tell(part)
+                background.tell(part)
                 return not stop()
 
             return work(keep_going)
@@ -93,7 +93,7 @@ class AskDialog(QDialog):
             else:
                 then(found)
 
-        self._thinker.think(thought, ended)
+        self._background.start(thought, ended)
 
     def say(self, text: str) -> None:
         """Say something above the list."""
@@ -120,5 +120,5 @@ class AskDialog(QDialog):
 
     def done(self, result: int) -> None:
         """End; nobody waits for an answer any more."""
-        self._thinker.drop()
+        self._background.drop()
         super().done(result)

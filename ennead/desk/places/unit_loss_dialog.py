@@ -70,7 +70,7 @@ class UnitLossDialog(AskDialog):
             yield f"Lost: {self._names(*loss.lost, *loss.silent)}"
         for source in loss.lost:
             if source in after:
-                sockets = ", ".join(f"{self._studio.units[s.unit].name} {s.port.label}" for s in after[source].seats)
+                sockets = ", ".join(f"{self._studio.units[s.unit].name} {s.port.label}" for s in after[source].points)
                 numbers = "–".join(map(str, after[source].numbers))
                 yield f"Re-patch: {self._studio.sources[source].name} → {sockets}, driver input {numbers}"
         for out in loss.proposal.outs:

@@ -18,9 +18,9 @@ class WhyDialog(AskDialog):
         self, table: Worktable, book: ThemeBook, key: SourceId | DestinationId, end: PortEnd | None = None, parent: QWidget | None = None
     ) -> None:
         studio = table.studio
-        going = key in studio.destinations
-        name = studio.destinations[DestinationId(key)].name if going else studio.sources[SourceId(key)].name
-        self._number = "driver output" if going else "driver input"
+        is_destination = key in studio.destinations
+        name = studio.destinations[DestinationId(key)].name if is_destination else studio.sources[SourceId(key)].name
+        self._number = "driver output" if is_destination else "driver input"
         super().__init__(book, f"{name}: why {'not there' if end else 'here'}?", "Places", "Propose it", parent)
         self.setObjectName("why_dialog")
         self.places: list[Elsewhere | None] = []

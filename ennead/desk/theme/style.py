@@ -123,6 +123,6 @@ def _furniture(theme: Theme) -> str:
     #hairline {{ background: {p.hairline}; }}
     #margin, #margin QWidget#marginPage {{ background: {p.panel}; }}
     #tally {{ background: {p.panel}; border-top: 1px solid {p.rule}; }}
-    #rail {{ background: {p.panel}; }}
+    #navigation {{ background: {p.panel}; }}
     #lower {{ background: {p.ground}; border-top: 1px solid {p.hairline}; }}
     """

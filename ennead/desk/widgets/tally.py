@@ -53,8 +53,8 @@ class Tally(QWidget):
         self._trouble = ""
         table.changed.connect(self._changed)
         table.said.connect(self.say)
-        table.keeper.kept.connect(self._kept)
-        table.keeper.failed.connect(self._failed)
+        table.autosave.kept.connect(self._kept)
+        table.autosave.failed.connect(self._failed)
         for signal in (book.changed, table.settled):
             signal.connect(self.refresh)
         self.refresh()
@@ -67,7 +67,7 @@ class Tally(QWidget):
 
     def _changed(self) -> None:
         self._quiet.stop()
-        if self._table.keeper.posted > self._table.keeper.done and not self._trouble:
+        if self._table.autosave.posted > self._table.autosave.done and not self._trouble:
             self._disk.setText("writing…")
         elif not self._trouble:
             self._show_disk()
@@ -75,7 +75,7 @@ class Tally(QWidget):
 
     def _kept(self, number: int) -> None:
         self._trouble = ""
-        if number == self._table.keeper.posted:
+        if number == self._table.autosave.posted:
             self._show_disk()
 
     def _failed(self, sentence: str) -> None:
@@ -84,7 +84,7 @@ class Tally(QWidget):
         self.say(sentence)
 
     def _show_disk(self) -> None:
-        self._disk.setText("to look at only" if self._table.keeper.read_only else "✓ on disk")
+        self._disk.setText("to look at only" if self._table.autosave.read_only else "✓ on disk")
         self._disk.setToolTip(plain_tip(str(self._table.path or "")))
 
     def refresh(self) -> None:

@@ -19,14 +19,14 @@ from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, PRIORITIES, Destination, Source
-from ennead.survey.out_seats import OutSeat
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import OutputPoint
 from ennead.survey.survey import Survey
 
 #: Up to so many boxes each is a strip of its own; beyond, boxes of one kind in one place are one.
 MOST_STRIPS: Final = 16
 
-Socket = Seat | OutSeat
+Socket = InputPoint | OutputPoint
 
 
 class Asked(NamedTuple):
@@ -64,7 +64,7 @@ class Posed:
 
 def numbers_of(socket: Socket) -> tuple[int, ...]:
     """Return the driver numbers a socket's lanes have."""
-    return tuple(d.number for d in socket.drivers) if isinstance(socket, Seat) else (socket.number,)
+    return tuple(d.number for d in socket.drivers) if isinstance(socket, InputPoint) else (socket.number,)
 
 
 #: Hard rules that can be looked away from, to see which of them bind.
@@ -132,9 +132,9 @@ def _held_apart(survey: Survey) -> Iterator[PortEnd]:
     for source in survey.studio.session_sources:
         if source.pinned:
             ends = [c.end for key, c in survey.plugged if key == source.id]
-            seats = [survey.seat_at.get((e.unit, e.port)) for e in ends]
+            points = [survey.input_point_at.get((e.unit, e.port)) for e in ends]
             wanted = 1 if source.kind == "digital" else source.channels
-            if len(ends) < wanted or any(seat is None or seat.fault for seat in seats):
+            if len(ends) < wanted or any(point is None or point.fault for point in points):
                 yield from ends
 
 
@@ -170,28 +170,28 @@ def _gather_inputs(ground: _Ground, shut: set[PortEnd]) -> None:
     survey = ground.survey
     asked = {s.outboard for s in survey.studio.session_sources if s.outboard is not None}
     by_drivers: dict[tuple[int, ...], int] = {}
-    for seat in survey.seats:
-        if (seat.fault and "faults" not in ground.relaxed) or seat.end in shut:
+    for point in survey.input_points:
+        if (point.fault and "faults" not in ground.relaxed) or point.end in shut:
             continue
-        way = survey.wires.onward(seat.unit, seat.port.key, 1)
-        bank = seat.powered_by.bank_of_port.get(seat.powered_port)
-        chain = _chain(ground, seat.converter, way.delay, seat.port.key)
-        port = seat.port
+        way = survey.wires.onward(point.unit, point.port.key, 1)
+        bank = point.powered_by.bank_of_port.get(point.powered_port)
+        chain = _chain(ground, point.converter, way.delay, point.port.key)
+        port = point.port
         like = (
-            "in", port.carries, port.connector, port.is_digital, len(seat.drivers), bank is not None, port.phantom_on_xlr_only,
-            chain, _strip(ground, seat), survey.studio.units[seat.unit].place, seat.profile.id, seat.powered_by.id,
-            seat.unit if any(s.preamp == seat.unit for s in survey.studio.session_sources) else None,
+            "in", port.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
+            chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
+            point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
             frozenset(asked.intersection(way.units)),
         )  # fmt: skip
-        slot = by_drivers.setdefault(numbers_of(seat), len(ground.sockets))
-        switch = None if bank is None else ground.banks.setdefault((seat.powered_unit, bank.key), len(ground.banks))
-        _add(ground, slot, seat, like, chain, switch, _needs(seat, live=bank is not None))
+        slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
+        switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
+        _add(ground, slot, point, like, chain, switch, _needs(point, live=bank is not None))
 
 
-def _needs(seat: Seat, *, live: bool) -> tuple[str, ...]:
+def _needs(point: InputPoint, *, live: bool) -> tuple[str, ...]:
     """Return the kinds of spare input a socket counts as."""
-    found = ["all", *(n for n in ("mic", "line", "hiz") if n in seat.port.carries)]
-    return (*found, "phantom") if live and "mic" in seat.port.carries else tuple(found)
+    found = ["all", *(n for n in ("mic", "line", "hiz") if n in point.port.carries)]
+    return (*found, "phantom") if live and "mic" in point.port.carries else tuple(found)
 
 
 def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
@@ -200,18 +200,18 @@ def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
         return
     by_number: dict[int, int] = {}
     first = len(ground.sockets)
-    session, goings = survey.studio.current, survey.studio.session_destinations
-    kept = kept_for_mains(session, goings, survey.out_seats)
-    for seat in survey.out_seats:
-        if seat.number in kept:
+    session, destinations = survey.studio.current, survey.studio.session_destinations
+    kept = kept_for_mains(session, destinations, survey.output_points)
+    for point in survey.output_points:
+        if point.number in kept:
             continue
-        unit = survey.studio.units[seat.unit]
-        if seat.port.key in unit.faults or seat.end in shut:
+        unit = survey.studio.units[point.unit]
+        if point.port.key in unit.faults or point.end in shut:
             continue
-        chain = _chain(ground, seat.unit, seat.delay, seat.port.key)
-        like = ("out", seat.port.carries, seat.port.connector, seat.port.channels, seat.feeds, chain, _strip(ground, seat), unit.place)
-        slot = by_number.setdefault(seat.number, max(first, len(ground.sockets)))
-        _add(ground, slot, seat, like, chain, None, ())
+        chain = _chain(ground, point.unit, point.delay, point.port.key)
+        like = ("out", point.port.carries, point.port.connector, point.port.channels, point.feeds, chain, _strip(ground, point), unit.place)
+        slot = by_number.setdefault(point.number, max(first, len(ground.sockets)))
+        _add(ground, slot, point, like, chain, None, ())
 
 
 def _add(ground: _Ground, slot: int, socket: Socket, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]) -> None:
@@ -222,7 +222,7 @@ def _add(ground: _Ground, slot: int, socket: Socket, like: Hashable, chain: int,
     if trait == len(ground.trait_list):
         ground.trait_list.append(Trait(chain, _strip(ground, socket), needs))
         ground.like.append(socket)
-    lane = socket.lane if isinstance(socket, OutSeat) else 1
+    lane = socket.lane if isinstance(socket, OutputPoint) else 1
     ground.at[socket.end, lane] = slot, len(ground.faces[slot])
     ground.sockets[slot].append(socket)
     ground.faces[slot].append(Face(trait, bank))
@@ -248,12 +248,12 @@ def _strip(ground: _Ground, socket: Socket) -> int:
 
 def _pairs(ground: _Ground) -> tuple[Pair, ...]:
     """Return the pairs of neighbouring slots, with the sockets by which they are one."""
-    by_first = {numbers_of(held[0])[0]: i for i, held in enumerate(ground.sockets) if isinstance(held[0], Seat)}
-    by_out = {held[0].number: i for i, held in enumerate(ground.sockets) if isinstance(held[0], OutSeat)}
+    by_first = {numbers_of(held[0])[0]: i for i, held in enumerate(ground.sockets) if isinstance(held[0], InputPoint)}
+    by_out = {held[0].number: i for i, held in enumerate(ground.sockets) if isinstance(held[0], OutputPoint)}
     pairs = []
     for left, held in enumerate(ground.sockets):
         numbers = numbers_of(held[0])
-        right = (by_first if isinstance(held[0], Seat) else by_out).get(numbers[-1] + 1)
+        right = (by_first if isinstance(held[0], InputPoint) else by_out).get(numbers[-1] + 1)
         if right is None:
             continue
         ways = tuple(
@@ -268,9 +268,9 @@ def _pairs(ground: _Ground) -> tuple[Pair, ...]:
 
 
 def _make_pair(one: Socket, other: Socket) -> bool:
-    if isinstance(one, Seat) and isinstance(other, Seat):
+    if isinstance(one, InputPoint) and isinstance(other, InputPoint):
         return len(one.drivers) == 1 == len(other.drivers) and is_pair(one, other)
-    return isinstance(one, OutSeat) and isinstance(other, OutSeat) and is_output_pair(one, other)
+    return isinstance(one, OutputPoint) and isinstance(other, OutputPoint) and is_output_pair(one, other)
 
 
 # -- demands -----------------------------------------------------------------------------------
@@ -310,26 +310,26 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
         both = demand.pair and not demand.fixed and "pairs" in ground.relaxed
         demands += [_half(demand)] * 2 if both else [_fixed_now(demand) if demand.fixed else demand]
         asked += [who] * (1 + both)
-    for going in studio.session_destinations:
-        for leg, ends in (("out", going.outputs), ("return", going.returns)):
-            if leg == "return" and (going.kind != "loop" or "returns" in ground.relaxed):
+    for destination in studio.session_destinations:
+        for leg, ends in (("out", destination.outputs), ("return", destination.returns)):
+            if leg == "return" and (destination.kind != "loop" or "returns" in ground.relaxed):
                 continue
-            if going.tap and set(ends) & held_by_others(studio, going):
+            if destination.tap and set(ends) & held_by_others(studio, destination):
                 # It hears what another sends, on purpose; a tap that has an output to itself holds it like anybody.
-                apart.append(Asked(going.id, leg))  # type: ignore[arg-type]
+                apart.append(Asked(destination.id, leg))  # type: ignore[arg-type]
                 continue
-            kind = kinds.setdefault((leg, going.kind, going.place, going.channels), len(kinds))
-            fits |= _going_fits(ground, kind, going, leg)
+            kind = kinds.setdefault((leg, destination.kind, destination.place, destination.channels), len(kinds))
+            fits |= _destination_fits(ground, kind, destination, leg)
             now = _place_at(ground, ends) if ends else None
-            mate = loops.setdefault(going.id, len(loops)) if going.kind == "loop" and studio.current.loop_numbers != "free" else None
-            demands.append(Demand(kind, going.channels == 2, 1, None, None, now, now, going.pinned and now is not None, mate))
-            asked.append(Asked(going.id, leg))  # type: ignore[arg-type]
+            mate = loops.setdefault(destination.id, len(loops)) if destination.kind == "loop" and studio.current.loop_numbers != "free" else None
+            demands.append(Demand(kind, destination.channels == 2, 1, None, None, now, now, destination.pinned and now is not None, mate))
+            asked.append(Asked(destination.id, leg))  # type: ignore[arg-type]
     return tuple(demands), tuple(asked), tuple(apart), fits
 
 
-def held_by_others(studio: Studio, going: Destination) -> set[PortEnd]:
+def held_by_others(studio: Studio, destination: Destination) -> set[PortEnd]:
     """Return the sockets the other destinations of the session have."""
-    return {end for other in studio.session_destinations if other.id != going.id for end in (*other.outputs, *other.returns)}
+    return {end for other in studio.session_destinations if other.id != destination.id for end in (*other.outputs, *other.returns)}
 
 
 def _fixed_now(demand: Demand) -> Demand:
@@ -346,37 +346,37 @@ def _source_fits(ground: _Ground, kind: int, source: Source) -> Fits:
     studio, relaxed = ground.survey.studio, ground.relaxed
     wishes = {"needed": int("48 V needed" not in relaxed), "forbidden": -int("48 V forbidden" not in relaxed), "tolerated": 0}
     found: Fits = {}
-    for trait, seat in enumerate(ground.like):
-        if not isinstance(seat, Seat) or len(seat.drivers) < (source.channels if source.kind == "digital" else 1):
+    for trait, point in enumerate(ground.like):
+        if not isinstance(point, InputPoint) or len(point.drivers) < (source.channels if source.kind == "digital" else 1):
             continue
-        if why_unfit(source, seat.port) and ("kinds of input" not in relaxed or (source.kind == "digital") != seat.port.is_digital):
+        if why_unfit(source, point.port) and ("kinds of input" not in relaxed or (source.kind == "digital") != point.port.is_digital):
             continue
-        if "48 V needed" not in relaxed and lacks_phantom(source, seat):
+        if "48 V needed" not in relaxed and lacks_phantom(source, point):
             continue
-        if "wishes" not in relaxed and why_not_its_way(ground.survey, source, seat):
+        if "wishes" not in relaxed and why_not_its_way(ground.survey, source, point):
             continue
-        wish = wishes[source.phantom] if touches_phantom(source, seat.port) else 0
-        price = reach_price(source.place, studio.units[seat.unit].place)
-        found[kind, trait] = Fit(wish, (price, adapters_needed(source, seat.port), trait))
+        wish = wishes[source.phantom] if touches_phantom(source, point.port) else 0
+        price = reach_price(source.place, studio.units[point.unit].place)
+        found[kind, trait] = Fit(wish, (price, adapters_needed(source, point.port), trait))
     return found
 
 
-def _going_fits(ground: _Ground, kind: int, going: Destination, leg: str) -> Fits:
+def _destination_fits(ground: _Ground, kind: int, destination: Destination, leg: str) -> Fits:
     studio = ground.survey.studio
     found: Fits = {}
     for trait, socket in enumerate(ground.like):
-        if isinstance(socket, OutSeat) != (leg == "out"):
+        if isinstance(socket, OutputPoint) != (leg == "out"):
             continue
         place = studio.units[socket.unit].place
         # The same number out and in is worth more to a loop than a low one.
-        low = 0 if going.kind == "loop" else trait
-        if isinstance(socket, OutSeat):
-            if not why_no_output(going, socket.port, socket.feeds):
+        low = 0 if destination.kind == "loop" else trait
+        if isinstance(socket, OutputPoint):
+            if not why_no_output(destination, socket.port, socket.feeds):
                 standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
-                found[kind, trait] = Fit(0, (0 if standing else reach_price(going.place, place), 0, low))
+                found[kind, trait] = Fit(0, (0 if standing else reach_price(destination.place, place), 0, low))
         elif "line" in socket.port.carries and not socket.port.is_digital:
             # The jack of a combo socket; a microphone socket would take a preamp from somebody.
-            found[kind, trait] = Fit(0, (reach_price(going.place, place), 1 if socket.port.connector == "xlr" else 0, low))
+            found[kind, trait] = Fit(0, (reach_price(destination.place, place), 1 if socket.port.connector == "xlr" else 0, low))
     return found
 
 

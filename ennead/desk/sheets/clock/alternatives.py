@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ennead.desk.background_task import BackgroundTask, Stop
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
-from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.desk.worktable import Worktable
@@ -56,7 +56,7 @@ class Alternatives(QWidget):
         self._table, self._book = table, book
         self.plan: ClockPlan | None = None
         self._asked: tuple[object, ...] = ()
-        self._thinker = Thinker(self)
+        self._background = BackgroundTask(self)
         self.policy = QComboBox()
         self.policy.setObjectName("clock_policy")
         self.policy.setAccessibleName("School of clock leadership")
@@ -108,7 +108,7 @@ class Alternatives(QWidget):
         self.why.setText(POLICY_TEXTS[policy][1])
         self.policy.setToolTip(POLICY_TEXTS[policy][1])
         if domain is None:
-            self._thinker.drop()
+            self._background.drop()
             self._show(None)
             return
         if self._asked == (studio, domain.units, policy):
@@ -124,7 +124,7 @@ class Alternatives(QWidget):
             survey = Survey(studio)
             return studio, plan_clock(survey, survey.clocks.domain_of(unit), policy, stop=stop)
 
-        self._thinker.think(work, self._found)
+        self._background.start(work, self._found)
 
     def _found(self, found: tuple[Studio, ClockPlan]) -> None:
         studio, plan = found

@@ -4,10 +4,10 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from ennead.desk.background_task import BackgroundTask
 from ennead.desk.sheets.clock.cascade_view import CascadeView, Simulated
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
-from ennead.desk.thinking import Thinker
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.desk.worktable import Worktable
 from ennead.standards.links import LINKS
@@ -27,7 +27,7 @@ class Simulation(QWidget):
         super().__init__()
         self.setObjectName("lower")
         self._table, self._book, self._view = table, book, view
-        self._thinker = Thinker(self)
+        self._background = BackgroundTask(self)
         self._pulled: set[CableId] = set()
         self.played: Played | None = None
         self.cable = QComboBox()
@@ -114,7 +114,7 @@ class Simulation(QWidget):
             if isinstance(played, Played) and self._table.studio is studio and self.pulled == pulled:
                 self._show(survey, played)
 
-        self._thinker.think(lambda stop: play(Survey(studio), _SECONDS, pulled, stop), show)
+        self._background.start(lambda stop: play(Survey(studio), _SECONDS, pulled, stop), show)
 
     def _show(self, survey: Survey, played: Played) -> None:
         self.played = played

@@ -175,11 +175,11 @@ def _spread(number: str) -> str:
 def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str) -> LineRow:
     numbers = [r.driver.number for r in runs if r.driver]
     broken = next((r for r in runs if r.gap), None)
-    placed = any(r.seat for r in runs)
+    placed = any(r.into for r in runs)
     cables = [survey.studio.cables[s.cable] for r in runs for s in r.stops if s.cable]
     proposal = options.proposal
     ghost = proposal.numbers_of(source.id) if proposal else ()
-    ends = next((p.seats for p in proposal.placements if p.source == source.id), ()) if proposal else ()
+    ends = next((p.points for p in proposal.placements if p.source == source.id), ()) if proposal else ()
     return LineRow(
         source=source.id,
         name=source.name,
@@ -248,11 +248,11 @@ def stop_text(survey: Survey, stop: Stop) -> str:
 
 def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
     for run in runs:
-        seat = run.seat
-        if seat is None or seat.unit is None:
+        stop = run.into
+        if stop is None or stop.unit is None:
             continue
-        port = survey.views[seat.unit].profile.port_by_key[seat.port]
-        powered = survey.powered_socket(PortEnd(seat.unit, seat.port))
+        port = survey.views[stop.unit].profile.port_by_key[stop.port]
+        powered = survey.powered_socket(PortEnd(stop.unit, stop.port))
         profile, banks = survey.views[powered.unit].profile, survey.studio.units[powered.unit].settings.phantom
         if is_live(powered.port, profile, banks) and touches_phantom(source, port):
             return "bad" if source.phantom == "forbidden" else "on"

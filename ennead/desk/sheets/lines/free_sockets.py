@@ -17,11 +17,11 @@ from ennead.planning.placing_out import place_out_at_port
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId
-from ennead.survey.out_seats import OutSeat
-from ennead.survey.seats import Seat
+from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import OutputPoint
 from ennead.survey.survey import Survey
 
-Socket = Seat | OutSeat
+Socket = InputPoint | OutputPoint
 
 
 class FreeSockets(Drawing):
@@ -52,19 +52,19 @@ class FreeSockets(Drawing):
         """Return the sockets that are good and hold nothing of the session."""
         return []
 
-    def text_of(self, seat: Socket) -> str:
+    def text_of(self, point: Socket) -> str:
         """Return what a chip says behind its number."""
-        return f"{self.table.studio.units[seat.end.unit].name} {seat.port.label}"
+        return f"{self.table.studio.units[point.end.unit].name} {point.port.label}"
 
     def lay_out(self) -> None:
         theme, self.chips = self.book.now, []
         x, y = 0.0, float(theme.px(26))
-        for seat in self.free_seats():
-            number = theme.width(str(seat.number), 14, bold=True, mono=True)
-            width = number + theme.width(self.text_of(seat), 13) + theme.px(26)
+        for point in self.free_seats():
+            number = theme.width(str(point.number), 14, bold=True, mono=True)
+            width = number + theme.width(self.text_of(point), 13) + theme.px(26)
             if x + width > self.viewport().width() and x:
                 x, y = 0.0, y + theme.px(30)
-            self.chips.append((QRectF(x, y, width, theme.px(25)), seat))
+            self.chips.append((QRectF(x, y, width, theme.px(25)), point))
             x += width + theme.px(7)
         self._height = y + theme.px(32)
         # With large text one row must do: the chart needs the height more.
@@ -83,8 +83,8 @@ class FreeSockets(Drawing):
         words = f"{self.title}: drop a line here, or select it and type the number" if self.chips else none
         words = words if theme.width(words, 13) < seen.width() else words.split(":", maxsplit=1)[0]
         painter.drawText(QRectF(0, theme.px(3), seen.width(), theme.px(20)), Qt.AlignmentFlag.AlignLeft, words)
-        for area, seat in self.chips:
-            over = seat is self._over
+        for area, point in self.chips:
+            over = point is self._over
             if over:
                 painter.fillRect(area, theme.colour("selection"))
             painter.setPen(theme.pen("accent" if over else "hairline", 1))
@@ -93,21 +93,21 @@ class FreeSockets(Drawing):
             painter.setPen(theme.colour("ink"))
             inner = area.adjusted(theme.px(7), 0, 0, 0)
             centre = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(inner, centre, str(seat.number))
-            number = theme.width(str(seat.number), 14, bold=True, mono=True) + theme.px(8)
+            painter.drawText(inner, centre, str(point.number))
+            number = theme.width(str(point.number), 14, bold=True, mono=True) + theme.px(8)
             painter.setFont(theme.font(13))
             painter.setPen(theme.colour("soft"))
-            painter.drawText(inner.adjusted(number, 0, 0, 0), centre, self.text_of(seat))
+            painter.drawText(inner.adjusted(number, 0, 0, 0), centre, self.text_of(point))
 
     def chip_at(self, at: QPointF) -> Socket | None:
         """Return the free input at a point of the viewport."""
-        point = at + self.offset()
-        return next((seat for area, seat in self.chips if area.contains(point)), None)
+        here = at + self.offset()
+        return next((point for area, point in self.chips if area.contains(here)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        seat = self.chip_at(event.position()) if event else None
-        if seat is not None:
-            self.table.select(Selection("port", seat.end.unit, seat.end.port))
+        point = self.chip_at(event.position()) if event else None
+        if point is not None:
+            self.table.select(Selection("port", point.end.unit, point.end.port))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(self.mime):
@@ -124,11 +124,11 @@ class FreeSockets(Drawing):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         self._over = None
-        seat = self.chip_at(event.position()) if event else None
-        if event is None or seat is None or event.mimeData() is None:
+        point = self.chip_at(event.position()) if event else None
+        if event is None or point is None or event.mimeData() is None:
             return
         event.acceptProposedAction()
-        self.drop(event.mimeData().data(self.mime).data().decode(), seat.end)
+        self.drop(event.mimeData().data(self.mime).data().decode(), point.end)
 
     def drop(self, key: str, end: PortEnd) -> None:
         """Plug a line into a free socket; say why where it cannot be."""
@@ -150,7 +150,7 @@ class FreeInputs(FreeSockets):
     def free_seats(self) -> list[Socket]:
         studio = self.table.studio
         held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
-        return [s for s in self.table.survey.seats if s.end not in held and not s.fault]
+        return [s for s in self.table.survey.input_points if s.end not in held and not s.fault]
 
 
 class FreeOutputs(FreeSockets):
@@ -167,6 +167,6 @@ class FreeOutputs(FreeSockets):
         held = {end for d in studio.session_destinations for end in d.outputs}
         return [
             s
-            for s in self.table.survey.out_seats
+            for s in self.table.survey.output_points
             if s.lane == 1 and s.end not in held and (s.unit, s.port.key) not in leaving and s.port.key not in studio.units[s.unit].faults
         ]

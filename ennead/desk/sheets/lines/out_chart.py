@@ -108,16 +108,16 @@ def out_rows(
     studio = survey.studio
     rows: list[OutRow | Heading] = []
     used: set[PortEnd] = set()
-    for going in studio.session_destinations:
-        used.update(going.outputs)
-        new = proposal.out_of(going.id) if proposal is not None else None
+    for destination in studio.session_destinations:
+        used.update(destination.outputs)
+        new = proposal.out_of(destination.id) if proposal is not None else None
         ghost = out_way(survey, new.outputs, new.returns) if new is not None else None
-        way = way_of(survey, going)
+        way = way_of(survey, destination)
         rows.append(OutRow(
-            going.id, going.name, number_text(way.numbers), _cells(way, GOING_LABELS[going.kind]), bool(going.outputs),
-            going.channels == 2, any("headphone" in studio.port(e).carries for e in going.outputs), worst.get(going.id, ""),
-            selected == going.id, None, way.broken, number_text(ghost.numbers) if ghost is not None else "",
-            _ghost_text(ghost), going.id in taken,
+            destination.id, destination.name, number_text(way.numbers), _cells(way, GOING_LABELS[destination.kind]), bool(destination.outputs),
+            destination.channels == 2, any("headphone" in studio.port(e).carries for e in destination.outputs), worst.get(destination.id, ""),
+            selected == destination.id, None, way.broken, number_text(ghost.numbers) if ghost is not None else "",
+            _ghost_text(ghost), destination.id in taken,
         ))  # fmt: skip
     idle = _idle(survey, used)
     if idle:
@@ -138,11 +138,11 @@ def _cells(way: OutWay, mix: str) -> dict[str, str]:
 
 def _idle(survey: Survey, used: set[PortEnd]) -> list[OutRow]:
     rows = []
-    for seat in survey.out_seats:
-        if seat.end in used or not seat.feeds or (seat.unit, seat.port.key) not in survey.leaving:
+    for point in survey.output_points:
+        if point.end in used or not point.feeds or (point.unit, point.port.key) not in survey.leaving:
             continue
-        way = out_way(survey, (seat.end,))
-        rows.append(OutRow("", way.feeds, str(seat.number), _cells(way, "–"), True, False, False, "", False, seat.end))
+        way = out_way(survey, (point.end,))
+        rows.append(OutRow("", way.feeds, str(point.number), _cells(way, "–"), True, False, False, "", False, point.end))
     return rows
 
 

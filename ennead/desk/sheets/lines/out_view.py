@@ -123,9 +123,9 @@ class OutView(LineChart):
         elif key == Qt.Key.Key_Space:
             self.toggled.emit(selection.key)
         elif self.is_delete(event):
-            going = self.table.studio.destinations[DestinationId(selection.key)]
-            if going.outputs:
-                self.table.do(change(f"Take {going.name} off its outputs", send_out, going.id, ()))
+            destination = self.table.studio.destinations[DestinationId(selection.key)]
+            if destination.outputs:
+                self.table.do(change(f"Take {destination.name} off its outputs", send_out, destination.id, ()))
         else:
             super().keyPressEvent(event)
 

@@ -88,5 +88,5 @@ def _unplaced(proposal: Proposal, studio: Studio) -> Iterator[tuple[str, str]]:
     """Yield the names of those without a place, with why."""
     for source, reason in proposal.unplaced.items():
         yield studio.sources[source].name, reason
-    for going, reason in (proposal.unplaced_outs or {}).items():
-        yield studio.destinations[going].name, reason
+    for destination, reason in (proposal.unplaced_outs or {}).items():
+        yield studio.destinations[destination].name, reason

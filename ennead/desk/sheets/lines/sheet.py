@@ -132,9 +132,9 @@ class LinesSheet(SheetFrame):
             self._pages.setCurrentWidget(shown)
         self.setFocusProxy(self.outs if out and shown is not None else self.chart)
         self.want(self.sort, not out)
-        self.free.setVisible(not out and bool(self._table.survey.seats))
+        self.free.setVisible(not out and bool(self._table.survey.input_points))
         if out or "free_outs" in self.__dict__:
-            self.free_outs.setVisible(out and bool(session.destinations) and bool(self._table.survey.out_seats))
+            self.free_outs.setVisible(out and bool(session.destinations) and bool(self._table.survey.output_points))
 
     def _follow(self) -> None:
         """Show the page that holds what is selected."""
@@ -149,7 +149,7 @@ class LinesSheet(SheetFrame):
     def allocate(self) -> None:
         """Have a place proposed for everything that comes in and goes out."""
         survey, session = self._table.survey, self._table.studio.current
-        if not survey.seats and not survey.out_seats:
+        if not survey.input_points and not survey.output_points:
             self._table.said.emit("There is no input to allocate to. Take an interface from the shelf on sheet 2.")
             return
         if not session.sources and not session.destinations:

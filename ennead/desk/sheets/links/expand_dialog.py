@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ennead.desk.background_task import BackgroundTask, Stop
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.thinking import Stop, Thinker
 from ennead.desk.worktable import Worktable
 from ennead.planning.expansion import Expansion, connect_expander, likely_pair
 from ennead.studio.errors import EnneadError
@@ -30,7 +30,7 @@ class ExpandDialog(QDialog):
         self.setWindowTitle("Connect an expander")
         self._table = table
         self.found: Expansion | None = None
-        self._thinker = Thinker(self)
+        self._background = BackgroundTask(self)
         self.expander, self.interface = QComboBox(), QComboBox()
         self.expander.setAccessibleName("Expander")
         self.interface.setAccessibleName("Interface")
@@ -68,7 +68,7 @@ class ExpandDialog(QDialog):
             digital = any(p.is_digital and p.direction == "out" for p in profile.ports)
             if digital and profile.role != "clock":
                 self.expander.addItem(unit.name, unit.id)
-            if unit.id in survey.numbering.host_of:
+            if unit.id in survey.numbering.computer_of:
                 self.interface.addItem(unit.name, unit.id)
         pair = likely_pair(survey)
         if pair is not None:
@@ -79,7 +79,7 @@ class ExpandDialog(QDialog):
         self.rows.clear()
         self.found = None
         self.take.setEnabled(False)
-        self._thinker.drop()
+        self._background.drop()
         expander, interface = self.expander.currentData(), self.interface.currentData()
         if expander is None or interface is None:
             self.rows.addItem("It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet.")
@@ -91,7 +91,7 @@ class ExpandDialog(QDialog):
             def work(_: Stop) -> Expansion:
                 return connect_expander(Survey(studio), UnitId(interface), UnitId(expander), both_ways=both)
 
-            self._thinker.think(work, self._show)
+            self._background.start(work, self._show)
 
     def _show(self, found: Expansion | EnneadError) -> None:
         if isinstance(found, EnneadError):

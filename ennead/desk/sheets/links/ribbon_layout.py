@@ -83,12 +83,12 @@ def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> Link
             y += ribbon.height + px(GAP)
     rulers = []
     tracks = {r.driver.number: r.track for r in survey.runs if r.driver is not None}
-    for host in survey.studio.hosts.values():
+    for computer in survey.studio.hosts.values():
         for way in ("inputs", "outputs"):
             top = y
             y += px(26)
             placed = 0.0
-            for unit in host.interfaces:
+            for unit in computer.interfaces:
                 view = survey.views[unit]
                 before = (survey.numbering.before_in if way == "inputs" else survey.numbering.before_out)[unit]
                 channels = view.inputs if way == "inputs" else view.outputs
@@ -98,9 +98,9 @@ def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> Link
                 ruler = lay_ruler(channels, room, measure, px, top=y + placed, left=left, before=before, tracks=named, hang=hang)
                 rulers.append(("", y + placed, ruler))
                 placed += ruler.height
-            count = sum(len(r[2].cells) for r in rulers[len(rulers) - len(host.interfaces) :]) if host.interfaces else 0
+            count = sum(len(r[2].cells) for r in rulers[len(rulers) - len(computer.interfaces) :]) if computer.interfaces else 0
             if count:
-                rulers.append((f"{host.name}: driver {way} 1–{count}", top, Ruler((), (), 0)))
+                rulers.append((f"{computer.name}: driver {way} 1–{count}", top, Ruler((), (), 0)))
                 y += placed + px(8)
             else:
                 y = top

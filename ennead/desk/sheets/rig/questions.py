@@ -9,7 +9,7 @@ from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
 from ennead.planning.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
-from ennead.standards.host_ports import Bus
+from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import rate_text
 
 _OPTICAL: tuple[tuple[Optical, str], ...] = (

@@ -74,10 +74,10 @@ class RigView(Drawing):
             strip = next((s for s in self.layout_now.strips if s.unit == selection.key), None)
             if strip is not None:
                 self.reveal(QRectF(strip.x, strip.y, strip.width, strip.height))
-        elif selection.kind == "host":
-            host = next((h for h in self.layout_now.hosts if h.host == selection.key), None)
-            if host is not None:
-                self.reveal(QRectF(host.x, host.y, host.width, host.height))
+        elif selection.kind == "computer":
+            computer = next((h for h in self.layout_now.hosts if h.computer == selection.key), None)
+            if computer is not None:
+                self.reveal(QRectF(computer.x, computer.y, computer.width, computer.height))
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -89,8 +89,8 @@ class RigView(Drawing):
         if box is not None:
             self.table.select(Selection("port", box.end.unit, box.end.port))
         else:
-            host = self.layout_now.host_at(at.x(), at.y())
-            other = Selection("host", host.host) if host else NOTHING
+            computer = self.layout_now.computer_at(at.x(), at.y())
+            other = Selection("computer", computer.computer) if computer else NOTHING
             self.table.select(Selection("unit", strip.unit) if strip else other)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

@@ -7,11 +7,11 @@ from itertools import groupby
 
 from ennead.desk.widgets.wrapping import Measure, Scale, wrap
 from ennead.reports.cable_schedule import cable_state
-from ennead.reports.computers import host_spans
-from ennead.standards.host_ports import HOST_ADAPTERS, HOST_SOCKETS
+from ennead.reports.computers import computer_spans
+from ennead.standards.computer_ports import COMPUTER_ADAPTERS, COMPUTER_SOCKETS
 from ennead.standards.links import WORD
-from ennead.studio.house import Cable, Host, PortEnd, SourceEnd, Unit
-from ennead.studio.ids import HostId, PlaceId, UnitId
+from ennead.studio.house import Cable, Computer, PortEnd, SourceEnd, Unit
+from ennead.studio.ids import ComputerId, PlaceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
@@ -53,10 +53,10 @@ class StripBox:
 
 
 @dataclass(frozen=True, slots=True)
-class HostBox:
+class ComputerBox:
     """A computer with a line for each interface on it."""
 
-    host: HostId
+    computer: ComputerId
     name: str
     system: str
     x: float
@@ -75,7 +75,7 @@ class RigLayout:
     places: tuple[tuple[str, float], ...] = ()
     strips: tuple[StripBox, ...] = ()
     by_end: dict[PortEnd, PortBox] = field(default_factory=dict)
-    hosts: tuple[HostBox, ...] = ()
+    hosts: tuple[ComputerBox, ...] = ()
 
     def port_at(self, x: float, y: float) -> PortBox | None:
         """Return the port at a point."""
@@ -91,7 +91,7 @@ class RigLayout:
         return next((s for s in self.strips if s.x <= x <= s.x + s.width and s.y <= y <= s.y + s.height), None)
 
 
-    def host_at(self, x: float, y: float) -> HostBox | None:
+    def computer_at(self, x: float, y: float) -> ComputerBox | None:
         """Return the computer at a point."""
         return next((h for h in self.hosts if h.x <= x <= h.x + h.width and h.y <= y <= h.y + h.height), None)
 
@@ -142,28 +142,28 @@ def lay_rig(survey: Survey, width: float, measure: Measure, px: Scale) -> RigLay
             y += strip.height + px(12)
         y += px(6)
     by_end = {b.end: b for s in strips for b in s.ports}
-    hosts: list[HostBox] = []
+    hosts: list[ComputerBox] = []
     if survey.studio.hosts:
         places.append(("Computers" if len(survey.studio.hosts) > 1 else "Computer", y))
         y += px(30)
-    for host in survey.studio.hosts.values():
-        hosts.append(_lay_host(survey, host, y, width, px))
+    for computer in survey.studio.hosts.values():
+        hosts.append(_lay_computer(survey, computer, y, width, px))
         y += hosts[-1].height + px(12)
     return RigLayout(width, y, tuple(places), tuple(strips), by_end, tuple(hosts))
 
 
-def _lay_host(survey: Survey, host: Host, top: float, width: float, px: Scale) -> HostBox:
+def _lay_computer(survey: Survey, computer: Computer, top: float, width: float, px: Scale) -> ComputerBox:
     lines = []
-    for place, (unit, span) in enumerate(zip(host.interfaces, host_spans(survey, host), strict=True), start=1):
-        chosen = host.attachments.get(unit)
+    for place, (unit, span) in enumerate(zip(computer.interfaces, computer_spans(survey, computer), strict=True), start=1):
+        chosen = computer.attachments.get(unit)
         bus = survey.views[unit].profile.bus or "bus not stated"
-        way = HOST_SOCKETS[chosen.socket].label if chosen else f"{bus}, socket not chosen"
-        over = "".join(f", {HOST_ADAPTERS[a].label}" for a in chosen.adapters) if chosen else ""
-        note = f"{way}{over}" + ("  △ resampled" if unit in host.corrected else "")
+        way = COMPUTER_SOCKETS[chosen.socket].label if chosen else f"{bus}, socket not chosen"
+        over = "".join(f", {COMPUTER_ADAPTERS[a].label}" for a in chosen.adapters) if chosen else ""
+        note = f"{way}{over}" + ("  △ resampled" if unit in computer.corrected else "")
         lines.append((str(place), span, note))
-    system = f"system {host.system}" if host.system else "computer"
+    system = f"system {computer.system}" if computer.system else "computer"
     height = float(px(34 + 22 * max(1, len(lines))))
-    return HostBox(host.id, host.name, system, float(px(4)), top, width - 2 * px(4), height, tuple(lines))
+    return ComputerBox(computer.id, computer.name, system, float(px(4)), top, width - 2 * px(4), height, tuple(lines))
 
 
 def _lay_strip(

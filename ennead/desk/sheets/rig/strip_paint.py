@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from ennead.desk.selection import Selection
-from ennead.desk.sheets.rig.strip_layout import HostBox, PortBox, RigLayout, StripBox
+from ennead.desk.sheets.rig.strip_layout import ComputerBox, PortBox, RigLayout, StripBox
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.wrapping import wrap
 from ennead.studio.house import PortEnd
@@ -28,25 +28,25 @@ class StripPainter:
         for strip in layout.strips:
             if strip.y <= seen.bottom() and strip.y + strip.height >= seen.top():
                 self._strip(strip)
-        for host in layout.hosts:
-            if host.y <= seen.bottom() and host.y + host.height >= seen.top():
-                self._host(host)
+        for computer in layout.hosts:
+            if computer.y <= seen.bottom() and computer.y + computer.height >= seen.top():
+                self._computer(computer)
 
-    def _host(self, host: HostBox) -> None:
+    def _computer(self, computer: ComputerBox) -> None:
         theme, p = self._theme, self._p
-        area = QRectF(host.x, host.y, host.width, host.height)
-        mine = self._selection.kind == "host" and self._selection.key == host.host
+        area = QRectF(computer.x, computer.y, computer.width, computer.height)
+        mine = self._selection.kind == "computer" and self._selection.key == computer.computer
         p.fillRect(area, theme.colour("panel"))
         p.setPen(theme.pen("accent" if mine else "hairline", 1))
         p.drawRect(area)
         if mine:
             p.fillRect(QRectF(area.left(), area.top(), theme.px(4), area.height()), theme.colour("accent"))
         x = area.left() + theme.px(10)
-        self._text(QRectF(x, host.y, area.width(), theme.px(28)), host.name, 15, "ink", bold=True)
-        after = x + theme.width(host.name, 15, bold=True) + theme.px(12)
-        self._text(QRectF(after, host.y, area.width(), theme.px(28)), host.system, 13, "soft")
-        y = host.y + theme.px(28)
-        for number, span, note in host.lines:
+        self._text(QRectF(x, computer.y, area.width(), theme.px(28)), computer.name, 15, "ink", bold=True)
+        after = x + theme.width(computer.name, 15, bold=True) + theme.px(12)
+        self._text(QRectF(after, computer.y, area.width(), theme.px(28)), computer.system, 13, "soft")
+        y = computer.y + theme.px(28)
+        for number, span, note in computer.lines:
             self._text(QRectF(x, y, theme.px(20), theme.px(22)), number, 13, "soft", mono=True)
             room = area.width() * 0.5
             self._text(QRectF(x + theme.px(24), y, room, theme.px(22)), theme.elided(span, room, 14), 14, "ink")
@@ -55,7 +55,7 @@ class StripPainter:
             colour = "caution" if "△" in note else "soft"
             self._text(QRectF(left, y, room, theme.px(22)), theme.elided(note, room, 13), 13, colour)
             y += theme.px(22)
-        if not host.lines:
+        if not computer.lines:
             self._text(QRectF(x, y, area.width(), theme.px(22)), "no interface on it yet", 13, "soft")
 
     def _text(

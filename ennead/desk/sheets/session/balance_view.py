@@ -40,8 +40,8 @@ class BalanceView(QWidget):
         from ennead.survey.balance import balance, output_balance
 
         survey = self._table.survey
-        session, goings = survey.studio.current, survey.studio.session_destinations
-        outs = output_balance(survey, kept_for_mains(session, goings, survey.out_seats)) if goings else ()
+        session, destinations = survey.studio.current, survey.studio.session_destinations
+        outs = output_balance(survey, kept_for_mains(session, destinations, survey.output_points)) if destinations else ()
         return [n for n in (*balance(survey), *outs) if n.needed or n.available]
 
     def _dress(self) -> None:

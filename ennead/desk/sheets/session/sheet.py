@@ -85,9 +85,9 @@ class SessionSheet(SheetFrame):
     @cached_property
     def outs(self) -> ListView:
         """The list of what goes out; made when it is first looked at."""
-        from ennead.desk.sheets.session.going_model import GoingModel
+        from ennead.desk.sheets.session.destination_model import DestinationModel
 
-        outs = ListView(self._table, self.book, GoingModel(self._table, self.book))
+        outs = ListView(self._table, self.book, DestinationModel(self._table, self.book))
         self._lists.addWidget(outs)
         return outs
 

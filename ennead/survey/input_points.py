@@ -17,7 +17,7 @@ from ennead.survey.wires import Wires
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
 
 
-class Seat(NamedTuple):
+class InputPoint(NamedTuple):
     """One input socket.
 
     Parameters
@@ -56,8 +56,8 @@ class Seat(NamedTuple):
         return self.drivers[0].number
 
 
-class SeatsOf(NamedTuple):
-    """The seats of one unit, and what they were worked out from.
+class PointsOf(NamedTuple):
+    """The points of one unit, and what they were worked out from.
 
     Parameters
     ----------
@@ -65,13 +65,13 @@ class SeatsOf(NamedTuple):
         Every unit that signals from its sockets pass.
     """
 
-    seats: tuple[Seat, ...]
+    points: tuple[InputPoint, ...]
     taken: Collection[str]
     faults: Mapping[str, str]
     units: frozenset[UnitId]
     counts: Mapping[str, int]
-    numbered: tuple[tuple[int, Seat], ...]
-    by_socket: Mapping[tuple[UnitId, str], Seat]
+    numbered: tuple[tuple[int, InputPoint], ...]
+    by_socket: Mapping[tuple[UnitId, str], InputPoint]
 
 
 def taken_inputs(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
@@ -83,12 +83,12 @@ def taken_inputs(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
     return taken
 
 
-def find_seats(
+def find_input_points(
     wires: Wires,
     faults: Mapping[UnitId, Mapping[str, str]],
     taken: Mapping[UnitId, Collection[str]],
-    previous: Mapping[UnitId, SeatsOf],
-) -> dict[UnitId, SeatsOf]:
+    previous: Mapping[UnitId, PointsOf],
+) -> dict[UnitId, PointsOf]:
     """Return the sockets of each unit from which a signal reaches the computer at the present rate.
 
     A socket that holds a cable from another unit is not free to sit in and is left out.
@@ -100,7 +100,7 @@ def find_seats(
     taken : map of UnitId to port keys
         Inputs that hold a cable from another unit.
     """
-    found: dict[UnitId, SeatsOf] = {}
+    found: dict[UnitId, PointsOf] = {}
     changed = wires.changed
     for unit, view in wires.views.items():
         held, broken = taken.get(unit, ()), faults.get(unit, _WHOLE)
@@ -117,9 +117,9 @@ _WHOLE: Mapping[str, str] = {}
 
 def _seats_of(
     wires: Wires, unit: UnitId, view: UnitView, held: Collection[str], broken: Mapping[str, str]
-) -> SeatsOf:
+) -> PointsOf:
     profile, lanes = view.profile, view.lanes
-    seats = []
+    points = []
     units: set[UnitId] = {unit}
     for port in view.sockets:
         key = port.key
@@ -143,39 +143,39 @@ def _seats_of(
         if profile.role in PASSIVE:
             powered = powered_socket(wires, PortEnd(unit, key))
             powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
-        seats.append(Seat(unit, port, profile, drivers, *converted, fault, powered_unit, powered_port, by))
-    whole = tuple(seats)
-    return SeatsOf(whole, held, broken, frozenset(units), count_by_need(whole), *_found_by(unit, whole))
+        points.append(InputPoint(unit, port, profile, drivers, *converted, fault, powered_unit, powered_port, by))
+    whole = tuple(points)
+    return PointsOf(whole, held, broken, frozenset(units), count_by_need(whole), *_found_by(unit, whole))
 
 
-def _found_by(unit: UnitId, seats: tuple[Seat, ...]) -> tuple[tuple[tuple[int, Seat], ...], dict[tuple[UnitId, str], Seat]]:
-    """Return the seats of a unit by number and by socket."""
-    return tuple([(seat[3][0][0], seat) for seat in seats]), {(unit, seat[1].key): seat for seat in seats}
+def _found_by(unit: UnitId, points: tuple[InputPoint, ...]) -> tuple[tuple[tuple[int, InputPoint], ...], dict[tuple[UnitId, str], InputPoint]]:
+    """Return the points of a unit by number and by socket."""
+    return tuple([(point[3][0][0], point) for point in points]), {(unit, point[1].key): point for point in points}
 
 
-def _renumbered(wires: Wires, unit: UnitId, was: SeatsOf) -> SeatsOf:
-    """Return the seats of a unit of which nothing but the driver numbers changed."""
+def _renumbered(wires: Wires, unit: UnitId, was: PointsOf) -> PointsOf:
+    """Return the points of a unit of which nothing but the driver numbers changed."""
     now = wires.number_now
-    seats = tuple([_new(Seat, (*s[:3], tuple([now(d) for d in s[3]]), *s[4:])) for s in was.seats])
-    return SeatsOf(seats, was.taken, was.faults, was.units, was.counts, *_found_by(unit, seats))
+    points = tuple([_new(InputPoint, (*s[:3], tuple([now(d) for d in s[3]]), *s[4:])) for s in was.points])
+    return PointsOf(points, was.taken, was.faults, was.units, was.counts, *_found_by(unit, points))
 
 
-def in_order(of_units: Mapping[UnitId, SeatsOf]) -> tuple[Seat, ...]:
-    """Return all seats by driver number."""
+def in_order(of_units: Mapping[UnitId, PointsOf]) -> tuple[InputPoint, ...]:
+    """Return all points by driver number."""
     numbered = [pair for of_unit in of_units.values() for pair in of_unit.numbered]
     numbered.sort(key=_first)
     return tuple(map(_second, numbered))
 
 
-def seats_by_socket(of_units: Mapping[UnitId, SeatsOf]) -> dict[tuple[UnitId, str], Seat]:
-    """Return all seats by unit and port key."""
-    found: dict[tuple[UnitId, str], Seat] = {}
+def points_by_socket(of_units: Mapping[UnitId, PointsOf]) -> dict[tuple[UnitId, str], InputPoint]:
+    """Return all points by unit and port key."""
+    found: dict[tuple[UnitId, str], InputPoint] = {}
     for of_unit in of_units.values():
         found |= of_unit.by_socket
     return found
 
 
-def sum_of_needs(of_units: Mapping[UnitId, SeatsOf]) -> Mapping[str, int]:
+def sum_of_needs(of_units: Mapping[UnitId, PointsOf]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use in the whole house."""
     return {need: sum(of_unit.counts[need] for of_unit in of_units.values()) for need in NEEDS}
 
@@ -190,21 +190,21 @@ def units_with_faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str,
     return {u.id: u.faults for u in units.values() if u.faults}
 
 
-def seat_at(seats: tuple[Seat, ...], end: PortEnd) -> Seat | None:
-    """Return the seat of a socket."""
-    return next((s for s in seats if s.end == end), None)
+def input_point_at(points: tuple[InputPoint, ...], end: PortEnd) -> InputPoint | None:
+    """Return the point of a socket."""
+    return next((s for s in points if s.end == end), None)
 
 
-def count_by_need(seats: tuple[Seat, ...]) -> Mapping[str, int]:
+def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use: the same socket may serve several."""
     counts = dict.fromkeys(NEEDS, 0)
     # Sockets that can do the same stand beside each other, so that most of them are one more of those before.
     alike: dict[tuple[tuple[Signal, ...], bool, bool], int] = {}
-    for seat in seats:
-        if not seat.fault:
-            port = seat.port
-            what = port.carries, port.is_digital, seat.powered_port in seat.powered_by.bank_of_port
-            alike[what] = alike.get(what, 0) + len(seat.drivers)
+    for point in points:
+        if not point.fault:
+            port = point.port
+            what = port.carries, port.is_digital, point.powered_port in point.powered_by.bank_of_port
+            alike[what] = alike.get(what, 0) + len(point.drivers)
     for (carries, digital, phantom), channels in alike.items():
         counts["all"] += channels
         if digital:

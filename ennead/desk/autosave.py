@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from ennead.files.studio_file import StudioFile
 
 
-class Keeper(QObject):
+class Autosave(QObject):
     """Owns the open studio file on its own thread.
 
     Signals `kept` with the number of an edit once it is on disk, `failed` with a sentence when it is not;
@@ -35,7 +35,7 @@ class Keeper(QObject):
         self._lock: WriteLock | None = None
         self._closed = False
         self.read_only = ""
-        self._thread = Hand("keeper")
+        self._thread = Hand("autosave")
         self._file: object | None = None
         self.path: Path | None = None
         self.posted = 0

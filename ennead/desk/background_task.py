@@ -13,11 +13,11 @@ Stop = Callable[[], bool]
 
 
 #: Those of whom a thread is still at work: a thread must never speak through an object that is being destroyed.
-_BUSY: Final[set["Thinker"]] = set()
+_BUSY: Final[set["BackgroundTask"]] = set()
 
 
-class Thinker(QObject):
-    """Thinks about one thing at a time; `went` carries the part done of what is thought about now, 0 to 100.
+class BackgroundTask(QObject):
+    """Works on one thing at a time; `went` carries the part done of what is worked on now, 0 to 100.
 
     It belongs to nobody in Qt's sense: it lives while a thread of its works, however soon whoever asked is gone, and
     ends on the interface thread.
@@ -33,7 +33,7 @@ class Thinker(QObject):
         self._ended.connect(self._end)
         asker.destroyed.connect(self.drop)
 
-    def think(self, work: Callable[[Stop], Any], then: Callable[[Any], object]) -> None:
+    def start(self, work: Callable[[Stop], Any], then: Callable[[Any], object]) -> None:
         """Have something worked out and handed over on the interface thread.
 
         Parameters
@@ -48,7 +48,7 @@ class Thinker(QObject):
         self._then = then
         number = self._number
         _BUSY.add(self)
-        threading.Thread(target=self._run, args=(number, work), name="thinker", daemon=True).start()
+        threading.Thread(target=self._run, args=(number, work), name="background", daemon=True).start()
 
     def tell(self, part: float) -> None:
         """Say, from the thread, how far the work is, 0 to 1."""

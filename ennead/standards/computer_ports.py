@@ -12,7 +12,7 @@ Socket = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-
 CHAINS: Final[dict[str, int]] = {"FireWire": 62, "Thunderbolt": 6}
 
 
-class HostSocket(NamedTuple):
+class ComputerSocket(NamedTuple):
     """A socket of a computer and the buses that work on it without an adapter."""
 
     label: str
@@ -21,18 +21,18 @@ class HostSocket(NamedTuple):
 
 #: References: IEEE 1394b (FireWire 800 takes 400 devices over a plain cable); USB Type-C with Thunderbolt
 #: carries USB as well; Thunderbolt on a mini DisplayPort plug carries no USB.
-HOST_SOCKETS: Final[dict[Socket, HostSocket]] = {
-    "usb-a": HostSocket("USB-A", ("USB",)),
-    "usb-c": HostSocket("USB-C", ("USB",)),
-    "thunderbolt-c": HostSocket("Thunderbolt on USB-C", ("Thunderbolt", "USB")),
-    "thunderbolt-dp": HostSocket("Thunderbolt on mini DisplayPort", ("Thunderbolt",)),
-    "firewire-400": HostSocket("FireWire 400", ("FireWire",)),
-    "firewire-800": HostSocket("FireWire 800", ("FireWire",)),
-    "ethernet": HostSocket("Ethernet", ("Ethernet",)),
+COMPUTER_SOCKETS: Final[dict[Socket, ComputerSocket]] = {
+    "usb-a": ComputerSocket("USB-A", ("USB",)),
+    "usb-c": ComputerSocket("USB-C", ("USB",)),
+    "thunderbolt-c": ComputerSocket("Thunderbolt on USB-C", ("Thunderbolt", "USB")),
+    "thunderbolt-dp": ComputerSocket("Thunderbolt on mini DisplayPort", ("Thunderbolt",)),
+    "firewire-400": ComputerSocket("FireWire 400", ("FireWire",)),
+    "firewire-800": ComputerSocket("FireWire 800", ("FireWire",)),
+    "ethernet": ComputerSocket("Ethernet", ("Ethernet",)),
 }
 
 
-class HostAdapter(NamedTuple):
+class ComputerAdapter(NamedTuple):
     """A box or plug that offers one socket and itself goes into others."""
 
     label: str
@@ -41,12 +41,12 @@ class HostAdapter(NamedTuple):
 
 
 #: House list of plain adapters.
-HOST_ADAPTERS: Final[dict[str, HostAdapter]] = {
-    "firewire-thunderbolt": HostAdapter("FireWire to Thunderbolt adapter", "firewire-800", ("thunderbolt-dp",)),
-    "thunderbolt-shape": HostAdapter("mini DisplayPort to USB-C adapter", "thunderbolt-dp", ("thunderbolt-c",)),
-    "ethernet-thunderbolt": HostAdapter("Ethernet to Thunderbolt adapter", "ethernet", ("thunderbolt-dp",)),
-    "ethernet-usb": HostAdapter("Ethernet to USB-A adapter", "ethernet", ("usb-a",)),
-    "usb-shape": HostAdapter("USB-A to USB-C adapter", "usb-a", ("usb-c", "thunderbolt-c")),
+COMPUTER_ADAPTERS: Final[dict[str, ComputerAdapter]] = {
+    "firewire-thunderbolt": ComputerAdapter("FireWire to Thunderbolt adapter", "firewire-800", ("thunderbolt-dp",)),
+    "thunderbolt-shape": ComputerAdapter("mini DisplayPort to USB-C adapter", "thunderbolt-dp", ("thunderbolt-c",)),
+    "ethernet-thunderbolt": ComputerAdapter("Ethernet to Thunderbolt adapter", "ethernet", ("thunderbolt-dp",)),
+    "ethernet-usb": ComputerAdapter("Ethernet to USB-A adapter", "ethernet", ("usb-a",)),
+    "usb-shape": ComputerAdapter("USB-A to USB-C adapter", "usb-a", ("usb-c", "thunderbolt-c")),
 }
 
 
@@ -54,11 +54,11 @@ def why_no_way(bus: Bus, adapters: tuple[str, ...], socket: Socket) -> str:
     """Return why a bus does not reach a socket through a chain of adapters, or an empty string where it does."""
     plug, goes_into = f"a {bus} plug", _sockets_of(bus)
     for key in adapters:
-        adapter = HOST_ADAPTERS[key]
+        adapter = COMPUTER_ADAPTERS[key]
         if adapter.offers not in goes_into:
             return f"{plug} does not go into the {adapter.label}"
         plug, goes_into = f"the {adapter.label}", adapter.into
-    return "" if socket in goes_into else f"{plug} does not go into {HOST_SOCKETS[socket].label}"
+    return "" if socket in goes_into else f"{plug} does not go into {COMPUTER_SOCKETS[socket].label}"
 
 
 def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
@@ -67,9 +67,9 @@ def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
     for chain, goes_into in queue:
         if socket in goes_into:
             return chain
-        queue += [((*chain, k), a.into) for k, a in HOST_ADAPTERS.items() if k not in chain and a.offers in goes_into]
+        queue += [((*chain, k), a.into) for k, a in COMPUTER_ADAPTERS.items() if k not in chain and a.offers in goes_into]
     return None
 
 
 def _sockets_of(bus: Bus) -> tuple[Socket, ...]:
-    return tuple(key for key, socket in HOST_SOCKETS.items() if bus in socket.takes)
+    return tuple(key for key, socket in COMPUTER_SOCKETS.items() if bus in socket.takes)

@@ -57,14 +57,14 @@ class SheetTab(QAbstractButton):
             painter.drawRect(area.adjusted(4, 2, -3, -3))
 
 
-class Rail(QWidget):
+class Navigation(QWidget):
     """All tabs; `chosen` carries the number of a sheet."""
 
     chosen = pyqtSignal(int)
 
     def __init__(self, book: ThemeBook, sheets: dict[int, str]) -> None:
         super().__init__()
-        self.setObjectName("rail")
+        self.setObjectName("navigation")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

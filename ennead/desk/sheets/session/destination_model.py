@@ -4,13 +4,13 @@ from typing import TYPE_CHECKING, Any, ClassVar
 
 from ennead.desk.sheets.session.lines_model import LinesModel
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import GOING_LABELS, GOINGS, Destination
+from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, Destination
 
 if TYPE_CHECKING:
     from ennead.edits.change import Change
 
 
-class GoingModel(LinesModel):
+class DestinationModel(LinesModel):
     """Destinations of the current session."""
 
     columns: ClassVar = (
@@ -29,7 +29,7 @@ class GoingModel(LinesModel):
         return self._table.studio.destinations.get(key)
 
     def choices_of(self, column: int) -> dict[str, Any]:
-        choices: dict[str, dict[str, Any]] = {"kind": {GOING_LABELS[k]: k for k in GOINGS}, "channels": {"mono": 1, "stereo": 2}}
+        choices: dict[str, dict[str, Any]] = {"kind": {GOING_LABELS[k]: k for k in DESTINATION_KINDS}, "channels": {"mono": 1, "stereo": 2}}
         return choices.get(self.columns[column][1], {})
 
     def text_of(self, item: Destination, field: str) -> str:
@@ -46,9 +46,9 @@ class GoingModel(LinesModel):
     def adding(self, text: str) -> "Change":
         from ennead.edits.change import change
         from ennead.edits.destinations import add_destination
-        from ennead.planning.guessing import guess_going
+        from ennead.planning.guessing import guess_destination
 
-        return change(f"Add {text[:40]}", add_destination, text, **guess_going(text))
+        return change(f"Add {text[:40]}", add_destination, text, **guess_destination(text))
 
     def changing(self, item: Destination, **facts: Any) -> "Change":
         from ennead.edits.change import change

@@ -1,4 +1,4 @@
-"""Output seats: every analogue output the computer can reach, with the driver number that comes out there."""
+"""Output points: every analogue output the computer can reach, with the driver number that comes out there."""
 
 from collections.abc import Iterator, Mapping
 from typing import Literal, NamedTuple
@@ -14,7 +14,7 @@ from ennead.survey.wires import Wires
 Feeds = Literal["", "loudspeakers", "cue", "outboard", "other"]
 
 
-class OutSeat(NamedTuple):
+class OutputPoint(NamedTuple):
     """One channel of one analogue output.
 
     Parameters
@@ -46,9 +46,9 @@ class OutSeat(NamedTuple):
         return self.driver.number
 
 
-def find_out_seats(wires: Wires) -> tuple[OutSeat, ...]:
+def find_output_points(wires: Wires) -> tuple[OutputPoint, ...]:
     """Return every analogue output that a driver number comes out of, by number; each socket's lane once."""
-    found: dict[tuple[UnitId, str, int], OutSeat] = {}
+    found: dict[tuple[UnitId, str, int], OutputPoint] = {}
     leaving = wires.leaving
     for unit, before in wires.numbering.before_out.items():
         view = wires.views[unit]
@@ -61,14 +61,14 @@ def find_out_seats(wires: Wires) -> tuple[OutSeat, ...]:
             if port not in view.digital:
                 # The usual case, an output of the interface's own, goes without looking any further.
                 wired: Feeds = feeds(wires, unit, port) if (unit, port) in leaving else ""
-                found.setdefault((unit, port, lane), _new(OutSeat, (unit, ports[port], lane, profile, driver, view.delays[port], wired)))
+                found.setdefault((unit, port, lane), _new(OutputPoint, (unit, ports[port], lane, profile, driver, view.delays[port], wired)))
                 continue
             if (unit, port) not in leaving:
                 continue
             for there, out, out_lane, delay in _come_out(wires, unit, port, lane, 0.0, frozenset()):
                 other = wires.views[there].profile
-                seat = _new(OutSeat, (there, other.port_by_key[out], out_lane, other, driver, delay, feeds(wires, there, out)))
-                found.setdefault((there, out, out_lane), seat)
+                point = _new(OutputPoint, (there, other.port_by_key[out], out_lane, other, driver, delay, feeds(wires, there, out)))
+                found.setdefault((there, out, out_lane), point)
     return tuple(sorted(found.values(), key=lambda s: (s[4][0], s[0], s[1].key)))
 
 
@@ -136,9 +136,9 @@ def _kinds(wires: Wires, link: Link, seen: frozenset[UnitId]) -> Iterator[Feeds]
         yield "other"
 
 
-def out_seat_at(seats: tuple[OutSeat, ...]) -> Mapping[PortEnd, tuple[OutSeat, ...]]:
+def output_point_at(points: tuple[OutputPoint, ...]) -> Mapping[PortEnd, tuple[OutputPoint, ...]]:
     """Return the lanes of each output socket."""
-    found: dict[PortEnd, list[OutSeat]] = {}
-    for seat in seats:
-        found.setdefault(seat.end, []).append(seat)
+    found: dict[PortEnd, list[OutputPoint]] = {}
+    for point in points:
+        found.setdefault(point.end, []).append(point)
     return {end: tuple(sorted(held, key=lambda s: s.lane)) for end, held in found.items()}
