@@ -18,6 +18,7 @@ from typing import Any, Final
 from bench.clock_cost import clock_house
 from bench.evenings import evening
 from bench.large_house import large_house
+from bench.mixed import mixed
 from bench.nonsense import nonsense
 from bench.verbs import run
 from ennead.demo.skerry import skerry
@@ -58,7 +59,7 @@ def _odd(seed: int) -> Studio | None:
     return None
 
 
-RANDOM |= {"evening": (evening, 24), "odd": (_odd, 24), "clock": (lambda seed: clock_house(seed, 7), 8)}
+RANDOM |= {"evening": (evening, 16), "odd": (_odd, 18), "clock": (lambda seed: clock_house(seed, 7), 8), "mixed": (mixed, 30)}
 
 
 def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:

@@ -16,6 +16,7 @@ from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
+from tests import golden_findings
 
 #: In memory where there is such a folder: a busy disk makes every commit wait, and only a few tests are about disks.
 SCRATCH = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
@@ -54,7 +55,11 @@ def plug(studio: Studio, name: str, unit: str, *ports: str, **facts: object) -> 
 
 
 def findings(studio: Studio, rule: str | None = None) -> list[Finding]:
-    return [f for f in find_all(Survey(studio)) if rule in (None, f.rule)]
+    """Return what is found of a studio; of one rule it must be said as it was written down, where it was."""
+    found = [f for f in find_all(Survey(studio)) if rule in (None, f.rule)]
+    if rule is not None and found:
+        golden_findings.look(rule, studio, found)
+    return found
 
 
 def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Studio], Studio]]:

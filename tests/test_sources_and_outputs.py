@@ -49,7 +49,7 @@ def led(studio):
     return set_clock_source(studio, "U1", "optical")
 
 
-def destination(studio, kind, *outputs, name="Going", returns=(), **facts):
+def destination(studio, kind, *outputs, name="DestinationKind", returns=(), **facts):
     studio = add_destination(studio, name, kind, channels=facts.pop("channels", len(outputs) or 2), **facts)
     if outputs:
         studio = send_out(studio, f"D{studio.counters['D']}", [end(*o) for o in outputs], [end(*r) for r in returns])

@@ -1,5 +1,7 @@
 """What could be done about too few sockets, in words, of which only what is possible in this house is said."""
 
+from collections.abc import Iterable
+
 from ennead.edits.cables import misfit
 from ennead.standards.links import WORD
 from ennead.standards.rates import is_faster, speed_of
@@ -7,16 +9,22 @@ from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
 
-def more_inputs(survey: Survey, need: str) -> str:
-    """Return what brings more inputs of a kind, as one sentence."""
-    ways = []
-    if any(free_digital(survey, unit, "in") for unit in survey.numbering.before_in):
-        ways.append("connect an expander")
-    if need in ("phantom", "mic", "all") and any(
-        "line" in s.port.carries and "mic" not in s.port.carries and s.port.key not in survey.held_inputs.get(s.unit, ()) for s in survey.input_points
-    ):
-        ways.append("put a preamp in front of a free line input")
-    return _sentence(survey, ways)
+def more_inputs(survey: Survey, needs: Iterable[str]) -> dict[str, str]:
+    """Return for each kind of need what brings more inputs of it, as one sentence."""
+    held, preamp = survey.held_inputs, False
+    expander = any(free_digital(survey, unit, "in") for unit in survey.numbering.before_in)
+    for point in survey.input_points:
+        carries = point.port.carries
+        if "line" in carries and "mic" not in carries and point.port.key not in held.get(point.unit, ()):
+            preamp = True
+            break
+    said = {}
+    for need in needs:
+        ways = ["connect an expander"] if expander else []
+        if preamp and need in ("phantom", "mic", "all"):
+            ways.append("put a preamp in front of a free line input")
+        said[need] = _sentence(survey, ways)
+    return said
 
 
 def more_outputs(survey: Survey) -> str:

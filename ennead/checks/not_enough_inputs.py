@@ -16,9 +16,9 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every kind of input the session needs more of than there is at this rate."""
     if not survey.studio.units:
         return
-    for need in balance(survey):
-        if need.needed <= need.available:
-            continue
+    short = [need for need in balance(survey) if need.needed > need.available]
+    advice = more_inputs(survey, [need.key for need in short]) if short else {}
+    for need in short:
         rate = rate_text(survey.rate_hz)
         yield Finding(
             "not_enough_inputs",
@@ -27,7 +27,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             need.key,
             need.sources,
             f"{need.needed} {need.label} are needed and {need.available} are there at {rate}.",
-            f"{need.needed - need.available} would have nowhere to go. {more_inputs(survey, need.key)}",
+            f"{need.needed - need.available} would have nowhere to go. {advice[need.key]}",
             _fixes(survey, need),
             (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
         )

@@ -13,7 +13,7 @@ from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.studio.session import Going
+from ennead.studio.session import DestinationKind
 
 _UNITS = (
     ("Beacon", "word-clock generator, six outputs", "Control room"),
@@ -86,7 +86,7 @@ _SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = 
 )  # fmt: skip
 
 #: Name, kind, place, the outputs it is taken from, and a loop's returns; one without outputs waits to be placed.
-_GOINGS: tuple[tuple[str, Going, int, str, tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]], ...] = (
+_GOINGS: tuple[tuple[str, DestinationKind, int, str, tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]], ...] = (
     ("Main loudspeakers", "mains", 2, "Control room", (("Pier", "line_out1"), ("Pier", "line_out2")), ()),
     ("Narrator's cue", "cue", 2, "Booth", (("Harbour", "line_out1"), ("Harbour", "line_out2")), ()),
     ("Quartet's cue", "cue", 2, "Hall", (("Pier", "line_out3"), ("Pier", "line_out4")), ()),

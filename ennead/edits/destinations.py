@@ -10,7 +10,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId
-from ennead.studio.session import DESTINATION_KINDS, Destination, Going, Session
+from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
 _FACTS: Final = frozenset({"name", "kind", "channels", "place", "pinned", "tap", "note"})
@@ -20,7 +20,7 @@ def _put(studio: Studio, session: Session) -> Studio:
     return replace(studio, sessions=studio.sessions.put(session.id, session))
 
 
-def add_destination(studio: Studio, name: str, kind: Going = "cue", **facts: Any) -> Studio:
+def add_destination(studio: Studio, name: str, kind: DestinationKind = "cue", **facts: Any) -> Studio:
     """Add a destination at the end of the current session's list; a place may be given by its name.
 
     Raises

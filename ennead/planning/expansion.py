@@ -1,6 +1,7 @@
 """Connect this expander to that interface: the cables, modes, clock and numbers it takes, as a proposal."""
 
 from collections.abc import Callable, Iterator
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 
 from ennead.edits.cables import connect, misfit
@@ -174,7 +175,7 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
         survey = Survey(studio)
         view, there = survey.views[start], survey.views[end]
         wanted = _wanted(survey, start, end)
-        held = survey.held_inputs.get(end, frozenset())
+        held: AbstractSet[str] = survey.held_inputs.get(end, frozenset())
         found: tuple[str, str, Edit | None] | None = None
         for out in view.profile.ports:
             if out.direction != "out" or out.key not in view.digital or survey.leaving.get((start, out.key)) or out.key not in wanted:

@@ -1,6 +1,7 @@
 """Remedies for a shortage: what could be changed or added, each tried out whole, with its price in parts."""
 
 from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 
 from ennead.edits.cables import connect, misfit
@@ -212,7 +213,7 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
     if out is None or not any(p.is_digital and p.direction == "out" for p in profile.ports):
         return
     for interface in survey.numbering.before_in:
-        held = survey.held_inputs.get(interface, frozenset())
+        held: AbstractSet[str] = survey.held_inputs.get(interface, frozenset())
         into = next((p for p in survey.views[interface].sockets if is_madi(p.carries[0]) and p.key not in held and not misfit(out, p)), None)
         if into is None:
             continue

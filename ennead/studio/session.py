@@ -114,8 +114,8 @@ LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
     "paired": "the same if it costs nothing", "always": "always the same", "free": "as they come",
 }
 
-Going = Literal["mains", "speakers", "cue", "send", "click", "loop"]
-DESTINATION_KINDS: tuple[Going, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
+DestinationKind = Literal["mains", "speakers", "cue", "send", "click", "loop"]
+DESTINATION_KINDS: tuple[DestinationKind, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
 GOING_LABELS: Final[dict[str, str]] = {
     "mains": "main loudspeakers", "speakers": "other loudspeakers", "cue": "cue", "send": "send", "click": "click",
     "loop": "outboard loop",
@@ -142,7 +142,7 @@ class Destination:
 
     id: DestinationId
     name: str
-    kind: Going = "cue"
+    kind: DestinationKind = "cue"
     channels: int = 2
     outputs: tuple[PortEnd, ...] = ()
     returns: tuple[PortEnd, ...] = ()

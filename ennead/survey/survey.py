@@ -292,21 +292,21 @@ class Survey:
         return self.part("output_points", (wires,), lambda: find_output_points(wires))
 
     @cached_property
-    def taken(self) -> Mapping[UnitId, set[str]]:
+    def taken(self) -> dict[UnitId, set[str]]:
         """The inputs of each unit that hold a cable from another unit."""
         cables = self.studio.cables
         return self.part("taken", (cables,), lambda: taken_inputs(cables))
 
     @cached_property
-    def held_inputs(self) -> Mapping[UnitId, frozenset[str]]:
+    def held_inputs(self) -> Mapping[UnitId, set[str]]:
         """The inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
         taken, plugged = self.taken, self.plugged
 
-        def hold() -> Mapping[UnitId, frozenset[str]]:
-            held = {unit: set(ports) for unit, ports in taken.items()}
+        def hold() -> dict[UnitId, set[str]]:
+            more: dict[UnitId, list[str]] = {}
             for _, cable in plugged:
-                held.setdefault(cable.end.unit, set()).add(cable.end.port)
-            return {unit: frozenset(ports) for unit, ports in held.items()}
+                more.setdefault(cable.end.unit, []).append(cable.end.port)
+            return taken | {unit: taken.get(unit, set()).union(ports) for unit, ports in more.items()}
 
         return self.part("held_inputs", (taken, plugged), hold)
 
