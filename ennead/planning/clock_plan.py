@@ -174,7 +174,7 @@ def _with_leader(
              groups[w.group] if w.group else -1)
         for w in ways
     ]  # fmt: skip
-    tree = tree_within_sockets(len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop)
+    tree = tree_within_sockets(len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop, NEW_CABLE)
     if tree is None:
         return None
     chosen = {ways[i].end.unit: ways[i] for i in tree.edges}

@@ -11,9 +11,9 @@ from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
 
 #: What a way costs: a cable; a doubtful adapter and a T-piece each nearly as much again, so that of two plans that would
-#: weigh the same the one with fewer cables wins. House defaults.
+#: weigh the same the one with fewer cables wins. House defaults; the search proves whole cables, and settles ties as it goes.
 NEW_CABLE: Final = 20
-_PART: Final = 18
+_PART: Final = 19
 
 #: Among ways of one cost: rather without an adapter, rather a clock cable than a socket for sound, nothing to pull first, the same room.
 _KEEP: Final = {"word": 0, "word-base": 0, "word-256": 0, "spdif": 1, "spdif-optical": 1, "aes3": 1, "aes3-id": 1, "adat": 2}

@@ -12,7 +12,7 @@ _ROUNDS: Final = 60
 class TreeSearch:
     """The search for the cheapest tree that the sockets allow."""
 
-    def __init__(self, nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None) -> None:
+    def __init__(self, nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, grain: int = 0) -> None:
         self.nodes, self.root, self.edges, self.sockets, self.hops = nodes, root, edges, sockets, hops
         self.prices = [0] * len(sockets)
         self.best: list[int] | None = None
@@ -23,8 +23,8 @@ class TreeSearch:
         for index, edge in enumerate(edges):
             self.leaving[edge.start].append(index)
             self.entering[edge.end].append(index)
-        # Every tree costs a multiple of this, so that a bound between two multiples is worth the upper one.
-        self.unit = gcd(*(e.cost for e in edges)) or 1
+        # Every tree costs a multiple of this, or a little less, so that a bound between two multiples is worth the upper one.
+        self.unit = grain or gcd(*(e.cost for e in edges)) or 1
         self.can_feed = [sum(sockets[g] for g in {edges[i].group for i in leaving} if g >= 0) for leaving in self.leaving]
 
     def priced(self, without: frozenset[int], forced: dict[int, int]) -> list[tuple[int, int, int, int]]:
@@ -39,6 +39,14 @@ class TreeSearch:
     def real(self, tree: Sequence[int]) -> int:
         """Return the cost of a tree without the prices of sockets."""
         return sum(self.edges[i].cost for i in tree)
+
+    def rounded(self, cost: int) -> int:
+        """Return a cost up to the next multiple of the unit: what is less only settles ties."""
+        return -(-cost // self.unit) * self.unit
+
+    def is_reached(self, lowest: int) -> bool:
+        """Say whether a bound proves that nothing is cheaper than the best so far, ties aside."""
+        return self.best is not None and lowest >= self.rounded(self.cost)
 
     def offer(self, tree: list[int]) -> None:
         """Keep a tree if it is allowed and cheaper than the best so far."""
@@ -158,7 +166,7 @@ class TreeSearch:
         """Return the lower bound that a cheapest priced tree proves."""
         priced = sum(self.edges[i].cost + (self.prices[g] if (g := self.edges[i].group) >= 0 else 0) for i in tree)
         whole = priced - sum(p * s for p, s in zip(self.prices, self.sockets, strict=True))
-        return -(-whole // self.unit) * self.unit
+        return self.rounded(whole)
 
     def price_by_regret(self) -> None:
         """Price each kind of socket at what the first one left without would lose; a start for better prices.
@@ -220,7 +228,7 @@ class TreeSearch:
                 self.mend(tree)
             else:
                 self.offer(tree)
-            if self.best is not None and lowest >= self.cost:
+            if self.is_reached(lowest):
                 break
             moves = [o if o > 0 or p > 0 else 0 for o, p in zip(over, self.prices, strict=True)]
             size = sum(m * m for m in moves)
@@ -252,7 +260,7 @@ class TreeSearch:
             if not guilty:
                 self.offer(tree)
                 # Prices can make an allowed tree dearer than it is; others may still lie between bound and cost.
-                if floor >= self.cost or not any(self.prices):
+                if self.is_reached(floor) or not any(self.prices):
                     continue
                 guilty = [i for i in tree if i != forced.get(self.edges[i].end)]
             guilty = [i for i in guilty if forced.get(self.edges[i].end) != i]
@@ -261,4 +269,4 @@ class TreeSearch:
                 held = {**forced, **{self.edges[j].end: j for j in guilty[:at]}}
                 children.append((floor, without | {i}, held))
             stack += children[::-1]
-        return self.cost
+        return self.rounded(self.cost)

@@ -16,7 +16,7 @@ MOST_NODES: Final = 4_000
 
 def tree_within_sockets(
     nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None = None,
-    most: int = MOST_NODES, stop: Callable[[], bool] = lambda: False,
+    most: int = MOST_NODES, stop: Callable[[], bool] = lambda: False, grain: int = 0,
 ) -> Tree | None:  # fmt: skip
     """Return the cheapest tree from a root to all nodes that uses no more sockets than there are, or None.
 
@@ -32,10 +32,13 @@ def tree_within_sockets(
         Steps of the search; beyond them the best tree so far is returned with the bound that is proven.
     stop : callable
         Asked now and then whether to give up.
+    grain : int
+        What a tree costs is a multiple of this, or a little less to settle ties; what is proven is proven but for those.
+        0 where there is nothing of the kind.
     """
     if hops is None and (free := FreeWays(nodes, root, edges)).helps:
-        return free.solve(sockets, most, stop)
-    return search_tree(nodes, root, edges, sockets, hops, most, stop)
+        return free.solve(sockets, most, stop, grain)
+    return search_tree(nodes, root, edges, sockets, hops, most, stop, grain)
 
 
 class FreeWays:
@@ -61,7 +64,7 @@ class FreeWays:
                         self.number[other] = self.count
                 self.count += 1
 
-    def solve(self, sockets: Sequence[int], most: int, stop: Callable[[], bool]) -> Tree | None:
+    def solve(self, sockets: Sequence[int], most: int, stop: Callable[[], bool], grain: int = 0) -> Tree | None:
         """Solve for those that are not one, then add the free ways."""
         kept: dict[tuple[int, int, int], tuple[int, int]] = {}
         for index, edge in enumerate(self.edges):
@@ -73,7 +76,7 @@ class FreeWays:
                 kept[key] = edge.cost, index
         short = [Edge(start, end, cost, group) for (start, end, group), (cost, _) in kept.items()]
         names = [index for _, index in kept.values()]
-        tree = search_tree(self.count, 0, short, sockets, None, most, stop)
+        tree = search_tree(self.count, 0, short, sockets, None, most, stop, grain)
         if tree is None:
             return None
         chosen = {names[i] for i in tree.edges}
@@ -98,24 +101,24 @@ class FreeWays:
 
 def search_tree(
     nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, most: int,
-    stop: Callable[[], bool],
+    stop: Callable[[], bool], grain: int = 0,
 ) -> Tree | None:  # fmt: skip
     """Return the cheapest tree within the sockets, every way taken as it stands; see `tree_within_sockets`."""
     usable = [e if e.group < 0 or sockets[e.group] > 0 else None for e in edges]
     plain = cheapest_tree(nodes, root, [(e.start, e.end, e.cost, i) for i, e in enumerate(usable) if e is not None])
     if plain is None or not _enough(nodes, root, edges, sockets):
         return None
-    search = TreeSearch(nodes, root, edges, sockets, hops)
+    search = TreeSearch(nodes, root, edges, sockets, hops, grain)
     lowest = search.real(plain)
     if not search.broken(plain):
         return Tree(tuple(sorted(plain)), lowest, lowest, lowest)
     search.mend(plain)
-    if search.best is None or search.cost > lowest:
+    proven = search.rounded(lowest)
+    if not search.is_reached(proven):
         search.grow()
-    proven = lowest
-    if search.best is None or search.cost > lowest:
-        proven = search.price_sockets(lowest)
-        if search.best is None or search.cost > proven:
+    if not search.is_reached(proven):
+        proven = search.price_sockets(proven)
+        if not search.is_reached(proven):
             proven = search.branch(proven, most, stop)
     if search.best is None:
         return None
