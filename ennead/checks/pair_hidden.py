@@ -10,6 +10,7 @@ from ennead.edits.session import join_pair
 from ennead.studio.session import Source
 from ennead.survey.survey import Survey
 
+_ENDS: Final = frozenset("lLrRtT)")
 _SIDE: Final = re.compile(r"^(.*\S)[\s_-]+\(?(l|r|left|right)\)?$", re.IGNORECASE)
 
 
@@ -31,7 +32,9 @@ def hidden_pairs(sources: tuple[Source, ...]) -> list[tuple[Source, Source, str]
     sides: dict[tuple[str, str, str], dict[str, list[Source]]] = {}
     stems: dict[tuple[str, str, str], str] = {}
     for source in sources:
-        found = _SIDE.match(source.name) if source.channels == 1 and source.kind != "digital" else None
+        # Most names end otherwise; looked at first, that spares the pattern.
+        may = source.name[-1:] in _ENDS and source.channels == 1 and source.kind != "digital"
+        found = _SIDE.match(source.name) if may else None
         if found:
             key = found[1].casefold(), source.kind, source.phantom
             stems.setdefault(key, found[1])
