@@ -1,8 +1,5 @@
 """Faults further on the way, outputs kept for the monitors, advice that can be followed: through the verbs and their JSON."""
 
-import unittest
-from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from bench.verbs import json_of
 from ennead.checks import all_checks
@@ -12,7 +9,6 @@ from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.house import mark_fault
 from ennead.edits.session import add_source, set_mains_silent
 from ennead.edits.settings import set_clock_source
-from ennead.files.anything import write_studio
 from ennead.files.profiles import shelf
 from ennead.planning.expansion import likely_pair
 from ennead.planning.next_step import next_step
@@ -21,23 +17,15 @@ from ennead.planning.placing_out import place_out_at_number
 from ennead.planning.remedies import find_remedies
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey
-from tests.builders import INTERFACE, SCRATCH, end, findings, one_fibre, plug, rig
+from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
+from tests.verb_case import VerbCase
 
 CONSOLE = "split console, sixteen channels with direct outs"
 SMALL = "two-preamp interface, optical in only"
 LINE = {"kind": "line"}
 
 
-class Case(unittest.TestCase):
-    def setUp(self):
-        held = TemporaryDirectory(dir=SCRATCH)
-        self.addCleanup(held.cleanup)
-        self.path = Path(held.name) / "a.json"
-
-    def json(self, verb, studio, *argv, status=0):
-        write_studio(self.path, studio)
-        return json_of(verb, self.path, *argv, status=status)
-
+class Case(VerbCase):
     def numbers(self, studio):
         """Return the driver numbers proposed for each destination."""
         return {r["destination"]: r["driver_numbers"] for r in self.json("allocate", studio)["destinations"]}
@@ -55,9 +43,9 @@ class FaultsOnTheWay(Case):
         (said,) = [f for f in self.json("check", studio, status=None)["findings"] if f["rule"] == "faulty_port_used"]
         self.assertEqual((said["severity"], said["subject"]), ("trouble", "S1"))
         self.assertIn("Fiddle is planned over it", said["why"])
-        found = self.json("allocate", studio, "--output", self.path.with_name("b.json"))
+        found = self.json("allocate", studio, "--output", self.folder / "b.json")
         self.assertEqual([(r["port"].rsplit(" · ", 1)[1], r["driver_number"]) for r in found["placed"]], [("Mic 2", 2)])
-        again = json_of("check", self.path.with_name("b.json"), status=None)["findings"]
+        again = json_of("check", self.folder / "b.json", status=None)["findings"]
         self.assertEqual([(f["severity"], f["subject"]) for f in again if f["rule"] == "faulty_port_used"], [("note", "C1")])
         with self.assertRaises(NoPlace) as caught:
             place_at_port(Survey(studio), "S1", end("U2", "mic1"))

@@ -1,35 +1,26 @@
 """What stands after a proposal was taken, through the verbs: 48 V switches, who is left out, and what a part of it takes along."""
 
-import unittest
-from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from bench.evenings import evening, faults_of
-from bench.verbs import json_of
 from ennead.edits.cables import connect
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_phantom
-from ennead.files.anything import read_studio, write_studio
+from ennead.files.anything import read_studio
 from ennead.planning.allocation import allocate
 from ennead.planning.taking import take
 from ennead.survey.survey import Survey
-from tests.builders import INTERFACE, SCRATCH, end, findings, plug, rig
+from tests.builders import INTERFACE, end, findings, plug, rig
+from tests.verb_case import VerbCase
 
 NEEDS, FORBIDS = {"kind": "condenser", "phantom": "needed"}, {"kind": "ribbon", "phantom": "forbidden"}
 VOLTS = {"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"}
 
 
-class AfterTaking(unittest.TestCase):
-    def setUp(self):
-        held = TemporaryDirectory(dir=SCRATCH)
-        self.addCleanup(held.cleanup)
-        self.folder = Path(held.name)
-
+class AfterTaking(VerbCase):
     def taken(self, studio):
         """Return what the verb said and the studio it wrote."""
-        before, after = self.folder / "before.json", self.folder / "after.json"
-        write_studio(before, studio)
-        return json_of("allocate", before, "--output", after), read_studio(after)
+        after = self.folder / "after.json"
+        return self.json("allocate", studio, "--output", after), read_studio(after)
 
     def test_no_48_v_trouble_is_caused_and_nothing_moves_again(self):
         for seed in range(10):

@@ -1,37 +1,24 @@
 """Sessions off their rate, boxes beside a computer's interfaces, chains, ends of word-clock lines: through the verbs where they say it."""
 
-import unittest
 from dataclasses import replace
-from pathlib import Path
-from tempfile import TemporaryDirectory
 
-from bench.verbs import json_of
 from ennead.edits.cables import connect
 from ennead.edits.computer import attach, chain, correct_drift, count_sockets, leave_computer, use_beside
 from ennead.edits.session import set_pull, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_termination
-from ennead.files.anything import write_studio
 from ennead.planning.clock_plan import clock_change, plan_clock
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
-from tests.builders import INTERFACE, SCRATCH, end, findings, one_fibre, plug, rig
+from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
+from tests.verb_case import VerbCase
 
 MADI, BRIDGE = "MADI interface, one optical and one coaxial pair", "MADI bridge, eight optical pairs"
 MADI_IN = "madi_a_in"
 BOTH, OLD = "eight-preamp interface or expander, by mode", "eight-preamp expander, 44.1 and 48 kHz only"
 
 
-class Case(unittest.TestCase):
-    def setUp(self):
-        held = TemporaryDirectory(dir=SCRATCH)
-        self.addCleanup(held.cleanup)
-        self.path = Path(held.name) / "a.json"
-
-    def json(self, verb, studio, *argv, status=0):
-        write_studio(self.path, studio)
-        return json_of(verb, self.path, *argv, status=status)
-
+class Case(VerbCase):
     def speaks(self, rule, studio, *words):
         (found,) = findings(studio, rule)
         text = " ".join((found.message, found.why, *found.working))
