@@ -20,8 +20,11 @@ from ennead.planning.software_list import read_software_list
 from ennead.planning.taking import take
 from ennead.planning.unit_loss import lose_each
 from ennead.planning.why import why_not_there
+from ennead.rules.mains_keep_outputs import kept_for_mains
+from ennead.rules.profile_holds_together import profile_faults
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import UnitId
+from ennead.studio.profile import Block
 from ennead.survey.levels import Into, peak_working
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
@@ -148,6 +151,23 @@ class Chosen(unittest.TestCase):
         for rate, lanes in ((48_000, 8), (96_000, 4), (192_000, 2)):
             points = [s for s in Survey(set_rate(both, rate)).output_points if s.unit == "U2"]
             self.assertEqual(len(points), lanes, rate)
+
+    def test_of_three_bare_outputs_two_are_the_monitors_and_of_two_none(self):
+        for many, kept in ((12, {1, 2}), (3, {1, 2}), (2, set())):
+            studio = rig(INTERFACE)
+            profile = studio.profile_of(UnitId("U1"))
+            gone = {q.key for q in profile.ports if q.key.startswith("line_out") and int(q.key[8:]) > many}
+            blocks = tuple(replace(m, outputs=tuple(replace(b, ports=tuple(k for k in b.ports if k not in gone)) for b in m.outputs)) for m in profile.driver_maps)
+            less = replace(profile, driver_maps=blocks)
+            survey = Survey(replace(studio, profiles=studio.profiles.put(profile.id, less)))
+            self.assertEqual(kept_for_mains(survey.studio.current, (), survey.output_points), kept, many)
+
+    def test_a_block_without_a_port_has_one_to_128_channels(self):
+        profile = rig(INTERFACE).profile_of(UnitId("U1"))
+        for channels, good in ((0, False), (1, True), (128, True), (129, False)):
+            driver_map = replace(profile.driver_maps[0], inputs=(*profile.driver_maps[0].inputs, Block("loop", "Loopback", (), channels)))
+            told = [f for f in profile_faults(replace(profile, driver_maps=(driver_map,))) if "no channels" in str(f)]
+            self.assertEqual(not told, good, channels)
 
     def test_the_worst_loss_is_named_first(self):
         studio = one_fibre()
