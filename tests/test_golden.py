@@ -3,11 +3,18 @@
 A difference that is meant is written down anew with ``python -m bench.answers``, and read through before it is committed.
 """
 
+import hashlib
 import json
+import os
+import random
 import unittest
 from functools import partialmethod
 
 from bench.answers import FOLDER, NAMED, RANDOM, answers, as_text, digests
+from ennead.planning.arborescence import Edge, cheapest_tree
+from ennead.planning.seating.seat import seat
+from ennead.planning.tree_search import TreeSearch
+from tests.test_seating import random_problem, with_mates
 
 
 class Golden(unittest.TestCase):
@@ -31,3 +38,48 @@ for _name in NAMED:
 for _family in RANDOM:
     for _number, _kept in json.loads((FOLDER / f"{_family}.json").read_text(encoding="utf-8")).items():
         setattr(Golden, f"test_{_family}_{_number}", partialmethod(_by_digest, _family, _number, _kept))
+
+
+class Searches(unittest.TestCase):
+    """What the searches come to, and with how much work: a start, a price or an order that is off shows in the effort.
+
+    ``ENNEAD_GOLDEN=write`` writes it down anew.
+    """
+
+    def assert_as_written(self, name, rows):
+        path = FOLDER / f"{name}.json"
+        found = [hashlib.sha256(repr(row).encode()).hexdigest()[:10] for row in rows]
+        if os.environ.get("ENNEAD_GOLDEN") == "write":
+            path.write_text(json.dumps(found) + "\n", encoding="utf-8")
+        kept = json.loads(path.read_text(encoding="utf-8"))
+        self.assertEqual([n for n, (a, b) in enumerate(zip(found, kept, strict=True)) if a != b], [], name)
+
+    def test_trees_within_sockets(self):
+        self.assert_as_written("trees", [_tree_effort(seed) for seed in range(160)])
+
+    def test_seatings(self):
+        problems = [random_problem(seed) if seed % 3 else with_mates(random_problem(seed), seed) for seed in range(240)]
+        self.assert_as_written("seatings", [(found.seating, found.stages) for found in map(seat, problems)])
+
+
+def _tree_effort(seed):
+    dice = random.Random(seed)
+    nodes, grain = dice.randint(7, 14), dice.choice((0, 20))
+    edges, sockets = [], []
+    for node in range(nodes):
+        for _ in range(dice.choice((1, 1, 2))):
+            ends = [n for n in range(1, nodes) if n != node and dice.random() < 0.75]
+            edges += [Edge(node, n, dice.choice((20, 20, 39, 58)) if grain else dice.choice((1, 2, 5, 9, 14)), len(sockets)) for n in ends]
+            sockets.append(dice.choice((1, 1, 2)))
+        edges += [Edge(node, n, 0, -1) for n in range(1, nodes) if n != node and dice.random() < 0.06]
+    plain = cheapest_tree(nodes, 0, [(e.start, e.end, e.cost, i) for i, e in enumerate(edges)])
+    if plain is None:
+        return seed, None
+    search = TreeSearch(nodes, 0, edges, sockets, dice.choice((None, None, 3)), grain)
+    search.mend(plain)
+    mended = search.best, search.cost
+    search.grow()
+    grown = search.best, search.cost
+    lowest = search.price_sockets(search.rounded(search.real(plain)))
+    proven = search.branch(lowest, 300, lambda: False)
+    return mended, grown, lowest, proven, search.best, search.cost, search.looked_at, search.prices
