@@ -233,7 +233,10 @@ def main() -> None:
 
     def one(planted: tuple[Fault, str]) -> tuple[Fault, int, int]:
         fault, text = planted
-        tests = sorted(lines.get(fault.path, {}).get(fault.line, ()), key=lambda t: times.get(t, 1.0))
+        reached = lines.get(fault.path, {})
+        # What is worked out once, as a module is read, belongs to no test: all that use the module are asked.
+        asked = reached.get(fault.line) or {t for tests in reached.values() for t in tests}
+        tests = sorted(asked, key=lambda t: times.get(t, 1.0))
         return fault, len(tests), _try(fault, text, tests, times) if tests else 0
 
     dead, alive = 0, []

@@ -9,7 +9,7 @@ from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, Grade, PortEnd, SourceEnd
-from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.ids import CableId, SourceId
 from ennead.studio.profile import Port
 
 LONGEST_CABLE_M = 20_000.0
@@ -157,12 +157,3 @@ def source_cable(studio: Studio, source: SourceId, channel: int = 1) -> Cable | 
     """Return the cable a channel of a source is on, or None."""
     start = SourceEnd(source, channel)
     return next((c for c in studio.cables.values() if c.start == start), None)
-
-
-def cables_of_unit(studio: Studio, unit: UnitId) -> tuple[Cable, ...]:
-    """Return the cables with an end in a unit."""
-    return tuple(
-        c
-        for c in studio.cables.values()
-        if c.end.unit == unit or (isinstance(c.start, PortEnd) and c.start.unit == unit)
-    )

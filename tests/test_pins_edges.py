@@ -1,0 +1,88 @@
+"""Bounds, ends and small choices that planted faults once got past, each met at its edge."""
+
+import unittest
+
+from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
+from ennead.edits.house import add_place
+from ennead.edits.profiles import change_profile
+from ennead.edits.session import add_source, change_source, set_rate
+from ennead.edits.settings import set_driver_map
+from ennead.planning.describing import Answers, describe_box
+from ennead.planning.matching import match_blocks
+from ennead.planning.software_list import MOST_CHANNELS, read_software_list
+from ennead.studio.errors import BadValue
+from ennead.survey.rehearsal import rehearse
+from ennead.survey.skew import skew_of, skew_text
+from ennead.survey.survey import Survey
+from tests.builders import INTERFACE, end, findings, plug, rig
+
+
+class Lists(unittest.TestCase):
+    def test_no_list_is_longer_than_any_driver_s(self):
+        self.assertEqual(MOST_CHANNELS, 1_024)
+        for many in (1_023, 1_024, 1_025):
+            self.assertEqual(sum(b.channels for b in read_software_list("Mic\n" * many).blocks), min(many, 1_024))
+
+    def test_an_entry_spans_up_to_128_channels(self):
+        for last, channels in ((1, 1), (2, 2), (128, 128), (129, 1)):
+            self.assertEqual([b.channels for b in read_software_list(f"MADI 1-{last}").blocks], [channels])
+            self.assertEqual([b.channels for b in read_software_list(f"1-{last} MADI").blocks], [channels])
+
+    def test_as_many_sockets_as_the_entry_has_channels_for(self):
+        ports = describe_box(Answers("b", mics=0, lines=0, line_outs=0, phones=0, optical="two")).profile.ports
+        for entry, sockets in (("ADAT 1-8", 1), ("ADAT 1-9", 2), ("ADAT 1-16", 2), ("ADAT 1", 1)):
+            blocks, _ = match_blocks(read_software_list(entry).blocks, ports, "in")
+            self.assertEqual([len(b.ports) for b in blocks if b.ports], [sockets], entry)
+
+
+class Edits(unittest.TestCase):
+    def test_a_place_is_taken_given_back_and_kept(self):
+        studio = add_destination(add_source(add_place(rig(INTERFACE), "Hall"), "Fiddle"), "Click", "cue")
+        for put, of in ((lambda s, p: change_source(s, "S1", place=p), lambda s: s.sources["S1"].place),
+                        (lambda s, p: change_destination(s, "D1", place=p), lambda s: s.destinations["D1"].place)):  # fmt: skip
+            there = put(studio, "P1")
+            self.assertEqual((of(there), of(put(there, "")), of(put(there, None)), of(put(there, "Attic"))), ("P1", None, None, "P2"))
+
+    def test_a_destination_moves_to_both_ends(self):
+        studio = rig(INTERFACE)
+        for name in "ABC":
+            studio = add_destination(studio, name, "cue")
+        orders = ["".join(studio.destinations[d].name for d in move_destination(studio, "D3", to).current.destinations) for to in (-5, 0, 1, 2, 9)]
+        self.assertEqual(orders, ["CAB", "CAB", "ACB", "ABC", "ABC"])
+
+    def test_a_changed_profile_keeps_the_map_it_still_has(self):
+        studio = rig("eight-preamp interface, two optical pairs")
+        profile = studio.profile_of("U1")
+        for key, kept in (("class", "class"), ("standard", "standard")):
+            chosen = set_driver_map(studio, "U1", key)
+            after = change_profile(chosen, "U1", profile)
+            self.assertEqual(after.units["U1"].settings.driver_map, kept)
+
+    def test_an_odd_fact_is_refused(self):
+        self.assertRaises(BadValue, change_source, add_source(rig(INTERFACE), "x"), "S1", colour="red")
+
+
+class Said(unittest.TestCase):
+    def test_notches_below_and_from_a_kilohertz(self):
+        for samples, words in ((24.0, "1.0 kHz"), (24.1, "996 Hz"), (0.1, "240.0 kHz")):
+            self.assertTrue(skew_text(skew_of(samples, 48_000)).endswith(f"first notch at {words}"), samples)
+
+    def test_three_names_a_side_are_enough(self):
+        studio = rig("split console, sixteen channels with direct outs", INTERFACE)
+        for n in range(8):
+            wish = {"kind": "condenser", "phantom": "needed"} if n % 2 else {"kind": "ribbon", "phantom": "forbidden"}
+            studio = plug(studio, f"Mic {n}", "U1", f"mic{n + 1}", **wish)
+        told = [f.message for f in findings(studio, "bank_wanted_both_ways")]
+        self.assertTrue(any("on for Mic 1, Mic 3, Mic 5 and stay off for Mic 0, Mic 2, Mic 4." in m for m in told), told)
+
+    def test_what_never_came_back_is_not_rehearsed_and_mono_has_no_side(self):
+        studio = send_out(add_destination(rig(INTERFACE, "eight-channel preamp, line outputs"), "Squash", "loop", channels=1), "D1",
+                          (end("U1", "line_out3"),), (end("U2", "mic1"),))  # fmt: skip
+        told = rehearse(Survey(studio), Survey(set_rate(studio, 96_000)))
+        self.assertEqual([h.name for h in told.heard], ["Squash"])
+
+    def test_a_described_interface_adds_twenty_samples_and_a_preamp_none(self):
+        late = [{p.latency_samples for p in describe_box(a).profile.ports if p.key == "mic1"}
+                for a in (Answers("a", mics=2), Answers("b", mics=2, line_outs=2, phones=0, on_computer=False))]  # fmt: skip
+        self.assertEqual(late[0], {20.0})
+        self.assertNotEqual(late[1], {20.0})
