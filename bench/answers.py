@@ -103,7 +103,7 @@ def _plain(value: Any) -> Any:
     if isinstance(value, (list, tuple)):
         return [_plain(v) for v in value]
     if hasattr(value, "__dataclass_fields__"):
-        return {f.name: _plain(getattr(value, f.name)) for f in fields(value) if f.name not in ("proposal", "after", "change")}
+        return {f.name: _plain(getattr(value, f.name)) for f in fields(value) if f.name not in ("proposal", "after")}
     return str(value)
 
 
