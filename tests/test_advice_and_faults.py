@@ -168,6 +168,7 @@ class NeverOneFailingRule(Case):
             CHECKS["links"], all_checks.strict = held, True
         self.assertEqual([f.rule for f in found if f.rule != "rule_failed"], whole)
         (failed,) = [f for f in found if f.rule == "rule_failed"]
+        self.assertRegex(failed.working[0], r"^\w+ in \w+, line \d+ of \w+\.py$")
         self.assertEqual((failed.severity, failed.sheet), ("trouble", "Links"))
         self.assertIn("LookupError", failed.working[0])
 

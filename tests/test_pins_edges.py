@@ -1,13 +1,16 @@
 """Bounds, ends and small choices that planted faults once got past, each met at its edge."""
 
 import unittest
+from dataclasses import replace
 
+from ennead.edits.cables import connect
 from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
 from ennead.edits.house import add_place
 from ennead.edits.profiles import change_profile
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_driver_map
 from ennead.planning.describing import Answers, describe_box
+from ennead.planning.guessing import guess_destination
 from ennead.planning.matching import match_blocks
 from ennead.planning.software_list import MOST_CHANNELS, read_software_list
 from ennead.studio.errors import BadValue
@@ -58,11 +61,31 @@ class Edits(unittest.TestCase):
             after = change_profile(chosen, "U1", profile)
             self.assertEqual(after.units["U1"].settings.driver_map, kept)
 
+    def test_words_may_be_taken_back_but_a_name_may_not(self):
+        studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", group="Kit", track="Fid", note="loud")
+        bare = change_source(studio, "S1", group="", track="", note="").sources["S1"]
+        self.assertEqual((bare.group, bare.track, bare.note), ("", "", ""))
+        self.assertRaises(BadValue, change_source, studio, "S1", name=" ")
+
+    def test_a_profile_changes_under_the_cables_of_others(self):
+        studio = connect(rig(INTERFACE, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in"))
+        profile = studio.profile_of("U2")
+        less = replace(profile, ports=tuple(p for p in profile.ports if p.key != "mic8"))
+        self.assertNotIn("mic8", change_profile(studio, "U2", less).profile_of("U2").port_by_key)
+        gone = replace(profile, ports=tuple(p for p in profile.ports if p.key != "optical_out"))
+        self.assertRaises(BadValue, change_profile, studio, "U2", gone)
+        self.assertRaises(BadValue, change_profile, plug(studio, "Mic", "U2", "mic8"), "U2", less)
+
     def test_an_odd_fact_is_refused(self):
         self.assertRaises(BadValue, change_source, add_source(rig(INTERFACE), "x"), "S1", colour="red")
 
 
 class Said(unittest.TestCase):
+    def test_a_destination_s_kind_and_width_are_guessed(self):
+        for name, kind, channels in (("Mains", "mains", 2), ("Click", "click", 1), ("Singer", "cue", 2), ("Cue mono", "cue", 1), ("Nothing said", "cue", 2)):
+            guess = guess_destination(name)
+            self.assertEqual((guess["kind"], guess["channels"]), (kind, channels), name)
+
     def test_notches_below_and_from_a_kilohertz(self):
         for samples, words in ((24.0, "1.0 kHz"), (24.1, "996 Hz"), (0.1, "240.0 kHz")):
             self.assertTrue(skew_text(skew_of(samples, 48_000)).endswith(f"first notch at {words}"), samples)

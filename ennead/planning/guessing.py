@@ -69,7 +69,7 @@ def _known(places: tuple[str, ...]) -> tuple[tuple[str, re.Pattern[str]], ...]:
 
 
 #: Words of a destination, the kind they mean; the first line that matches decides.
-_GOINGS: Final = tuple(
+_DESTINATIONS: Final = tuple(
     (_whole_words(words), kind, channels)
     for words, kind, channels in (
         (r"click|metronome", "click", 1),
@@ -84,7 +84,7 @@ _GOINGS: Final = tuple(
 
 def guess_destination(name: str) -> dict[str, Any]:
     """Return kind and width of a destination guessed from its name; a cue where no word says anything."""
-    for words, kind, channels in _GOINGS:
+    for words, kind, channels in _DESTINATIONS:
         if words.search(name):
             mono = channels == 1 or bool(re.search(r"(?<!\w)mono(?!\w)", name, re.IGNORECASE))
             return {"kind": kind, "channels": 1 if mono else 2}
