@@ -5,7 +5,7 @@ from typing import Any
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
 from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, menus, plan_clock
-from ennead.planning.clock_ways import pull_text, way_text
+from ennead.planning.clock_ways import pulled_text, way_text
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey
@@ -79,7 +79,7 @@ def _alternative(survey: Survey, alternative: Alternative) -> dict[str, Any]:
     return {
         "leader": survey.studio.units[alternative.leader].name,
         "cables_to_add": [way_text(survey, way) for way in alternative.added],
-        "cables_to_pull": [pull_text(survey, way.pulls) for way in alternative.added if way.pulls is not None],
+        "cables_to_pull": [pulled_text(survey, way.pulls) for way in alternative.added if way.pulls is not None],
         "menus": {survey.studio.units[u].name: menu for u, menu in menus(survey, alternative).items()},
         "max_hops": alternative.most_hops,
         "score": alternative.tree.cost,

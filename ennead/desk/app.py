@@ -40,9 +40,6 @@ def open_window(name: str | None) -> int:
     except EnneadError as error:
         print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
         return 2
-    from ennead.files.fault_log import keep_log
-
-    keep_log()
     sys.excepthook = window.report_fault
     status = app.exec()
     sys.excepthook = sys.__excepthook__
@@ -112,6 +109,8 @@ def build_window(path: Path | None) -> "Window":
         # The file is read while the window is being built.
         autosave.open_ahead(first)
     table = Worktable(empty_studio(), autosave)
+    # Until the first paint no rule is asked, and nothing is logged.
+    table.settled.connect(_keep_log)
     window = Window(table, book, preferences)
     Housekeeping(window)
     geometry = preferences.data("geometry")
@@ -126,6 +125,12 @@ def build_window(path: Path | None) -> "Window":
         preferences.remember("say_first", "")
         table.said.emit(left)
     return window
+
+
+def _keep_log() -> None:
+    from ennead.files.fault_log import keep_log
+
+    keep_log()
 
 
 def _open_first(window: "Window", path: Path | None) -> None:

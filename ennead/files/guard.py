@@ -5,7 +5,6 @@ import fcntl
 import os
 import sqlite3
 import stat
-import tempfile
 from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
@@ -103,7 +102,7 @@ def _locks_folder() -> Path:
     OSError
         If somebody else has taken its name.
     """
-    folder = Path(tempfile.gettempdir()) / f"ennead-locks-{os.getuid()}"
+    folder = Path(os.environ.get("TMPDIR") or "/tmp") / f"ennead-locks-{os.getuid()}"  # noqa: S108 - whose it is, is looked at below
     folder.mkdir(mode=0o700, exist_ok=True)
     there = folder.lstat()
     if not stat.S_ISDIR(there.st_mode) or there.st_uid != os.getuid():

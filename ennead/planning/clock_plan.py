@@ -9,7 +9,7 @@ from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.settings import set_clock_source, set_mode, set_termination
 from ennead.planning.arborescence import Edge, Tree
-from ennead.planning.clock_ways import NEW_CABLE, Sockets, Way, clock_ways, pull_text
+from ennead.planning.clock_ways import NEW_CABLE, Sockets, Way, clock_ways, pulled_text
 from ennead.planning.tree_within_sockets import MOST_NODES, tree_within_sockets
 from ennead.standards.clock import UNSTATED_PPM
 from ennead.standards.links import MANY_HOPS, WORD
@@ -328,7 +328,7 @@ def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:
     switches = [studio.units[u].name for u in alternative.hops if u != leader and studio.units[u].settings.rate_hz is not None]
     if switches:
         said.append(f"{' and '.join(switches)} must be set to the same rate by hand.")
-    said += [f"{pull_text(survey, way.pulls)}: this cable has to be pulled." for way in alternative.added if way.pulls is not None]
+    said += [f"{pulled_text(survey, way.pulls)}: this cable has to be pulled." for way in alternative.added if way.pulls is not None]
     for way in alternative.ways.values():
         if way.sets is not None:
             mode = studio.profile_of(way.end.unit).mode(way.sets[0])

@@ -171,7 +171,7 @@ def _cheapest(ways: list[Way]) -> list[Way]:
     return list(best.values())
 
 
-def pull_text(survey: Survey, cable: CableId) -> str:
+def pulled_text(survey: Survey, cable: CableId) -> str:
     """Return a word-clock cable that has to leave its input, in words: ``C7, word clock, Beacon · Word clock out 2 → …``."""
     link = survey.links[cable]
     return f"{cable}, {LINKS[link.sends].label}, {survey.studio.end_text(link.start)} → {survey.studio.end_text(link.end)}"

@@ -47,3 +47,14 @@ def is_faster(speed: Speed, than: Speed) -> bool:
 def rate_text(rate_hz: int) -> str:
     """Return a rate as an engineer writes it: ``44.1 kHz``, ``48 kHz``."""
     return f"{rate_hz / 1000:g} kHz"
+
+
+def pull_text(pull_ppm: float) -> str:
+    """Return how far clocks run off the rate: ``0.1 % down``, ``12 ppm up``."""
+    return f"{pull_size_text(pull_ppm)} {'down' if pull_ppm < 0 else 'up'}"
+
+
+def pull_size_text(pull_ppm: float) -> str:
+    """Return how far clocks run off the rate, whichever way: ``0.1 %``, ``12 ppm``."""
+    size = abs(pull_ppm)
+    return f"{round(size / 1e4, 2):g} %" if size >= 500 else f"{size:g} ppm"

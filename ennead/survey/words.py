@@ -6,7 +6,7 @@ from typing import Final, Protocol
 
 from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
-from ennead.standards.rates import rate_text
+from ennead.standards.rates import pull_size_text, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import CableId
 from ennead.survey.links import Link
@@ -107,17 +107,7 @@ def rate_and_pull(rate_hz: int, pull_ppm: float) -> str:
     """Return a rate with how far the clocks run off it: ``48 kHz``, ``48 kHz − 0.1 %``, ``48 kHz + 12 ppm``."""
     if not pull_ppm:
         return rate_text(rate_hz)
-    return f"{rate_text(rate_hz)} {'−' if pull_ppm < 0 else '+'} {_size(pull_ppm)}"
-
-
-def pull_text(pull_ppm: float) -> str:
-    """Return how far clocks run off the rate: ``0.1 % down``, ``12 ppm up``."""
-    return f"{_size(pull_ppm)} {'down' if pull_ppm < 0 else 'up'}"
-
-
-def _size(pull_ppm: float) -> str:
-    size = abs(pull_ppm)
-    return f"{round(size / 1e4, 2):g} %" if size >= 500 else f"{size:g} ppm"
+    return f"{rate_text(rate_hz)} {'−' if pull_ppm < 0 else '+'} {pull_size_text(pull_ppm)}"
 
 
 def lanes_text(lanes: int) -> str:

@@ -7,9 +7,9 @@ from ennead.edits.change import Change, change
 from ennead.edits.house import rename_studio
 from ennead.edits.session import rename_session, set_pull
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
+from ennead.standards.rates import pull_text
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
-from ennead.survey.words import pull_text
 
 _FIGURE = re.compile(r"^\s*([+−-]?)\s*(\d+(?:[.,]\d+)?)\s*(%|ppm|)\s*(down|up|)\s*$", re.IGNORECASE)
 

@@ -14,9 +14,8 @@ from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.widgets.switch import Switch
 from ennead.desk.worktable import Worktable
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
-from ennead.standards.rates import RATES_HZ, rate_text
+from ennead.standards.rates import RATES_HZ, pull_text, rate_text
 from ennead.studio.errors import EnneadError
-from ennead.survey.words import pull_text
 
 
 class SessionSheet(SheetFrame):
