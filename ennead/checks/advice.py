@@ -46,9 +46,8 @@ def free_digital(survey: Survey, unit: UnitId, direction: str) -> bool:
     """Say whether a unit has a digital audio socket of a direction into which nothing is plugged yet."""
     view = survey.views[unit]
     held = survey.held_inputs.get(unit, ()) if direction == "in" else [k for u, k in survey.leaving if u == unit]
-    return any(
-        p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD and p.key not in held for p in view.profile.ports
-    )
+    ports = view.profile.port_by_key
+    return any(key not in held and ports[key].direction == direction and view.formats[key] not in WORD for key in view.digital)
 
 
 def has_way_back(survey: Survey, start: UnitId, end: UnitId, into: str) -> bool:

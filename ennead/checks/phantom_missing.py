@@ -57,14 +57,15 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
 
 def _without(survey: Survey) -> list[tuple[Source, Cable, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
-    sources, profiles, on = survey.studio.sources, survey.profiles, survey.phantom_on
+    sources, profiles, on, behind = survey.studio.sources, survey.profiles, survey.phantom_on, survey.powered
     found = []
     for source_id, cable in survey.plugged:
         source = sources[source_id]
         if not wants_phantom(source):
             continue
-        powered = survey.powered_socket(cable.end)
-        reaches = touches_phantom(source, survey.studio.port(cable.end))
+        end = cable.end
+        powered = behind.get((end.unit, end.port), end)
+        reaches = touches_phantom(source, profiles[end.unit].port_by_key[end.port])
         if not (reaches and is_live(powered.port, profiles[powered.unit], on[powered.unit])):
             found.append((source, cable, powered))
     return found

@@ -198,8 +198,7 @@ class Survey:
         cables = self.studio.cables
 
         def find() -> dict[tuple[SourceId, int], Cable]:
-            ends = ((c.start, c) for c in cables.values())
-            return {(start.source, start.channel): c for start, c in ends if isinstance(start, SourceEnd)}
+            return {(s.source, s.channel): c for c in cables.values() if isinstance(s := c.start, SourceEnd)}
 
         found: dict[tuple[SourceId, int], Cable] = self._steady("source_cables", (cables,), find)
         return found
@@ -303,10 +302,13 @@ class Survey:
         taken, plugged = self.taken, self.plugged
 
         def hold() -> dict[UnitId, set[str]]:
-            more: dict[UnitId, list[str]] = {}
+            held: dict[UnitId, set[str]] = {}
             for _, cable in plugged:
-                more.setdefault(cable.end.unit, []).append(cable.end.port)
-            return taken | {unit: taken.get(unit, set()).union(ports) for unit, ports in more.items()}
+                end = cable.end
+                if (ports := held.get(end.unit)) is None:
+                    ports = held[end.unit] = set(taken.get(end.unit, ()))
+                ports.add(end.port)
+            return taken | held
 
         return self.part("held_inputs", (taken, plugged), hold)
 
