@@ -203,7 +203,7 @@ class AnyStudio(unittest.TestCase):
             again = allocate(Survey(after))
             self.assertEqual((again.count, again.moves), (0, 0), seed)
             placed = {run.source for run in Survey(after).runs if run.into is not None}
-            self.assertFalse(placed & set(proposal.unplaced) - {s for s, c in survey.plugged}, seed)
+            self.assertFalse(placed & set(proposal.unplaced) - {s for s, _ in survey.leads}, seed)
             sat = [e for d in after.session_destinations for e in d.outputs if not d.tap]
             self.assertTrue(all(sat.count(e) <= after.port(e).channels for e in sat), seed)
             taken += 1

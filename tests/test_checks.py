@@ -290,7 +290,7 @@ def one_fibre_with_panel():
 
 
 def seat_of(survey, unit, port):
-    return survey.wires.onward(unit, port, 1).driver.number
+    return survey.numbering.input_at(survey.way(unit, port).lands).number
 
 
 def _side(channel, unit, port):
@@ -339,7 +339,7 @@ class AllRules(unittest.TestCase):
         # Its line ends at the first leg that arrives, and says where else it does.
         survey = Survey(fed)
         (run,) = survey.runs
-        numbers = {run.driver.number, *(d.number for d in also_at(survey.wires, run))}
+        numbers = {run.driver.number, *(d.number for d in also_at(survey.passages, survey.ways, survey.numbering, run))}
         ends = {seat_of(survey, "U3", "mic2"), seat_of(survey, "U1", "mic5")}
         self.assertEqual((len(numbers), numbers), (2, ends))
 

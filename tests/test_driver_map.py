@@ -59,10 +59,9 @@ class HandWorkedTables(unittest.TestCase):
         self.assert_table(studio, FIXED)
         at_96 = Survey(set_rate(studio, 96_000)).numbering.inputs
         self.assertEqual([d.number for d in at_96 if not d.channel.live], [13, 14, 15, 16, 21, 22, 23, 24])
-        arrive = Survey(set_rate(studio, 96_000)).numbering.input_at
-        self.assertEqual(arrive("U1", "optical_a_in", 4).number, 12)
-        self.assertIsNone(arrive("U1", "optical_a_in", 5))
-        self.assertIsNone(arrive("U1", "", 1))
+        fast = Survey(set_rate(studio, 96_000))
+        self.assertEqual(fast.numbering.input_at(fast.way("U1", "optical_a_in", 4).lands).number, 12)
+        self.assertNotIn(("optical_a_in", 5), fast.ways["U1"])
 
     def test_another_driver_map_numbers_otherwise(self):
         studio = set_driver_map(rig("eight-preamp interface, two optical pairs"), "U1", "class")

@@ -22,7 +22,7 @@ from ennead.studio.document import empty_studio
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Block, DriverMap, Port
 from ennead.studio.session import Source
-from ennead.survey.input_points import count_by_need, input_point_at
+from ennead.survey.input_points import count_by_need
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
 
@@ -154,8 +154,8 @@ class Sockets(unittest.TestCase):
         odd = [("mic1", "mic2"), ("mic3", "mic4"), ("mic5", "mic6"), ("mic7", "mic8")]
         self.assertEqual(pairs, {(u, *p) for u in ("U1", "U2") for p in odd})
         self.assertFalse(is_pair(by_key["U1", "mic8"], by_key["U1", "spdif_in"]))
-        self.assertEqual(input_point_at(survey.input_points, end("U2", "mic1")).number, 15)
-        self.assertIsNone(input_point_at(survey.input_points, end("U2", "optical_in")))
+        self.assertEqual(survey.input_point_at["U2", "mic1"].number, 15)
+        self.assertNotIn(("U2", "optical_in"), survey.input_point_at)
 
     def test_seats_count_what_each_socket_could_serve(self):
         there = count_by_need(Survey(rig(INTERFACE)).input_points)

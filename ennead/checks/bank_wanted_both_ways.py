@@ -16,7 +16,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     Where it is on, `phantom_reaches_forbidden` speaks already.
     """
     studio = survey.studio
-    reads = (survey.plugged, studio.sources, survey.profiles, survey.powered)
+    reads = (survey.leads, studio.sources, survey.profiles, survey.powered)
     for (unit, key), (on, off) in survey.part("bank_wanted_both_ways", reads, lambda: _torn(survey)).items():
         if key in survey.phantom_on[unit]:
             continue
@@ -36,7 +36,7 @@ def _torn(survey: Survey) -> Wanted:
     sources, profiles, studio = survey.studio.sources, survey.profiles, survey.studio
     off: dict[tuple[UnitId, str], list[SourceId]] = {}
     # Few must not have 48 V; only the switches they sit behind are looked at.
-    for source_id, cable in survey.plugged:
+    for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
         if source.phantom == "forbidden" and phantom_wish_at(source, studio.port(cable.end)) < 0:
             powered = survey.powered_socket(cable.end)
@@ -46,7 +46,7 @@ def _torn(survey: Survey) -> Wanted:
     if not off:
         return {}
     on: dict[tuple[UnitId, str], list[SourceId]] = {}
-    for source_id, cable in survey.plugged:
+    for (source_id, _), cable in survey.leads.items():
         if phantom_wish_at(sources[source_id], studio.port(cable.end)) > 0:
             powered = survey.powered_socket(cable.end)
             bank = profiles[powered.unit].bank_of_port.get(powered.port)

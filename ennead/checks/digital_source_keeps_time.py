@@ -9,14 +9,14 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a note for every plugged digital source, unless its input resamples."""
-    reads = (stated(survey), survey.source_cables, survey.studio.units, survey.profiles)
+    reads = (stated(survey), survey.leads, survey.studio.units, survey.profiles)
     yield from survey.part("digital_source_keeps_time", reads, lambda: list(_find(survey)))
 
 
 def _find(survey: Survey) -> Iterator[Finding]:
     studio = survey.studio
     for source in stated(survey).digital:
-        cable = survey.source_cables.get((source.id, 1))
+        cable = survey.leads.get((source.id, 1))
         if cable is None or studio.port(cable.end).asynchronous:
             continue
         yield Finding(

@@ -9,6 +9,7 @@ from ennead.edits.house import clear_fault
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
+from ennead.survey.ways import passed
 
 
 class _Over(NamedTuple):
@@ -54,7 +55,7 @@ def _cable_text(survey: Survey, cable: str) -> str:
 
 def _passed(survey: Survey) -> dict[PortEnd, _Over]:
     """Return the ports out of service over which something runs, or in which a cable is."""
-    studio, faults, wires = survey.studio, survey.faults, survey.wires
+    studio, faults, links = survey.studio, survey.faults, survey.links
     found: dict[PortEnd, _Over] = {}
 
     def over(unit: str, port: str) -> _Over | None:
@@ -63,7 +64,7 @@ def _passed(survey: Survey) -> dict[PortEnd, _Over]:
         return found.setdefault(PortEnd(unit, port), _Over([], [], []))  # type: ignore[arg-type]
 
     for run in survey.runs:
-        for unit, port in wires.passes(run.stops):
+        for unit, port in passed(links, run.stops):
             held = over(unit, port)
             if held is not None and run.source is not None and run.source not in held.sources:
                 held.sources.append(run.source)
@@ -71,7 +72,7 @@ def _passed(survey: Survey) -> dict[PortEnd, _Over]:
     for run in survey.output_runs:
         key = destinations.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
         if key is not None:
-            for unit, port in wires.passes(run.stops):
+            for unit, port in passed(links, run.stops):
                 held = over(unit, port)
                 if held is not None and key not in held.destinations:
                     held.destinations.append(key)

@@ -9,7 +9,7 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source that must be in and is not plugged in, while others are."""
-    cables = survey.source_cables
+    cables = survey.leads
     for source in stated(survey).important:
         if (source.id, 1) in cables or not cables:
             continue

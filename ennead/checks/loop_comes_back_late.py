@@ -18,7 +18,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         out, end = points.get(loop.outputs[0]), loop.returns[0]
         if out is None or out[0].delay is None or (end.unit, end.port) not in survey.input_point_at:
             continue
-        back = survey.wires.onward(end.unit, end.port, 1).delay
+        back = survey.way(end.unit, end.port).delay
         if back is None or out[0].delay + back < 1.0:
             continue
         skew = skew_of(out[0].delay + back, survey.rate_hz)

@@ -13,7 +13,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     for source in stated(survey).wishes:
         if source.outboard is None or source.outboard not in studio.units:
             continue
-        if any(source.outboard in survey.wires.onward(s.unit, s.port.key, 1).units for s in survey.input_points):
+        if any(source.outboard in survey.way(s.unit, s.port.key).passes for s in survey.input_points):
             continue
         name = studio.units[source.outboard].name
         yield Finding(

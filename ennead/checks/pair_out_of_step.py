@@ -13,7 +13,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     for source, left, right in split_pairs(survey):
         if left.converter == right.converter:
             continue
-        ways = [survey.wires.onward(s.unit, s.port.key, 1).delay for s in (left, right)]
+        ways = [survey.way(s.unit, s.port.key).delay for s in (left, right)]
         if ways[0] is None or ways[1] is None or abs(ways[0] - ways[1]) < 1.0:
             continue
         skew = skew_of(abs(ways[0] - ways[1]), survey.rate_hz)

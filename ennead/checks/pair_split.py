@@ -37,13 +37,13 @@ def check(survey: Survey) -> Iterator[Finding]:
 def split_pairs(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
     """Return the stereo sources whose two sockets are no pair, with these."""
     studio = survey.studio
-    reads = (studio.sources, studio.current, survey.source_cables, survey.input_points)
+    reads = (studio.sources, studio.current, survey.leads, survey.input_points)
     return survey.part("pair_split", reads, lambda: _apart(survey))
 
 
 def _apart(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
     found = []
-    listed, input_point_at = (survey.studio.sources, survey.studio.current, survey.source_cables), survey.input_point_at
+    listed, input_point_at = (survey.studio.sources, survey.studio.current, survey.leads), survey.input_point_at
     for source, one, other in survey.part("stereo", listed, lambda: _stereo(survey)):
         left, right = input_point_at.get(one), input_point_at.get(other)
         if left is not None and right is not None and not is_pair(left, right):
@@ -56,7 +56,7 @@ def _stereo(survey: Survey) -> list[tuple[Source, tuple[UnitId, str], tuple[Unit
     found = []
     for source in survey.studio.session_sources:
         if source.channels == 2 and source.kind != "digital":
-            one, other = survey.source_cables.get((source.id, 1)), survey.source_cables.get((source.id, 2))
+            one, other = survey.leads.get((source.id, 1)), survey.leads.get((source.id, 2))
             if one is not None and other is not None:
                 found.append((source, (one.end.unit, one.end.port), (other.end.unit, other.end.port)))
     return found

@@ -17,7 +17,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution where 48 V is off for a source that needs it, trouble where its socket has none."""
     studio = survey.studio
     spoken: set[str] = set()
-    reads = (survey.plugged, studio.sources, survey.phantom_on, survey.profiles, survey.powered)
+    reads = (survey.leads, studio.sources, survey.phantom_on, survey.profiles, survey.powered)
     for source, cable, powered in survey.part("phantom_missing", reads, lambda: _without(survey)):
         if source.id in spoken:
             continue
@@ -59,7 +59,7 @@ def _without(survey: Survey) -> list[tuple[Source, Cable, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
     sources, profiles, on, behind = survey.studio.sources, survey.profiles, survey.phantom_on, survey.powered
     found = []
-    for source_id, cable in survey.plugged:
+    for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
         if not wants_phantom(source):
             continue

@@ -15,7 +15,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source that forbids 48 V and sits on a live XLR."""
     studio = survey.studio
     spoken: set[str] = set()
-    for source_id, cable in survey.part("forbidden_plugged", (survey.plugged, studio.sources), lambda: _forbidding(survey)):
+    for source_id, cable in survey.part("forbidden_plugged", (survey.leads, studio.sources), lambda: _forbidding(survey)):
         source = studio.sources[source_id]
         if source.id in spoken:
             continue
@@ -28,7 +28,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         in_need = list(
             dict.fromkeys(
                 studio.sources[s].name
-                for s, c in survey.plugged
+                for (s, _), c in survey.leads.items()
                 if wants_phantom(studio.sources[s]) and _in_bank(survey, c, unit.id, bank.ports)
             )
         )
@@ -58,7 +58,7 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 def _forbidding(survey: Survey) -> list[tuple[SourceId, Cable]]:
     sources = survey.studio.sources
-    return [(key, cable) for key, cable in survey.plugged if sources[key].phantom == "forbidden"]
+    return [(key, cable) for (key, _), cable in survey.leads.items() if sources[key].phantom == "forbidden"]
 
 
 def _in_bank(survey: Survey, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:

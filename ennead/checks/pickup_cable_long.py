@@ -13,7 +13,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every instrument without a DI box whose cable is long."""
     for source in stated(survey).bare:
-        cable = survey.source_cables.get((source.id, 1))
+        cable = survey.leads.get((source.id, 1))
         if cable is None or cable.length_m is None or cable.length_m <= PICKUP_CABLE_M:
             continue
         text = f"Put a passive DI box behind {source.name}"

@@ -13,7 +13,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every pinned source that does not arrive, or does not suit its socket."""
     for source in stated(survey).pinned:
-        cable = survey.source_cables.get((source.id, 1))
+        cable = survey.leads.get((source.id, 1))
         if cable is None:
             continue
         lost = any(r.gap for r in runs_by_source(survey)[source.id])

@@ -12,7 +12,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     if not destinations:
         return
     kept = {end: destination for destination in destinations for end in destination.returns}
-    for source_id, cable in survey.plugged:
+    for (source_id, _), cable in survey.leads.items():
         if cable.end in kept:
             source, destination = survey.studio.sources[source_id], kept[cable.end]
             yield Finding(

@@ -13,7 +13,7 @@ from ennead.survey.survey import Survey
 
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every source in a socket that does not suit it."""
-    reads = (survey.plugged, survey.studio.sources, survey.profiles)
+    reads = (survey.leads, survey.studio.sources, survey.profiles)
     for source, cable, port, reason in survey.part("source_does_not_fit", reads, lambda: _misfits(survey)):
         takes = " or ".join(dict.fromkeys(SIGNAL_LABELS[c] for c in port.carries))
         yield Finding(
@@ -33,7 +33,7 @@ def _misfits(survey: Survey) -> list[tuple[Source, Cable, Port, str]]:
     sources, profiles = survey.studio.sources, survey.profiles
     fits: set[tuple[str, bool, int]] = set()
     found = []
-    for source_id, cable in survey.plugged:
+    for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
         port = profiles[cable.end.unit].port_by_key[cable.end.port]
         # Whether it fits hangs on these alone; a house has hundreds of microphones and a handful of such pairs.

@@ -11,7 +11,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every plugged source whose way is not the wanted one."""
     for source in stated(survey).wishes:
-        cable = survey.source_cables.get((source.id, 1))
+        cable = survey.leads.get((source.id, 1))
         point = survey.input_point_at.get((cable.end.unit, cable.end.port)) if cable is not None else None
         if point is None:
             continue
@@ -22,5 +22,5 @@ def check(survey: Survey) -> Iterator[Finding]:
                 f"{source.name} sits on {survey.studio.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.wires.onward(point.unit, point.port.key, 1).units))}",),
+                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",),
             )  # fmt: skip

@@ -13,7 +13,7 @@ def check(survey: Survey) -> Iterator[Finding]:
     session = survey.studio.current
     if not session.spare:
         return
-    used = {c.end for _, c in survey.plugged} | {e for d in survey.studio.session_destinations for e in d.returns}
+    used = {c.end for c in survey.leads.values()} | {e for d in survey.studio.session_destinations for e in d.returns}
     free = [s for s in survey.input_points if not s.fault and s.end not in used]
     for need, wish in session.spare.items():
         able = [s for s in free if need == "all" or (need in s.port.carries)

@@ -63,7 +63,7 @@ def plugged_levels(survey: Survey) -> Iterator[Level]:
     """Yield the sources of whose level something is stated that are plugged in."""
     studio = survey.studio
     for source in stated(survey).levels:
-        cable = survey.source_cables.get((source.id, 1))
+        cable = survey.leads.get((source.id, 1))
         if cable is not None:
             yield Level(source, cable, studio.port(cable.end), studio.units[cable.end.unit])
 

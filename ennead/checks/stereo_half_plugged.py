@@ -11,7 +11,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield a caution for every stereo source of which only one side is plugged in."""
     studio = survey.studio
-    reads = (studio.sources, studio.current, survey.source_cables)
+    reads = (studio.sources, studio.current, survey.leads)
     for source, missing in survey.part("stereo_half_plugged", reads, lambda: _half(survey)):
         yield Finding(
             "stereo_half_plugged", "caution", "Lines", source.id, (source.id,),
@@ -23,7 +23,7 @@ def check(survey: Survey) -> Iterator[Finding]:
 
 
 def _half(survey: Survey) -> list[tuple[Source, int]]:
-    cables = survey.source_cables
+    cables = survey.leads
     stereo = [s for s in survey.studio.session_sources if s.channels == 2 and s.kind != "digital"]
     there = [(s, (s.id, 1) in cables, (s.id, 2) in cables) for s in stereo]
     return [(s, 2 if left else 1) for s, left, right in there if left != right]

@@ -14,7 +14,7 @@ from ennead.survey.survey import Survey
 def check(survey: Survey) -> Iterator[Finding]:
     """Yield trouble for every input that holds more than one cable."""
     studio = survey.studio
-    for end, cables in survey.part("two_outputs_joined", (studio.cables, survey.plugged), lambda: _joined(survey)):
+    for end, cables in survey.part("two_outputs_joined", (studio.cables, survey.leads), lambda: _joined(survey)):
         names = " and ".join(studio.end_text(c.start) for c in cables)
         fixes = []
         for cable in cables:
@@ -36,10 +36,10 @@ def check(survey: Survey) -> Iterator[Finding]:
 def _joined(survey: Survey) -> list[tuple[PortEnd, list[Cable]]]:
     """Return the inputs that hold several cables, in the order of the cables."""
     # Most houses have as many inputs in use as cables that go into one.
-    if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.plugged):
+    if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.leads):
         return []
     cables = [c for c in survey.studio.cables.values() if isinstance(c.start, PortEnd)]
-    cables += [cable for _, cable in survey.plugged]
+    cables += survey.leads.values()
     held: dict[PortEnd, list[Cable]] = defaultdict(list)
     for cable in sorted(cables, key=lambda c: number_of(c.id)):
         held[cable.end].append(cable)

@@ -206,7 +206,7 @@ def _missing(destination: Destination, out: bool, *, same: bool) -> str:
 
 def cables_of(survey: Survey, source: Source) -> list[Cable]:
     """Return the cables a source's channels are on."""
-    found = [survey.source_cables.get((source.id, c)) for c in range(1, source.channels + 1)]
+    found = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
 
 

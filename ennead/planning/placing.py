@@ -34,7 +34,7 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
     """
     studio = survey.studio
     source = studio.source(source_id)
-    now = survey.source_cables.get((source_id, 1))
+    now = survey.leads.get((source_id, 1))
     taken, wishes = _sitters(survey, source)
     for option in options_for(survey, source):
         if any(s.end in taken or (now is not None and s.end == now.end) for s in option):

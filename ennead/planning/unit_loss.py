@@ -65,7 +65,7 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     lost = tuple(dict.fromkeys(r.of.id for r in told.lost if r.of is not None))
     proposal = allocate(after, keep_going=keep_going)
     placed = {p.source for p in proposal.placements}
-    moves = tuple(p.source for p in proposal.placements if p.source not in lost and survey.source_cables.get((p.source, 1)) is not None)
+    moves = tuple(p.source for p in proposal.placements if p.source not in lost and survey.leads.get((p.source, 1)) is not None)
     stays = [r for r in told.renumbered if r.source not in placed]
     led = any(c.leader == unit and c.unit != unit for c in survey.clocks.by_unit.values())
     silent = tuple(d.id for d in studio.session_destinations if _falls_silent(survey, after, d))

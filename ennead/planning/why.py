@@ -172,7 +172,7 @@ def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:
     source = studio.source(source_id)
     options = options_for(survey, source)
     said = [f"It wants a {input_wanted(source)}: {len(options)} {'place' if len(options) == 1 else 'places'} could serve."]
-    cables = [survey.source_cables.get((source_id, c)) for c in range(1, source.channels + 1)]
+    cables = [survey.leads.get((source_id, c)) for c in range(1, source.channels + 1)]
     ends = {c.end for c in cables if c is not None}
     mine = next((o for o in options if {s.end for s in o} == ends), None)
     if source.pinned:

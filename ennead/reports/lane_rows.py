@@ -33,12 +33,12 @@ class Lane(NamedTuple):
 
 def link_lanes(survey: Survey) -> Mapping[CableId, tuple[Lane, ...]]:
     """Return the lanes of every digital link, as many as its format has at single speed."""
-    return survey.part("link_lanes", (survey.links, lanes_in_use(survey), survey.numbering, survey.wires), lambda: _all(survey))
+    return survey.part("link_lanes", (survey.links, lanes_in_use(survey), survey.numbering, survey.ways), lambda: _all(survey))
 
 
 def lanes_in_use(survey: Survey) -> Mapping[tuple[CableId, int], str]:
     """Return the lanes of cables on which a line of this session runs, each with whose: a source's or a destination's."""
-    reads = (survey.runs, survey.output_runs, survey.output_points, survey.studio.destinations, survey.studio.current, survey.wires)
+    reads = (survey.runs, survey.output_runs, survey.output_points, survey.studio.destinations, survey.studio.current, survey.ways)
     return survey.part("lanes_in_use", reads, lambda: _used(survey))
 
 
@@ -47,11 +47,11 @@ def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
     heard = _drivers_heard(survey)
     lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.runs]
     for run in survey.output_runs:
-        name = heard.get((run.out.unit, run.out.channel.index)) if run.out is not None else None
+        name = heard.get((run.driver.unit, run.driver.channel.index)) if run.driver is not None else None
         if name is not None:
             lines.append((name, run.stops))
     for destination in survey.studio.session_destinations:
-        lines += [(destination.name, survey.wires.onward(end.unit, end.port, 1).stops) for end in destination.returns]
+        lines += [(destination.name, survey.way(end.unit, end.port).stops) for end in destination.returns]
     for name, stops in lines:
         for stop in stops:
             if stop.cable is not None:
@@ -108,9 +108,9 @@ def _sent(survey: Survey, unit: UnitId, port: str) -> dict[int, str]:
 
 def _arrives(survey: Survey, link: Link, lane: int) -> str:
     """Return the driver input at which a lane arrives, or the socket it leaves the receiving box by."""
-    way = survey.wires.onward(link.end.unit, link.end.port, lane)
-    if way.driver is not None:
-        return str(way.driver.number)
+    way = survey.way(link.end.unit, link.end.port, lane)
+    if way.lands is not None:
+        return str(survey.numbering.input_at(way.lands).number)
     view = survey.views[link.end.unit]
     for out, to in view.onward.get((link.end.port, lane), ()):
         return str(to) if out in view.digital else _digits(view.profile.port_by_key[out].label)

@@ -64,7 +64,7 @@ def _links(survey: Survey, points: Sequence[OutputPoint]) -> tuple[str, ...]:
     driver, names = points[0].driver, survey.studio.units
     if points[0].unit == driver.unit and points[0].port.key == driver.channel.port:
         return ()
-    way = survey.wires.outward(driver.unit, driver.channel.port, driver.channel.lane)
+    way = survey.outward[driver.unit][driver.channel.port, driver.channel.lane]
     stops = [s for s in way.stops if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital]
     first = f"{names[driver.unit].name} {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
     lanes = [s.driver.channel.lane for s in points if s.driver.channel.port == driver.channel.port]

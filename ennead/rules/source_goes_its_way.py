@@ -19,6 +19,6 @@ def why_not_its_way(survey: Survey, source: Source, point: InputPoint) -> str:
     studio = survey.studio
     if source.preamp and source.preamp not in (point.unit, point.powered_unit, point.profile.id, point.powered_by.id):
         return f"{source.name} is wanted {way_wanted(studio, source)}"
-    if source.outboard is not None and source.outboard not in survey.wires.onward(point.unit, point.port.key, 1).units:
+    if source.outboard is not None and source.outboard not in survey.way(point.unit, point.port.key).passes:
         return f"its way does not pass {studio.units[source.outboard].name}"
     return ""

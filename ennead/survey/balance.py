@@ -8,6 +8,7 @@ from ennead.studio.document import Studio
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
 from ennead.survey.output_points import OutputPoint
+from ennead.survey.parts import part
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,10 +51,11 @@ _LABELS = {
 Wanted = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 
 
-def wanted_by_need(studio: Studio) -> Wanted:
-    """Return what the current session's sources need."""
+@part
+def wanted_by_need(sources: tuple[Source, ...]) -> Wanted:
+    """Return what the evening's sources need."""
     users: dict[str, list[Source]] = {key: [] for key in _LABELS}
-    for source in studio.session_sources:
+    for source in sources:
         users["all"].append(source)
         if source.is_microphone:
             users["mic"].append(source)

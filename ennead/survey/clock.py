@@ -6,10 +6,11 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
-from ennead.studio.house import Computer
+from ennead.studio.house import Computer, Settings
 from ennead.studio.ids import CableId, ComputerId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.links import Arrival, Link
+from ennead.survey.parts import part
 
 State = Literal["leads", "locked", "silent", "adrift", "ring"]
 
@@ -55,85 +56,61 @@ class Domain:
 
 @dataclass(frozen=True, slots=True)
 class Clocks:
-    """The clock of the whole house.
-
-    Parameters
-    ----------
-    of_ground : map
-        Each domain with the clocks of its units, by everything they were worked out from.
-    joined : tuple
-        The digital units, the pairs of them that belong together, and the sets these make.
-    """
+    """The clock of the whole house."""
 
     by_unit: dict[UnitId, UnitClock]
     domains: tuple[Domain, ...]
-    of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]]
-    joined: tuple[tuple[UnitId, ...], list[tuple[UnitId, UnitId]], list[tuple[UnitId, ...]]]
 
     @property
     def astray(self) -> Iterator[UnitClock]:
         """The units that are not locked."""
-        for domain, clocks in self.of_ground.values():
-            if domain.all_locked:
-                continue
-            yield from (c for c in clocks.values() if c.hops < 0)
+        for domain in self.domains:
+            if not domain.all_locked:
+                yield from (self.by_unit[u] for u in domain.units if self.by_unit[u].hops < 0)
 
     def domain_of(self, unit: UnitId) -> Domain:
         """Return the domain a digital unit is in."""
         return next(d for d in self.domains if unit in d.units)
 
 
-def clock_arrivals(links: Iterable[Link]) -> dict[tuple[UnitId, str], Arrival]:
+@part
+def arrivals(links: Mapping[CableId, Link]) -> dict[tuple[UnitId, str], Arrival]:
     """Return where a clock arrives: at each input with an agreeing digital cable from a unit that has one."""
-    return dict([link.clock for link in links if link.clock is not None])
+    return dict([link.clock for link in links.values() if link.clock is not None])
 
 
-def survey_clock(
+@part
+def menus(settings: Mapping[UnitId, Settings]) -> dict[UnitId, str]:
+    """Return where each unit's clock menu stands."""
+    return {u: s.clock_source for u, s in settings.items()}
+
+
+@part
+def clocks(
     menus: Mapping[UnitId, str],
     profiles: Mapping[UnitId, Profile],
     arrivals: Mapping[tuple[UnitId, str], Arrival],
-    hosts: Mapping[ComputerId, Computer],
-    previous: Clocks | None = None,
+    computers: Mapping[ComputerId, Computer],
 ) -> Clocks:
     """Return who leads, who follows over which cable, and who does not.
-
-    Parameters
-    ----------
-    menus : map of UnitId to str
-        Where each unit's clock menu stands.
-    previous : Clocks, optional
-        The clocks before an edit: a domain that it does not touch is taken over.
 
     References
     ----------
     AES11: one reference for all equipment whose digital audio meets.
     """
     digital = {u: p for u, p in profiles.items() if p.clock_sources}
-    clocks: dict[UnitId, UnitClock] = {}
-    domains = []
-    of_ground: dict[tuple[object, ...], tuple[Domain, dict[UnitId, UnitClock]]] = {}
     at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
     for end, arrival in arrivals.items():
         at[end[0]].append((end[1], arrival))
-    units, pairs = tuple(digital), _pairs(digital, arrivals, hosts, menus)
-    known = previous.joined if previous is not None else ((), [], [])
-    together = known[2] if known[:2] == (units, pairs) else _components(units, pairs)
-    for members in together:
-        # The profile's address stands for it: the survey before the edit still holds it.
-        ground = tuple([(menus[u], id(digital[u]), *at[u]) for u in members])
-        was = previous.of_ground.get((members, ground)) if previous is not None else None
-        if was is None:
-            standing = {u: _stand(u, menus, digital, arrivals) for u in members}
-            locked = all(c.hops >= 0 for c in standing.values())
-            most = max(c.hops for c in standing.values())
-            leaders = tuple(u for u in members if standing[u].state == "leads")
-            was = Domain(members, leaders, _possible(members, digital, at), locked, most), standing
-        of_ground[members, ground] = was
-        domains.append(was[0])
-        clocks |= was[1]
-    if len(together) > 1:
-        clocks = {u: clocks[u] for u in digital}
-    return Clocks(clocks, tuple(domains), of_ground, (units, pairs, together))
+    standing: dict[UnitId, UnitClock] = {}
+    domains = []
+    for members in _components(tuple(digital), _pairs(digital, arrivals, computers, menus)):
+        mine = {u: _stand(u, menus, digital, arrivals) for u in members}
+        locked = all(c.hops >= 0 for c in mine.values())
+        leaders = tuple(u for u in members if mine[u].state == "leads")
+        domains.append(Domain(members, leaders, _possible(members, digital, at), locked, max(c.hops for c in mine.values())))
+        standing |= mine
+    return Clocks({u: standing[u] for u in digital}, tuple(domains))
 
 
 def _stand(
@@ -166,7 +143,7 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 
 
 def _pairs(
-    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], hosts: Mapping[ComputerId, Computer],
+    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], computers: Mapping[ComputerId, Computer],
     menus: Mapping[UnitId, str],
 ) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
     """Return the pairs of units that belong together: whose sound meets, or of which one follows the other, a clock box."""
@@ -175,7 +152,7 @@ def _pairs(
     for (unit, port), arrival in arrivals.items():
         if not arrival.joins and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
             pairs.append((arrival.unit, unit))
-    for computer in hosts.values():
+    for computer in computers.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
         on_it = [i for i in computer.interfaces if i in digital and i not in computer.corrected]
         pairs += list(pairwise(on_it))
@@ -212,6 +189,11 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
     ) -> None:
         self._members, self._onward, self._own = members, onward, own
         self._known: dict[UnitId, dict[UnitId, str]] = {}
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Leaders) and (self._members, self._onward, self._own) == (other._members, other._onward, other._own)
+
+    __hash__ = None  # type: ignore[assignment]
 
     @cached_property
     def _able(self) -> tuple[UnitId, ...]:

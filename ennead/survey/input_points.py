@@ -1,17 +1,16 @@
-"""Seats: every input socket a source could sit in, with the driver number at which it would arrive."""
+"""Input points: every socket a source could sit in, with the driver number at which it would arrive."""
 
-from collections.abc import Collection, Mapping
-from operator import itemgetter
+from collections.abc import Callable, Collection, Mapping
 from typing import Final, NamedTuple
 
 from ennead.standards.signals import Signal
-from ennead.studio.house import Cable, PortEnd, Unit
+from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.survey.numbering import DriverChannel
-from ennead.survey.phantom_way import PASSIVE, powered_socket
-from ennead.survey.unit_view import UnitView
-from ennead.survey.wires import Wires
+from ennead.survey.numbering import DriverChannel, Landing
+from ennead.survey.parts import each, part
+from ennead.survey.passages import Passages
+from ennead.survey.runs import Way
 
 #: Kinds of input; the same socket may serve several.
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
@@ -56,143 +55,89 @@ class InputPoint(NamedTuple):
         return self.drivers[0].number
 
 
-class PointsOf(NamedTuple):
-    """The points of one unit, and what they were worked out from.
-
-    Parameters
-    ----------
-    units : set of UnitId
-        Every unit that signals from its sockets pass.
-    """
-
-    points: tuple[InputPoint, ...]
-    taken: Collection[str]
-    faults: Mapping[str, str]
-    units: frozenset[UnitId]
-    counts: Mapping[str, int]
-    numbered: tuple[tuple[int, InputPoint], ...]
-    by_socket: Mapping[tuple[UnitId, str], InputPoint]
-
-
-def taken_inputs(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
+@part
+def taken(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit that hold a cable from another unit."""
-    taken: dict[UnitId, set[str]] = {}
+    found: dict[UnitId, set[str]] = {}
     for cable in cables.values():
-        if isinstance(cable.start, PortEnd):
-            taken.setdefault(cable.end.unit, set()).add(cable.end.port)
-    return taken
+        found.setdefault(cable.end.unit, set()).add(cable.end.port)
+    return found
 
 
-def find_input_points(
-    wires: Wires,
-    faults: Mapping[UnitId, Mapping[str, str]],
-    taken: Mapping[UnitId, Collection[str]],
-    previous: Mapping[UnitId, PointsOf],
-) -> dict[UnitId, PointsOf]:
-    """Return the sockets of each unit from which a signal reaches the computer at the present rate.
+@part
+def held_inputs(taken: Mapping[UnitId, set[str]], leads: Mapping[object, Cable]) -> dict[UnitId, set[str]]:
+    """Return the inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
+    held: dict[UnitId, set[str]] = {}
+    for cable in leads.values():
+        end = cable.end
+        if (ports := held.get(end.unit)) is None:
+            ports = held[end.unit] = set(taken.get(end.unit, ()))
+        ports.add(end.port)
+    return {**taken, **held}
+
+
+@each(
+    "points_of",
+    of={"unit": "unit_ids", "here": "passages", "found": "ways", "held": "taken", "powered": "powered_of"},
+    at={"drivers": "driver_inputs", "profile": "profiles"},
+)
+def points_of(
+    unit: UnitId, here: Passages, found: Mapping[tuple[str, int], Way], held: Collection[str] | None, powered: Mapping[str, PortEnd],
+    drivers: Callable[[UnitId], tuple[DriverChannel, ...]], profile: Callable[[UnitId], Profile],
+) -> tuple[InputPoint, ...]:  # fmt: skip
+    """Return the inputs of one unit from which a signal reaches the computer at the present rate.
 
     A socket that holds a cable from another unit is not free to sit in and is left out.
-
-    Parameters
-    ----------
-    faults : map of UnitId to map of port key to note
-        Only units with a port out of service.
-    taken : map of UnitId to port keys
-        Inputs that hold a cable from another unit.
     """
-    found: dict[UnitId, PointsOf] = {}
-    changed = wires.changed
-    for unit, view in wires.views.items():
-        held, broken = taken.get(unit, ()), faults.get(unit, _WHOLE)
-        was = previous.get(unit)
-        if was is not None and changed is not None and was.faults is broken and was.taken == held and changed.isdisjoint(was.units):
-            found[unit] = was if wires.renumbered.isdisjoint(was.units) else _renumbered(wires, unit, was)
-        else:
-            found[unit] = _seats_of(wires, unit, view, held, broken)
-    return found
-
-
-_WHOLE: Mapping[str, str] = {}
-
-
-def _seats_of(
-    wires: Wires, unit: UnitId, view: UnitView, held: Collection[str], broken: Mapping[str, str]
-) -> PointsOf:
-    profile, lanes = view.profile, view.lanes
     points = []
-    units: set[UnitId] = {unit}
-    for port in view.sockets:
+    mine = here.view.profile
+    for port in here.view.sockets:
         key = port.key
-        if key in held:
+        if held is not None and key in held:
             continue
-        first = way = wires.onward(unit, key, 1)
-        units.update(way.units)
-        drivers: tuple[DriverChannel, ...] = (way.driver,) if way.driver is not None else ()
-        for lane in range(2, lanes[key] + 1):
-            way = wires.onward(unit, key, lane)
-            units.update(way.units)
-            drivers += (way.driver,) if way.driver is not None else ()
-        if not drivers:
+        way = first = found[key, 1]
+        lands: tuple[Landing, ...] = () if way.lands is None else (way.lands,)
+        for lane in range(2, here.view.lanes[key] + 1):
+            way = found[key, lane]
+            lands += () if way.lands is None else (way.lands,)
+        if not lands:
             continue
-        fault = broken.get(key) or wires.fault_on(first.stops)
-        converted: tuple[UnitId, str] = (unit, key)
-        for stop in way.stops:
+        numbers = tuple([drivers(there)[channel.index - 1] for there, channel in lands])
+        converter, into = unit, key
+        for stop in first.stops:
             if stop.zone == "converter" and stop.unit:
-                converted = (stop.unit, stop.port)
-        powered_unit, powered_port, by = unit, key, profile
-        if profile.role in PASSIVE:
-            powered = powered_socket(wires, PortEnd(unit, key))
-            powered_unit, powered_port, by = powered.unit, powered.port, wires.views[powered.unit].profile
-        points.append(InputPoint(unit, port, profile, drivers, *converted, fault, powered_unit, powered_port, by))
-    whole = tuple(points)
-    return PointsOf(whole, held, broken, frozenset(units), count_by_need(whole), *_found_by(unit, whole))
+                converter, into = stop.unit, stop.port
+        fault = here.faults.get(key) or first.fault
+        by = powered.get(key) if powered else None
+        if by is None:
+            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, unit, key, mine))
+        else:
+            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, by.unit, by.port, profile(by.unit)))
+    return tuple(points)
 
 
-def _found_by(unit: UnitId, points: tuple[InputPoint, ...]) -> tuple[tuple[tuple[int, InputPoint], ...], dict[tuple[UnitId, str], InputPoint]]:
-    """Return the points of a unit by number and by socket."""
-    return tuple([(point[3][0][0], point) for point in points]), {(unit, point[1].key): point for point in points}
+@part
+def input_points(points_of: Mapping[UnitId, tuple[InputPoint, ...]]) -> tuple[InputPoint, ...]:
+    """Return every input socket from which a signal reaches the computer, by number."""
+    return tuple(sorted([point for points in points_of.values() for point in points], key=lambda p: p.drivers[0].number))
 
 
-def _renumbered(wires: Wires, unit: UnitId, was: PointsOf) -> PointsOf:
-    """Return the points of a unit of which nothing but the driver numbers changed."""
-    now = wires.number_now
-    points = tuple([_new(InputPoint, (*s[:3], tuple([now(d) for d in s[3]]), *s[4:])) for s in was.points])
-    return PointsOf(points, was.taken, was.faults, was.units, was.counts, *_found_by(unit, points))
+@part
+def input_point_at(points_of: Mapping[UnitId, tuple[InputPoint, ...]]) -> dict[tuple[UnitId, str], InputPoint]:
+    """Return the input points by unit and port key."""
+    return {(point.unit, point.port.key): point for points in points_of.values() for point in points}
 
 
-def in_order(of_units: Mapping[UnitId, PointsOf]) -> tuple[InputPoint, ...]:
-    """Return all points by driver number."""
-    numbered = [pair for of_unit in of_units.values() for pair in of_unit.numbered]
-    numbered.sort(key=_first)
-    return tuple(map(_second, numbered))
+@each("counts_of", of={"points": "points_of"})
+def counts_of(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
+    """Return how many channels of one unit each kind of need could use."""
+    return count_by_need(points)
 
 
-def points_by_socket(of_units: Mapping[UnitId, PointsOf]) -> dict[tuple[UnitId, str], InputPoint]:
-    """Return all points by unit and port key."""
-    found: dict[tuple[UnitId, str], InputPoint] = {}
-    for of_unit in of_units.values():
-        found |= of_unit.by_socket
-    return found
-
-
-def sum_of_needs(of_units: Mapping[UnitId, PointsOf]) -> Mapping[str, int]:
+@part
+def inputs_by_need(counts_of: Mapping[UnitId, Mapping[str, int]]) -> dict[str, int]:
     """Return how many channels each kind of need could use in the whole house."""
-    return {need: sum(of_unit.counts[need] for of_unit in of_units.values()) for need in NEEDS}
-
-
-_first, _second = itemgetter(0), itemgetter(1)
-# A named tuple made by its own class costs twice as much.
-_new = tuple.__new__
-
-
-def units_with_faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
-    """Return the faults of the units that have any."""
-    return {u.id: u.faults for u in units.values() if u.faults}
-
-
-def input_point_at(points: tuple[InputPoint, ...], end: PortEnd) -> InputPoint | None:
-    """Return the point of a socket."""
-    return next((s for s in points if s.end == end), None)
+    return {need: sum(counts[need] for counts in counts_of.values()) for need in NEEDS}
 
 
 def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:

@@ -1,14 +1,15 @@
 """Cables as the signals see them: which ends agree, and how many lanes cross."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from ennead.standards.clock import MADI_56_LOCK_PPM, MADI_BIT_S, UNSTATED_LOCK_PPM, madi_bit_s, pulled_hz
 from ennead.standards.links import LINKS, Adapter, adapters_between, family, formats_join
 from ennead.standards.rates import single_speed_of
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId, UnitId
+from ennead.survey.parts import each
 from ennead.survey.unit_view import UnitView
 
 
@@ -76,46 +77,37 @@ class Link:
         return LINKS[self.sends].label
 
 
-def link_cables(
-    cables: Iterable[Cable], views: Mapping[UnitId, UnitView], previous: Mapping[CableId, Link], pull_ppm: float = 0.0
-) -> dict[CableId, Link]:
-    """Return the link of every cable that runs from port to port; what came out before is the same object.
+@each("links", of={"cable": "cables"}, at={"view": "views"})
+def link(cable: Cable, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Link:
+    """Return the link of a cable between two ports.
 
     Parameters
     ----------
     pull_ppm : float, ppm
-        How far all clocks run off the nominal rate; links from before an edit must be of the same.
+        How far all clocks run off the nominal rate.
     """
-    links: dict[CableId, Link] = {}
-    for cable in cables:
-        start = cable.start
-        if not isinstance(start, PortEnd):
-            continue
-        out_view, in_view = views[start.unit], views[cable.end.unit]
-        was = previous.get(cable.id)
-        if was is not None and was.of is cable and was.out_view is out_view and was.in_view is in_view:
-            links[cable.id] = was
-            continue
-        sends = out_view.formats[start.port]
-        takes = in_view.formats[cable.end.port]
-        lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
-        digital = start.port in out_view.digital
-        agrees = not digital or formats_join(sends, takes)
-        overfull = bool(pull_ppm) and digital and _is_overfull(sends, out_view.rate_hz, pull_ppm)
-        lanes = min(lanes_out, lanes_in) if agrees and not overfull else 0
-        clock = None
-        # A receiver locks to what it does not understand: MADI in another framing, say.
-        if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
-            not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port)
-        ):
-            clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
-        out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
-        adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
-        links[cable.id] = Link(
-            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
-            into.asynchronous, overfull, cable, out_view, in_view,
-        )  # fmt: skip
-    return links
+    # The wiring holds none that begins at a source.
+    start = cast(PortEnd, cable.start)
+    out_view, in_view = view(start.unit), view(cable.end.unit)
+    sends = out_view.formats[start.port]
+    takes = in_view.formats[cable.end.port]
+    lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
+    digital = start.port in out_view.digital
+    agrees = not digital or formats_join(sends, takes)
+    overfull = bool(pull_ppm) and digital and _is_overfull(sends, out_view.rate_hz, pull_ppm)
+    lanes = min(lanes_out, lanes_in) if agrees and not overfull else 0
+    clock = None
+    # A receiver locks to what it does not understand: MADI in another framing, say.
+    if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
+        not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port)
+    ):
+        clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
+    out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
+    adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
+    return Link(
+        cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
+        into.asynchronous, overfull, cable, out_view, in_view,
+    )  # fmt: skip
 
 
 def _is_overfull(sends: str, rate_hz: int, pull_ppm: float) -> bool:
@@ -145,35 +137,3 @@ def lock_range_ppm(view: UnitView, port: str) -> float:
 
 def _joins(out_view: UnitView, in_view: UnitView, into: str) -> bool:
     return out_view.profile.role != "clock" and not in_view.profile.port_by_key[into].asynchronous
-
-
-def link_again(
-    links: dict[CableId, Link], views: Mapping[UnitId, UnitView], old_views: Mapping[UnitId, UnitView], pull_ppm: float = 0.0
-) -> dict[CableId, Link]:
-    """Return the links of the same cables when some units stand otherwise than before."""
-    other = {u for u, view in views.items() if old_views.get(u) is not view}
-    stale = [link.of for link in links.values() if link.start.unit in other or link.end.unit in other]
-    return links | link_cables(stale, views, links, pull_ppm)
-
-
-def links_by_start(
-    links: Mapping[CableId, Link], before: tuple[Mapping[CableId, Link], dict[tuple[UnitId, str], tuple[Link, ...]]] | None = None
-) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
-    """Return the links that leave each output.
-
-    Parameters
-    ----------
-    before : pair of mappings, optional
-        The links before an edit, and what left each output then: an output whose links are the same keeps its own.
-    """
-    if before is not None and before[0].keys() == links.keys():
-        old, leaving = before
-        other = [link for link in links.values() if old[link.cable] is not link]
-        if all(old[link.cable].start == link.start for link in other):
-            starts = {(link.start.unit, link.start.port) for link in other}
-            return leaving | {start: tuple([links[link.cable] for link in leaving[start]]) for start in starts}
-    found: dict[tuple[UnitId, str], tuple[Link, ...]] = {}
-    for link in links.values():
-        key = (link.start.unit, link.start.port)
-        found[key] = (*found.get(key, ()), link)
-    return found

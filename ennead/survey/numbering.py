@@ -1,11 +1,13 @@
 """The numbers the recording software shows: every interface's channels, one computer after the other."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
 
 from ennead.studio.house import Computer, Unit
 from ennead.studio.ids import ComputerId, UnitId
+from ennead.survey.parts import each, part
 from ennead.survey.unit_view import UnitChannel, UnitView
 
 
@@ -31,54 +33,93 @@ class DriverChannel(NamedTuple):
         return self.channel.label
 
 
-class Numbering:
-    """All driver channels, inputs and outputs apart, in the order of their numbers.
+#: A channel of an interface at which a signal arrives, whatever its number on the computer.
+Landing = tuple[UnitId, UnitChannel]
 
-    Parameters
-    ----------
-    before_in, before_out : map of UnitId to int
-        Channels of the interfaces numbered before each interface on its computer.
+
+class Start(NamedTuple):
+    """Where the numbers of one interface begin: the channels of those numbered before it on its computer."""
+
+    computer: ComputerId
+    before_in: int
+    before_out: int
+
+
+@part
+def starts(computers: Mapping[ComputerId, Computer], views: Mapping[UnitId, UnitView]) -> dict[UnitId, Start]:
+    """Return where the numbers of every interface begin.
+
+    A second interface's numbers start after the first's last driver channel, in the order the user set.
     """
+    found: dict[UnitId, Start] = {}
+    for computer in computers.values():
+        ins = outs = 0
+        for unit in computer.interfaces:
+            found[unit] = Start(computer.id, ins, outs)
+            ins += len(views[unit].inputs)
+            outs += len(views[unit].outputs)
+    return found
 
-    def __init__(self, hosts: Mapping[ComputerId, Computer], views: Mapping[UnitId, UnitView]) -> None:
-        self.computer_of: dict[UnitId, ComputerId] = {}
-        self.before_in: dict[UnitId, int] = {}
-        self.before_out: dict[UnitId, int] = {}
-        self._views = {u: views[u] for computer in hosts.values() for u in computer.interfaces}
-        for computer in hosts.values():
-            ins = outs = 0
-            for unit in computer.interfaces:
-                self.computer_of[unit], self.before_in[unit], self.before_out[unit] = computer.id, ins, outs
-                ins += len(views[unit].inputs)
-                outs += len(views[unit].outputs)
 
-    def input_at(self, unit: UnitId, port: str, lane: int) -> DriverChannel | None:
-        """Return the driver input at which a lane of a port arrives, or None."""
-        before = self.before_in.get(unit)
-        if before is None:
-            return None
-        channel = self._views[unit].input_at.get((port, lane))
-        return None if channel is None else DriverChannel(before + channel.index, unit, channel, before)
+@each("driver_inputs", of={"start": "starts", "unit": "unit_ids", "view": "views"})
+def driver_inputs(start: Start, unit: UnitId, view: UnitView) -> tuple[DriverChannel, ...]:
+    """Return the driver inputs of one interface."""
+    before = start.before_in
+    return tuple([DriverChannel(before + c.index, unit, c, before) for c in view.inputs])
+
+
+@each("driver_outputs", of={"start": "starts", "unit": "unit_ids", "view": "views"})
+def driver_outputs(start: Start, unit: UnitId, view: UnitView) -> tuple[DriverChannel, ...]:
+    """Return the driver outputs of one interface."""
+    before = start.before_out
+    return tuple([DriverChannel(before + c.index, unit, c, before) for c in view.outputs])
+
+
+_OfUnits = Mapping[UnitId, tuple[DriverChannel, ...]]
+
+
+@dataclass(frozen=True)
+class Numbering:
+    """All driver channels, inputs and outputs apart, in the order of their numbers."""
+
+    starts: Mapping[UnitId, Start]
+    inputs_of: _OfUnits
+    outputs_of: _OfUnits
+
+    @cached_property
+    def computer_of(self) -> dict[UnitId, ComputerId]:
+        """The computer each interface is on."""
+        return {unit: start.computer for unit, start in self.starts.items()}
+
+    @cached_property
+    def before_in(self) -> dict[UnitId, int]:
+        """Inputs of the interfaces numbered before each interface on its computer."""
+        return {unit: start.before_in for unit, start in self.starts.items()}
+
+    @cached_property
+    def before_out(self) -> dict[UnitId, int]:
+        """Outputs of the interfaces numbered before each interface on its computer."""
+        return {unit: start.before_out for unit, start in self.starts.items()}
+
+    def input_at(self, landing: Landing) -> DriverChannel:
+        """Return the driver input of a channel of an interface."""
+        return self.inputs_of[landing[0]][landing[1].index - 1]
 
     @cached_property
     def inputs(self) -> tuple[DriverChannel, ...]:
         """Every driver input."""
-        before = self.before_in
-        return tuple(DriverChannel(before[u] + c.index, u, c, before[u]) for u, v in self._views.items() for c in v.inputs)
+        return tuple([driver for of_unit in self.inputs_of.values() for driver in of_unit])
 
     @cached_property
     def outputs(self) -> tuple[DriverChannel, ...]:
         """Every driver output."""
-        before = self.before_out
-        return tuple(DriverChannel(before[u] + c.index, u, c, before[u]) for u, v in self._views.items() for c in v.outputs)
+        return tuple([driver for of_unit in self.outputs_of.values() for driver in of_unit])
 
 
-def number_channels(hosts: Mapping[ComputerId, Computer], views: Mapping[UnitId, UnitView]) -> Numbering:
-    """Return the numbering of every computer.
-
-    A second interface's numbers start after the first's last driver channel, in the order the user set.
-    """
-    return Numbering(hosts, views)
+@part
+def numbering(starts: Mapping[UnitId, Start], driver_inputs: _OfUnits, driver_outputs: _OfUnits) -> Numbering:
+    """Return the numbering of every computer."""
+    return Numbering(starts, driver_inputs, driver_outputs)
 
 
 def number_working(found: DriverChannel, view: UnitView, units: Mapping[UnitId, Unit], rate: str) -> tuple[str, ...]:

@@ -8,7 +8,9 @@ from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.wires import Wires
+from ennead.survey.parts import each, part
+from ennead.survey.passages import Ask
+from ennead.survey.unit_view import UnitChannel
 
 #: What an output is wired to.
 Feeds = Literal["", "loudspeakers", "cue", "outboard", "other"]
@@ -46,66 +48,84 @@ class OutputPoint(NamedTuple):
         return self.driver.number
 
 
-def find_output_points(wires: Wires) -> tuple[OutputPoint, ...]:
+class OutSocket(NamedTuple):
+    """One channel of an output, whatever its number on the computer; see `OutputPoint`."""
+
+    unit: UnitId
+    port: Port
+    lane: int
+    profile: Profile
+    channel: UnitChannel
+    delay: float | None
+    feeds: Feeds
+
+
+@each("out_sockets", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
+def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocket, ...]:
+    """Return every analogue output that a driver channel of one interface comes out of."""
+    if not numbered:
+        return ()
+    found = []
+    here = ask(unit)
+    ports, profile = here.view.profile.port_by_key, here.view.profile
+    for channel in here.view.outputs:
+        port, lane = channel.port, channel.lane
+        if not port or not channel.live:
+            continue
+        if port not in here.view.digital:
+            # The usual case, an output of the interface's own, goes without looking any further.
+            found.append(OutSocket(unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(ask, unit, port)))
+        elif port in here.leaving:
+            for there, out, out_lane, delay in _come_out(ask, unit, port, lane, 0.0, frozenset()):
+                other = ask(there).view.profile
+                found.append(OutSocket(there, other.port_by_key[out], out_lane, other, channel, delay, feeds(ask, there, out)))
+    return tuple(found)
+
+
+@part
+def output_points(
+    out_sockets: Mapping[UnitId, tuple[OutSocket, ...]], driver_outputs: Mapping[UnitId, tuple[DriverChannel, ...]]
+) -> tuple[OutputPoint, ...]:
     """Return every analogue output that a driver number comes out of, by number; each socket's lane once."""
     found: dict[tuple[UnitId, str, int], OutputPoint] = {}
-    leaving = wires.leaving
-    for unit, before in wires.numbering.before_out.items():
-        view = wires.views[unit]
-        ports, profile = view.profile.port_by_key, view.profile
-        for channel in view.outputs:
-            port, lane = channel.port, channel.lane
-            if not port or not channel.live:
-                continue
-            driver = _new(DriverChannel, (before + channel.index, unit, channel, before))
-            if port not in view.digital:
-                # The usual case, an output of the interface's own, goes without looking any further.
-                wired: Feeds = feeds(wires, unit, port) if (unit, port) in leaving else ""
-                found.setdefault((unit, port, lane), _new(OutputPoint, (unit, ports[port], lane, profile, driver, view.delays[port], wired)))
-                continue
-            if (unit, port) not in leaving:
-                continue
-            for there, out, out_lane, delay in _come_out(wires, unit, port, lane, 0.0, frozenset()):
-                other = wires.views[there].profile
-                point = _new(OutputPoint, (there, other.port_by_key[out], out_lane, other, driver, delay, feeds(wires, there, out)))
-                found.setdefault((there, out, out_lane), point)
-    return tuple(sorted(found.values(), key=lambda s: (s[4][0], s[0], s[1].key)))
+    for unit, drivers in driver_outputs.items():
+        for there, port, lane, profile, channel, delay, fed in out_sockets[unit]:
+            driver = drivers[channel.index - 1]
+            found.setdefault((there, port.key, lane), OutputPoint(there, port, lane, profile, driver, delay, fed))
+    return tuple(sorted(found.values(), key=lambda s: (s.driver.number, s.unit, s.port.key)))
 
-
-# A named tuple made by its own class costs twice as much, and a house has hundreds of outputs.
-_new = tuple.__new__
 
 _Out = tuple[UnitId, str, int, float | None]
 
 
 def _come_out(
-    wires: Wires, unit: UnitId, port: str, lane: int, delay: float | None, seen: frozenset[tuple[UnitId, str]]
+    ask: Ask, unit: UnitId, port: str, lane: int, delay: float | None, seen: frozenset[tuple[UnitId, str]]
 ) -> Iterator[_Out]:
     """Yield the analogue outputs a lane of an output leads to, over digital links alone."""
-    view = wires.views[unit]
-    more = view.delays[port]
+    here = ask(unit)
+    more = here.view.delays[port]
     late = None if delay is None or more is None else delay + more
-    if port not in view.digital:
+    if port not in here.view.digital:
         yield unit, port, lane, late
         return
     if (unit, port) in seen:
         return
-    for link in wires.leaving.get((unit, port), ()):
+    for link in here.leaving.get(port, ()):
         if lane > link.lanes:
             continue
-        there = wires.views[link.end.unit]
+        there = ask(link.end.unit).view
         arrives = there.delays[link.end.port]
         later = None if late is None or arrives is None else late + arrives
         for out, out_lane in there.onward.get((link.end.port, lane), ()):
-            yield from _come_out(wires, link.end.unit, out, out_lane, later, seen | {(unit, port)})
+            yield from _come_out(ask, link.end.unit, out, out_lane, later, seen | {(unit, port)})
 
 
-def feeds(wires: Wires, unit: UnitId, port: str) -> Feeds:
+def feeds(ask: Ask, unit: UnitId, port: str) -> Feeds:
     """Return what an output is wired to, looking on through amplifiers and controllers."""
-    links = wires.leaving.get((unit, port), ())
+    links = ask(unit).leaving.get(port, ())
     if not links:
         return ""
-    kinds = {kind for link in links for kind in _kinds(wires, link, frozenset())}
+    kinds = {kind for link in links for kind in _kinds(ask, link, frozenset())}
     for kind in _RANKED:
         if kind in kinds:
             return kind
@@ -115,19 +135,20 @@ def feeds(wires: Wires, unit: UnitId, port: str) -> Feeds:
 _RANKED: tuple[Feeds, ...] = ("loudspeakers", "cue", "outboard", "other")
 
 
-def _kinds(wires: Wires, link: Link, seen: frozenset[UnitId]) -> Iterator[Feeds]:
+def _kinds(ask: Ask, link: Link, seen: frozenset[UnitId]) -> Iterator[Feeds]:
     there = link.end.unit
-    profile = wires.views[there].profile
     if there in seen:
         return
+    here = ask(there)
+    profile = here.view.profile
     if profile.role == "loudspeaker":
         yield "loudspeakers"
     outs = [p for p in profile.ports if p.direction == "out" and not p.is_digital]
     if profile.role == "cue" or (outs and all("headphone" in p.carries for p in outs)):
         yield "cue"
         return
-    onward = [n for p in outs for n in wires.leaving.get((there, p.key), ())]
-    further = {kind for n in onward for kind in _kinds(wires, n, seen | {there})}
+    onward = [n for p in outs for n in here.leaving.get(p.key, ())]
+    further = {kind for n in onward for kind in _kinds(ask, n, seen | {there})}
     if "loudspeakers" in further or (profile.role == "monitor" and not onward):
         yield "loudspeakers"
     elif profile.role == "processor":

@@ -9,7 +9,7 @@ from typing import Final, Literal, NamedTuple
 from ennead.studio.document import channel_text
 from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.session import Source
-from ennead.survey.numbering import DriverChannel
+from ennead.survey.numbering import DriverChannel, Landing
 
 Zone = Literal["source", "outboard", "converter", "link", "driver", "ear"]
 
@@ -62,16 +62,21 @@ class Way(NamedTuple):
         The stops after it.
     delay : float or None, samples
         Sum of the stated delays, the port's included; None where a digital unit states none.
-    units : tuple of UnitId
-        Every unit looked at on the way, dead branches included.
+    lands : pair of UnitId and UnitChannel, or None
+        Where it arrives; None for a way that does not, or that leads to the ear.
+    passes : tuple of UnitId
+        The units it passes, the port's own first.
+    fault : str
+        The note of the first port out of service after the port itself; empty where all are in order.
     """
 
     zone: Zone
     stops: tuple[Stop, ...]
-    driver: DriverChannel | None
+    lands: Landing | None
     gap: Gap | None
     delay: float | None
-    units: tuple[UnitId, ...]
+    passes: tuple[UnitId, ...]
+    fault: str = ""
 
 
 class Run(NamedTuple):
@@ -83,26 +88,24 @@ class Run(NamedTuple):
         None for a driver output.
     into : Stop or None
         The port it begins at; None for a source that is plugged in nowhere.
-    out : DriverChannel or None
-        The driver output it begins with.
+    driver : DriverChannel or None
+        The driver number at which it arrives, or with which it begins.
+    out : bool
+        Whether it begins with a driver output.
     """
 
     of: Source | None
     channel: int
     into: Stop | None
     way: Way
-    out: DriverChannel | None = None
+    driver: DriverChannel | None = None
+    out: bool = False
 
     @property
     def stops(self) -> tuple[Stop, ...]:
         """All stops, from the source or the driver output on."""
-        first = _SOURCE if self.out is None else _DRIVER
+        first = _DRIVER if self.out else _SOURCE
         return (first,) if self.into is None else (first, self.into, *self.way.stops)
-
-    @property
-    def driver(self) -> DriverChannel | None:
-        """The driver number at which it arrives, or with which it begins."""
-        return self.out or self.way.driver
 
     @property
     def gap(self) -> Gap | None:
@@ -127,7 +130,7 @@ class Run(NamedTuple):
     def signal(self) -> str:
         """The signal's name: the source with its side, or the driver's label of an output."""
         if self.of is None:
-            return self.out.label if self.out else ""
+            return self.driver.label if self.driver else ""
         return self.of.name + self._side
 
     @property

@@ -1,34 +1,38 @@
 """Where else a split signal arrives: the driver numbers beside the one its line ends at."""
 
+from collections.abc import Mapping
+
 from ennead.studio.ids import UnitId
-from ennead.survey.numbering import DriverChannel
-from ennead.survey.runs import Run
-from ennead.survey.wires import Wires
+from ennead.survey.numbering import DriverChannel, Landing, Numbering
+from ennead.survey.passages import Passages
+from ennead.survey.runs import Run, Way
 
 
-def also_at(wires: Wires, run: Run) -> tuple[DriverChannel, ...]:
+def also_at(
+    passages: Mapping[UnitId, Passages], ways: Mapping[UnitId, Mapping[tuple[str, int], Way]], numbering: Numbering, run: Run
+) -> tuple[DriverChannel, ...]:
     """Return the driver inputs a source's channel reaches beside its own, in the order of the legs."""
     into = run.into
     if into is None or into.unit is None:
         return ()
-    found: list[DriverChannel] = []
-    _follow(wires, (into.unit, into.port, into.lane), set(), found)
-    return tuple(d for d in found if d != run.driver)
+    found: list[Landing] = []
+    seen: set[tuple[UnitId, str, int]] = set()
 
+    def follow(unit: UnitId, port: str, lane: int) -> None:
+        if (unit, port, lane) in seen:
+            return
+        seen.add((unit, port, lane))
+        here = passages[unit]
+        inner = here.view.onward.get((port, lane))
+        if (port, lane) in here.view.input_at or inner is None:
+            way = ways[unit].get((port, lane))
+            if way is not None and way.lands is not None and way.lands not in found:
+                found.append(way.lands)
+            return
+        for out, out_lane in inner:
+            for link in here.leaving.get(out, ()):
+                if out_lane <= link.lanes:
+                    follow(link.end.unit, link.end.port, out_lane)
 
-def _follow(wires: Wires, at: tuple[UnitId, str, int], seen: set[tuple[UnitId, str, int]], found: list[DriverChannel]) -> None:
-    if at in seen:
-        return
-    seen.add(at)
-    unit, port, lane = at
-    view = wires.views[unit]
-    inner = view.onward.get((port, lane))
-    if (port, lane) in view.input_at or inner is None:
-        driver = wires.onward(unit, port, lane).driver
-        if driver is not None and driver not in found:
-            found.append(driver)
-        return
-    for out, out_lane in inner:
-        for link in wires.leaving.get((unit, out), ()):
-            if out_lane <= link.lanes:
-                _follow(wires, (link.end.unit, link.end.port, out_lane), seen, found)
+    follow(into.unit, into.port, into.lane)
+    return tuple(d for landing in found if (d := numbering.input_at(landing)) != run.driver)

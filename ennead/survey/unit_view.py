@@ -6,6 +6,7 @@ from ennead.standards.links import LINKS, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
 from ennead.studio.profile import Block, DriverMap, Port, Profile
+from ennead.survey.parts import each
 
 #: A port key and a lane, counted from 1.
 PortLane = tuple[str, int]
@@ -53,6 +54,8 @@ class UnitView:
         The inputs that carry audio at this speed.
     runs : bool
         Whether the unit offers the rate at all; where it does not, nothing digital of it carries sound.
+    line_ins : tuple of (port key, lane)
+        Every lane of an input at which a line could begin.
     """
 
     profile: Profile
@@ -69,8 +72,15 @@ class UnitView:
     delays: dict[str, float | None] = field(default_factory=dict)
     sockets: tuple[Port, ...] = ()
     runs: bool = True
+    line_ins: tuple[PortLane, ...] = ()
 
 
+def _kind(profile: Profile, settings: Settings, rate_hz: int) -> object:
+    # Units of one profile that are set alike share one view.
+    return id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), rate_hz
+
+
+@each("views", of={"profile": "profiles", "settings": "settings"}, alike=_kind)
 def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     """Return the view of one unit.
 
@@ -108,8 +118,12 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         delays[port.key] = 0.0 if stated is None and not profile.is_digital else stated
     digital = frozenset(p.key for p in profile.ports if p.is_digital)
     sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
+    # One digital lead brings two channels, and both are asked for where no lane is left at the rate.
+    line_ins = tuple(
+        (p.key, lane) for p in profile.ports if p.direction == "in" for lane in range(1, max(lanes[p.key], 2 if p.is_digital else 1) + 1)
+    )
     return UnitView(
-        profile, rate_hz, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets, runs
+        profile, rate_hz, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins
     )  # fmt: skip
 
 

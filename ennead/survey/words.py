@@ -1,17 +1,17 @@
 """Runs in words: what each stop is called, and why a run ends too early. Names are read here, and only here."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final, Protocol
 
 from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import pull_size_text, rate_text
 from ennead.studio.document import Studio
-from ennead.studio.ids import CableId
+from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
 from ennead.survey.runs import Gap, Run, Stop
-from ennead.survey.wires import Wires
+from ennead.survey.unit_view import UnitView
 
 _LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
 
@@ -39,16 +39,16 @@ class Named(Protocol):
     @property
     def studio(self) -> Studio: ...
     @property
-    def wires(self) -> Wires: ...
+    def views(self) -> Mapping[UnitId, UnitView]: ...
     @property
-    def links(self) -> dict[CableId, Link]: ...
+    def links(self) -> Mapping[CableId, Link]: ...
 
 
 def stop_text(survey: Named, run: Run, stop: Stop) -> str:
     """Return a stop as it is written on a line: the source, a port with its unit, a driver output."""
     if stop.unit is None:
         return run.signal if stop.zone == "source" else f"driver output {run.driver.number if run.driver else '?'}"
-    port = survey.wires.views[stop.unit].profile.port_by_key[stop.port]
+    port = survey.views[stop.unit].profile.port_by_key[stop.port]
     text = f"{survey.studio.units[stop.unit].name} · {port.label}"
     return f"{text} lane {stop.lane}" if port.is_digital else text
 
@@ -65,7 +65,7 @@ def gap_text(survey: Named, run: Run) -> str:
         return ""
     if gap.unit is None:
         return f"{run.signal} is not plugged in anywhere yet."
-    studio, view = survey.studio, survey.wires.views[gap.unit]
+    studio, view = survey.studio, survey.views[gap.unit]
     name, label = studio.units[gap.unit].name, view.profile.port_by_key[gap.port].label
     rate = rate_text(studio.rate_hz)
     if gap.cause == "rate":

@@ -55,7 +55,7 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
 
 def source_cables(survey: Survey, source: Source) -> list[Cable]:
     """Return the cables a source is on."""
-    found = [survey.source_cables.get((source.id, c)) for c in range(1, source.channels + 1)]
+    found = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
 
 
@@ -96,7 +96,7 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
                 terms = " + ".join(f"{late:g}" for _, late in sums if late)
                 lines.append(f"delay in: {terms} = {run.latency_samples:g} samples = {ms:.3f} ms")
                 lines.append("A/D and link delays as the profiles state them")
-            for also in also_at(survey.wires, run):
+            for also in also_at(survey.passages, survey.ways, survey.numbering, run):
                 lines.append(f"also at driver in {also.number} · {studio.units[also.unit].name}: the source is split")
         elif run.gap is not None:
             lines.append(gap_text(survey, run))

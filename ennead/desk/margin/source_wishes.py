@@ -58,7 +58,7 @@ def _number(text: str, label: str) -> float | None:
 
 
 def _headroom(survey: Survey, source: Source) -> str:
-    cable = survey.source_cables.get((source.id, 1))
+    cable = survey.leads.get((source.id, 1))
     if cable is None:
         return ""
     into = into_socket(source, survey.studio.port(cable.end), survey.studio.units[cable.end.unit].settings)

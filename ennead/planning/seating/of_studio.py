@@ -131,7 +131,7 @@ def _held_apart(survey: Survey) -> Iterator[PortEnd]:
     """Yield the sockets of pinned sources that do not arrive whole: nobody else may have them."""
     for source in survey.studio.session_sources:
         if source.pinned:
-            ends = [c.end for key, c in survey.plugged if key == source.id]
+            ends = [c.end for key, c in survey.leads.items() if key[0] == source.id]
             points = [survey.input_point_at.get((e.unit, e.port)) for e in ends]
             wanted = 1 if source.kind == "digital" else source.channels
             if len(ends) < wanted or any(point is None or point.fault for point in points):
@@ -150,7 +150,7 @@ def _held_switches(ground: _Ground, apart: tuple[Asked, ...]) -> dict[int, bool]
     for source in studio.session_sources:
         if not source.pinned:
             continue
-        ends = [c.end for key, c in survey.plugged if key == source.id]
+        ends = [c.end for key, c in survey.leads.items() if key[0] == source.id]
         for bank, wish in wishes(survey, source, ends):
             pinned.setdefault(bank, set()).add(wish)
             if source.id in silent:
@@ -173,7 +173,7 @@ def _gather_inputs(ground: _Ground, shut: set[PortEnd]) -> None:
     for point in survey.input_points:
         if (point.fault and "faults" not in ground.relaxed) or point.end in shut:
             continue
-        way = survey.wires.onward(point.unit, point.port.key, 1)
+        way = survey.way(point.unit, point.port.key)
         bank = point.powered_by.bank_of_port.get(point.powered_port)
         chain = _chain(ground, point.converter, way.delay, point.port.key)
         port = point.port
@@ -181,7 +181,7 @@ def _gather_inputs(ground: _Ground, shut: set[PortEnd]) -> None:
             "in", port.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
             chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
             point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
-            frozenset(asked.intersection(way.units)),
+            frozenset(asked.intersection(way.passes)),
         )  # fmt: skip
         slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
         switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
@@ -304,7 +304,7 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             source.pinned and now is not None and "pins" not in ground.relaxed,
         )  # fmt: skip
         who = Asked(source.id, "source")
-        if source.pinned and now is None and any((source.id, c) in ground.survey.source_cables for c in (1, 2)):
+        if source.pinned and now is None and any((source.id, c) in ground.survey.leads for c in (1, 2)):
             apart.append(who)
             continue
         both = demand.pair and not demand.fixed and "pairs" in ground.relaxed
@@ -384,7 +384,7 @@ def _source_places(ground: _Ground, source: Source) -> tuple[Place | None, Place
     """Return where a source is plugged by the plan, and where it stood when last ticked."""
     survey = ground.survey
     wanted = 1 if source.kind == "digital" else source.channels
-    planned = [survey.source_cables.get((source.id, c)) for c in range(1, wanted + 1)]
+    planned = [survey.leads.get((source.id, c)) for c in range(1, wanted + 1)]
     built = [ground.stood.get(SourceEnd(source.id, c)) for c in range(1, wanted + 1)]
     now = _place_at(ground, [c.end for c in planned if c is not None]) if all(planned) else None
     was = _place_at(ground, [end for end in built if end is not None]) if all(built) else None

@@ -138,7 +138,7 @@ class ChartView(LineChart):
         row = self.chart.row_at(at.y() + self.verticalScrollBar().value())
         if row is None or not isinstance(row.item, LineRow):
             return None
-        cable = self.table.survey.source_cables.get((row.item.source, 1))
+        cable = self.table.survey.leads.get((row.item.source, 1))
         return cable.end if cable is not None else None
 
     def viewportEvent(self, event: QEvent | None) -> bool:

@@ -1,0 +1,169 @@
+"""Parts: plain functions whose parameters are their reads, worked out when first asked for and kept while these are unchanged.
+
+A part is named by its function; its parameters name other parts, or fields of the wiring, and it is given nothing else, so that a
+read that was forgotten cannot be written. What comes out equal to what was there before an edit stays the very same object, so that
+whatever reads it is kept as well. Nothing is ever said to be out of date.
+"""
+
+import inspect
+from collections.abc import Callable, Mapping
+from operator import is_
+from typing import Any, Final, NamedTuple, TypeVar, cast
+
+T = TypeVar("T")
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+class Part(NamedTuple):
+    """How one part is worked out.
+
+    Parameters
+    ----------
+    reads : tuple of str
+        Names of the parts given to it, one a parameter.
+    of, at : tuple of int
+        For a part that is a map: which of these maps are given as their entry of the key at hand; the keys are the first one's.
+        And which as a question (key → entry or None), of which every answer is remembered.
+    alike : callable, optional
+        What makes entries the same: of its reads, in order, a hashable.
+    """
+
+    name: str
+    make: Callable[..., Any]
+    reads: tuple[str, ...]
+    of: tuple[int, ...] = ()
+    at: tuple[int, ...] = ()
+    alike: Callable[..., object] | None = None
+
+
+#: Every part by name.
+PARTS: Final[dict[str, Part]] = {}
+
+
+def part(make: Callable[..., T]) -> Callable[..., T]:
+    """Register a function as the part of its name."""
+    _register(Part(make.__name__, make, tuple(inspect.signature(make).parameters)))
+    return make
+
+
+def each(
+    name: str, *, of: Mapping[str, str], at: Mapping[str, str] | None = None, alike: Callable[..., object] | None = None
+) -> Callable[[Callable[..., V]], Callable[..., V]]:
+    """Register a function as what makes one entry of a part that is a map.
+
+    Parameters
+    ----------
+    of, at : map of parameter to part
+        See `Part`.
+    """
+    at = at or {}
+
+    def register(make: Callable[..., V]) -> Callable[..., V]:
+        parameters = list(inspect.signature(make).parameters)
+        reads = tuple(of.get(p) or at.get(p) or p for p in parameters)
+        entries, asked = (tuple(parameters.index(p) for p in given) for given in (of, at))
+        _register(Part(name, make, reads, entries, asked, alike))
+        return make
+
+    return register
+
+
+def _register(new: Part) -> None:
+    if PARTS.setdefault(new.name, new) is not new:
+        raise ValueError(f"two parts are called {new.name}")
+
+
+class Held(NamedTuple):
+    """A part as it was worked out.
+
+    Parameters
+    ----------
+    noted : map of key to list of (read, key, entry)
+        For a part that is a map, the answers each of its entries rests on.
+    """
+
+    reads: tuple[Any, ...]
+    value: Any
+    noted: Mapping[Any, list[tuple[int, Any, Any]]]
+
+
+_NOTHING: Final[Mapping[Any, Any]] = {}
+_ABSENT: Final = object()
+
+
+def work_out(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
+    """Return a part: as it was where all it reads is as it was, else made anew as far as need be."""
+    if was is not None and all(map(is_, was.reads, reads)):
+        return was
+    if of.of:
+        return _entries(of, reads, was)
+    value = of.make(*reads)
+    return Held(reads, value if was is None else kept(was.value, value), _NOTHING)
+
+
+def kept(old: T, new: T) -> T:
+    """Return the old value where the new one equals it; of dictionaries, the old entries as well."""
+    if type(new) is not type(old):
+        return new
+    if not isinstance(new, dict):
+        return old if old == new else new
+    before = cast(dict[Any, Any], old)
+    if type(new) is dict:
+        for key, value in new.items():
+            then = before.get(key, _ABSENT)
+            if then is not value and type(then) is type(value) and then == value:
+                new[key] = then
+    same = len(before) == len(new) and all(map(is_, before.values(), new.values())) and list(before) == list(new)
+    return old if same else new
+
+
+class Asked:
+    """A map that answers for one key at a time, and keeps note of it; nothing else can be learnt from it."""
+
+    __slots__ = ("_answers", "_notes", "_read")
+
+    def __init__(self, read: int, answers: Mapping[Any, Any], notes: list[tuple[int, Any, Any]]) -> None:
+        self._read, self._answers, self._notes = read, answers, notes
+
+    def __call__(self, key: Any) -> Any:
+        found = self._answers.get(key)
+        self._notes.append((self._read, key, found))
+        return found
+
+
+def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
+    """Return a part that is a map: entries whose reads are as they were stay as they are."""
+    same = [was is not None and a is b for a, b in zip(was.reads if was else reads, reads, strict=True)]
+    whole = [i for i in range(len(reads)) if i not in of.of and i not in of.at]
+    before = was if was is not None and all(same[i] for i in whole) else None
+    slices = [(reads[i], before.reads[i]) for i in of.of if not same[i]] if before else []
+    other = [i for i in of.at if not same[i]]
+    keys = reads[of.of[0]]
+    value: dict[Any, Any] = {}
+    noted: dict[Any, list[tuple[int, Any, Any]]] = {}
+    made_alike: dict[object, Any] = {}
+    given = list(reads)
+    notes: list[tuple[int, Any, Any]] = []
+    for key in keys:
+        if before is not None and key in before.value and not any(now.get(key) is not then.get(key) for now, then in slices):
+            answers = before.noted.get(key, ())
+            if not other or all(entry is reads[i].get(about) for i, about, entry in answers if i in other):
+                value[key] = before.value[key]
+                if answers:
+                    noted[key] = answers
+                continue
+        for i in of.of:
+            given[i] = reads[i].get(key)
+        if of.at:
+            notes = noted[key] = []
+            for i in of.at:
+                given[i] = Asked(i, reads[i], notes)
+        if of.alike is None:
+            value[key] = of.make(*given)
+            continue
+        what = of.alike(*given)
+        if what not in made_alike:
+            made_alike[what] = of.make(*given)
+        value[key] = made_alike[what]
+    return Held(reads, value if was is None else kept(was.value, value), noted)

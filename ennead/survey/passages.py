@@ -1,0 +1,65 @@
+"""Passages: what a signal finds in one unit, however it got there; a walk asks for one unit at a time."""
+
+from collections.abc import Callable, Mapping
+from typing import NamedTuple
+
+from ennead.studio.ids import UnitId
+from ennead.survey.links import Link
+from ennead.survey.numbering import Start
+from ennead.survey.parts import each, part
+from ennead.survey.unit_view import UnitView
+
+
+class Passages(NamedTuple):
+    """One unit, for whoever follows a signal.
+
+    Parameters
+    ----------
+    leaving : map of port key to tuple of Link
+        The links from each of its outputs.
+    faults : map of port key to str
+        Its ports out of service, with their notes.
+    on_computer : bool
+        Whether the computer numbers its channels.
+    """
+
+    view: UnitView
+    leaving: Mapping[str, tuple[Link, ...]]
+    faults: Mapping[str, str]
+    on_computer: bool
+
+
+#: What a walk may ask for.
+Ask = Callable[[UnitId], Passages]
+
+_NONE: Mapping[str, str] = {}
+
+
+@part
+def leaving_by_unit(links: Mapping[object, Link]) -> dict[UnitId, dict[str, tuple[Link, ...]]]:
+    """Return the links that leave each output of each unit, in the order of their cables."""
+    found: dict[UnitId, dict[str, tuple[Link, ...]]] = {}
+    for link in links.values():
+        ports = found.setdefault(link.start.unit, {})
+        ports[link.start.port] = (*ports.get(link.start.port, ()), link)
+    return found
+
+
+@part
+def leaving(leaving_by_unit: Mapping[UnitId, Mapping[str, tuple[Link, ...]]]) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
+    """Return the links that leave each output."""
+    return {(unit, port): links for unit, ports in leaving_by_unit.items() for port, links in ports.items()}
+
+
+@part
+def on_computer(starts: Mapping[UnitId, Start]) -> dict[UnitId, bool]:
+    """Return the units whose channels a computer numbers."""
+    return dict.fromkeys(starts, True)
+
+
+@each("passages", of={"view": "views", "leaving": "leaving_by_unit", "faults": "faults", "numbered": "on_computer"})
+def passages(
+    view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None
+) -> Passages:
+    """Return what a signal finds in one unit."""
+    return Passages(view, leaving or {}, faults or _NONE, bool(numbered))

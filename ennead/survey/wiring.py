@@ -1,0 +1,101 @@
+"""The wiring: what of the house is there for one evening; everything else of a survey is worked out from it.
+
+Only here is it read from the document what stands, what is cabled and what is wanted; parts of a survey see these fields alone.
+"""
+
+from collections.abc import Callable, Mapping
+from typing import Any, Final, NamedTuple
+
+from ennead.studio.house import Cable, Computer, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.profile import Profile
+from ennead.studio.session import Destination, LoopNumbers, Session, Source
+
+
+class Wanted(NamedTuple):
+    """What an evening says beside its sources and destinations."""
+
+    spare: Mapping[str, int]
+    loop_numbers: LoopNumbers
+    mains_silent: bool
+
+
+class Wiring(NamedTuple):
+    """One evening laid onto the house.
+
+    Parameters
+    ----------
+    profiles, settings, faults, places : map of UnitId
+        Of every unit that is there; faults only of units that have any.
+    cables : map of CableId to Cable
+        Those between two units.
+    leads : map of (SourceId, channel) to Cable
+        Those of the evening's sources.
+    sources, destinations : tuple
+        In the order of the evening's lists.
+    rate_hz, pull_ppm : int, Hz; float, ppm
+    """
+
+    profiles: Mapping[UnitId, Profile]
+    settings: Mapping[UnitId, Settings]
+    faults: Mapping[UnitId, Mapping[str, str]]
+    places: Mapping[UnitId, PlaceId | None]
+    computers: Mapping[ComputerId, Computer]
+    cables: Mapping[CableId, Cable]
+    leads: Mapping[tuple[SourceId, int], Cable]
+    sources: tuple[Source, ...]
+    destinations: tuple[Destination, ...]
+    rate_hz: int
+    pull_ppm: float
+    wanted: Wanted
+
+
+def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile]) -> dict[UnitId, Profile]:
+    return {u.id: profiles[u.profile] for u in units.values()}
+
+
+def _settings(units: Mapping[UnitId, Unit]) -> dict[UnitId, Settings]:
+    return {u.id: u.settings for u in units.values()}
+
+
+def _faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
+    return {u.id: u.faults for u in units.values() if u.faults}
+
+
+def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
+    return {u.id: u.place for u in units.values()}
+
+
+def _cables(cables: Mapping[CableId, Cable]) -> dict[CableId, Cable]:
+    return {c.id: c for c in cables.values() if isinstance(c.start, PortEnd)}
+
+
+def _leads(cables: Mapping[CableId, Cable], evening: Session) -> dict[tuple[SourceId, int], Cable]:
+    listed = frozenset(evening.sources)
+    return {(s.source, s.channel): c for c in cables.values() if isinstance(s := c.start, SourceEnd) and s.source in listed}
+
+
+def _sources(sources: Mapping[SourceId, Source], evening: Session) -> tuple[Source, ...]:
+    return tuple([sources[s] for s in evening.sources])
+
+
+def _destinations(destinations: Mapping[Any, Destination], evening: Session) -> tuple[Destination, ...]:
+    return tuple([destinations[d] for d in evening.destinations])
+
+
+#: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
+FIELDS: Final[dict[str, Callable[..., Any]]] = {
+    "profiles": _profiles,
+    "settings": _settings,
+    "faults": _faults,
+    "places": _places,
+    "computers": lambda hosts: hosts,
+    "cables": _cables,
+    "leads": _leads,
+    "sources": _sources,
+    "destinations": _destinations,
+    "rate_hz": lambda evening: evening.rate_hz,
+    "pull_ppm": lambda evening: evening.pull_ppm,
+    "wanted": lambda evening: Wanted(evening.spare, evening.loop_numbers, evening.mains_silent),
+}
+
