@@ -6,10 +6,10 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every active DI box for which no 48 V is asked."""
     for source in stated(survey).active:
         if source.phantom == "needed":

@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.checks.link_kinds import link_kinds
 from ennead.standards.links import LINKS
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every link whose adapter leaves a difference."""
     for link in link_kinds(survey).adapted:
         for adapter in link.adapters:

@@ -6,10 +6,10 @@ from ennead.edits.cables import misfit
 from ennead.standards.links import WORD
 from ennead.standards.rates import is_faster, speed_of
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def more_inputs(survey: Survey, needs: Iterable[str]) -> dict[str, str]:
+def more_inputs(survey: Parts, needs: Iterable[str]) -> dict[str, str]:
     """Return for each kind of need what brings more inputs of it, as one sentence."""
     held, preamp = survey.held_inputs, False
     expander = any(free_digital(survey, unit, "in") for unit in survey.numbering.before_in)
@@ -27,14 +27,14 @@ def more_inputs(survey: Survey, needs: Iterable[str]) -> dict[str, str]:
     return said
 
 
-def more_outputs(survey: Survey) -> str:
+def more_outputs(survey: Parts) -> str:
     """Return what brings more outputs, as one sentence."""
     units = survey.numbering.before_out
     ways = ["connect an expander both ways"] if any(free_digital(survey, u, "in") and free_digital(survey, u, "out") for u in units) else []
     return _sentence(survey, ways)
 
 
-def _sentence(survey: Survey, ways: list[str]) -> str:
+def _sentence(survey: Parts, ways: list[str]) -> str:
     if is_faster(speed_of(survey.rate_hz), "single"):
         ways.append("lower the rate")
     ways.append("leave something out" if ways else "leave something out, or add an interface")
@@ -42,7 +42,7 @@ def _sentence(survey: Survey, ways: list[str]) -> str:
     return f"{words[:1].upper()}{words[1:]}."
 
 
-def free_digital(survey: Survey, unit: UnitId, direction: str) -> bool:
+def free_digital(survey: Parts, unit: UnitId, direction: str) -> bool:
     """Say whether a unit has a digital audio socket of a direction into which nothing is plugged yet."""
     view = survey.views[unit]
     held = survey.held_inputs.get(unit, ()) if direction == "in" else [k for u, k in survey.leaving if u == unit]
@@ -50,7 +50,7 @@ def free_digital(survey: Survey, unit: UnitId, direction: str) -> bool:
     return any(key not in held and ports[key].direction == direction and view.formats[key] not in WORD for key in view.digital)
 
 
-def has_way_back(survey: Survey, start: UnitId, end: UnitId, into: str) -> bool:
+def has_way_back(survey: Parts, start: UnitId, end: UnitId, into: str) -> bool:
     """Say whether a unit has an output at all, in use or not, that a cable could run from into a socket of another."""
     socket = survey.profiles[end].port_by_key[into]
     return any(p.direction == "out" and p.is_digital and not misfit(p, socket) for p in survey.profiles[start].ports)

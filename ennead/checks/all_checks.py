@@ -79,9 +79,10 @@ from ennead.checks import (
     word_line_shared,
 )
 from ennead.checks.finding import Finding, rank
+from ennead.survey.asked import Parts
 from ennead.survey.survey import Survey
 
-Check = Callable[[Survey], Iterator[Finding]]
+Check = Callable[[Parts], Iterator[Finding]]
 
 CHECKS: Final[dict[str, tuple[Check, ...]]] = {
     "clock": (
@@ -183,7 +184,7 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
     for subject, checks in CHECKS.items():
         for check in checks:
             try:
-                found += check(survey)
+                found += survey.once(check)
             except Exception as error:
                 if strict:
                     raise

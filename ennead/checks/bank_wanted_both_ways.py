@@ -5,40 +5,38 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.ids import SourceId, UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 Wanted = dict[tuple[UnitId, str], tuple[list[SourceId], list[SourceId]]]
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every switch that is off, that one source needs on and another off.
 
     Where it is on, `phantom_reaches_forbidden` speaks already.
     """
-    studio = survey.studio
-    reads = (survey.leads, studio.sources, survey.profiles, survey.powered)
-    for (unit, key), (on, off) in survey.part("bank_wanted_both_ways", reads, lambda: _torn(survey)).items():
+    for (unit, key), (on, off) in survey.once(_torn).items():
         if key in survey.phantom_on[unit]:
             continue
         bank = next(b for b in survey.profiles[unit].banks if b.key == key)
-        name = studio.units[unit].name
-        need, must_not = (", ".join(studio.sources[s].name for s in those[:3]) for those in (on, off))
+        name = survey.units[unit].name
+        need, must_not = (", ".join(survey.source_by_id[s].name for s in those[:3]) for those in (on, off))
         yield Finding(
             "bank_wanted_both_ways", "trouble", "Lines", off[0], (*on, *off, unit),
             f"{name}'s {bank.label} is off; it would have to be on for {need} and stay off for {must_not}.",
             "One of them is silent, or the other in danger: the switch serves all its sockets.",
-            tuple(Fix(f"Find another place for {studio.sources[s].name}", Wish("place", s)) for s in (off[0], on[0])),
+            tuple(Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in (off[0], on[0])),
             (f"{bank.label} serves {len(bank.ports)} sockets; {len(on)} need 48 V there, {len(off)} must not have it",),
         )  # fmt: skip
 
 
-def _torn(survey: Survey) -> Wanted:
-    sources, profiles, studio = survey.studio.sources, survey.profiles, survey.studio
+def _torn(survey: Parts) -> Wanted:
+    sources, profiles = survey.source_by_id, survey.profiles
     off: dict[tuple[UnitId, str], list[SourceId]] = {}
     # Few must not have 48 V; only the switches they sit behind are looked at.
     for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
-        if source.phantom == "forbidden" and phantom_wish_at(source, studio.port(cable.end)) < 0:
+        if source.phantom == "forbidden" and phantom_wish_at(source, survey.port(cable.end)) < 0:
             powered = survey.powered_socket(cable.end)
             bank = profiles[powered.unit].bank_of_port.get(powered.port)
             if bank is not None:
@@ -47,7 +45,7 @@ def _torn(survey: Survey) -> Wanted:
         return {}
     on: dict[tuple[UnitId, str], list[SourceId]] = {}
     for (source_id, _), cable in survey.leads.items():
-        if phantom_wish_at(sources[source_id], studio.port(cable.end)) > 0:
+        if phantom_wish_at(sources[source_id], survey.port(cable.end)) > 0:
             powered = survey.powered_socket(cable.end)
             bank = profiles[powered.unit].bank_of_port.get(powered.port)
             if bank is not None and (powered.unit, bank.key) in off:

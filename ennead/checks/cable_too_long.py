@@ -7,22 +7,20 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import set_length
 from ennead.edits.change import change
 from ennead.standards.links import LINKS, LONGEST_GOOD_FIBRE_M, LONGEST_MADI_M, LONGEST_PLASTIC_FIBRE_M, family
-from ennead.studio.document import Studio
 from ennead.studio.ids import CableId
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 _SHORTEST_M: Final = min(LONGEST_PLASTIC_FIBRE_M, *(link.longest_m for link in LINKS.values()))
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every digital cable beyond the longest sensible length."""
-    studio = survey.studio
-    for cable, length in survey.part("long_cables", (studio.cables,), lambda: _long(studio)):
+    for cable, length in survey.once(_long):
         link = survey.links.get(cable)
         if link is None or not link.digital:
             continue
-        fibre = studio.port(link.start).connector in ("toslink", "mini-toslink")
+        fibre = survey.port(link.start).connector in ("toslink", "mini-toslink")
         longest = _longest(link, fibre=fibre)
         if length <= longest:
             continue
@@ -55,6 +53,6 @@ def _longest(link: Link, *, fibre: bool) -> float:
     return LINKS[link.sends].longest_m
 
 
-def _long(studio: Studio) -> list[tuple[CableId, float]]:
+def _long(survey: Parts) -> list[tuple[CableId, float]]:
     """Return the cables that are too long for one medium at least."""
-    return [(c.id, c.length_m) for c in studio.cables.values() if c.length_m is not None and c.length_m > _SHORTEST_M]
+    return [(c.id, c.length_m) for c in survey.cables.values() if c.length_m is not None and c.length_m > _SHORTEST_M]

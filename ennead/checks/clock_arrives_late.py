@@ -6,14 +6,14 @@ from ennead.checks.finding import Finding
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, wire_delay_us
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import CableId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every digital cable that is late by more than a receiver has to accept."""
     frame = frame_us(survey.rate_hz)
     left = (INPUT_WINDOW - OUTPUT_WINDOW) * frame
-    for cable, length in survey.part("very_long", (survey.studio.cables,), lambda: _very_long(survey)):
+    for cable, length in survey.once(_very_long):
         link = survey.links.get(cable)
         late = wire_delay_us(length)
         if link is None or not link.digital or late <= left:
@@ -30,5 +30,5 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _very_long(survey: Survey) -> list[tuple[CableId, float]]:
-    return [(c.id, c.length_m) for c in survey.studio.cables.values() if c.length_m is not None and c.length_m > 100]
+def _very_long(survey: Parts) -> list[tuple[CableId, float]]:
+    return [(c.id, c.length_m) for c in survey.cables.values() if c.length_m is not None and c.length_m > 100]

@@ -9,16 +9,15 @@ from ennead.checks.leading import lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.standards.links import carried_text
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every unit set to follow a socket where no clock arrives."""
-    studio = survey.studio
     for clock in survey.clocks.astray:
         if clock.state != "silent" or out_of_range(survey, clock.unit, clock.source) is not None:
             continue
-        unit, profile = studio.units[clock.unit], studio.profile_of(clock.unit)
+        unit, profile = survey.units[clock.unit], survey.profiles[clock.unit]
         entry = profile.clock_source(clock.source)
         if entry is None or entry.port is None:
             continue
@@ -51,6 +50,6 @@ def check(survey: Survey) -> Iterator[Finding]:
             fixes,
             (
                 f"{unit.name}'s clock menu: {entry.label}, taken from {label}",
-                f"at {label}: {'no cable' if link is None else f'{link.cable} from {studio.end_text(link.start)}'}",
+                f"at {label}: {'no cable' if link is None else f'{link.cable} from {survey.end_text(link.start)}'}",
             ),
         )

@@ -6,33 +6,33 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import set_pull
 from ennead.standards.clock import TOLERANCE_PPM, UNSTATED_LOCK_PPM
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link, lock_range_ppm
-from ennead.survey.survey import Survey
 from ennead.survey.words import samples_text
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every unit that follows a cable whose clock runs further off the rate than the unit locks.
 
     References
     ----------
     AES11 grades, IEC 60958 levels: pull-down by 1000/1001 is −999.0 ppm, within level II only.
     """
-    studio, pull = survey.studio, survey.pull_ppm
+    pull = survey.pull_ppm
     if not pull:
         return
     for clock in survey.clocks.astray:
         link = out_of_range(survey, clock.unit, clock.source)
         if link is None:
             continue
-        name, there = studio.units[clock.unit].name, studio.units[link.start.unit].name
+        name, there = survey.units[clock.unit].name, survey.units[link.start.unit].name
         most = lock_range_ppm(link.in_view, link.end.port)
         stated = link.in_view.profile.lock_ppm is not None
         text = "Run at the rate itself"
         within = [f"{grade} (±{ppm:g} ppm)" for grade, ppm in TOLERANCE_PPM.items() if abs(pull) <= ppm]
         yield Finding(
             "clock_off_its_range", "trouble", "Clock", clock.unit, (clock.unit, link.start.unit, link.cable),
-            f"{name} does not lock to {there} at {samples_text(studio)}.",
+            f"{name} does not lock to {there} at {samples_text(survey)}.",
             "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or click. "
             "Run at the rate itself, or put a box that follows further in its place.",
             (Fix(text, change(text, set_pull, 0.0)),),
@@ -43,7 +43,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def out_of_range(survey: Survey, unit: str, source: str) -> Link | None:
+def out_of_range(survey: Parts, unit: str, source: str) -> Link | None:
     """Return the cable a unit would follow, were its clock not further off the rate than the unit locks."""
     entry = survey.profiles[unit].clock_source(source)  # type: ignore[index]
     if not survey.pull_ppm or entry is None or entry.port is None:

@@ -4,12 +4,12 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble once for every ring of units that follow each other."""
-    units = survey.studio.units
+    units = survey.units
     for domain in survey.clocks.domains:
         if domain.all_locked:
             continue

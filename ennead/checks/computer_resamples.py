@@ -8,25 +8,25 @@ from ennead.edits.change import change
 from ennead.edits.computer import correct_drift
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every interface that the computer resamples, be it needed or not."""
-    for computer in survey.studio.hosts.values():
+    for computer in survey.computers.values():
         for unit in computer.corrected:
             found = _finding(survey, computer, unit)
             if found is not None:
                 yield found
 
 
-def _finding(survey: Survey, computer: Computer, unit: UnitId) -> Finding | None:
-    name = survey.studio.units[unit].name
+def _finding(survey: Parts, computer: Computer, unit: UnitId) -> Finding | None:
+    name = survey.units[unit].name
     reference = next((i for i in computer.interfaces if i not in computer.corrected), None)
     if reference is None:
         # Read from a file, perhaps; such a list is mended when it is read, and nothing else may fail over it.
         return None
-    there = survey.studio.units[reference].name
+    there = survey.units[reference].name
     off = f"Switch {name}'s drift correction off"
     fix = (Fix(off, change(off, correct_drift, unit, on=False)),)
     clocks = survey.clocks

@@ -4,12 +4,12 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.studio.session import GOING_LABELS
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for each destination without an output, and each loop without a return."""
-    for destination in survey.studio.session_destinations:
+    for destination in survey.destinations:
         lacks = "output" if not destination.outputs else "return" if destination.kind == "loop" and not destination.returns else ""
         if lacks:
             yield Finding(

@@ -4,24 +4,18 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every plugged digital source, unless its input resamples."""
-    reads = (stated(survey), survey.leads, survey.studio.units, survey.profiles)
-    yield from survey.part("digital_source_keeps_time", reads, lambda: list(_find(survey)))
-
-
-def _find(survey: Survey) -> Iterator[Finding]:
-    studio = survey.studio
     for source in stated(survey).digital:
         cable = survey.leads.get((source.id, 1))
-        if cable is None or studio.port(cable.end).asynchronous:
+        if cable is None or survey.port(cable.end).asynchronous:
             continue
         yield Finding(
             "digital_source_keeps_time", "note", "Clock", source.id, (source.id, cable.end.unit),
-            f"{source.name} is digital: it must follow the studio's clock, or {studio.units[cable.end.unit].name} must follow it.",
+            f"{source.name} is digital: it must follow the studio's clock, or {survey.units[cable.end.unit].name} must follow it.",
             "On a clock of its own it clicks at every slip. Where it cannot follow, use an input that resamples, or its analogue output.",
-            (), (f"{studio.end_text(cable.end)} does not resample",),
+            (), (f"{survey.end_text(cable.end)} does not resample",),
         )  # fmt: skip

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 _VERSION = re.compile(r"\d+(?:\.\d+)*")
 
@@ -15,16 +15,16 @@ def version(text: str) -> tuple[int, ...]:
     return tuple(int(part[:9]) for part in found.group().split(".")) if found else ()
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every interface whose driver ended before the computer's system."""
-    for computer in survey.studio.hosts.values():
+    for computer in survey.computers.values():
         runs = version(computer.system)
         for unit in computer.interfaces:
             stated = survey.views[unit].profile.last_system
             last = version(stated)
             if not runs or not last or runs[: len(last)] <= last:
                 continue
-            name = survey.studio.units[unit].name
+            name = survey.units[unit].name
             yield Finding(
                 "driver_out_of_support",
                 "caution",

@@ -5,16 +5,16 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.computer import leave_computer, use_beside
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every unit among a computer's interfaces that in its present mode has no channel there."""
     for unit in survey.numbering.computer_of:
         view = survey.views[unit]
         if view.inputs or view.outputs or not view.runs:
             continue
-        name = survey.studio.units[unit].name
+        name = survey.units[unit].name
         text, setup = f"Take {name} off the computer", f"{name} is on the computer only to be set up"
         modes = survey.settings[unit].modes
         yield Finding(

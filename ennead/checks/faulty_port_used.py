@@ -6,9 +6,9 @@ from typing import NamedTuple
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault
-from ennead.studio.house import PortEnd
-from ennead.studio.ids import DestinationId, SourceId
-from ennead.survey.survey import Survey
+from ennead.studio.house import Cable, PortEnd
+from ennead.studio.ids import DestinationId, SourceId, number_of
+from ennead.survey.asked import Parts
 from ennead.survey.ways import passed
 
 
@@ -17,45 +17,40 @@ class _Over(NamedTuple):
 
     sources: list[SourceId]
     destinations: list[DestinationId]
-    cables: list[str]
+    cables: list[Cable]
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every port out of service that a line of this session passes, a note where only a cable is in it."""
-    studio = survey.studio
     if not survey.faults:
         return
     for end, over in _passed(survey).items():
-        names = [*(studio.sources[s].name for s in over.sources), *(studio.destinations[d].name for d in over.destinations)]
-        back = f"Put {studio.end_text(end)} back into service"
-        fixes = [Fix(f"Find another place for {studio.sources[s].name}", Wish("place", s)) for s in over.sources[:3]]
+        names = [*(survey.source_by_id[s].name for s in over.sources), *(survey.destination_by_id[d].name for d in over.destinations)]
+        back = f"Put {survey.end_text(end)} back into service"
+        fixes = [Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in over.sources[:3]]
         if over.destinations:
             fixes.append(Fix("Allocate", Wish("allocate", over.destinations[0])))
         note = survey.faults[end.unit][end.port]
-        subject = next(iter((*over.sources, *over.destinations, *over.cables)))
+        cables = [c.id for c in over.cables]
+        subject = next(iter((*over.sources, *over.destinations, *cables)))
         listed = f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else "".join(names)
         yield Finding(
             "faulty_port_used",
             "trouble" if names else "note",
             "Lines" if names else "Rig",
             subject,
-            (*over.cables, end.unit, *over.sources, *over.destinations),
-            f"{studio.end_text(end)} is out of service: {note}.",
+            (*cables, end.unit, *over.sources, *over.destinations),
+            f"{survey.end_text(end)} is out of service: {note}.",
             f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."
             if names else "A cable is in it; nothing of this session runs over it.",
             (*fixes, Fix(back, change(back, clear_fault, end))),
-            (*(f"{c}: {_cable_text(survey, c)}" for c in over.cables), f"marked: {note}"),
+            (*(f"{c.id}: {survey.end_text(c.start)} → {survey.end_text(c.end)}" for c in over.cables), f"marked: {note}"),
         )  # fmt: skip
 
 
-def _cable_text(survey: Survey, cable: str) -> str:
-    found = survey.studio.cables[cable]  # type: ignore[index]
-    return f"{survey.studio.end_text(found.start)} → {survey.studio.end_text(found.end)}"
-
-
-def _passed(survey: Survey) -> dict[PortEnd, _Over]:
+def _passed(survey: Parts) -> dict[PortEnd, _Over]:
     """Return the ports out of service over which something runs, or in which a cable is."""
-    studio, faults, links = survey.studio, survey.faults, survey.links
+    faults, links = survey.faults, survey.links
     found: dict[PortEnd, _Over] = {}
 
     def over(unit: str, port: str) -> _Over | None:
@@ -68,7 +63,7 @@ def _passed(survey: Survey) -> dict[PortEnd, _Over]:
             held = over(unit, port)
             if held is not None and run.source is not None and run.source not in held.sources:
                 held.sources.append(run.source)
-    destinations = {end: d.id for d in studio.session_destinations for end in d.outputs}
+    destinations = {end: d.id for d in survey.destinations for end in d.outputs}
     for run in survey.output_runs:
         key = destinations.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
         if key is not None:
@@ -76,10 +71,9 @@ def _passed(survey: Survey) -> dict[PortEnd, _Over]:
                 held = over(unit, port)
                 if held is not None and key not in held.destinations:
                     held.destinations.append(key)
-    for cable in studio.cables.values():
-        if studio.is_active(cable):
-            for end in (cable.start, cable.end):
-                held = over(end.unit, end.port) if isinstance(end, PortEnd) else None
-                if held is not None:
-                    held.cables.append(cable.id)
+    for cable in sorted((*survey.cables.values(), *survey.leads.values()), key=lambda c: number_of(c.id)):
+        for end in (cable.start, cable.end):
+            held = over(end.unit, end.port) if isinstance(end, PortEnd) else None
+            if held is not None:
+                held.cables.append(cable)
     return found

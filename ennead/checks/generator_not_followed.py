@@ -6,12 +6,11 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every unit to which a generator's clock arrives and which follows something else."""
-    studio = survey.studio
     for link in link_kinds(survey).generators:
         if link.clock is None or link.in_view.profile.role == "clock":
             continue
@@ -19,7 +18,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         now = survey.settings[link.end.unit].clock_source
         if entry is None or entry.key == now:
             continue
-        there, name = studio.units[link.end.unit].name, studio.units[link.start.unit].name
+        there, name = survey.units[link.end.unit].name, survey.units[link.start.unit].name
         text = f"Let {there} follow {entry.label}"
         follows = link.in_view.profile.clock_source(now)
         yield Finding(
@@ -27,5 +26,5 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"{name}'s clock arrives at {there}, which follows {follows.label if follows else 'nothing'} instead.",
             "It may be meant so; more often the menu was forgotten after the cable was pulled.",
             (Fix(text, change(text, set_clock_source, link.end.unit, entry.key)),),
-            (f"{link.cable}: {studio.end_text(link.start)} → {studio.end_text(link.end)}",),
+            (f"{link.cable}: {survey.end_text(link.start)} → {survey.end_text(link.end)}",),
         )  # fmt: skip

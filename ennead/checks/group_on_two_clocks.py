@@ -6,10 +6,10 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every group whose channels are converted by units of different clock domains."""
     groups: dict[str, list[Source]] = {}
     for source in stated(survey).coherent:
@@ -23,7 +23,7 @@ def check(survey: Survey) -> Iterator[Finding]:
                     where.setdefault(survey.clocks.domain_of(stops[-1].unit).units[0], source.name)
         if len(where) < 2:
             continue
-        units = survey.studio.units
+        units = survey.units
         yield Finding(
             "group_on_two_clocks", "trouble", "Lines", members[0].id, (*(s.id for s in members), *where),
             f"{name} is spread over {len(where)} clocks.",

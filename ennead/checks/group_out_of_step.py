@@ -5,11 +5,11 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.session import Source
+from ennead.survey.asked import Parts
 from ennead.survey.skew import skew_of, skew_text, skew_working
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every group, or stereo pair of one, whose channels arrive a sample or more apart.
 
     Units in step whose stated delays are equal have no skew; less than a sample is none worth a word.

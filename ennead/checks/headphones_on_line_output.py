@@ -3,20 +3,20 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every cue that is taken from a line output behind which nothing stands."""
-    cues = [d for d in survey.studio.session_destinations if d.kind == "cue" and d.outputs]
+    cues = [d for d in survey.destinations if d.kind == "cue" and d.outputs]
     if not cues:
         return
     points = output_point_at(survey.output_points)
     for cue in cues:
         bare = [s for end in dict.fromkeys(cue.outputs) for s in points.get(end, ())[:1] if "headphone" not in s.port.carries]
         if bare and not any(s.feeds for s in bare):
-            where = survey.studio.end_text(bare[0].end)
+            where = survey.end_text(bare[0].end)
             yield Finding(
                 "headphones_on_line_output", "note", "Lines", cue.id, (cue.id, bare[0].unit),
                 f"{cue.name} is taken from {where}, and nothing stands behind it yet.",

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import stated
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every source that must be in and is not plugged in, while others are."""
     cables = survey.leads
     for source in stated(survey).important:

@@ -5,13 +5,12 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import BRIDGING
+from ennead.survey.asked import Parts
 from ennead.survey.levels import input_level
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution where an input's impedance is less than five times that of its source."""
-    studio = survey.studio
     for source, cable, port, _ in plugged_levels(survey):
         if source.impedance_ohm is None:
             continue
@@ -21,7 +20,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         share = level.impedance_ohm / (level.impedance_ohm + source.impedance_ohm)
         yield Finding(
             "input_loads_source", "caution", "Lines", source.id, (source.id, cable.end.unit),
-            f"{studio.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on {source.impedance_ohm:g} Ω.",
+            f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on {source.impedance_ohm:g} Ω.",
             "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of higher impedance.",
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
             (f"{level.impedance_ohm:g} / {source.impedance_ohm:g} = {level.impedance_ohm / source.impedance_ohm:.1f} times; {BRIDGING:g} or more is light (house default)",

@@ -16,12 +16,12 @@ from ennead.standards.computer_ports import (
 )
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble where a bus does not come through or sockets run out, a note where the socket is left open."""
-    for computer in survey.studio.hosts.values():
+    for computer in survey.computers.values():
         if not any(computer.sockets.values()):
             continue
         # A chained box takes a socket of the one before it; one that is there only to be set up takes its turn.
@@ -43,11 +43,11 @@ def check(survey: Survey) -> Iterator[Finding]:
                 yield _trouble(survey, computer, crowd[-1], message, free, crowd)
 
 
-def _name(survey: Survey, unit: UnitId) -> str:
-    return survey.studio.units[unit].name
+def _name(survey: Parts, unit: UnitId) -> str:
+    return survey.units[unit].name
 
 
-def _ways(survey: Survey, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, ...]:
+def _ways(survey: Parts, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, ...]:
     """Return one fix for every free socket the interface comes into, fewest adapters first."""
     bus = survey.views[unit].profile.bus
     ways = [(chain, s) for s, n in free.items() if n > 0 and (chain := adapter_chain(bus, s)) is not None]
@@ -59,7 +59,7 @@ def _ways(survey: Survey, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, .
     return tuple(fixes)
 
 
-def _chains(survey: Survey, computer: Computer, unit: UnitId) -> tuple[Fix, ...]:
+def _chains(survey: Parts, computer: Computer, unit: UnitId) -> tuple[Fix, ...]:
     """Return one fix for every box of the same chaining bus, plugged in already, behind which the interface could hang."""
     bus, fixes = survey.views[unit].profile.bus, []
     for other, attached in computer.attachments.items():
@@ -70,7 +70,7 @@ def _chains(survey: Survey, computer: Computer, unit: UnitId) -> tuple[Fix, ...]
 
 
 def _trouble(
-    survey: Survey, computer: Computer, unit: UnitId, message: str, free: dict[Socket, int], crowd: Sequence[UnitId] = ()
+    survey: Parts, computer: Computer, unit: UnitId, message: str, free: dict[Socket, int], crowd: Sequence[UnitId] = ()
 ) -> Finding:
     why = "Without a socket that its bus fits the computer never sees it, and none of its channels."
     return Finding(
@@ -79,7 +79,7 @@ def _trouble(
     )  # fmt: skip
 
 
-def _open(survey: Survey, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> Finding:
+def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> Finding:
     name, bus = _name(survey, unit), survey.views[unit].profile.bus
     ways = (*_ways(survey, unit, free), *_chains(survey, computer, unit))
     if not ways:
@@ -93,7 +93,7 @@ def _open(survey: Survey, computer: Computer, unit: UnitId, free: dict[Socket, i
     )  # fmt: skip
 
 
-def _working(survey: Survey, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> tuple[str, ...]:
+def _working(survey: Parts, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> tuple[str, ...]:
     lines = [f"{_name(survey, unit)} hangs on {survey.views[unit].profile.bus}"]
     lines += [f"{COMPUTER_SOCKETS[s].label}: {n} there, {n - free[s]} taken" for s, n in computer.sockets.items() if n]
     return tuple(lines)

@@ -5,16 +5,16 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.computer import join_computer
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every interface that no computer numbers, though as it is set it would have numbers.
 
     A box that stands alone as an expander, and one that is on a computer as a device of its own, is right so.
     """
-    beside = {unit for computer in survey.studio.hosts.values() for unit in computer.beside}
-    for unit in survey.studio.units.values():
+    beside = {unit for computer in survey.computers.values() for unit in computer.beside}
+    for unit in survey.units.values():
         view = survey.views[unit.id]
         if not view.profile.driver_maps or unit.id in survey.numbering.computer_of or unit.id in beside:
             continue

@@ -7,18 +7,18 @@ from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 from ennead.survey.words import gap_text
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every run of a source that ends because its lane is lost at this rate."""
     for run in survey.broken_runs:
         if run.gap is None or run.gap.cause != "lane" or run.source is None:
             continue
         speed = speed_of(survey.rate_hz)
         adat = LINKS["adat"].lanes
-        anew = f"Find another place for {survey.studio.sources[run.source].name}"
+        anew = f"Find another place for {survey.source_by_id[run.source].name}"
         fixes: tuple[Fix, ...] = (Fix(anew, Wish("place", run.source)),)
         if is_faster(speed, "single"):
             slow = single_speed_of(survey.rate_hz)

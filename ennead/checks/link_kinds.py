@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 from ennead.standards.links import WORD
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
 class LinkKinds(NamedTuple):
@@ -17,15 +17,14 @@ class LinkKinds(NamedTuple):
     generators: list[Link]
 
 
-def link_kinds(survey: Survey) -> LinkKinds:
+def link_kinds(survey: Parts) -> LinkKinds:
     """Return the links of each kind, in the order of their cables."""
-    links = survey.links
-    return survey.part("link_kinds", (links,), lambda: _sort(list(links.values())))
+    return survey.once(_sort)
 
 
-def _sort(links: list[Link]) -> LinkKinds:
+def _sort(survey: Parts) -> LinkKinds:
     kinds = LinkKinds([], [], [], [], [])
-    for link in links:
+    for link in survey.links.values():
         if not link.digital:
             continue
         if link.sends in WORD:

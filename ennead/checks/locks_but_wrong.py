@@ -8,20 +8,20 @@ from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS, WORD
 from ennead.standards.rates import rate_text, single_speed_of
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every link that locks, but at another rate or in another mode."""
-    studio, rate = survey.studio, survey.rate_hz
+    rate = survey.rate_hz
     for link in survey.links.values():
         if link.clock is None or link.sends in WORD:
             continue
         same_rate = rate in link.out_view.profile.rates_hz and rate in link.in_view.profile.rates_hz
         if same_rate and link.agrees:
             continue
-        start, end = studio.units[link.start.unit].name, studio.units[link.end.unit].name
+        start, end = survey.units[link.start.unit].name, survey.units[link.end.unit].name
         yield Finding(
             "locks_but_wrong", "trouble", "Links", link.cable, (link.cable, link.end.unit, link.start.unit),
             f"{end} would lock to {start} over {link.cable} and still hear wrong audio.",
@@ -36,7 +36,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _why(survey: Survey, link: Link, *, same_rate: bool) -> str:
+def _why(survey: Parts, link: Link, *, same_rate: bool) -> str:
     if not same_rate and link.sends == "adat":
         base = rate_text(single_speed_of(survey.rate_hz))
         return f"S/MUX sends {rate_text(survey.rate_hz)} in frames at {base}: without it four channels are heard as eight, at half the rate."
@@ -45,7 +45,7 @@ def _why(survey: Survey, link: Link, *, same_rate: bool) -> str:
     return "The channels are counted otherwise than they were sent."
 
 
-def _fixes(survey: Survey, link: Link, *, same_rate: bool) -> tuple[Fix, ...]:
+def _fixes(survey: Parts, link: Link, *, same_rate: bool) -> tuple[Fix, ...]:
     if same_rate:
         return agreeing_fixes(survey, link)
     both = [r for r in link.out_view.profile.rates_hz if r in link.in_view.profile.rates_hz and r < survey.rate_hz]

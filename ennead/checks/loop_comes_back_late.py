@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note with the converters' share of each loop's round trip; the software's buffers come on top."""
-    loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
+    loops = [d for d in survey.destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
     points = output_point_at(survey.output_points)

@@ -3,16 +3,16 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every loop that leaves and comes back by different driver numbers; trouble where they must be the same."""
-    policy = survey.studio.current.loop_numbers
+    policy = survey.evening.loop_numbers
     if policy == "free":
         return
-    loops = [d for d in survey.studio.session_destinations if d.kind == "loop" and d.outputs and d.returns]
+    loops = [d for d in survey.destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
     points = output_point_at(survey.output_points)

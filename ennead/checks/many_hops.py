@@ -5,12 +5,12 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.standards.links import MANY_HOPS
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every domain in which a unit is more than two hops from the leader."""
-    units, clocks = survey.studio.units, survey.clocks.by_unit
+    units, clocks = survey.units, survey.clocks.by_unit
     for domain in survey.clocks.domains:
         if domain.most_hops <= MANY_HOPS:
             continue

@@ -5,16 +5,15 @@ from collections.abc import Collection, Iterator
 from ennead.checks.finding import Finding
 from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every cabled unit that carries digital sound and whose profile has no clock source at all."""
-    profiles = survey.profiles
-    bare = survey.part("no_clock_menu", (profiles,), lambda: [u for u, p in profiles.items() if not p.clock_sources])
-    for unit, links in survey.part("no_clock_links", (survey.links, bare), lambda: _sounding(survey, bare)).items():
-        name = survey.studio.units[unit].name
+    bare = [u for u, p in survey.profiles.items() if not p.clock_sources]
+    for unit, links in _sounding(survey, bare).items():
+        name = survey.units[unit].name
         yield Finding(
             "no_clock_menu", "trouble", "Clock", unit, (unit, *(n.cable for n in links)),
             f"{name} carries digital sound, but its description names no clock source.",
@@ -24,7 +23,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _sounding(survey: Survey, bare: Collection[UnitId]) -> dict[UnitId, list[Link]]:
+def _sounding(survey: Parts, bare: Collection[UnitId]) -> dict[UnitId, list[Link]]:
     """Return the cables of digital sound at each of some units that has any, in the order of the units."""
     at: dict[UnitId, list[Link]] = {}
     for link in survey.links.values():

@@ -8,13 +8,13 @@ from ennead.edits.change import Change, change, step
 from ennead.edits.session import remove_source, set_rate
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
 from ennead.studio.ids import SourceId
+from ennead.survey.asked import Parts
 from ennead.survey.balance import Need, balance
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every kind of input the session needs more of than there is at this rate."""
-    if not survey.studio.units:
+    if not survey.units:
         return
     short = [need for need in balance(survey) if need.needed > need.available]
     advice = more_inputs(survey, [need.key for need in short]) if short else {}
@@ -33,7 +33,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
+def _fixes(survey: Parts, need: Need) -> tuple[Fix, ...]:
     """Return the lower rate, where there is one, and the list without its last sources of that kind."""
     fixes = []
     if is_faster(speed_of(survey.rate_hz), "single"):
@@ -45,10 +45,10 @@ def _fixes(survey: Survey, need: Need) -> tuple[Fix, ...]:
         if short <= 0:
             break
         gone.append(source)
-        short -= survey.studio.sources[source].channels
+        short -= survey.source_by_id[source].channels
     text = f"Leave out the last {len(gone)} of them"
     if len(gone) <= 2:
-        text = f"Leave out {', '.join(survey.studio.sources[s].name for s in reversed(gone))}"
+        text = f"Leave out {', '.join(survey.source_by_id[s].name for s in reversed(gone))}"
     fixes.append(Fix(text, Change(text, tuple(step(remove_source, s) for s in gone))))
     fixes.append(Fix("See what binds and what helps", Wish("shortage", need.key)))
     return tuple(fixes)

@@ -6,16 +6,15 @@ from ennead.checks.advice import more_outputs
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.rates import rate_text
+from ennead.survey.asked import Parts
 from ennead.survey.balance import output_balance
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every kind of output the session needs more of than there is at this rate."""
-    if not survey.studio.units or not survey.studio.current.destinations:
+    if not survey.units or not survey.destinations:
         return
-    session, destinations = survey.studio.current, survey.studio.session_destinations
-    kept = kept_for_mains(session, destinations, survey.output_points)
+    kept = kept_for_mains(survey.evening, survey.destinations, survey.output_points)
     for need in output_balance(survey, kept):
         if need.needed > need.available:
             yield Finding(

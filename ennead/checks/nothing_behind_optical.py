@@ -4,18 +4,18 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every interface without analogue inputs into which no digital cable runs."""
     views = survey.views
-    for unit in survey.part("purely_digital", (views,), lambda: _purely_digital(survey)):
+    for unit in survey.once(_purely_digital):
         view = views[unit]
         sockets = [p.key for p in view.sockets]
         if not sockets or not survey.taken.get(unit, set()).isdisjoint(sockets):
             continue
-        name = survey.studio.units[unit].name
+        name = survey.units[unit].name
         yield Finding(
             "nothing_behind_optical", "note", "Links", unit, (unit,),
             f"{name} has no socket for a microphone; nothing stands behind its digital inputs yet.",
@@ -24,7 +24,7 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _purely_digital(survey: Survey) -> list[UnitId]:
+def _purely_digital(survey: Parts) -> list[UnitId]:
     """Return the interfaces without an analogue input."""
     views = survey.views
     kinds = {id(v): v.profile.role == "interface" and all(p.is_digital for p in v.sockets) for v in views.values()}

@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.survey.asked import Parts
 from ennead.survey.clock import Domain
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every domain with more than one leader of which only one can reach all others."""
-    units = survey.studio.units
+    units = survey.units
     for domain in survey.clocks.domains:
         if len(domain.leaders) < 2 or len(domain.possible) != 1:
             continue
@@ -32,8 +32,8 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _with_one(survey: Survey, domain: Domain) -> str:
+def _with_one(survey: Parts, domain: Domain) -> str:
     """Return how the sentence begins where a single fibre is all there is."""
     inside = [n for n in survey.links.values() if n.digital and n.start.unit in domain.units and n.end.unit in domain.units]
-    fibre = len(inside) == 1 and survey.studio.port(inside[0].start).connector == "toslink"
+    fibre = len(inside) == 1 and survey.port(inside[0].start).connector == "toslink"
     return "With one fibre " if fibre else ""

@@ -4,18 +4,17 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every source that wants outboard through which nothing reaches the computer."""
-    studio = survey.studio
     for source in stated(survey).wishes:
-        if source.outboard is None or source.outboard not in studio.units:
+        if source.outboard is None or source.outboard not in survey.units:
             continue
         if any(source.outboard in survey.way(s.unit, s.port.key).passes for s in survey.input_points):
             continue
-        name = studio.units[source.outboard].name
+        name = survey.units[source.outboard].name
         yield Finding(
             "outboard_has_no_way_in", "trouble", "Lines", source.id, (source.id, source.outboard),
             f"{source.name} is to pass {name}, but nothing leads through {name} to the computer.",

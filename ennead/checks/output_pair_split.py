@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.rules.pair_sits_together import is_output_pair
+from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every stereo destination whose two outputs are no pair."""
-    destinations = [d for d in survey.studio.session_destinations if len(d.outputs) == 2 and d.outputs[0] != d.outputs[1]]
+    destinations = [d for d in survey.destinations if len(d.outputs) == 2 and d.outputs[0] != d.outputs[1]]
     if not destinations:
         return
     points = output_point_at(survey.output_points)

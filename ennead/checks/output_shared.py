@@ -5,13 +5,13 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output that two destinations are taken from; a note where one of them is a tap on purpose."""
     held: dict[PortEnd, Destination] = {}
-    for destination in survey.studio.session_destinations:
+    for destination in survey.destinations:
         for end in dict.fromkeys(destination.outputs):
             other = held.setdefault(end, destination)
             if other is destination:
@@ -19,7 +19,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             meant = destination.tap or other.tap
             yield Finding(
                 "output_shared", "note" if meant else "trouble", "Lines", destination.id, (destination.id, other.id, end.unit),
-                f"{destination.name} and {other.name} are taken from the same output, {survey.studio.end_text(end)}.",
+                f"{destination.name} and {other.name} are taken from the same output, {survey.end_text(end)}.",
                 "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in somebody's ears.",
                 (), (f"one of them is a tap on purpose: {'yes' if meant else 'no'}",),
             )  # fmt: skip

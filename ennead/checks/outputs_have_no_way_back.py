@@ -1,6 +1,6 @@
 """Optical is one way: an expander's outputs stay dead unless a second fibre runs back."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 from ennead.checks.advice import has_way_back
 from ennead.checks.finding import Finding, Fix
@@ -9,16 +9,14 @@ from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every expander that sends to an interface but gets nothing back for its own outputs."""
-    studio = survey.studio
-    reads = (survey.profiles, survey.links)
-    for unit_id, feeds, fed in survey.part("outputs_have_no_way_back", reads, lambda: _one_way(survey)):
-        unit, profile = studio.units[unit_id], survey.profiles[unit_id]
+    for unit_id, feeds, fed in survey.once(_one_way):
+        unit, profile = survey.units[unit_id], survey.profiles[unit_id]
         sends = [n for n in survey.links.values() if n.start.unit == unit.id and n.digital and n.lanes_out]
         back = profile.port_by_key[min(feeds)].label
         yield Finding(
@@ -34,22 +32,22 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _remedy(survey: Survey, unit: Unit, sends: list[Link], feeds: frozenset[str]) -> str:
+def _remedy(survey: Parts, unit: Unit, sends: list[Link], feeds: frozenset[str]) -> str:
     """Return what to do if these outputs are needed, as far as it can be done."""
     if _run_back(survey, unit, sends, sorted(feeds)):
         return "If you need these outputs, run a second fibre back."
     there = dict.fromkeys(n.end.unit for n in sends)
     if any(has_way_back(survey, u, unit.id, key) for u in there for key in feeds):
         return "If you need these outputs, free a digital output for a cable back, or set both ends alike."
-    names = " and ".join(survey.studio.units[u].name for u in there)
+    names = " and ".join(survey.units[u].name for u in there)
     return f"{names} has no digital output for a cable back: if you need these outputs, they have to come from another box."
 
 
-def _one_way(survey: Survey) -> list[tuple[UnitId, frozenset[str], int]]:
+def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
     """Return the units that send digitally, have outputs of their own fed digitally, and get nothing back for them."""
     arriving, leaving, profiles = survey.taken, survey.leaving, survey.profiles
     found = []
-    for unit, feeds, fed in survey.part("fed_digitally", (profiles,), lambda: _fed(profiles)):
+    for unit, feeds, fed in survey.once(_fed):
         if not feeds.isdisjoint(arriving.get(unit, ())):
             continue
         ports = profiles[unit].ports
@@ -58,8 +56,9 @@ def _one_way(survey: Survey) -> list[tuple[UnitId, frozenset[str], int]]:
     return found
 
 
-def _fed(profiles: Mapping[UnitId, Profile]) -> list[tuple[UnitId, frozenset[str], int]]:
+def _fed(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
     """Return the units with outputs of their own that digital inputs feed."""
+    profiles = survey.profiles
     kinds = {id(p): p for p in profiles.values()}
     fed_by = {key: _fed_digitally(profile) for key, profile in kinds.items()}
     return [(unit, *fed_by[id(profile)]) for unit, profile in profiles.items() if fed_by[id(profile)][0]]
@@ -72,19 +71,18 @@ def _fed_digitally(profile: Profile) -> tuple[frozenset[str], int]:
     return frozenset(k for k in feeds if profile.port_by_key[k].is_digital), len(fed)
 
 
-def _run_back(survey: Survey, unit: Unit, sends: list[Link], feeds: list[str]) -> tuple[Fix, ...]:
+def _run_back(survey: Parts, unit: Unit, sends: list[Link], feeds: list[str]) -> tuple[Fix, ...]:
     """Return the fix that cables a free output of a unit it sends to back into the first socket that fits."""
-    studio = survey.studio
     used = {n.start for n in survey.links.values()}
     for there in dict.fromkeys(n.end.unit for n in sends):
-        for port in studio.profile_of(there).ports:
+        for port in survey.profiles[there].ports:
             start = PortEnd(there, port.key)
             if port.direction != "out" or not port.is_digital or start in used:
                 continue
             for key in feeds:
                 end = PortEnd(unit.id, key)
                 agree = survey.views[there].formats[port.key] == survey.views[unit.id].formats[key]
-                if agree and not misfit(port, studio.port(end)):
-                    text = f"Run a second fibre back: {studio.end_text(start)} to {studio.end_text(end)}"
+                if agree and not misfit(port, survey.port(end)):
+                    text = f"Run a second fibre back: {survey.end_text(start)} to {survey.end_text(end)}"
                     return (Fix(text, change(text, connect, start, end)),)
     return ()

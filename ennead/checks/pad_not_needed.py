@@ -6,21 +6,20 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
+from ennead.survey.asked import Parts
 from ennead.survey.levels import into_socket, peak_working
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note where a source would have headroom with the pad off as well."""
-    studio = survey.studio
     for source, cable, port, unit in plugged_levels(survey):
         into = into_socket(source, port, unit.settings)
         if into is None or not into.padded or into.pad_db is None or into.peak_dbu > into.limit_dbu - 2 * into.pad_db:
             continue
-        text = f"Switch the pad of {studio.end_text(cable.end)} off"
+        text = f"Switch the pad of {survey.end_text(cable.end)} off"
         yield Finding(
             "pad_not_needed", "note", "Lines", source.id, (source.id, unit.id),
-            f"{source.name} is quiet, and the pad of {studio.end_text(cable.end)} is on.",
+            f"{source.name} is quiet, and the pad of {survey.end_text(cable.end)} is on.",
             f"Its {into.pad_db:g} dB are made up by gain, and the preamp's noise comes up with it.",
             (Fix(text, change(text, set_pad, unit.id, port.key, on=False)),), peak_working(source, into),
         )  # fmt: skip

@@ -8,16 +8,15 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import join_pair
 from ennead.studio.session import Source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 _ENDS: Final = frozenset("lLrRtT)")
 _SIDE: Final = re.compile(r"^(.*\S)[\s_-]+\(?(l|r|left|right)\)?$", re.IGNORECASE)
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every two mono sources of one kind whose names differ by their side alone."""
-    studio = survey.studio
-    for left, right, name in survey.part("pair_hidden", (studio.sources, studio.current), lambda: hidden_pairs(studio.session_sources)):
+    for left, right, name in hidden_pairs(survey.sources):
         text = f"Make them one stereo source, {name}"
         yield Finding(
             "pair_hidden", "note", "Session", left.id, (left.id, right.id),

@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.pair_split import split_pairs
+from ennead.survey.asked import Parts
 from ennead.survey.skew import skew_of, skew_text, skew_working
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every stereo source on two converters whose delays differ by a sample or more."""
     for source, left, right in split_pairs(survey):
         if left.converter == right.converter:

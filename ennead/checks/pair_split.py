@@ -6,15 +6,14 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.pair_sits_together import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
+from ennead.survey.asked import Parts
 from ennead.survey.input_points import InputPoint
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every stereo source whose two sockets are no pair."""
-    studio = survey.studio
     for source, left, right in split_pairs(survey):
-        places = f"{studio.end_text(left.end)} and {studio.end_text(right.end)}"
+        places = f"{survey.end_text(left.end)} and {survey.end_text(right.end)}"
         apart = left.converter != right.converter
         why = (
             "Two converters may deliver the sides at different times: the image shifts and mono sounds hollow."
@@ -34,27 +33,25 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def split_pairs(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
+def split_pairs(survey: Parts) -> list[tuple[Source, InputPoint, InputPoint]]:
     """Return the stereo sources whose two sockets are no pair, with these."""
-    studio = survey.studio
-    reads = (studio.sources, studio.current, survey.leads, survey.input_points)
-    return survey.part("pair_split", reads, lambda: _apart(survey))
+    return survey.once(_apart)
 
 
-def _apart(survey: Survey) -> list[tuple[Source, InputPoint, InputPoint]]:
+def _apart(survey: Parts) -> list[tuple[Source, InputPoint, InputPoint]]:
     found = []
-    listed, input_point_at = (survey.studio.sources, survey.studio.current, survey.leads), survey.input_point_at
-    for source, one, other in survey.part("stereo", listed, lambda: _stereo(survey)):
+    input_point_at = survey.input_point_at
+    for source, one, other in survey.once(_stereo):
         left, right = input_point_at.get(one), input_point_at.get(other)
         if left is not None and right is not None and not is_pair(left, right):
             found.append((source, left, right))
     return found
 
 
-def _stereo(survey: Survey) -> list[tuple[Source, tuple[UnitId, str], tuple[UnitId, str]]]:
+def _stereo(survey: Parts) -> list[tuple[Source, tuple[UnitId, str], tuple[UnitId, str]]]:
     """Return the stereo sources both of whose sides are plugged in, and where."""
     found = []
-    for source in survey.studio.session_sources:
+    for source in survey.sources:
         if source.channels == 2 and source.kind != "digital":
             one, other = survey.leads.get((source.id, 1)), survey.leads.get((source.id, 2))
             if one is not None and other is not None:

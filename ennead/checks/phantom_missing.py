@@ -9,21 +9,19 @@ from ennead.rules.phantom_reaches_source import has_phantom, is_live, touches_ph
 from ennead.studio.house import Cable, PortEnd, Unit
 from ennead.studio.profile import Profile
 from ennead.studio.session import Source
+from ennead.survey.asked import Parts
 from ennead.survey.phantom_way import PASSIVE
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution where 48 V is off for a source that needs it, trouble where its socket has none."""
-    studio = survey.studio
     spoken: set[str] = set()
-    reads = (survey.leads, studio.sources, survey.phantom_on, survey.profiles, survey.powered)
-    for source, cable, powered in survey.part("phantom_missing", reads, lambda: _without(survey)):
+    for source, cable, powered in _without(survey):
         if source.id in spoken:
             continue
         spoken.add(source.id)
-        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
-        at_xlr = touches_phantom(source, studio.port(cable.end))
+        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
+        at_xlr = touches_phantom(source, survey.port(cable.end))
         can = at_xlr and has_phantom(powered.port, profile)
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
         if can:
@@ -32,9 +30,9 @@ def check(survey: Survey) -> Iterator[Finding]:
             fixes.insert(0, Fix(text, change(text, set_phantom, unit.id, bank.key, on=True)))
             message = f"{source.name} needs 48 V, and {bank.label} of {unit.name} is off."
         elif at_xlr:
-            message = f"{source.name} needs 48 V, and {studio.end_text(powered)} has none."
+            message = f"{source.name} needs 48 V, and {survey.end_text(powered)} has none."
         else:
-            message = f"{source.name} needs 48 V, and the jack of {studio.end_text(cable.end)} carries none."
+            message = f"{source.name} needs 48 V, and the jack of {survey.end_text(cable.end)} carries none."
         yield Finding(
             "phantom_missing",
             "caution" if can else "trouble",
@@ -55,9 +53,9 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
     return (switches,)
 
 
-def _without(survey: Survey) -> list[tuple[Source, Cable, PortEnd]]:
+def _without(survey: Parts) -> list[tuple[Source, Cable, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
-    sources, profiles, on, behind = survey.studio.sources, survey.profiles, survey.phantom_on, survey.powered
+    sources, profiles, on, behind = survey.source_by_id, survey.profiles, survey.phantom_on, survey.powered
     found = []
     for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]

@@ -8,28 +8,27 @@ from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every source that forbids 48 V and sits on a live XLR."""
-    studio = survey.studio
     spoken: set[str] = set()
-    for source_id, cable in survey.part("forbidden_plugged", (survey.leads, studio.sources), lambda: _forbidding(survey)):
-        source = studio.sources[source_id]
+    for source_id, cable in _forbidding(survey):
+        source = survey.source_by_id[source_id]
         if source.id in spoken:
             continue
-        port, powered = studio.port(cable.end), survey.powered_socket(cable.end)
-        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
+        port, powered = survey.port(cable.end), survey.powered_socket(cable.end)
+        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
         if not (touches_phantom(source, port) and is_live(powered.port, profile, unit.settings.phantom)):
             continue
         bank = profile.bank_of_port[powered.port]
         spoken.add(source.id)
         in_need = list(
             dict.fromkeys(
-                studio.sources[s].name
+                survey.source_by_id[s].name
                 for (s, _), c in survey.leads.items()
-                if wants_phantom(studio.sources[s]) and _in_bank(survey, c, unit.id, bank.ports)
+                if wants_phantom(survey.source_by_id[s]) and _in_bank(survey, c, unit.id, bank.ports)
             )
         )
         fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
@@ -50,17 +49,17 @@ def check(survey: Survey) -> Iterator[Finding]:
             f"Mute, switch 48 V off and let it fall before you plug or pull.",
             tuple(fixes),
             (
-                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {studio.port(powered).label} among them",
+                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {survey.port(powered).label} among them",
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
         )
 
 
-def _forbidding(survey: Survey) -> list[tuple[SourceId, Cable]]:
-    sources = survey.studio.sources
+def _forbidding(survey: Parts) -> list[tuple[SourceId, Cable]]:
+    sources = survey.source_by_id
     return [(key, cable) for (key, _), cable in survey.leads.items() if sources[key].phantom == "forbidden"]
 
 
-def _in_bank(survey: Survey, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
+def _in_bank(survey: Parts, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
     powered = survey.powered_socket(cable.end)
     return powered.unit == unit and powered.port in ports

@@ -7,10 +7,10 @@ from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.standards.levels import PICKUP_CABLE_M
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every instrument without a DI box whose cable is long."""
     for source in stated(survey).bare:
         cable = survey.leads.get((source.id, 1))

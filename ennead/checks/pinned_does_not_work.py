@@ -7,23 +7,23 @@ from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.rules.source_fits_port import why_unfit
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every pinned source that does not arrive, or does not suit its socket."""
     for source in stated(survey).pinned:
         cable = survey.leads.get((source.id, 1))
         if cable is None:
             continue
         lost = any(r.gap for r in runs_by_source(survey)[source.id])
-        unfit = why_unfit(source, survey.studio.port(cable.end))
+        unfit = why_unfit(source, survey.port(cable.end))
         if not lost and not unfit:
             continue
         text = f"Unpin {source.name}"
         yield Finding(
             "pinned_does_not_work", "caution", "Lines", source.id, (source.id,),
-            f"{source.name} is pinned to {survey.studio.end_text(cable.end)}, where it does not work.",
+            f"{source.name} is pinned to {survey.end_text(cable.end)}, where it does not work.",
             "Allocate leaves what is pinned alone, so it stays as it is until it is unpinned.",
             (Fix(text, change(text, change_source, source.id, pinned=False)),),
             (unfit or "its line ends before the computer",),

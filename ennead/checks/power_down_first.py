@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every interface on a computer whose profile asks for care in plugging or switching."""
-    for computer in survey.studio.hosts.values():
+    for computer in survey.computers.values():
         for unit in computer.interfaces:
             profile = survey.views[unit].profile
             for caution in profile.cautions:
@@ -18,7 +18,7 @@ def check(survey: Survey) -> Iterator[Finding]:
                     "Rig",
                     unit,
                     (unit, computer.id),
-                    f"Before you plug {survey.studio.units[unit].name} into {computer.name}: {caution}",
+                    f"Before you plug {survey.units[unit].name} into {computer.name}: {caution}",
                     "A moment's care here has saved many a socket; the unit's own manual comes first.",
                     (),
                     (f"stated in the profile “{profile.name}”", f"bus: {profile.bus or 'not stated'}"),

@@ -8,15 +8,14 @@ from ennead.edits.session import set_rate
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every cabled or computer-bound digital unit that cannot run at the session's rate."""
-    studio = survey.studio
     rate, profiles = survey.rate_hz, survey.profiles
-    for unit_id in survey.part("rate_not_offered", (profiles, rate), lambda: _without(profiles, rate)):
-        unit, profile = studio.units[unit_id], profiles[unit_id]
+    for unit_id in _without(profiles, rate):
+        unit, profile = survey.units[unit_id], profiles[unit_id]
         best = max((r for r in profile.rates_hz if r < survey.rate_hz), default=profile.rates_hz[0])
         text = f"Go to {rate_text(best)}"
         offered = ", ".join(rate_text(r) for r in profile.rates_hz)

@@ -4,21 +4,21 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.clock import pulled_hz
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 from ennead.survey.words import samples_text
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for the leader of every domain of a session that runs off its nominal rate."""
-    studio, pull = survey.studio, survey.pull_ppm
+    pull = survey.pull_ppm
     if not pull:
         return
     for domain in survey.clocks.domains:
         for leader in domain.leaders:
-            name = studio.units[leader].name
+            name = survey.units[leader].name
             yield Finding(
                 "rate_pulled", "note", "Clock", leader, (leader,),
-                f"{name} has to run at {samples_text(studio)}: set it there, by hand or through the software.",
+                f"{name} has to run at {samples_text(survey)}: set it there, by hand or through the software.",
                 "Only the leader is set; word clock and every digital cable carry the same rate on. Music plays slower or faster with it, "
                 "and a box on its own crystal slips against it at once.",
                 (),

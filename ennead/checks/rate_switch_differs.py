@@ -6,17 +6,16 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_own_rate
 from ennead.standards.rates import rate_text
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every unit whose switch stands at another rate."""
     all_settings = survey.settings
-    for unit in survey.part("own_rates", (all_settings,), lambda: [u for u, s in all_settings.items() if s.rate_hz is not None]):
-        settings = all_settings[unit]
-        if settings.rate_hz == survey.rate_hz:
+    for unit, settings in all_settings.items():
+        if settings.rate_hz is None or settings.rate_hz == survey.rate_hz:
             continue
-        name, rates = survey.studio.units[unit].name, survey.profiles[unit].rates_hz
+        name, rates = survey.units[unit].name, survey.profiles[unit].rates_hz
         own, session = rate_text(settings.rate_hz or 0), rate_text(survey.rate_hz)
         fixes: tuple[Fix, ...] = ()
         if survey.rate_hz in rates:

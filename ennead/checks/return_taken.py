@@ -3,22 +3,22 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every source that sits in a loop's return."""
-    destinations = [d for d in survey.studio.session_destinations if d.returns]
+    destinations = [d for d in survey.destinations if d.returns]
     if not destinations:
         return
     kept = {end: destination for destination in destinations for end in destination.returns}
     for (source_id, _), cable in survey.leads.items():
         if cable.end in kept:
-            source, destination = survey.studio.sources[source_id], kept[cable.end]
+            source, destination = survey.source_by_id[source_id], kept[cable.end]
             yield Finding(
                 "return_taken", "trouble", "Lines", source_id, (source_id, destination.id, cable.end.unit),
-                f"{source.name} sits on {survey.studio.end_text(cable.end)}, by which {destination.name} comes back.",
+                f"{source.name} sits on {survey.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source_id)),),
-                (f"{destination.name} comes back by {', '.join(survey.studio.end_text(e) for e in destination.returns)}",),
+                (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",),
             )  # fmt: skip

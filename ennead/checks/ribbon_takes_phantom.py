@@ -4,10 +4,10 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every ribbon for which 48 V is asked or only guessed to be harmless."""
     for source in stated(survey).ribbons:
         if source.phantom == "needed":

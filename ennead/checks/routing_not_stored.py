@@ -5,18 +5,17 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_stored
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every cabled unit whose profile asks for something to be stored that has not been."""
     profiles = survey.profiles
-    asking = survey.part("with_setup", (profiles,), lambda: [u for u, p in profiles.items() if p.setup])
-    for unit in asking:
+    for unit in [u for u, p in profiles.items() if p.setup]:
         profile = profiles[unit]
         if survey.settings[unit].stored or not any(unit in (n.start.unit, n.end.unit) for n in survey.links.values() if n.digital):
             continue
-        name = survey.studio.units[unit].name
+        name = survey.units[unit].name
         text = f"It is stored in {name}"
         yield Finding(
             "routing_not_stored", "note", "Links", unit, (unit,),

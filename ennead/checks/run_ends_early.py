@@ -3,20 +3,20 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 from ennead.survey.words import gap_text, stop_texts
 
 _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"})
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble, once a source, where a run has a gap that no other rule names."""
     seen = set()
     for run in survey.broken_runs:
         if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
             continue
         seen.add(run.source)
-        source = survey.studio.sources[run.source]
+        source = survey.source_by_id[run.source]
         yield Finding(
             "run_ends_early",
             "trouble",

@@ -7,11 +7,11 @@ from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output that would carry the rest of a link's channels, and holds no cable."""
     seen = set()
     for run in survey.broken_runs:
@@ -26,19 +26,19 @@ def check(survey: Survey) -> Iterator[Finding]:
         if not beside:
             continue
         start = PortEnd(gap.unit, gap.port)
-        rate, there = rate_text(survey.rate_hz), survey.studio.units[beside[0].end.unit].name
+        rate, there = rate_text(survey.rate_hz), survey.units[beside[0].end.unit].name
         lost = [r.signal for r in survey.broken_runs if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)]
         yield Finding(
             "second_fibre_missing", "trouble", "Links", gap.unit,
             (gap.unit, beside[0].end.unit, beside[0].cable, *(r.source for r in survey.broken_runs if r.signal in lost and r.source)),
-            f"At {rate} {survey.studio.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
+            f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
             "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the other socket.",
             _fixes(survey, start, beside[0]),
-            (f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}", f"on {survey.studio.end_text(start)}: {', '.join(lost)}"),
+            (f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}", f"on {survey.end_text(start)}: {', '.join(lost)}"),
         )  # fmt: skip
 
 
-def _fixes(survey: Survey, start: PortEnd, beside: Link) -> tuple[Fix, ...]:
+def _fixes(survey: Parts, start: PortEnd, beside: Link) -> tuple[Fix, ...]:
     """Return the fix that runs the second fibre into a free input of the same box."""
     view = survey.views[beside.end.unit]
     sends = survey.views[start.unit].formats[start.port]
@@ -46,6 +46,6 @@ def _fixes(survey: Survey, start: PortEnd, beside: Link) -> tuple[Fix, ...]:
         free = port.direction == "in" and port.key not in survey.held_inputs.get(beside.end.unit, ())
         if free and port.key in view.digital and view.formats[port.key] == sends and view.lanes[port.key]:
             end = PortEnd(beside.end.unit, port.key)
-            text = f"Run a second fibre: {survey.studio.end_text(start)} to {survey.studio.end_text(end)}"
+            text = f"Run a second fibre: {survey.end_text(start)} to {survey.end_text(end)}"
             return (Fix(text, change(text, connect, start, end)),)
     return ()

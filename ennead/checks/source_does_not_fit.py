@@ -8,13 +8,12 @@ from ennead.standards.signals import SIGNAL_LABELS
 from ennead.studio.house import Cable
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every source in a socket that does not suit it."""
-    reads = (survey.leads, survey.studio.sources, survey.profiles)
-    for source, cable, port, reason in survey.part("source_does_not_fit", reads, lambda: _misfits(survey)):
+    for source, cable, port, reason in _misfits(survey):
         takes = " or ".join(dict.fromkeys(SIGNAL_LABELS[c] for c in port.carries))
         yield Finding(
             "source_does_not_fit",
@@ -29,8 +28,8 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _misfits(survey: Survey) -> list[tuple[Source, Cable, Port, str]]:
-    sources, profiles = survey.studio.sources, survey.profiles
+def _misfits(survey: Parts) -> list[tuple[Source, Cable, Port, str]]:
+    sources, profiles = survey.source_by_id, survey.profiles
     fits: set[tuple[str, bool, int]] = set()
     found = []
     for (source_id, _), cable in survey.leads.items():

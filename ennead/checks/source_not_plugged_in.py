@@ -3,22 +3,22 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield one caution for all sources of which a channel is plugged in nowhere."""
     runs = [r for r in survey.broken_runs if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
     waiting = list(dict.fromkeys(r.source for r in runs if r.source is not None))
     if not waiting:
         return
     if len(waiting) == 1:
-        source = survey.studio.sources[waiting[0]]
+        source = survey.source_by_id[waiting[0]]
         message = f"{source.name} has no input yet."
         fix = Fix(f"Find a place for {source.name}", Wish("place", source.id))
     else:
         message = f"{len(waiting)} sources have no input yet."
-        fix = Fix("Allocate them all…", Wish("allocate", survey.studio.session))
+        fix = Fix("Allocate them all…", Wish("allocate", survey.evening.session))
     yield Finding(
         "source_not_plugged_in",
         "caution",

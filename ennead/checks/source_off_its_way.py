@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import stated
 from ennead.rules.source_goes_its_way import why_not_its_way
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every plugged source whose way is not the wanted one."""
     for source in stated(survey).wishes:
         cable = survey.leads.get((source.id, 1))
@@ -19,8 +19,8 @@ def check(survey: Survey) -> Iterator[Finding]:
         if reason:
             yield Finding(
                 "source_off_its_way", "caution", "Lines", source.id, (source.id, point.unit),
-                f"{source.name} sits on {survey.studio.end_text(point.end)}: {reason}.",
+                f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-                (f"its way passes {', '.join(survey.studio.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",),
+                (f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",),
             )  # fmt: skip

@@ -3,17 +3,17 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 _NAMES = {"phantom": "microphone inputs with 48 V", "mic": "microphone inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs"}
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every kind of input of which fewer are free than wished."""
-    session = survey.studio.current
+    session = survey.evening
     if not session.spare:
         return
-    used = {c.end for c in survey.leads.values()} | {e for d in survey.studio.session_destinations for e in d.returns}
+    used = {c.end for c in survey.leads.values()} | {e for d in survey.destinations for e in d.returns}
     free = [s for s in survey.input_points if not s.fault and s.end not in used]
     for need, wish in session.spare.items():
         able = [s for s in free if need == "all" or (need in s.port.carries)

@@ -7,8 +7,8 @@ from ennead.studio.house import Cable, Unit
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
+from ennead.survey.asked import Parts
 from ennead.survey.runs import Run
-from ennead.survey.survey import Survey
 
 
 class Stated(NamedTuple):
@@ -44,10 +44,9 @@ class Stated(NamedTuple):
     bare: tuple[Source, ...]
 
 
-def stated(survey: Survey) -> Stated:
+def stated(survey: Parts) -> Stated:
     """Return the current session's sources by what is stated of them."""
-    studio = survey.studio
-    return survey.part("stated", (studio.sources, studio.current), lambda: _sort(studio.session_sources))
+    return survey.once(_sort)
 
 
 class Level(NamedTuple):
@@ -59,16 +58,16 @@ class Level(NamedTuple):
     unit: Unit
 
 
-def plugged_levels(survey: Survey) -> Iterator[Level]:
+def plugged_levels(survey: Parts) -> Iterator[Level]:
     """Yield the sources of whose level something is stated that are plugged in."""
-    studio = survey.studio
     for source in stated(survey).levels:
         cable = survey.leads.get((source.id, 1))
         if cable is not None:
-            yield Level(source, cable, studio.port(cable.end), studio.units[cable.end.unit])
+            yield Level(source, cable, survey.port(cable.end), survey.units[cable.end.unit])
 
 
-def _sort(sources: tuple[Source, ...]) -> Stated:
+def _sort(survey: Parts) -> Stated:
+    sources = survey.sources
     return Stated(
         tuple([s for s in sources if s.level_dbu is not None or s.sensitivity_mv_pa is not None or s.impedance_ohm is not None]),
         tuple([s for s in sources if s.preamp or s.outboard is not None]),
@@ -82,15 +81,14 @@ def _sort(sources: tuple[Source, ...]) -> Stated:
     )
 
 
-def runs_by_source(survey: Survey) -> dict[SourceId, list[Run]]:
+def runs_by_source(survey: Parts) -> dict[SourceId, list[Run]]:
     """Return the runs of each source, worked out once for all rules that ask."""
-    runs = survey.runs
+    return survey.once(_by_source)
 
-    def sort() -> dict[SourceId, list[Run]]:
-        found: dict[SourceId, list[Run]] = {}
-        for run in runs:
-            if run.of is not None:
-                found.setdefault(run.of.id, []).append(run)
-        return found
 
-    return survey.part("runs_by_source", (runs,), sort)
+def _by_source(survey: Parts) -> dict[SourceId, list[Run]]:
+    found: dict[SourceId, list[Run]] = {}
+    for run in survey.runs:
+        if run.of is not None:
+            found.setdefault(run.of.id, []).append(run)
+    return found

@@ -5,14 +5,12 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.studio.document import channel_text
 from ennead.studio.session import Source
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every stereo source of which only one side is plugged in."""
-    studio = survey.studio
-    reads = (studio.sources, studio.current, survey.leads)
-    for source, missing in survey.part("stereo_half_plugged", reads, lambda: _half(survey)):
+    for source, missing in _half(survey):
         yield Finding(
             "stereo_half_plugged", "caution", "Lines", source.id, (source.id,),
             f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
@@ -22,8 +20,8 @@ def check(survey: Survey) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _half(survey: Survey) -> list[tuple[Source, int]]:
+def _half(survey: Parts) -> list[tuple[Source, int]]:
     cables = survey.leads
-    stereo = [s for s in survey.studio.session_sources if s.channels == 2 and s.kind != "digital"]
+    stereo = [s for s in survey.sources if s.channels == 2 and s.kind != "digital"]
     there = [(s, (s.id, 1) in cables, (s.id, 2) in cables) for s in stereo]
     return [(s, 2 if left else 1) for s, left, right in there if left != right]

@@ -4,25 +4,28 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import slip_working
-from ennead.survey.survey import Survey
+from ennead.studio.ids import UnitId
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every domain in which several units have no clock input at all."""
-    studio, profiles = survey.studio, survey.profiles
-    without = survey.part("without_clock_input", (profiles,), lambda: {
-        u for u, p in profiles.items() if p.is_digital and not any(c.port for c in p.clock_sources)
-    })  # fmt: skip
+    without = survey.once(_without)
     for domain in survey.clocks.domains if len(without) > 1 else ():
         deaf = [u for u in domain.units if u in without]
         if len(deaf) < 2:
             continue
-        names = " and ".join(studio.units[u].name for u in deaf)
+        names = " and ".join(survey.units[u].name for u in deaf)
         yield Finding(
             "two_cannot_follow", "trouble", "Clock", deaf[0], tuple(deaf),
             f"{names} can follow nobody, so no unit can lead them all.",
             "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join one of "
             "them by its analogue sockets, or through an input that resamples.",
-            (), (*(f"{studio.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),
+            (), (*(f"{survey.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),
                  *slip_working(survey, deaf[0], deaf[1])),
         )  # fmt: skip
+
+
+def _without(survey: Parts) -> set[UnitId]:
+    """Return the digital units that have no clock input."""
+    return {u for u, p in survey.profiles.items() if p.is_digital and not any(c.port for c in p.clock_sources)}

@@ -7,12 +7,12 @@ from ennead.checks.leading import lead_fixes, lead_working, slip_working
 from ennead.edits.change import change
 from ennead.edits.computer import correct_drift, leave_computer
 from ennead.studio.ids import UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every domain with several leaders where none, or more than one, could lead alone."""
-    units = survey.studio.units
+    units = survey.units
     for domain in survey.clocks.domains:
         if len(domain.leaders) < 2 or len(domain.possible) == 1:
             continue
@@ -44,17 +44,17 @@ def check(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _numbered(survey: Survey, unit: UnitId) -> bool:
+def _numbered(survey: Parts, unit: UnitId) -> bool:
     return unit in survey.numbering.computer_of
 
 
-def _resample(survey: Survey, unit: UnitId) -> Fix:
+def _resample(survey: Parts, unit: UnitId) -> Fix:
     """Return the fall-back: the computer stretches one interface's samples to the other's clock."""
-    text = f"Let the computer resample {survey.studio.units[unit].name} (drift correction)"
+    text = f"Let the computer resample {survey.units[unit].name} (drift correction)"
     return Fix(text, change(text, correct_drift, unit, on=True))
 
 
-def _apart(survey: Survey, unit: UnitId) -> Fix:
+def _apart(survey: Parts, unit: UnitId) -> Fix:
     """Return the fix that makes an interface a house of its own."""
-    text = f"Use {survey.studio.units[unit].name} apart: take it off the computer"
+    text = f"Use {survey.units[unit].name} apart: take it off the computer"
     return Fix(text, change(text, leave_computer, unit))

@@ -8,17 +8,16 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import number_of
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every input that holds more than one cable."""
-    studio = survey.studio
-    for end, cables in survey.part("two_outputs_joined", (studio.cables, survey.leads), lambda: _joined(survey)):
-        names = " and ".join(studio.end_text(c.start) for c in cables)
+    for end, cables in _joined(survey):
+        names = " and ".join(survey.end_text(c.start) for c in cables)
         fixes = []
         for cable in cables:
-            text = f"Pull {cable.id} from {studio.end_text(cable.start)}"
+            text = f"Pull {cable.id} from {survey.end_text(cable.start)}"
             fixes.append(Fix(text, change(text, disconnect, cable.id)))
         yield Finding(
             "two_outputs_joined",
@@ -26,20 +25,19 @@ def check(survey: Survey) -> Iterator[Finding]:
             "Rig",
             end.unit,
             (end.unit, *(c.id for c in cables), *(getattr(c.start, "source", "") for c in cables)),
-            f"{names} both feed {studio.end_text(end)}.",
+            f"{names} both feed {survey.end_text(end)}.",
             "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",
             tuple(fixes),
-            tuple(f"{c.id}: {studio.end_text(c.start)} → {studio.end_text(c.end)}" for c in cables),
+            tuple(f"{c.id}: {survey.end_text(c.start)} → {survey.end_text(c.end)}" for c in cables),
         )
 
 
-def _joined(survey: Survey) -> list[tuple[PortEnd, list[Cable]]]:
+def _joined(survey: Parts) -> list[tuple[PortEnd, list[Cable]]]:
     """Return the inputs that hold several cables, in the order of the cables."""
     # Most houses have as many inputs in use as cables that go into one.
     if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.leads):
         return []
-    cables = [c for c in survey.studio.cables.values() if isinstance(c.start, PortEnd)]
-    cables += survey.leads.values()
+    cables = [*survey.cables.values(), *survey.leads.values()]
     held: dict[PortEnd, list[Cable]] = defaultdict(list)
     for cable in sorted(cables, key=lambda c: number_of(c.id)):
         held[cable.end].append(cable)

@@ -7,21 +7,20 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live
 from ennead.studio.house import PortEnd
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every wired box fed by phantom whose preamp gives none."""
-    studio = survey.studio
     for link in survey.links.values():
         start = survey.views[link.start.unit].profile
         if start.supply != "phantom" or not isinstance(link.start, PortEnd) or "mic" not in start.port_by_key[link.start.port].carries:
             continue
         powered = survey.powered_socket(link.end)
-        unit, profile = studio.units[powered.unit], studio.profile_of(powered.unit)
+        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
         if is_live(powered.port, profile, unit.settings.phantom):
             continue
-        name = studio.units[link.start.unit].name
+        name = survey.units[link.start.unit].name
         fixes: tuple[Fix, ...] = ()
         if has_phantom(powered.port, profile):
             bank = profile.bank_of_port[powered.port]
@@ -29,7 +28,7 @@ def check(survey: Survey) -> Iterator[Finding]:
             fixes = (Fix(text, change(text, set_phantom, unit.id, bank.key, on=True)),)
             message = f"{name} runs on 48 V, and {bank.label} of {unit.name} is off."
         else:
-            message = f"{name} runs on 48 V, and {studio.end_text(powered)} gives none."
+            message = f"{name} runs on 48 V, and {survey.end_text(powered)} gives none."
         yield Finding(
             "unit_lacks_phantom",
             "trouble",
@@ -39,5 +38,5 @@ def check(survey: Survey) -> Iterator[Finding]:
             message,
             "Without it the box passes nothing, or a thin and distorted signal, unless it has a battery.",
             fixes,
-            (f"{link.cable} ends in {studio.end_text(link.end)}", f"48 V there comes from {studio.end_text(powered)}"),
+            (f"{link.cable} ends in {survey.end_text(link.end)}", f"48 V there comes from {survey.end_text(powered)}"),
         )

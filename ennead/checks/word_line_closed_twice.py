@@ -4,22 +4,22 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.word_lines import line_working, switch_fix, word_lines
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every input that closes a word-clock line before its end."""
     for line in word_lines(survey):
         for link, closed in list(zip(line.links, line.closed, strict=True))[:-1]:
             if not closed:
                 continue
-            there = survey.studio.end_text(link.end)
+            there = survey.end_text(link.end)
             fixes = switch_fix(survey, link, on=False)
             remedy = "" if fixes else " Its termination cannot be switched off: give it a line of its own, or put it last."
             yield Finding(
                 "word_line_closed_twice", "trouble", "Clock", link.end.unit,
                 (link.cable, link.end.unit, link.start.unit, line.links[-1].end.unit),
-                f"{there} closes the word-clock line, though it goes on to {survey.studio.end_text(line.links[-1].end)}.",
+                f"{there} closes the word-clock line, though it goes on to {survey.end_text(line.links[-1].end)}.",
                 f"Two loads of 75 ohm halve the clock's level: the units behind it lose lock, at first only when it is warm.{remedy}",
                 fixes, line_working(survey, line),
             )  # fmt: skip

@@ -4,16 +4,16 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.word_lines import line_working, switch_fix, word_lines
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every word-clock line whose last input does not close it."""
     for line in word_lines(survey):
         last = line.links[-1]
         if line.closed[-1] is not False:
             continue
-        there = survey.studio.end_text(last.end)
+        there = survey.end_text(last.end)
         fixes = switch_fix(survey, last, on=True)
         yield Finding(
             "word_line_open", "trouble", "Clock", last.end.unit, (last.cable, last.end.unit, last.start.unit),

@@ -4,15 +4,15 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.word_lines import line_working, word_lines
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 
-def check(survey: Survey) -> Iterator[Finding]:
+def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every word-clock output that feeds several units over T-pieces."""
     for line in word_lines(survey):
         if len(line.links) < 2:
             continue
-        names = [survey.studio.units[n.end.unit].name for n in line.links]
+        names = [survey.units[n.end.unit].name for n in line.links]
         yield Finding(
             "word_line_shared", "note", "Clock", line.start.unit, (line.start.unit, *(n.end.unit for n in line.links)),
             f"{' and '.join(names)} share one word-clock output over T-pieces.",

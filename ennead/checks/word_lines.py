@@ -8,8 +8,8 @@ from ennead.edits.change import change
 from ennead.edits.settings import may_be_closed, set_termination
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import number_of
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.survey import Survey
 
 
 class WordLine(NamedTuple):
@@ -26,18 +26,17 @@ class WordLine(NamedTuple):
     closed: tuple[bool | None, ...]
 
 
-def word_lines(survey: Survey) -> list[WordLine]:
+def word_lines(survey: Parts) -> list[WordLine]:
     """Return every word-clock line, whose inputs follow each other in the order of their cables.
 
     References
     ----------
     AES11 annex; 75 ohm coaxial lines are closed once, at the far end.
     """
-    settings = survey.settings
-    return survey.part("word_lines", (survey.links, settings), lambda: _lines(survey))
+    return survey.once(_lines)
 
 
-def _lines(survey: Survey) -> list[WordLine]:
+def _lines(survey: Parts) -> list[WordLine]:
     starts: dict[PortEnd, list[Link]] = {}
     for link in link_kinds(survey).word:
         starts.setdefault(link.start, []).append(link)
@@ -48,19 +47,19 @@ def _lines(survey: Survey) -> list[WordLine]:
     return lines
 
 
-def _closes(survey: Survey, link: Link) -> bool | None:
+def _closes(survey: Parts, link: Link) -> bool | None:
     termination = link.in_view.profile.port_by_key[link.end.port].termination
     if termination != "fixed" and link.end.port in survey.settings[link.end.unit].terminated:
         return True
     return {"fixed": True, "none": False, "switchable": False}.get(termination)
 
 
-def switch_fix(survey: Survey, link: Link, *, on: bool) -> tuple[Fix, ...]:
+def switch_fix(survey: Parts, link: Link, *, on: bool) -> tuple[Fix, ...]:
     """Return the fix that closes or opens a line at an input: by its switch, or by a T-piece with a terminator."""
     port = link.in_view.profile.port_by_key[link.end.port]
     if not may_be_closed(port):
         return ()
-    there = survey.studio.end_text(link.end)
+    there = survey.end_text(link.end)
     if port.termination == "switchable":
         text = f"Switch the termination of {there} {'on' if on else 'off'}"
     else:
@@ -68,11 +67,11 @@ def switch_fix(survey: Survey, link: Link, *, on: bool) -> tuple[Fix, ...]:
     return (Fix(text, change(text, set_termination, link.end.unit, link.end.port, on=on)),)
 
 
-def line_working(survey: Survey, line: WordLine) -> tuple[str, ...]:
+def line_working(survey: Parts, line: WordLine) -> tuple[str, ...]:
     """Return the inputs of a line in order, each with how it ends."""
     words = {True: "closes the line (75 ohm)", False: "open", None: "not stated"}
     return (
-        f"line from {survey.studio.end_text(line.start)}",
-        *(f"{link.cable}: {survey.studio.end_text(link.end)}, {words[c]}" for link, c in zip(line.links, line.closed, strict=True)),
+        f"line from {survey.end_text(line.start)}",
+        *(f"{link.cable}: {survey.end_text(link.end)}, {words[c]}" for link, c in zip(line.links, line.closed, strict=True)),
         "75 ohm once, at the far end only (AES11 annex)",
     )

@@ -1,7 +1,7 @@
 """Who could lead the clock, over which cables, and what each choice asks for: ranked by the school one follows."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Final, Literal, NamedTuple, get_args
 
@@ -16,8 +16,8 @@ from ennead.standards.links import MANY_HOPS, WORD
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.survey.asked import Parts
 from ennead.survey.clock import Domain
-from ennead.survey.survey import Survey
 
 Policy = Literal["fewest", "computer", "best", "star", "mine"]
 POLICIES: Final[tuple[Policy, ...]] = get_args(Policy)
@@ -87,7 +87,7 @@ class ClockPlan:
 
 
 def plan_clock(
-    survey: Survey, domain: Domain, policy: Policy = "fewest", *, hops: int | None = None, most: int = MOST_NODES,
+    survey: Parts, domain: Domain, policy: Policy = "fewest", *, hops: int | None = None, most: int = MOST_NODES,
     stop: Callable[[], bool] = lambda: False,
 ) -> ClockPlan:  # fmt: skip
     """Return the ways in which a domain can run on one clock, the best first.
@@ -98,13 +98,8 @@ def plan_clock(
         The longest way from the leader that is allowed.
     """
     star = policy == "star"
-    reads = (survey.links, survey.views, survey.faults, survey.clocks, survey.studio.units, survey.held_inputs)
-
-    def find() -> _Found:
-        return _all_leaders(survey, domain, star=star, hops=hops, most=most, stop=stop)
-
     # All schools but the star find the same trees and differ only in which they put first.
-    members, found, without, cannot = survey.part(("clock_trees", domain.units, star, hops), reads, find)
+    members, found, without, cannot = survey.once(_Trees(domain, star, hops, most, stop))
     ranked = sorted(found, key=lambda a: _rank(survey, a, policy))
     return ClockPlan(members, policy, tuple(ranked), without, cannot)
 
@@ -112,12 +107,29 @@ def plan_clock(
 _Found = tuple[tuple[UnitId, ...], list[Alternative], tuple[UnitId, ...], dict[UnitId, str]]
 
 
+@dataclass(frozen=True, slots=True)
+class _Trees:
+    """The trees of a domain from every leader, found once for all schools that ask the same."""
+
+    domain: Domain = field(compare=False)
+    star: bool
+    hops: int | None
+    most: int
+    stop: Callable[[], bool] = field(compare=False)
+    units: tuple[UnitId, ...] = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "units", self.domain.units)
+
+    def __call__(self, survey: Parts) -> _Found:
+        return _all_leaders(survey, self.domain, star=self.star, hops=self.hops, most=self.most, stop=self.stop)
+
+
 def _all_leaders(
-    survey: Survey, domain: Domain, *, star: bool, hops: int | None, most: int, stop: Callable[[], bool]
+    survey: Parts, domain: Domain, *, star: bool, hops: int | None, most: int, stop: Callable[[], bool]
 ) -> _Found:
-    studio = survey.studio
     # Boxes that have only a clock to give need not be in step with anybody: they serve, or are left alone.
-    members = tuple(u for u in domain.units if studio.profile_of(u).role != "clock") or domain.units
+    members = tuple(u for u in domain.units if survey.profiles[u].role != "clock") or domain.units
     serving = tuple(u for u in domain.units if u not in members)
     idle = _idle_clock_boxes(survey, domain)
     sockets = clock_ways(survey, (*members, *serving, *idle))
@@ -129,11 +141,11 @@ def _all_leaders(
     for leader in (*members, *serving, *idle):
         if stop():
             break
-        name = studio.units[leader].name
-        if not any(c.port is None for c in studio.profile_of(leader).clock_sources):
+        name = survey.units[leader].name
+        if not any(c.port is None for c in survey.profiles[leader].clock_sources):
             cannot[leader] = f"{name} has no clock of its own."
             continue
-        stuck = [studio.units[u].name for u in without if u != leader]
+        stuck = [survey.units[u].name for u in without if u != leader]
         if stuck:
             cannot[leader] = f"{' and '.join(stuck)} cannot be brought any clock, so one of them would have to lead."
             continue
@@ -152,21 +164,21 @@ def _all_leaders(
     return members, found, without, cannot
 
 
-def _idle_clock_boxes(survey: Survey, domain: Domain) -> tuple[UnitId, ...]:
+def _idle_clock_boxes(survey: Parts, domain: Domain) -> tuple[UnitId, ...]:
     """Return the generators and distributors of the house that nobody follows yet."""
-    boxes = (d.units for d in survey.clocks.domains if all(survey.studio.profile_of(u).role == "clock" for u in d.units))
+    boxes = (d.units for d in survey.clocks.domains if all(survey.profiles[u].role == "clock" for u in d.units))
     return tuple(u for units in boxes for u in units if u not in domain.units)
 
 
 def _with_leader(
-    survey: Survey, sockets: Sockets, leader: UnitId, nodes: list[UnitId], *, star: bool, hops: int | None, most: int,
+    survey: Parts, sockets: Sockets, leader: UnitId, nodes: list[UnitId], *, star: bool, hops: int | None, most: int,
     stop: Callable[[], bool],
 ) -> Alternative | None:  # fmt: skip
     number = {u: i for i, u in enumerate(nodes)}
     groups = {g: i for i, g in enumerate(sockets.room)}
     hop = _HOP_IN_STAR if star else 0
     # In a star a distributor is as good as the generator in front of it.
-    straight = {leader, *(u for u in nodes if star and survey.studio.profile_of(u).role == "clock")}
+    straight = {leader, *(u for u in nodes if star and survey.profiles[u].role == "clock")}
     ways = [w for w in sockets.ways if w.start.unit in number and w.end.unit in number and w.end.unit != leader]
     edges = [
         Edge(number[w.start.unit], number[w.end.unit],
@@ -227,10 +239,10 @@ def _on_lines(sockets: Sockets, added: list[Way]) -> list[Way]:
     return seated
 
 
-def _rank(survey: Survey, alternative: Alternative, policy: Policy) -> tuple[object, ...]:
-    studio, leader = survey.studio, alternative.leader
-    profile = studio.profile_of(leader)
-    here = list(studio.units).index(leader)
+def _rank(survey: Parts, alternative: Alternative, policy: Policy) -> tuple[object, ...]:
+    leader = alternative.leader
+    profile = survey.profiles[leader]
+    here = list(survey.units).index(leader)
     leads_now = survey.clocks.by_unit[leader].state != "leads"
     few = (len(alternative.added), alternative.tree.cost, leads_now, here)
     if policy == "computer":
@@ -243,27 +255,26 @@ def _rank(survey: Survey, alternative: Alternative, policy: Policy) -> tuple[obj
     return (here,) if policy == "mine" else few
 
 
-def clock_change(survey: Survey, alternative: Alternative) -> Change:
+def clock_change(survey: Parts, alternative: Alternative) -> Change:
     """Return the change that lets a unit lead: cables, clock menus, and the ends of new word-clock lines closed."""
-    studio = survey.studio
     steps: list[Edit] = [step(disconnect, way.pulls) for way in alternative.added if way.pulls is not None]
     steps += [step(connect, way.start, way.end) for way in alternative.added]
     steps += [step(set_mode, way.end.unit, *way.sets) for way in alternative.ways.values() if way.sets is not None]
-    own = next(c.key for c in studio.profile_of(alternative.leader).clock_sources if c.port is None)
+    own = next(c.key for c in survey.profiles[alternative.leader].clock_sources if c.port is None)
     wanted = {alternative.leader: own, **{unit: way.source for unit, way in alternative.ways.items()}}
-    steps += [step(set_clock_source, u, s) for u, s in wanted.items() if studio.units[u].settings.clock_source != s]
+    steps += [step(set_clock_source, u, s) for u, s in wanted.items() if survey.units[u].settings.clock_source != s]
     last = {way.start: way for way in alternative.added if way.kind in WORD}
     for way in alternative.added:
-        port = studio.port(way.end)
+        port = survey.port(way.end)
         # Where it has no switch for it, a T-piece with a terminator closes the line.
         if way.kind in WORD and (port.termination == "switchable" or (port.termination == "none" and last[way.start] is way)):
             steps.append(step(set_termination, way.end.unit, way.end.port, on=last[way.start] is way))
     for way in last.values():
         # Who closed the line until now stands in its middle from now on.
         for link in survey.leaving.get((way.start.unit, way.start.port), ()):
-            if link.end.port in studio.units[link.end.unit].settings.terminated:
+            if link.end.port in survey.units[link.end.unit].settings.terminated:
                 steps.append(step(set_termination, link.end.unit, link.end.port, on=False))
-    return Change(f"Let {studio.units[alternative.leader].name} lead the clock", tuple(steps))
+    return Change(f"Let {survey.units[alternative.leader].name} lead the clock", tuple(steps))
 
 
 class NobodyCanLead(EnneadError):
@@ -283,7 +294,7 @@ class NobodyCanLead(EnneadError):
         return f"Nobody can lead them all. {' '.join(self.reasons[:2])} Free a socket, or add a word-clock distributor."
 
 
-def clock_anew(survey: Survey, unit: UnitId) -> Change:
+def clock_anew(survey: Parts, unit: UnitId) -> Change:
     """Return the change that brings a unit's domain onto one clock with the fewest new cables.
 
     Raises
@@ -296,45 +307,44 @@ def clock_anew(survey: Survey, unit: UnitId) -> Change:
     return clock_change(survey, plan.alternatives[0])
 
 
-def menus(survey: Survey, alternative: Alternative) -> dict[UnitId, str]:
+def menus(survey: Parts, alternative: Alternative) -> dict[UnitId, str]:
     """Return what every unit's clock menu has to be set to, in the words of its menu."""
-    studio = survey.studio
-    own = next(c.label for c in studio.profile_of(alternative.leader).clock_sources if c.port is None)
+    own = next(c.label for c in survey.profiles[alternative.leader].clock_sources if c.port is None)
     found = {alternative.leader: own}
     for unit, way in alternative.ways.items():
-        entry = studio.profile_of(unit).clock_source(way.source)
+        entry = survey.profiles[unit].clock_source(way.source)
         found[unit] = entry.label if entry is not None else way.source
     return found
 
 
-def forced(survey: Survey, plan: ClockPlan) -> str:
+def forced(survey: Parts, plan: ClockPlan) -> str:
     """Return why over the cables that are there one unit alone can lead; empty where there is a choice."""
     over_these = [a for a in plan.alternatives if not a.added]
     if len(over_these) != 1 or len(plan.alternatives) + len(plan.cannot_lead) < 2:
         return ""
-    leader = survey.studio.units[over_these[0].leader].name
+    leader = survey.units[over_these[0].leader].name
     return f"Over the cables that are there only {leader} can lead: clock runs the same way as sound, and nothing runs back to it."
 
 
-def consequences(survey: Survey, alternative: Alternative) -> tuple[str, ...]:
+def consequences(survey: Parts, alternative: Alternative) -> tuple[str, ...]:
     """Return what a choice brings with it, a sentence each."""
-    studio, leader = survey.studio, alternative.leader
-    name = studio.units[leader].name
+    leader = alternative.leader
+    name = survey.units[leader].name
     said = []
     if leader in survey.numbering.computer_of:
         said.append(f"The rate follows the software, through {name}.")
     elif survey.numbering.computer_of:
         said.append(f"The rate is then set by hand on {name}, and again in the software.")
-    switches = [studio.units[u].name for u in alternative.hops if u != leader and studio.units[u].settings.rate_hz is not None]
+    switches = [survey.units[u].name for u in alternative.hops if u != leader and survey.units[u].settings.rate_hz is not None]
     if switches:
         said.append(f"{' and '.join(switches)} must be set to the same rate by hand.")
     said += [f"{pulled_text(survey, way.pulls)}: this cable has to be pulled." for way in alternative.added if way.pulls is not None]
     for way in alternative.ways.values():
         if way.sets is not None:
-            mode = studio.profile_of(way.end.unit).mode(way.sets[0])
+            mode = survey.profiles[way.end.unit].mode(way.sets[0])
             to = mode.label_of(way.sets[1]) if mode is not None else way.sets[1]
-            said.append(f"{studio.end_text(way.end)} has to be set to {to}.")
-    far = [studio.units[u].name for u, hops in alternative.hops.items() if hops > MANY_HOPS]
+            said.append(f"{survey.end_text(way.end)} has to be set to {to}.")
+    far = [survey.units[u].name for u, hops in alternative.hops.items() if hops > MANY_HOPS]
     if far:
         said.append(f"{' and '.join(far)} would be more than {MANY_HOPS} hops from the leader.")
     said += [f"{a.label}: {a.caution}." for way in alternative.added for a in way.adapters if a.caution]

@@ -8,7 +8,7 @@ from ennead.standards.links import LINKS, MOST_ON_T_LINE, WORD, Adapter, adapter
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port
-from ennead.survey.survey import Survey
+from ennead.survey.asked import Parts
 
 #: What a way costs: a cable; a doubtful adapter and a T-piece each nearly as much again, so that of two plans that would
 #: weigh the same the one with fewer cables wins. House defaults; the search proves whole cables, and settles ties as it goes.
@@ -60,7 +60,7 @@ class Sockets(NamedTuple):
     room: dict[tuple[UnitId, str, str], int]
 
 
-def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
+def clock_ways(survey: Parts, units: Iterable[UnitId]) -> Sockets:
     """Return every way a clock could go among some units.
 
     Outputs of one unit that carry the same format over the same connector are interchangeable and stand as one kind.
@@ -83,7 +83,7 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
             shared = group[1].endswith("+")
             cost = NEW_CABLE + _PART * (any(a.caution for a in adapters) + shared)
             ways.append(Way(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
-    units = survey.studio.units
+    units = survey.units
     # A fibre back from where its own goes brings sound as well.
     fed = {(n.end.unit, n.start.unit) for n in survey.links.values() if n.digital}
     ways.sort(key=lambda w: (w.cost, len(w.adapters), _KEEP.get(w.kind, _KEEP_MADI), w.pulls is not None,
@@ -92,7 +92,7 @@ def clock_ways(survey: Survey, units: Iterable[UnitId]) -> Sockets:
     return Sockets(_cheapest(ways), free, room)
 
 
-def _ways_there(survey: Survey, among: Collection[UnitId]) -> Iterator[Way]:
+def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[Way]:
     for link in survey.links.values():
         if not link.digital or link.start.unit not in among or link.end.unit not in among:
             continue
@@ -107,7 +107,7 @@ def _ways_there(survey: Survey, among: Collection[UnitId]) -> Iterator[Way]:
             yield Way(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
 
 
-def _free_outputs(survey: Survey, among: Collection[UnitId]) -> tuple[
+def _free_outputs(survey: Parts, among: Collection[UnitId]) -> tuple[
     dict[tuple[UnitId, str, str], list[PortEnd]], dict[tuple[UnitId, str, str], int], dict[tuple[UnitId, str, str], Port]
 ]:  # fmt: skip
     free: dict[tuple[UnitId, str, str], list[PortEnd]] = defaultdict(list)
@@ -135,7 +135,7 @@ def _free_outputs(survey: Survey, among: Collection[UnitId]) -> tuple[
     return dict(free), dict(room), ports
 
 
-def _free_inputs(survey: Survey, among: Collection[UnitId]) -> list[tuple[PortEnd, Port, str, str, CableId | None]]:
+def _free_inputs(survey: Parts, among: Collection[UnitId]) -> list[tuple[PortEnd, Port, str, str, CableId | None]]:
     """Return the inputs that could take a clock: free ones, and those in which nothing but a word clock sits."""
     holding = {link.end: link.cable for link in survey.links.values() if link.sends in WORD}
     takers = []
@@ -171,14 +171,13 @@ def _cheapest(ways: list[Way]) -> list[Way]:
     return list(best.values())
 
 
-def pulled_text(survey: Survey, cable: CableId) -> str:
+def pulled_text(survey: Parts, cable: CableId) -> str:
     """Return a word-clock cable that has to leave its input, in words: ``C7, word clock, Beacon · Word clock out 2 → …``."""
     link = survey.links[cable]
-    return f"{cable}, {LINKS[link.sends].label}, {survey.studio.end_text(link.start)} → {survey.studio.end_text(link.end)}"
+    return f"{cable}, {LINKS[link.sends].label}, {survey.end_text(link.start)} → {survey.end_text(link.end)}"
 
 
-def way_text(survey: Survey, way: Way) -> str:
+def way_text(survey: Parts, way: Way) -> str:
     """Return a way as words: ``word clock, Beacon · Word clock out 2 → Harbour · Word clock in``."""
-    studio = survey.studio
     parts = "".join(f", with a {a.label}" for a in way.adapters) + (", over a T-piece" if way.shared else "")
-    return f"{LINKS[way.kind].label}: {studio.end_text(way.start)} → {studio.end_text(way.end)}{parts}"
+    return f"{LINKS[way.kind].label}: {survey.end_text(way.start)} → {survey.end_text(way.end)}{parts}"

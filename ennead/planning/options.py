@@ -74,7 +74,7 @@ def why_not(survey: Survey, source: Source) -> str:
     """Return why no place was found for a source."""
     rate, kind = rate_text(survey.rate_hz), input_wanted(source)
     there = len(options_for(survey, source))
-    where = way_wanted(survey.studio, source)
+    where = way_wanted(survey, source)
     if not there and where and options_for(survey, replace(source, preamp="", outboard=None)):
         return f"there is no {kind} {where}, as it is wanted"
     if not there:

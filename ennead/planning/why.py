@@ -189,7 +189,7 @@ def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:
     if source.coherent and source.group:
         said.append(f"It stays in step with the rest of {source.group}.")
     if source.preamp or source.outboard:
-        said.append(f"It is wanted {way_wanted(studio, source)}.")
+        said.append(f"It is wanted {way_wanted(survey, source)}.")
     if source.place is not None and studio.units[mine[0].unit].place == source.place:
         said.append(f"Both stand in {studio.places[source.place].name}.")
     return said

@@ -5,10 +5,10 @@ from typing import Literal, NamedTuple
 
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
+from ennead.survey.asked import Parts
 from ennead.survey.links import Link
 from ennead.survey.output_points import output_point_at
 from ennead.survey.runs import Stop
-from ennead.survey.survey import Survey
 
 LaneState = Literal["used", "free", "lost"]
 
@@ -31,18 +31,17 @@ class Lane(NamedTuple):
     track: str
 
 
-def link_lanes(survey: Survey) -> Mapping[CableId, tuple[Lane, ...]]:
+def link_lanes(survey: Parts) -> Mapping[CableId, tuple[Lane, ...]]:
     """Return the lanes of every digital link, as many as its format has at single speed."""
-    return survey.part("link_lanes", (survey.links, lanes_in_use(survey), survey.numbering, survey.ways), lambda: _all(survey))
+    return survey.once(_all)
 
 
-def lanes_in_use(survey: Survey) -> Mapping[tuple[CableId, int], str]:
+def lanes_in_use(survey: Parts) -> Mapping[tuple[CableId, int], str]:
     """Return the lanes of cables on which a line of this session runs, each with whose: a source's or a destination's."""
-    reads = (survey.runs, survey.output_runs, survey.output_points, survey.studio.destinations, survey.studio.current, survey.ways)
-    return survey.part("lanes_in_use", reads, lambda: _used(survey))
+    return survey.once(_used)
 
 
-def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
+def _used(survey: Parts) -> dict[tuple[CableId, int], str]:
     on: dict[tuple[CableId, int], str] = {}
     heard = _drivers_heard(survey)
     lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.runs]
@@ -50,7 +49,7 @@ def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
         name = heard.get((run.driver.unit, run.driver.channel.index)) if run.driver is not None else None
         if name is not None:
             lines.append((name, run.stops))
-    for destination in survey.studio.session_destinations:
+    for destination in survey.destinations:
         lines += [(destination.name, survey.way(end.unit, end.port).stops) for end in destination.returns]
     for name, stops in lines:
         for stop in stops:
@@ -59,9 +58,9 @@ def _used(survey: Survey) -> dict[tuple[CableId, int], str]:
     return on
 
 
-def _drivers_heard(survey: Survey) -> dict[tuple[UnitId, int], str]:
+def _drivers_heard(survey: Parts) -> dict[tuple[UnitId, int], str]:
     """Return the driver outputs some destination of the session is taken from, with its name."""
-    destinations = survey.studio.session_destinations
+    destinations = survey.destinations
     if not any(d.outputs for d in destinations):
         return {}
     points = output_point_at(survey.output_points)
@@ -74,12 +73,12 @@ def _drivers_heard(survey: Survey) -> dict[tuple[UnitId, int], str]:
     return found
 
 
-def _all(survey: Survey) -> dict[CableId, tuple[Lane, ...]]:
+def _all(survey: Parts) -> dict[CableId, tuple[Lane, ...]]:
     on = lanes_in_use(survey)
     return {n.cable: tuple(_lanes(survey, n, on)) for n in survey.links.values() if n.digital and LINKS[n.sends].lanes["single"]}
 
 
-def _lanes(survey: Survey, link: Link, on: Mapping[tuple[CableId, int], str]) -> list[Lane]:
+def _lanes(survey: Parts, link: Link, on: Mapping[tuple[CableId, int], str]) -> list[Lane]:
     sent = _sent(survey, link.start.unit, link.start.port)
     lanes = []
     for lane in range(1, max(LINKS[link.sends].lanes["single"], link.lanes_out) + 1):
@@ -89,7 +88,7 @@ def _lanes(survey: Survey, link: Link, on: Mapping[tuple[CableId, int], str]) ->
     return lanes
 
 
-def _sent(survey: Survey, unit: UnitId, port: str) -> dict[int, str]:
+def _sent(survey: Parts, unit: UnitId, port: str) -> dict[int, str]:
     """Return the number of what a unit puts on each lane of an output: a driver output, or one of its sockets."""
     view = survey.views[unit]
     before = survey.numbering.before_out.get(unit)
@@ -106,7 +105,7 @@ def _sent(survey: Survey, unit: UnitId, port: str) -> dict[int, str]:
     return sent
 
 
-def _arrives(survey: Survey, link: Link, lane: int) -> str:
+def _arrives(survey: Parts, link: Link, lane: int) -> str:
     """Return the driver input at which a lane arrives, or the socket it leaves the receiving box by."""
     way = survey.way(link.end.unit, link.end.port, lane)
     if way.lands is not None:

@@ -4,16 +4,17 @@ from collections.abc import Iterable
 
 from ennead.studio.session import Destination, Session
 from ennead.survey.output_points import OutputPoint
+from ennead.survey.wiring import Evening
 
 
-def kept_for_mains(session: Session, destinations: Iterable[Destination], points: Iterable[OutputPoint]) -> frozenset[int]:
+def kept_for_mains(evening: Session | Evening, destinations: Iterable[Destination], points: Iterable[OutputPoint]) -> frozenset[int]:
     """Return the driver outputs that are kept for loudspeakers although the session lists none.
 
     They are the first pair that is wired to loudspeakers, else outputs 1–2 where they are bare and there are more than
     two. An output that one of the session's destinations has already was given by hand and is not kept.
     """
     listed = tuple(destinations)
-    if session.mains_silent or any(d.kind == "mains" for d in listed):
+    if evening.mains_silent or any(d.kind == "mains" for d in listed):
         return frozenset()
     lines = [s for s in points if "line" in s.port.carries]
     wired = sorted({s.number for s in lines if s.feeds == "loudspeakers"})

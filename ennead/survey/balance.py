@@ -4,8 +4,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
-from ennead.studio.document import Studio
-from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import Destination, Source
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.parts import part
@@ -78,7 +77,9 @@ class Leaving(Protocol):
     """The parts of a survey that the balance of outputs reads."""
 
     @property
-    def studio(self) -> Studio: ...
+    def faults(self) -> Mapping[UnitId, Mapping[str, str]]: ...
+    @property
+    def destinations(self) -> tuple[Destination, ...]: ...
     @property
     def output_points(self) -> tuple[OutputPoint, ...]: ...
 
@@ -104,9 +105,9 @@ def output_balance(survey: Leaving, kept: Collection[int] = ()) -> tuple[Need, .
     An output that is wired to something counts only for what it is wired to; a free line output counts for each kind,
     a headphone socket for cues.
     """
-    faulty = {(u.id, port) for u in survey.studio.units.values() for port in u.faults}
+    faulty = {(unit, port) for unit, ports in survey.faults.items() for port in ports}
     points = [s for s in survey.output_points if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)]
-    destinations = survey.studio.session_destinations
+    destinations = survey.destinations
     needs = []
     for key, label, kinds, feeds in _OUT:
         mine = [d for d in destinations if d.kind in kinds]

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from ennead.studio.house import Cable
-from ennead.studio.ids import SourceId, UnitId
-from ennead.studio.session import Source
+from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.session import Destination, Source
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import part
 from ennead.survey.passages import Passages
@@ -55,3 +55,15 @@ def output_runs(outward: _Ways, driver_outputs: _Drivers) -> tuple[Run, ...]:
                 found.append(Run(None, lane, Stop(way.zone, unit, port, lane), way, driver, out=True))
     return tuple(found)
 
+
+
+@part
+def source_by_id(sources: tuple[Source, ...]) -> dict[SourceId, Source]:
+    """Return the evening's sources by id."""
+    return {s.id: s for s in sources}
+
+
+@part
+def destination_by_id(destinations: tuple[Destination, ...]) -> dict[DestinationId, Destination]:
+    """Return the evening's destinations by id."""
+    return {d.id: d for d in destinations}

@@ -7,14 +7,15 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final, NamedTuple
 
 from ennead.studio.house import Cable, Computer, PortEnd, Settings, SourceEnd, Unit
-from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SessionId, SourceId, UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.session import Destination, LoopNumbers, Session, Source
 
 
-class Wanted(NamedTuple):
+class Evening(NamedTuple):
     """What an evening says beside its sources and destinations."""
 
+    session: SessionId
     spare: Mapping[str, int]
     loop_numbers: LoopNumbers
     mains_silent: bool
@@ -25,6 +26,10 @@ class Wiring(NamedTuple):
 
     Parameters
     ----------
+    units : map of UnitId to Unit
+        With their names; whoever reads one of the following instead is not asked again after a renaming.
+    shelf : map of ProfileId to Profile
+        The types of box of this house.
     profiles, settings, faults, places : map of UnitId
         Of every unit that is there; faults only of units that have any.
     cables : map of CableId to Cable
@@ -36,6 +41,8 @@ class Wiring(NamedTuple):
     rate_hz, pull_ppm : int, Hz; float, ppm
     """
 
+    units: Mapping[UnitId, Unit]
+    shelf: Mapping[ProfileId, Profile]
     profiles: Mapping[UnitId, Profile]
     settings: Mapping[UnitId, Settings]
     faults: Mapping[UnitId, Mapping[str, str]]
@@ -47,7 +54,7 @@ class Wiring(NamedTuple):
     destinations: tuple[Destination, ...]
     rate_hz: int
     pull_ppm: float
-    wanted: Wanted
+    evening: Evening
 
 
 def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile]) -> dict[UnitId, Profile]:
@@ -70,21 +77,23 @@ def _cables(cables: Mapping[CableId, Cable]) -> dict[CableId, Cable]:
     return {c.id: c for c in cables.values() if isinstance(c.start, PortEnd)}
 
 
-def _leads(cables: Mapping[CableId, Cable], evening: Session) -> dict[tuple[SourceId, int], Cable]:
-    listed = frozenset(evening.sources)
+def _leads(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[tuple[SourceId, int], Cable]:
+    listed = frozenset(at_hand.sources)
     return {(s.source, s.channel): c for c in cables.values() if isinstance(s := c.start, SourceEnd) and s.source in listed}
 
 
-def _sources(sources: Mapping[SourceId, Source], evening: Session) -> tuple[Source, ...]:
-    return tuple([sources[s] for s in evening.sources])
+def _sources(sources: Mapping[SourceId, Source], at_hand: Session) -> tuple[Source, ...]:
+    return tuple([sources[s] for s in at_hand.sources])
 
 
-def _destinations(destinations: Mapping[Any, Destination], evening: Session) -> tuple[Destination, ...]:
-    return tuple([destinations[d] for d in evening.destinations])
+def _destinations(destinations: Mapping[Any, Destination], at_hand: Session) -> tuple[Destination, ...]:
+    return tuple([destinations[d] for d in at_hand.destinations])
 
 
 #: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
 FIELDS: Final[dict[str, Callable[..., Any]]] = {
+    "units": lambda units: units,
+    "shelf": lambda profiles: profiles,
     "profiles": _profiles,
     "settings": _settings,
     "faults": _faults,
@@ -94,8 +103,8 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "leads": _leads,
     "sources": _sources,
     "destinations": _destinations,
-    "rate_hz": lambda evening: evening.rate_hz,
-    "pull_ppm": lambda evening: evening.pull_ppm,
-    "wanted": lambda evening: Wanted(evening.spare, evening.loop_numbers, evening.mains_silent),
+    "rate_hz": lambda at_hand: at_hand.rate_hz,
+    "pull_ppm": lambda at_hand: at_hand.pull_ppm,
+    "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),
 }
 

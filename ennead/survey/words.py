@@ -7,7 +7,7 @@ from typing import Final, Protocol
 from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import pull_size_text, rate_text
-from ennead.studio.document import Studio
+from ennead.studio.house import Unit
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
 from ennead.survey.runs import Gap, Run, Stop
@@ -37,7 +37,11 @@ class Named(Protocol):
     """The parts of a survey that its words are made of."""
 
     @property
-    def studio(self) -> Studio: ...
+    def units(self) -> Mapping[UnitId, Unit]: ...
+    @property
+    def rate_hz(self) -> int: ...
+    @property
+    def pull_ppm(self) -> float: ...
     @property
     def views(self) -> Mapping[UnitId, UnitView]: ...
     @property
@@ -49,7 +53,7 @@ def stop_text(survey: Named, run: Run, stop: Stop) -> str:
     if stop.unit is None:
         return run.signal if stop.zone == "source" else f"driver output {run.driver.number if run.driver else '?'}"
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
-    text = f"{survey.studio.units[stop.unit].name} · {port.label}"
+    text = f"{survey.units[stop.unit].name} · {port.label}"
     return f"{text} lane {stop.lane}" if port.is_digital else text
 
 
@@ -65,9 +69,9 @@ def gap_text(survey: Named, run: Run) -> str:
         return ""
     if gap.unit is None:
         return f"{run.signal} is not plugged in anywhere yet."
-    studio, view = survey.studio, survey.views[gap.unit]
-    name, label = studio.units[gap.unit].name, view.profile.port_by_key[gap.port].label
-    rate = rate_text(studio.rate_hz)
+    view = survey.views[gap.unit]
+    name, label = survey.units[gap.unit].name, view.profile.port_by_key[gap.port].label
+    rate = rate_text(survey.rate_hz)
     if gap.cause == "rate":
         return f"{name} does not run at {rate}."
     if gap.cable is not None:
@@ -88,19 +92,27 @@ def gap_text(survey: Named, run: Run) -> str:
 def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:
     link = survey.links[gap.cable] if gap.cable is not None else next(iter(survey.links.values()))
     if gap.cause == "overfull":
-        return f"{where} carries nothing: {LINKS[link.sends].label} has no room for {samples_text(survey.studio)}."
+        return f"{where} carries nothing: {LINKS[link.sends].label} has no room for {samples_text(survey)}."
     if gap.cause == "format":
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
-        return f"{where} is set to {takes}, but {survey.studio.units[link.start.unit].name} sends {sends}."
+        return f"{where} is set to {takes}, but {survey.units[link.start.unit].name} sends {sends}."
     return f"{where} carries {lanes_text(link.lanes)} at {rate}; lane {gap.lane} is lost."
 
 
-def samples_text(studio: Studio) -> str:
+class Paced(Protocol):
+    """The parts of a survey that say how fast it runs."""
+
+    @property
+    def rate_hz(self) -> int: ...
+    @property
+    def pull_ppm(self) -> float: ...
+
+
+def samples_text(survey: Paced) -> str:
     """Return the samples a second of the current session, with the pull written out: ``47 952.048 samples/s (48 kHz − 0.1 %)``."""
-    session = studio.current
-    whole = pulled_hz(session.rate_hz, session.pull_ppm)
+    whole = pulled_hz(survey.rate_hz, survey.pull_ppm)
     figure = f"{whole:,.3f}".rstrip("0").rstrip(".").replace(",", " ")
-    return f"{figure} samples/s ({rate_and_pull(session.rate_hz, session.pull_ppm)})"
+    return f"{figure} samples/s ({rate_and_pull(survey.rate_hz, survey.pull_ppm)})"
 
 
 def rate_and_pull(rate_hz: int, pull_ppm: float) -> str:

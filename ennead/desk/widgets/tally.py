@@ -104,7 +104,7 @@ class Tally(QWidget):
         worst = loud[0].severity if loud else "note"
         words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
         texts = {
-            "rate": f"rate  {samples_text(survey.studio) if survey.pull_ppm else rate_text(survey.rate_hz)}",
+            "rate": f"rate  {samples_text(survey) if survey.pull_ppm else rate_text(survey.rate_hz)}",
             "leader": f"clock  {leader_text(self._table)}",
             "inputs": f"inputs  {placed} of {len(survey.runs)} arrive",
             "findings": words,

@@ -1,0 +1,234 @@
+"""What can be asked of a survey, whoever asks: itself, or a reading of it that notes what was asked for."""
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Mapping
+from typing import Any, TypeVar
+
+from ennead.studio.document import channel_text
+from ennead.studio.house import Cable, Computer, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
+from ennead.studio.profile import Port, Profile
+from ennead.studio.session import Destination, Source
+from ennead.survey.balance import Wanted
+from ennead.survey.clock import Clocks
+from ennead.survey.input_points import InputPoint
+from ennead.survey.links import Link
+from ennead.survey.numbering import Numbering
+from ennead.survey.output_points import OutputPoint
+from ennead.survey.passages import Passages
+from ennead.survey.runs import Run, Way
+from ennead.survey.unit_view import UnitView
+from ennead.survey.wiring import FIELDS, Evening, Wiring
+
+T = TypeVar("T")
+
+
+class Parts(ABC):
+    """The parts of a survey by name."""
+
+    @abstractmethod
+    def named(self, name: str) -> Any:
+        """Return a part, or a field of the wiring, by its name."""
+
+    @abstractmethod
+    def once(self, make: Callable[["Parts"], T]) -> T:
+        """Return what a function makes of the parts, made anew only where one that it asked for is another."""
+
+    @property
+    def wiring(self) -> Wiring:
+        """What of the house is there for the evening."""
+        return Wiring(*[self.named(field) for field in FIELDS])
+
+    @property
+    def rate_hz(self) -> int:
+        """The current session's rate, Hz."""
+        return self.named("rate_hz")  # type: ignore[no-any-return]
+
+    @property
+    def pull_ppm(self) -> float:
+        """How far the current session's clocks run off its rate, ppm."""
+        return self.named("pull_ppm")  # type: ignore[no-any-return]
+
+    @property
+    def settings(self) -> Mapping[UnitId, Settings]:
+        """The settings of every unit; the same map as before while only names and places change."""
+        return self.named("settings")  # type: ignore[no-any-return]
+
+    @property
+    def phantom_on(self) -> Mapping[UnitId, tuple[str, ...]]:
+        """The phantom banks that are on in each unit."""
+        return self.named("phantom_on")  # type: ignore[no-any-return]
+
+    @property
+    def profiles(self) -> Mapping[UnitId, Profile]:
+        """The profile of every unit."""
+        return self.named("profiles")  # type: ignore[no-any-return]
+
+    @property
+    def faults(self) -> Mapping[UnitId, Mapping[str, str]]:
+        """The ports out of service, of the units that have any."""
+        return self.named("faults")  # type: ignore[no-any-return]
+
+    @property
+    def views(self) -> Mapping[UnitId, UnitView]:
+        """The view of every unit; units of one profile that are set alike share one."""
+        return self.named("views")  # type: ignore[no-any-return]
+
+    @property
+    def numbering(self) -> Numbering:
+        """Every driver channel of the computers."""
+        return self.named("numbering")  # type: ignore[no-any-return]
+
+    @property
+    def links(self) -> Mapping[CableId, Link]:
+        """Every cable between two ports."""
+        return self.named("links")  # type: ignore[no-any-return]
+
+    @property
+    def leaving(self) -> Mapping[tuple[UnitId, str], tuple[Link, ...]]:
+        """The links that leave each output."""
+        return self.named("leaving")  # type: ignore[no-any-return]
+
+    @property
+    def passages(self) -> Mapping[UnitId, Passages]:
+        """What a signal finds in every unit."""
+        return self.named("passages")  # type: ignore[no-any-return]
+
+    @property
+    def ways(self) -> Mapping[UnitId, Mapping[tuple[str, int], Way]]:
+        """The way onward from every lane of every input."""
+        return self.named("ways")  # type: ignore[no-any-return]
+
+    @property
+    def outward(self) -> Mapping[UnitId, Mapping[tuple[str, int], Way]]:
+        """The way to the ear from every driver output in use."""
+        return self.named("outward")  # type: ignore[no-any-return]
+
+    @property
+    def leads(self) -> Mapping[tuple[SourceId, int], Cable]:
+        """The cable each channel of the session's sources is on."""
+        return self.named("leads")  # type: ignore[no-any-return]
+
+    @property
+    def clocks(self) -> Clocks:
+        """Who leads and who follows."""
+        return self.named("clocks")  # type: ignore[no-any-return]
+
+    @property
+    def runs(self) -> tuple[Run, ...]:
+        """The input runs of the current session."""
+        return self.named("runs")  # type: ignore[no-any-return]
+
+    @property
+    def broken_runs(self) -> tuple[Run, ...]:
+        """The input runs that end too early."""
+        return self.named("broken_runs")  # type: ignore[no-any-return]
+
+    @property
+    def output_runs(self) -> tuple[Run, ...]:
+        """The runs of driver outputs that lead anywhere."""
+        return self.named("output_runs")  # type: ignore[no-any-return]
+
+    @property
+    def input_points(self) -> tuple[InputPoint, ...]:
+        """Every input socket from which a signal reaches the computer."""
+        return self.named("input_points")  # type: ignore[no-any-return]
+
+    @property
+    def input_point_at(self) -> Mapping[tuple[UnitId, str], InputPoint]:
+        """The input points by unit and port key."""
+        return self.named("input_point_at")  # type: ignore[no-any-return]
+
+    @property
+    def output_points(self) -> tuple[OutputPoint, ...]:
+        """Every analogue output that a driver number comes out of."""
+        return self.named("output_points")  # type: ignore[no-any-return]
+
+    @property
+    def taken(self) -> Mapping[UnitId, set[str]]:
+        """The inputs of each unit that hold a cable from another unit."""
+        return self.named("taken")  # type: ignore[no-any-return]
+
+    @property
+    def held_inputs(self) -> Mapping[UnitId, set[str]]:
+        """The inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
+        return self.named("held_inputs")  # type: ignore[no-any-return]
+
+    @property
+    def inputs_by_need(self) -> Mapping[str, int]:
+        """How many channels each kind of need could use."""
+        return self.named("inputs_by_need")  # type: ignore[no-any-return]
+
+    @property
+    def wanted_by_need(self) -> Wanted:
+        """How many channels of each kind the session needs, and by whom."""
+        return self.named("wanted_by_need")  # type: ignore[no-any-return]
+
+    @property
+    def powered(self) -> Mapping[tuple[UnitId, str], PortEnd]:
+        """The sockets of panels and bays, each with the socket whose 48 V reaches it."""
+        return self.named("powered")  # type: ignore[no-any-return]
+
+    def powered_socket(self, end: PortEnd) -> PortEnd:
+        """Return the socket whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's."""
+        return self.powered.get((end.unit, end.port), end)
+
+    def way(self, unit: UnitId, port: str, lane: int = 1) -> Way:
+        """Return the way onward from a lane of an input."""
+        return self.ways[unit][port, lane]
+
+    @property
+    def units(self) -> Mapping[UnitId, Unit]:
+        """Every unit that is there, with its name."""
+        return self.named("units")  # type: ignore[no-any-return]
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """The evening's sources in the order of the input list."""
+        return self.named("sources")  # type: ignore[no-any-return]
+
+    @property
+    def destinations(self) -> tuple[Destination, ...]:
+        """The evening's destinations in the order of their list."""
+        return self.named("destinations")  # type: ignore[no-any-return]
+
+    @property
+    def computers(self) -> Mapping[ComputerId, Computer]:
+        """The computers."""
+        return self.named("computers")  # type: ignore[no-any-return]
+
+    @property
+    def cables(self) -> Mapping[CableId, Cable]:
+        """The cables between two units."""
+        return self.named("cables")  # type: ignore[no-any-return]
+
+    @property
+    def evening(self) -> Evening:
+        """What the evening says beside its sources and destinations."""
+        return self.named("evening")  # type: ignore[no-any-return]
+
+    @property
+    def source_by_id(self) -> Mapping[SourceId, Source]:
+        """The evening's sources by id."""
+        return self.named("source_by_id")  # type: ignore[no-any-return]
+
+    @property
+    def destination_by_id(self) -> Mapping[DestinationId, Destination]:
+        """The evening's destinations by id."""
+        return self.named("destination_by_id")  # type: ignore[no-any-return]
+
+    @property
+    def shelf(self) -> Mapping[ProfileId, Profile]:
+        """The types of box of this house."""
+        return self.named("shelf")  # type: ignore[no-any-return]
+
+    def port(self, end: PortEnd) -> Port:
+        """Return the port a cable end sits in."""
+        return self.profiles[end.unit].port_by_key[end.port]
+
+    def end_text(self, end: PortEnd | SourceEnd) -> str:
+        """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
+        if isinstance(end, SourceEnd):
+            source = self.source_by_id[end.source]
+            return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"
+        return f"{self.units[end.unit].name} · {self.port(end).label}"
