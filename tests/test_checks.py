@@ -184,9 +184,9 @@ class EachRule(unittest.TestCase):
         # No edit makes this; a file from elsewhere can.
         from dataclasses import replace
 
-        from ennead.studio.house import SourceEnd
+        from ennead.studio.house import SourceEnd, two_plugs
 
-        cable = Cable("C9", SourceEnd("S3"), end("U1", "mic1"))
+        cable = Cable("C9", **two_plugs(SourceEnd("S3"), end("U1", "mic1")))
         joined = replace(studio, cables=studio.cables.put("C9", cable), counters=studio.counters.put("C", 9))
         self.assert_found("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S3"), fixes=2)
 

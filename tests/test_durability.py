@@ -18,7 +18,7 @@ from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
 from ennead.files.interchange import read_json
 from ennead.files.journal import journal_of, journal_state
-from ennead.files.rows import FORMAT_VERSION
+from ennead.files.rows import FORMAT_VERSION, to_plain
 from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -124,8 +124,13 @@ class OlderForm(unittest.TestCase):
             studio = read_json(golden / f"studio-{form}.json")
             self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
             self.assertEqual([c["id"] for c in old["cables"]], list(studio.cables))
-            ticked = {1: (10, 9), 2: (10, 9), 3: (17, 13), 4: (17, 13)}[form]
+            ticked = {1: (10, 9), 2: (10, 9), 3: (17, 13), 4: (17, 13), 5: (44, 13)}[form]
             self.assertEqual((len(studio.as_built.cables), len(studio.as_built.settings)), ticked)
+            for cable, stood in studio.as_built.cables.items():
+                planned = studio.cables[cable]
+                self.assertEqual(stood.words, (studio.end_text(planned.start), studio.end_text(planned.end)))
+                was = next(c for c in old["cables"] if c["id"] == cable)
+                self.assertEqual((to_plain(planned.start), to_plain(planned.end)), (was["start"], was["end"]))
             with tempfile.TemporaryDirectory() as held:
                 path = Path(held) / "old.ennead"
                 shutil.copyfile(golden / f"studio-{form}.ennead", path)

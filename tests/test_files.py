@@ -199,8 +199,11 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
-            (lambda form: form["as_built"]["cables"].append({**form["cables"][0], "id": "xxxx"}), "is no id"),
-            (put("as_built", "settings", {"U7": {}}), "no unit “U7”"),
+            (lambda form: form["as_built"]["cables"].append({"cable": {**form["cables"][0], "id": "xxxx"}, "words": ["", ""]}), "is no id"),
+            (lambda form: form["as_built"]["cables"].append({"cable": form["cables"][0], "words": [""]}), "1 words for 2 plugs"),
+            (put("as_built", "settings", {"7": {}}), "is no id"),
+            (put("cables", 0, "wires", [{"a": 0, "a_lane": 2, "b": 1, "b_lane": 1}]), "its wires are none"),
+            (put("cables", 0, "plugs", 1, {"line": "S1"}), "to a socket"),
             (put("sessions", 0, "destinations", ["D1"]), "no destination “D1”"),
             (put("sessions", 0, "aims", ["moves", "moves"]), "aims"),
             (put("sessions", 0, "spare", {"hiz": -1}), "spare inputs"),
@@ -220,8 +223,8 @@ class BadJson(InFolder):
             (put("session", "N4"), "no session"),
             (put("sessions", 0, "rate_hz", 47_000), "no studio rate"),
             (put("sessions", 0, "sources", ["S1"]), "no source “S1”"),
-            (put("cables", 0, "end", "port", "nowhere"), "has no port called"),
-            (put("cables", 0, "start", "port", "optical_in"), "begins at an input"),
+            (put("cables", 0, "plugs", 1, "port", "nowhere"), "has no port called"),
+            (put("cables", 0, "plugs", 0, "port", "optical_in"), "begins at an input"),
             (put("cables", 0, "length_m", -1), "no length"),
             (put("cables", 0, "length_m", "long"), "cables.0.length_m"),
             (put("units", 0, "settings", "clock_source", "moon"), "clock menu"),

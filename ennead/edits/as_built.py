@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from ennead.studio.document import Studio
+from ennead.studio.document import Stood, Studio
 from ennead.studio.errors import UnknownObject
 from ennead.studio.ids import CableId, UnitId
 
@@ -11,8 +11,9 @@ def tick_cable(studio: Studio, cable: CableId) -> Studio:
     """Note that a cable is plugged as planned."""
     if cable not in studio.cables:
         raise UnknownObject("cable", cable)
-    built = studio.as_built
-    return replace(studio, as_built=replace(built, cables={**built.cables, cable: studio.cables[cable]}))
+    built, planned = studio.as_built, studio.cables[cable]
+    stood = Stood(planned, (studio.end_text(planned.start), studio.end_text(planned.end)))
+    return replace(studio, as_built=replace(built, cables={**built.cables, cable: stood}))
 
 
 def untick_cable(studio: Studio, cable: CableId) -> Studio:

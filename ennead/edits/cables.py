@@ -8,7 +8,7 @@ from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_betwe
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
-from ennead.studio.house import Cable, Grade, PortEnd, SourceEnd
+from ennead.studio.house import Cable, Grade, PortEnd, SourceEnd, two_plugs
 from ennead.studio.ids import CableId, SourceId
 from ennead.studio.profile import Port
 
@@ -43,7 +43,7 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
         if gone is not None:
             raise SocketTaken(texts[0], gone.id)
     studio, key = studio.with_counter("cables")
-    cable = Cable(CableId(key), start, end, _length(length_m))
+    cable = Cable(CableId(key), **two_plugs(start, end), length_m=_length(length_m))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
 
 

@@ -78,7 +78,7 @@ def put_unit(studio: Studio, unit: UnitId, place: PlaceId | None) -> Studio:
 
 
 def remove_unit(studio: Studio, unit: UnitId) -> Studio:
-    """Remove a unit with its cables, its place on the computer and its as-built record."""
+    """Remove a unit with its cables and its place on the computer; what stood stays in the as-built record."""
     studio.unit(unit)
     gone: tuple[CableId, ...] = tuple(
         c.id for c in studio.cables.values() if c.end.unit == unit or getattr(c.start, "unit", None) == unit
@@ -86,16 +86,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
     studio = _forget(studio, unit)
-    built = studio.as_built
-    stood = {
-        c.id: c for c in built.cables.values() if c.end.unit != unit and getattr(c.start, "unit", None) != unit
-    }
-    return replace(
-        studio,
-        units=studio.units.without(unit),
-        cables=studio.cables.without(*gone),
-        as_built=replace(built, cables=stood, settings={u: s for u, s in built.settings.items() if u != unit}),
-    )
+    return replace(studio, units=studio.units.without(unit), cables=studio.cables.without(*gone))
 
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:

@@ -21,9 +21,9 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     """
     old = studio.profile_of(unit)
     new = replace(profile, id=old.id)
-    for cable in (*studio.cables.values(), *studio.as_built.cables.values()):
+    for cable in studio.cables.values():
         for end in (cable.start, cable.end):
-            if isinstance(end, PortEnd) and end.unit in studio.units and studio.units[end.unit].profile == old.id:
+            if isinstance(end, PortEnd) and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
     for destination in studio.destinations.values():
         for end in (*destination.outputs, *destination.returns):
@@ -32,13 +32,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
-    settings = {k: _fitted(units[k], new).settings if k in units else s for k, s in studio.as_built.settings.items()}
-    return replace(
-        studio,
-        profiles=studio.profiles.put(ProfileId(old.id), new),
-        units=studio.units.put_all(units),
-        as_built=replace(studio.as_built, settings=settings),
-    )
+    return replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
 
 
 def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> None:

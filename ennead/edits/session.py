@@ -10,8 +10,8 @@ from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import SourceEnd
-from ennead.studio.ids import PlaceId, SourceId, UnitId
+from ennead.studio.house import SourceEnd, two_plugs
+from ennead.studio.ids import CableId, PlaceId, SourceId, UnitId
 from ennead.studio.session import (
     AIM_LABELS,
     KINDS,
@@ -248,20 +248,17 @@ def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Stu
     studio = remove_source(studio, right)
     studio = change_source(studio, left, name=name, channels=2)
     if plug is not None:
-        moved = replace(plug, start=SourceEnd(left, 2))
-        studio = replace(studio, cables=studio.cables.put(plug.id, moved))
+        # Another cable by what it joins: its tick, if it had one, would lie.
+        studio, key = studio.with_counter("cables")
+        moved = replace(plug, id=CableId(key), **two_plugs(SourceEnd(left, 2), plug.end))
+        studio = replace(studio, cables=studio.cables.put(moved.id, moved))
     return studio
 
 
 def remove_source(studio: Studio, source: SourceId) -> Studio:
-    """Remove a source from its list, with its cables and their as-built record."""
+    """Remove a source from its list, with its cables; what stood stays in the as-built record."""
     studio.source(source)
     gone = [c.id for c in studio.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source]
-    stood = {
-        c.id: c
-        for c in studio.as_built.cables.values()
-        if not (isinstance(c.start, SourceEnd) and c.start.source == source)
-    }
     sessions = {
         s.id: replace(s, sources=tuple(k for k in s.sources if k != source))
         for s in studio.sessions.values()
@@ -272,7 +269,6 @@ def remove_source(studio: Studio, source: SourceId) -> Studio:
         sources=studio.sources.without(source),
         cables=studio.cables.without(*gone),
         sessions=studio.sessions.put_all(sessions),
-        as_built=replace(studio.as_built, cables=stood),
     )
 
 

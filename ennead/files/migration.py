@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from ennead.files.rows import FORMAT_VERSION
+from ennead.studio.document import channel_text
 
 Form = dict[str, Any]
 
@@ -28,8 +29,58 @@ def _five(form: Form) -> Form:
     return {**form, "version": 5}
 
 
+def _six(form: Form) -> Form:
+    """Form 6: cables have plugs and wires; what stood keeps its ends in words."""
+    built = form.get("as_built")
+    if isinstance(built, dict) and isinstance(stood := built.get("cables"), list):
+        words = _Words(form)
+        built = {**built, "cables": [{"cable": _plugged(c), "words": [words.of(c, "start"), words.of(c, "end")]} for c in stood]}
+    cables = form.get("cables")
+    return {**form, "version": 6, "cables": [_plugged(c) for c in cables] if isinstance(cables, list) else cables, "as_built": built}
+
+
+def _plugged(cable: Any) -> Any:
+    """Return a cable with plugs instead of a start and an end; what is no such cable is left for the reader to refuse."""
+    if not isinstance(cable, dict) or "start" not in cable or "end" not in cable:
+        return cable
+    start, rest = cable["start"], {k: v for k, v in cable.items() if k not in ("start", "end")}
+    wires: list[Form] = []
+    if isinstance(start, dict) and "source" in start:
+        channel = start.get("channel", 1)
+        wires = [] if channel == 1 else [{"a": 0, "a_lane": channel, "b": 1, "b_lane": 1}]
+        start = {("line" if k == "source" else k): v for k, v in start.items() if k != "channel"}
+    return {**rest, "plugs": [start, cable["end"]], "wires": wires}
+
+
+class _Words:
+    """The names by which the ends of cables went when an older document was written."""
+
+    def __init__(self, form: Form) -> None:
+        self._units, self._sources = self._by_id(form, "units"), self._by_id(form, "sources")
+        self._profiles = self._by_id(form, "profiles")
+
+    @staticmethod
+    def _by_id(form: Form, kind: str) -> dict[Any, Form]:
+        rows = form.get(kind)
+        return {str(row.get("id")): row for row in rows if isinstance(row, dict)} if isinstance(rows, list) else {}
+
+    def of(self, cable: Any, side: str) -> str:
+        """Return one end of a cable in words: ``Pier · Mic 1``, ``Fiddle``."""
+        end = cable.get(side) if isinstance(cable, dict) else None
+        if not isinstance(end, dict):
+            return ""
+        if "source" in end:
+            source = self._sources.get(str(end["source"]), {})
+            channel = f" {channel_text(end['channel'])}" if source.get("channels", 1) != 1 and isinstance(end.get("channel"), int) else ""
+            return f"{source.get('name', end['source'])}{channel}"
+        unit = self._units.get(str(end.get("unit")), {})
+        ports = self._profiles.get(str(unit.get("profile")), {}).get("ports")
+        labels = {p.get("key"): p.get("label") for p in ports if isinstance(p, dict)} if isinstance(ports, list) else {}
+        return f"{unit.get('name', end.get('unit'))} · {labels.get(end.get('port')) or end.get('port')}"
+
+
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five, 5: _six}
 
 
 def migrated(form: Form) -> Form:

@@ -12,7 +12,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer, PortEnd
+from ennead.studio.house import Cable, Computer, LineEnd, PortEnd, Wire
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
@@ -117,14 +117,15 @@ def _problems(studio: Studio) -> Iterator[str]:
             value = getattr(found, name)
             if value is not None and not least <= value <= most:
                 yield f"sources.{source_id}: {name} is {value}; {least:g} to {most:g} is possible"
-    for where, cables in (("cables", studio.cables), ("as_built.cables", studio.as_built.cables)):
-        for key, cable in cables.items():
-            if cable.id != key:
-                yield f"{where}: {key} holds another cable, {cable.id}"
-            yield from _cable_problems(studio, where, cable)
-    for unit_id in studio.as_built.settings:
-        if unit_id not in studio.units:
-            yield f"as_built.settings: there is no unit “{unit_id}”"
+    for cable in studio.cables.values():
+        yield from _cable_problems(studio, f"cables.{cable.id}", cable)
+    # What stood may be plugged into what is no longer in the plan; it has to hang together in itself alone.
+    for key, stood in studio.as_built.cables.items():
+        if stood.id != key:
+            yield f"as_built.cables: {key} holds another cable, {stood.id}"
+        if len(stood.words) != len(stood.cable.plugs):
+            yield f"as_built.cables.{key}: {len(stood.words)} words for {len(stood.cable.plugs)} plugs"
+        yield from _own_problems(f"as_built.cables.{key}", stood.cable)
 
 
 def _house_problems(studio: Studio) -> Iterator[str]:
@@ -209,10 +210,24 @@ def _destination_problems(studio: Studio, where: str, destination: Destination) 
                 yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
 
 
-def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
-    where = f"{where}.{cable.id}"
+def _own_problems(where: str, cable: Cable) -> Iterator[str]:
+    """Yield what is wrong with a cable whatever it is plugged into."""
     if cable.length_m is not None and not 0 < cable.length_m <= LONGEST_CABLE_M:
         yield f"{where}: {cable.length_m} m is no length"
+    if len(cable.plugs) != 2 or not isinstance(cable.plugs[1], PortEnd):
+        yield f"{where}: a cable runs from one end to a socket"
+    first = cable.plugs[0] if cable.plugs else None
+    if cable.wires and (not isinstance(first, LineEnd) or cable.wires != (Wire(0, cable.wires[0].a_lane, 1, 1),)):
+        yield f"{where}: its wires are none that a lead has"
+    if isinstance(first, LineEnd) and first.side:
+        yield f"{where}: a source has no return"
+
+
+def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
+    wrong = tuple(_own_problems(where, cable))
+    if wrong:
+        yield from wrong
+        return
     try:
         if studio.port(cable.end).direction != "in":
             yield f"{where}: it ends in an output"

@@ -6,7 +6,7 @@ from dataclasses import fields, is_dataclass
 from functools import cache
 from typing import Any
 
-from ennead.studio.document import AsBuilt
+from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
@@ -14,7 +14,7 @@ from ennead.studio.record import record
 from ennead.studio.session import Destination, Session, Source
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 5
+FORMAT_VERSION = 6
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
@@ -31,7 +31,7 @@ class FormError(ValueError):
 class AsBuiltForm:
     """The as-built record as files hold it."""
 
-    cables: tuple[Cable, ...]
+    cables: tuple[Stood, ...]
     settings: Mapping[UnitId, Settings]
 
 

@@ -16,8 +16,8 @@ from ennead.files.mending import mended
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
-from ennead.studio.document import MAPS, AsBuilt, Studio
-from ennead.studio.house import Cable, Settings
+from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
+from ennead.studio.house import Settings
 
 #: "Enn9" in ASCII: how a studio file is told from any other SQLite database.
 APPLICATION_ID: Final = 0x456E6E39
@@ -26,7 +26,7 @@ _CHOOSE: Final = "Choose a file that Ennead wrote."
 _EARLIER: Final = "The file was left as it is; open an earlier copy."
 
 #: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
-_BUILT: Final = {"as_built_cables": ("cables", Cable), "as_built_settings": ("settings", Settings)}
+_BUILT: Final = {"as_built_cables": ("cables", Stood), "as_built_settings": ("settings", Settings)}
 
 _SCHEMA: Final = """
 create table object (kind text not null, id text not null, body text not null, primary key (kind, id)) without rowid;

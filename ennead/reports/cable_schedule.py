@@ -50,7 +50,7 @@ def cable_state(studio: Studio, cable: Cable) -> str:
     stood = studio.as_built.cables.get(cable.id)
     if stood is None:
         return "planned"
-    return "as built" if (stood.start, stood.end) == (cable.start, cable.end) else "changed"
+    return "as built" if (stood.cable.plugs, stood.cable.wires) == (cable.plugs, cable.wires) else "changed"
 
 
 def run_is_built(studio: Studio, cables: list[Cable]) -> bool:

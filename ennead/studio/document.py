@@ -25,10 +25,32 @@ from ennead.studio.session import Destination, Session, Source
 
 
 @record(frozen=True)
-class AsBuilt:
-    """What really stands, as last ticked; apart from the plan, so that their difference is the work left."""
+class Stood:
+    """A cable as it was plugged, with each of its ends in words: it is known still when what it was plugged into is gone.
 
-    cables: Mapping[CableId, Cable] = field(default_factory=FrozenMap)
+    Parameters
+    ----------
+    words : tuple of str
+        One a plug, in their order.
+    """
+
+    cable: Cable
+    words: tuple[str, ...]
+
+    @property
+    def id(self) -> CableId:
+        """The cable's id."""
+        return self.cable.id
+
+
+@record(frozen=True)
+class AsBuilt:
+    """What really stands, as last ticked; apart from the plan, so that their difference is the work left.
+
+    No edit of the plan reaches into it: a box that has left the plan may still stand and be plugged.
+    """
+
+    cables: Mapping[CableId, Stood] = field(default_factory=FrozenMap)
     settings: Mapping[UnitId, Settings] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:

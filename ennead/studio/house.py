@@ -2,11 +2,12 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal
 
 from ennead.standards.computer_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SourceId, UnitId
 from ennead.studio.record import record
 
 
@@ -145,22 +146,51 @@ class PortEnd:
 
 
 @dataclass(frozen=True, slots=True)
+class LineEnd:
+    """The end of a cable at a source or a destination; its lanes are the line's channels.
+
+    Parameters
+    ----------
+    side : "" or "return"
+        ``return`` where a loop comes back.
+    """
+
+    line: SourceId | DestinationId
+    side: Literal["", "return"] = ""
+
+
+@dataclass(frozen=True, slots=True)
 class SourceEnd:
-    """The end of a cable at one channel (from 1) of a source of a session."""
+    """One channel (from 1) of a source of a session, as a lead of its own has it."""
 
     source: SourceId
     channel: int = 1
 
 
+@dataclass(frozen=True, slots=True)
+class Wire:
+    """What one lane of a plug of a cable is joined to: plugs by their place in the cable from 0, lanes from 1."""
+
+    a: int
+    a_lane: int
+    b: int
+    b_lane: int
+
+
+Plug = PortEnd | LineEnd
 Grade = Literal["", "good"]
 
 
 @record(frozen=True)
 class Cable:
-    """A cable from an output, or a source, to an input.
+    """A cable with its plugs, the first of which drives unless wires say otherwise.
 
     Parameters
     ----------
+    plugs : tuple of Plug
+        Two or more: a loom, a Y lead, an insert lead and a multipin are one cable each.
+    wires : tuple of Wire
+        None where it is straight: lane by lane, as many as both plugs carry now.
     length_m : float, m
         None when nobody has measured it.
     grade : Grade
@@ -168,8 +198,32 @@ class Cable:
     """
 
     id: CableId
-    start: PortEnd | SourceEnd
-    end: PortEnd
+    plugs: tuple[Plug, ...]
+    wires: tuple[Wire, ...] = ()
     length_m: float | None = None
     note: str = ""
     grade: Grade = ""
+
+    @cached_property
+    def start(self) -> PortEnd | SourceEnd:
+        """The output, or the channel of a source, at which a cable of two plugs begins."""
+        first = self.plugs[0]
+        if isinstance(first, PortEnd):
+            return first
+        return SourceEnd(SourceId(first.line), self.wires[0].a_lane if self.wires else 1)
+
+    @cached_property
+    def end(self) -> PortEnd:
+        """The input at which a cable of two plugs ends."""
+        last = self.plugs[-1]
+        if not isinstance(last, PortEnd):
+            raise TypeError(f"{self.id} ends at a line")
+        return last
+
+
+def two_plugs(start: PortEnd | SourceEnd, end: PortEnd) -> dict[str, Any]:
+    """Return the plugs and wires of a cable between two ends: a source's second channel is wired to the first lane there."""
+    if isinstance(start, PortEnd):
+        return {"plugs": (start, end), "wires": ()}
+    wires = () if start.channel == 1 else (Wire(0, start.channel, 1, 1),)
+    return {"plugs": (LineEnd(start.source), end), "wires": wires}
