@@ -216,7 +216,7 @@ class AnyStudio(unittest.TestCase):
                         self.assertEqual(ends, {point.end for point in placement.points}, seed)
                 for out in proposal.outs:
                     if out.destination in part:
-                        self.assertEqual((some.destinations[out.destination].outputs, some.destinations[out.destination].returns), (out.outputs, out.returns), seed)
+                        self.assertEqual((some.placed(out.destination).outputs, some.placed(out.destination).returns), (out.outputs, out.returns), seed)
                 parts += 1
         self.assertGreater(min(taken, parts), 30)
 

@@ -20,6 +20,7 @@ from ennead.files.interchange import read_json
 from ennead.files.journal import journal_of, journal_state
 from ennead.files.rows import FORMAT_VERSION, to_plain
 from ennead.files.studio_file import StudioFile, check_head, read_studio_file
+from ennead.studio.house import PortEnd
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -123,7 +124,11 @@ class OlderForm(unittest.TestCase):
             self.assertEqual(old["version"], form)
             studio = read_json(golden / f"studio-{form}.json")
             self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
-            self.assertEqual([c["id"] for c in old["cables"]], list(studio.cables))
+            self.assertEqual([c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)])
+            # Every destination is taken from where it was.
+            sockets = [tuple((tuple(e.values())) for e in d["outputs"]) for d in old.get("destinations", [])]
+            now = [tuple((e.unit, e.port) for e in studio.placed(d).outputs) for d in studio.destinations]
+            self.assertEqual(now, sockets)
             ticked = {1: (10, 9), 2: (10, 9), 3: (17, 13), 4: (17, 13), 5: (44, 13)}[form]
             self.assertEqual((len(studio.as_built.cables), len(studio.as_built.settings)), ticked)
             for cable, stood in studio.as_built.cables.items():

@@ -203,7 +203,7 @@ class BadJson(InFolder):
             (lambda form: form["as_built"]["cables"].append({"cable": form["cables"][0], "words": [""]}), "1 words for 2 plugs"),
             (put("as_built", "settings", {"7": {}}), "is no id"),
             (put("cables", 0, "wires", [{"a": 0, "a_lane": 2, "b": 1, "b_lane": 1}]), "its wires are none"),
-            (put("cables", 0, "plugs", 1, {"line": "S1"}), "to a socket"),
+            (put("cables", 0, "plugs", 1, {"line": "S1"}), "runs into what makes sound"),
             (put("sessions", 0, "destinations", ["D1"]), "no destination “D1”"),
             (put("sessions", 0, "aims", ["moves", "moves"]), "aims"),
             (put("sessions", 0, "spare", {"hiz": -1}), "spare inputs"),

@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 import ennead.data
@@ -24,7 +25,7 @@ from ennead.planning.unit_loss import lose_each
 from ennead.planning.why import why_here, why_not_there
 from ennead.standards.levels import microphone_dbu
 from ennead.studio.document import empty_studio
-from ennead.studio.errors import EnneadError
+from ennead.studio.errors import EnneadError, SocketTaken
 from ennead.studio.house import SourceEnd
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.balance import output_balance
@@ -199,7 +200,11 @@ class EachRule(unittest.TestCase):
         tape = plug(rig(INTERFACE), "Tape", "U1", "spdif_in", kind="digital")
         self.speaks("digital_source_keeps_time", tape, "follow", severity="note", silent=rig(INTERFACE))
         loop = destination(rig(INTERFACE), "loop", ("U1", "line_out1"), returns=[("U1", "mic1")], name="Squash")
-        self.speaks("return_taken", plug(loop, "Voice", "U1", "mic1"), "Squash comes back", severity="trouble", silent=plug(loop, "Voice", "U1", "mic2"))
+        self.assertRaises(SocketTaken, plug, loop, "Voice", "U1", "mic1")
+        apart = plug(loop, "Voice", "U1", "mic2")
+        # Only a file made elsewhere holds both.
+        both = replace(apart, cables=apart.cables.put("C3", replace(apart.cables["C3"], plugs=(apart.cables["C3"].plugs[0], end("U1", "mic1")))))
+        self.speaks("return_taken", both, "Squash comes back", severity="trouble", silent=apart)
 
     def test_outputs(self):
         base = connect(rig(INTERFACE, SPEAKER, COMPRESSOR), end("U1", "line_out1"), end("U2", "line_in"))
@@ -247,7 +252,7 @@ class Outputs(unittest.TestCase):
         studio = destination(destination(studio, "mains", name="Mains"), "loop", name="Squash")
         studio = destination(listed(studio, *[DYNAMIC] * 5), "click", name="Click", channels=1)
         studio = carried_out(studio)
-        by_name = {d.name: ([e.port for e in d.outputs], [e.port for e in d.returns]) for d in studio.destinations.values()}
+        by_name = {d.name: ([e.port for e in d.outputs], [e.port for e in d.returns]) for d in map(studio.placed, studio.destinations)}
         self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
         self.assertEqual(by_name["Singer"], (["phones", "phones"], []))
         self.assertEqual([len(part) for part in by_name["Squash"]], [2, 2])
@@ -256,7 +261,7 @@ class Outputs(unittest.TestCase):
         out = next(s for s in survey.output_points if s.port.key == by_name["Squash"][0][0]).number
         self.assertEqual(out, survey.input_point_at["U1", by_name["Squash"][1][0]].number)
         # Five sources and a stereo return share eight inputs; the return is a pair.
-        taken = {c.end.port for c in studio.cables.values() if c.id not in ("C1", "C2")}
+        taken = {c.end.port for c in Survey(studio).leads.values()}
         self.assertFalse(taken & set(by_name["Squash"][1]))
         loud = [f.message for f in findings(studio) if f.severity != "note"]
         self.assertEqual(loud, [])
@@ -408,7 +413,7 @@ class Questions(unittest.TestCase):
         survey = Survey(studio)
 
         def ports(after, key):
-            return [e.port for e in after.destinations[key].outputs]
+            return [e.port for e in after.placed(key).outputs]
 
         self.assertEqual(ports(place_out_at_number(survey, "D1", 5).apply(studio), "D1"), ["line_out5", "line_out6"])
         self.assertEqual(ports(place_out_at_number(survey, "D1", 9).apply(studio), "D1"), ["phones", "phones"])
@@ -432,7 +437,7 @@ class Questions(unittest.TestCase):
             studio = plug(studio, f"Mic {n}", "U1", f"mic{n}", **DYNAMIC, pinned=n != 5)
         studio = destination(studio, "loop", name="Squash", channels=1)
         after = {policy: carried_out(set_loop_numbers(studio, policy)) for policy in ("free", "paired", "always")}
-        ends = {policy: (s.destinations["D4"].outputs[0].port, s.destinations["D4"].returns[0].port) for policy, s in after.items()}
+        ends = {policy: (s.placed("D4").outputs[0].port, s.placed("D4").returns[0].port) for policy, s in after.items()}
         # Nobody has to move for another number back; only where the software forces it is the microphone asked to.
         self.assertEqual(ends, {"free": ("line_out4", "mic1"), "paired": ("line_out4", "mic1"), "always": ("line_out5", "mic5")})
         self.assertEqual(allocate(Survey(set_loop_numbers(studio, "always"))).moves, 1)
@@ -527,8 +532,8 @@ class Questions(unittest.TestCase):
         # The cue was pinned there and has to go; nobody else does.
         self.assertTrue(any("moved" in cost and "Cue" in cost and "Mains" not in cost for cost in click.costs), click.costs)
         after = take(survey, click.proposal).apply(studio)
-        self.assertEqual([e.port for e in after.destinations["D3"].outputs], ["line_out3"])
-        self.assertNotIn("line_out3", [e.port for e in after.destinations["D2"].outputs])
+        self.assertEqual([e.port for e in after.placed("D3").outputs], ["line_out3"])
+        self.assertNotIn("line_out3", [e.port for e in after.placed("D2").outputs])
 
     def test_the_loss_of_each_unit_and_the_patch_that_carries_it(self):
         studio = carried_out(listed(led(one_fibre()), *[COND] * 10))
@@ -554,7 +559,7 @@ class Questions(unittest.TestCase):
         self.assertEqual(losses["U2"].silent, ("D2", "D3"))
         after = losses["U1"].change.apply(studio)
         self.assertEqual({e.unit for d in after.session_destinations for e in (*d.outputs, *d.returns)}, {"U2"})
-        self.assertEqual([e.port for e in after.destinations["D3"].outputs], ["line_out3", "line_out4"])
+        self.assertEqual([e.port for e in after.placed("D3").outputs], ["line_out3", "line_out4"])
         only = destination(rig(INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"))
         (loss,) = lose_each(Survey(only))
         self.assertEqual((loss.silent, loss.carried_outs, loss.left_outs), (("D1",), (), ("D1",)))

@@ -16,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     points = output_point_at(survey.output_points)
     for loop in loops:
         out, end = points.get(loop.outputs[0]), loop.returns[0]
-        if out is None or out[0].delay is None or (end.unit, end.port) not in survey.input_point_at:
+        if out is None or out[0].delay is None or survey.arrival(end) is None:
             continue
         back = survey.way(end.unit, end.port).delay
         if back is None or out[0].delay + back < 1.0:

@@ -17,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     points = output_point_at(survey.output_points)
     for loop in loops:
-        out, back = points.get(loop.outputs[0]), survey.input_point_at.get((loop.returns[0].unit, loop.returns[0].port))
+        out, back = points.get(loop.outputs[0]), survey.arrival(loop.returns[0])
         if out is None or back is None or out[0].number == back.number:
             continue
         yield Finding(

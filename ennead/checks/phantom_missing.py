@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live, touches_phantom, wants_phantom
-from ennead.studio.house import Cable, PortEnd, Unit
+from ennead.studio.house import Lead, PortEnd, Unit
 from ennead.studio.profile import Profile
 from ennead.studio.session import Source
 from ennead.survey.asked import Parts
@@ -53,7 +53,7 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
     return (switches,)
 
 
-def _without(survey: Parts) -> list[tuple[Source, Cable, PortEnd]]:
+def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
     sources, profiles, on, behind = survey.source_by_id, survey.profiles, survey.phantom_on, survey.powered
     found = []

@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
-from ennead.studio.house import Cable
+from ennead.studio.house import Lead
 from ennead.studio.ids import SourceId
 from ennead.survey.asked import Parts
 
@@ -55,11 +55,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
 
 
-def _forbidding(survey: Parts) -> list[tuple[SourceId, Cable]]:
+def _forbidding(survey: Parts) -> list[tuple[SourceId, Lead]]:
     sources = survey.source_by_id
     return [(key, cable) for (key, _), cable in survey.leads.items() if sources[key].phantom == "forbidden"]
 
 
-def _in_bank(survey: Parts, cable: Cable, unit: str, ports: tuple[str, ...]) -> bool:
+def _in_bank(survey: Parts, cable: Lead, unit: str, ports: tuple[str, ...]) -> bool:
     powered = survey.powered_socket(cable.end)
     return powered.unit == unit and powered.port in ports

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.standards.signals import SIGNAL_LABELS
-from ennead.studio.house import Cable
+from ennead.studio.house import Lead
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
 from ennead.survey.asked import Parts
@@ -28,7 +28,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
 
 
-def _misfits(survey: Parts) -> list[tuple[Source, Cable, Port, str]]:
+def _misfits(survey: Parts) -> list[tuple[Source, Lead, Port, str]]:
     sources, profiles = survey.source_by_id, survey.profiles
     fits: set[tuple[str, bool, int]] = set()
     found = []

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ennead.studio.house import Cable, Unit
+from ennead.studio.house import Lead, Unit
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
@@ -53,7 +53,7 @@ class Level(NamedTuple):
     """A source of whose level something is stated, and the input it is plugged into."""
 
     source: Source
-    cable: Cable
+    cable: Lead
     port: Port
     unit: Unit
 

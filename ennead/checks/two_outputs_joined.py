@@ -37,8 +37,9 @@ def _joined(survey: Parts) -> list[tuple[PortEnd, list[Cable]]]:
     # Most houses have as many inputs in use as cables that go into one.
     if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.leads):
         return []
-    cables = [*survey.cables.values(), *survey.leads.values()]
+    cables: list[Cable] = [*survey.cables.values(), *survey.leads.values()]
     held: dict[PortEnd, list[Cable]] = defaultdict(list)
     for cable in sorted(cables, key=lambda c: number_of(c.id)):
-        held[cable.end].append(cable)
+        if isinstance(cable.end, PortEnd):
+            held[cable.end].append(cable)
     return [(end, several) for end, several in held.items() if len(several) > 1]

@@ -23,5 +23,7 @@ def run(args: argparse.Namespace) -> int:
     for run_ in runs:
         number = str(run_.driver.number) if run_.driver else "–"
         stops = " → ".join(stop_texts(survey, run_))
-        print(f"{number:>5}  {stops}" + (f"  ✗ {gap_text(survey, run_)}" if run_.gap else ""))
+        if run_.to is not None:
+            stops += f" → {survey.destination_by_id[run_.to].name}"
+        print(f"{number:>5}  {stops}" + (f"  ✗ {gap_text(survey, run_)}" if run_.gap and not run_.is_spare else ""))
     return 0

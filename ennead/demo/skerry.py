@@ -161,7 +161,7 @@ def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
 def _tick(studio: Studio, unit: dict[str, UnitId], *, everything: bool) -> Studio:
     """Tick what is already wired: the house, and by the finished form the session too."""
     for cable in studio.cables.values():
-        if everything or isinstance(cable.start, PortEnd):
+        if everything or (isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd)):
             studio = tick_cable(studio, cable.id)
     for key in unit.values():
         studio = tick_settings(studio, key)

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from ennead.desk.selection import NOTHING, Selection
 from ennead.studio.document import Studio
-from ennead.studio.house import SourceEnd
+from ennead.studio.house import DestinationEnd, SourceEnd
 from ennead.studio.ids import CableId
 
 if TYPE_CHECKING:
@@ -27,7 +27,8 @@ def selection_of(studio: Studio, key: str) -> Selection:
         cable = studio.cables[CableId(key)]
         if isinstance(cable.start, SourceEnd):
             return Selection("source", cable.start.source)
-        return Selection("port", cable.end.unit, cable.end.port)
+        line = cable.start if isinstance(cable.start, DestinationEnd) else cable.end
+        return Selection("destination", line.destination) if isinstance(line, DestinationEnd) else Selection("port", line.unit, line.port)
     return NOTHING
 
 

@@ -5,11 +5,12 @@ from dataclasses import replace
 from typing import Any, Final
 
 from ennead.edits.house import add_place, place_named
+from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
-from ennead.studio.house import PortEnd
-from ennead.studio.ids import DestinationId, PlaceId
+from ennead.studio.house import Cable, DestinationEnd, PortEnd, two_plugs
+from ennead.studio.ids import CableId, DestinationId, PlaceId
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
@@ -45,9 +46,9 @@ def change_destination(studio: Studio, destination: DestinationId, **facts: Any)
     studio, facts = _checked(studio, facts)
     new = replace(old, **facts)
     if new.channels != old.channels:
-        new = replace(new, outputs=(), returns=())
-    if new.kind != "loop":
-        new = replace(new, returns=())
+        studio, new = without_leads(studio, destination, ("", "return")), replace(new, at=(), boxes=())
+    elif new.kind != "loop":
+        studio, new = without_leads(studio, destination, ("return",)), replace(new, boxes=())
     return replace(studio, destinations=studio.destinations.put(destination, new))
 
 
@@ -72,8 +73,9 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
 
 
 def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
-    """Remove a destination from its list."""
+    """Remove a destination from its list, with the cables it has of its own."""
     studio.destination(destination)
+    studio = without_leads(studio, destination, ("", "return"))
     sessions = {
         s.id: replace(s, destinations=tuple(k for k in s.destinations if k != destination))
         for s in studio.sessions.values()
@@ -129,9 +131,42 @@ def send_out(
             # A headphone socket carries both sides.
             if ends.count(end) > studio.port(end).channels:
                 raise SocketsDoNotFit(there.name, studio.end_text(end), "the same socket is given twice")
-    for end in returns:
-        cable = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
-        if cable is not None and not isinstance(cable.start, PortEnd):
+    there = studio.placed(destination)
+    if (there.outputs, there.returns) == (tuple(outputs), tuple(returns)):
+        return studio
+    before = studio
+    studio = let_go(studio, destination)
+    at = tuple(into for out in outputs if (into := _standing(studio, there, out)) is not None)
+    studio = _lead_out(studio, there, outputs)
+    boxes = studio.sent.boxes_behind(at) if there.kind == "loop" else ()
+    studio = replace(studio, destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)))
+    for channel, end in enumerate(returns, start=1):
+        cable = next((c for c in before.cables.values() if c.end == end and before.is_active(c)), None)
+        own = studio.placed(destination).returns
+        if cable is None or (isinstance(cable.start, DestinationEnd) and cable.start.destination == destination):
+            studio = _add(studio, DestinationEnd(destination, channel, "return"), end)
+        elif end not in own and not (isinstance(cable.start, PortEnd) and cable.start.unit in boxes):
             raise SocketTaken(studio.end_text(end), cable.id)
-    new = replace(there, outputs=tuple(outputs), returns=tuple(returns))
-    return replace(studio, destinations=studio.destinations.put(destination, new))
+    return studio
+
+
+def _standing(studio: Studio, there: Destination, out: PortEnd) -> PortEnd | None:
+    """Return the input to which an output is wired in the house: of several the one whose box suits what the destination is."""
+    suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(there.kind, "")
+    wired = studio.sent.wired_to(out)
+    return min(wired, key=lambda end: studio.profile_of(end.unit).role != suits, default=None)
+
+
+def _lead_out(studio: Studio, there: Destination, outputs: Sequence[PortEnd]) -> Studio:
+    """Run a cable from every output that the house has not wired; one from a socket that gives two channels."""
+    for channel, out in enumerate(outputs, start=1):
+        if not studio.sent.wired_to(out) and out not in outputs[: channel - 1]:
+            studio = _add(studio, out, DestinationEnd(there.id, 1 if outputs.count(out) > 1 else channel))
+    return studio
+
+
+def _add(studio: Studio, start: PortEnd | DestinationEnd, end: PortEnd | DestinationEnd) -> Studio:
+    studio, key = studio.with_counter("cables")
+    cable = Cable(CableId(key), **two_plugs(start, end))
+    return replace(studio, cables=studio.cables.put(cable.id, cable))
+

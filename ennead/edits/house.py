@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from ennead.edits.computer import join_computer, leave_computer
+from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import NoSuchPort, UnknownObject
@@ -81,7 +82,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     """Remove a unit with its cables and its place on the computer; what stood stays in the as-built record."""
     studio.unit(unit)
     gone: tuple[CableId, ...] = tuple(
-        c.id for c in studio.cables.values() if c.end.unit == unit or getattr(c.start, "unit", None) == unit
+        c.id for c in studio.cables.values() if any(isinstance(p, PortEnd) and p.unit == unit for p in c.plugs)
     )
     if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
@@ -91,17 +92,18 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:
     """Let every destination go of the sockets of a unit, and every source of its wish for it."""
-    destinations = {
-        d.id: replace(d, outputs=(), returns=())
-        for d in studio.destinations.values()
-        if any(e.unit == unit for e in (*d.outputs, *d.returns))
-    }
+    for key in studio.destinations:
+        there = studio.placed(key)
+        if unit in there.boxes or any(e.unit == unit for e in there.at):
+            studio = let_go(studio, key)
+        elif any(e.unit == unit for e in (*there.outputs, *there.returns)):
+            studio = without_leads(studio, key, ("", "return"))
     sources = {
         s.id: replace(s, outboard=None if s.outboard == unit else s.outboard, preamp="" if s.preamp == unit else s.preamp)
         for s in studio.sources.values()
         if unit in (s.outboard, s.preamp)
     }
-    return replace(studio, destinations=studio.destinations.put_all(destinations), sources=studio.sources.put_all(sources))
+    return replace(studio, sources=studio.sources.put_all(sources))
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

@@ -26,7 +26,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
             if isinstance(end, PortEnd) and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
     for destination in studio.destinations.values():
-        for end in (*destination.outputs, *destination.returns):
+        for end in destination.at:
             if studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
     units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}

@@ -30,13 +30,16 @@ def _five(form: Form) -> Form:
 
 
 def _six(form: Form) -> Form:
-    """Form 6: cables have plugs and wires; what stood keeps its ends in words."""
+    """Form 6: cables have plugs and wires, and everything that is heard hangs on one; what stood keeps its ends in words."""
     built = form.get("as_built")
     if isinstance(built, dict) and isinstance(stood := built.get("cables"), list):
         words = _Words(form)
         built = {**built, "cables": [{"cable": _plugged(c), "words": [words.of(c, "start"), words.of(c, "end")]} for c in stood]}
+    form = {**form, "version": 6, "as_built": built}
+    if isinstance(form.get("destinations"), list) and isinstance(form.get("cables"), list):
+        form = _with_leads(form)
     cables = form.get("cables")
-    return {**form, "version": 6, "cables": [_plugged(c) for c in cables] if isinstance(cables, list) else cables, "as_built": built}
+    return {**form, "cables": [_plugged(c) for c in cables]} if isinstance(cables, list) else form
 
 
 def _plugged(cable: Any) -> Any:
@@ -50,6 +53,58 @@ def _plugged(cable: Any) -> Any:
         wires = [] if channel == 1 else [{"a": 0, "a_lane": channel, "b": 1, "b_lane": 1}]
         start = {("line" if k == "source" else k): v for k, v in start.items() if k != "channel"}
     return {**rest, "plugs": [start, cable["end"]], "wires": wires}
+
+
+def _with_leads(form: Form) -> Form:
+    """Return a form whose destinations name the box they are wired to, or have cables of their own, instead of holding sockets."""
+    roles = {str(p.get("id")): p for p in form.get("profiles", []) if isinstance(p, dict)}
+    units = {str(u.get("id")): roles.get(str(u.get("profile")), {}) for u in form.get("units", []) if isinstance(u, dict)}
+    words, cables, destinations = _Words(form), list(form["cables"]), []
+    wired = [c for c in cables if isinstance(c, dict) and isinstance(c.get("start"), dict) and isinstance(c.get("end"), dict)]
+    counters = form.get("counters")
+    last = counters.get("C", 0) if isinstance(counters, dict) else 0
+    for destination in form["destinations"]:
+        if not isinstance(destination, dict) or not _is_plain(destination, last):
+            destinations.append(destination)
+            continue
+        outputs, returns = destination.get("outputs", []), destination.get("returns", [])
+        now = {k: v for k, v in destination.items() if k not in ("outputs", "returns")}
+        at, boxes = [], []
+        for channel, out in enumerate(outputs, start=1):
+            standing = [c["end"] for c in wired if c["start"] == out and "unit" in c["end"]]
+            if standing:
+                suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(str(now.get("kind")), "")
+                at.append(min(standing, key=lambda e: units.get(str(e["unit"]), {}).get("role") != suits))
+            elif out not in outputs[: channel - 1]:
+                last += 1
+                straight = channel == 1 or outputs.count(out) > 1
+                cables.append(_lead(last, out, {"line": now["id"]}, [] if straight else [{"a": 0, "a_lane": 1, "b": 1, "b_lane": channel}]))
+        if at and now.get("kind") == "loop":
+            boxes = list(dict.fromkeys(e["unit"] for e in at))
+        for channel, back in enumerate(returns, start=1):
+            feeding = next((c for c in wired if c["end"] == back and "unit" in c["start"]), None)
+            if feeding is None:
+                last += 1
+                wires = [] if channel == 1 else [{"a": 0, "a_lane": channel, "b": 1, "b_lane": 1}]
+                cables.append(_lead(last, {"line": now["id"], "side": "return"}, back, wires))
+            elif feeding["start"]["unit"] not in boxes:
+                said = f"It came back by {words.of({'end': back}, 'end')}, into which {feeding.get('id')} runs."
+                now["note"] = f"{now.get('note', '')} {said}".strip()
+        destinations.append({**now, "at": at, "boxes": boxes})
+    if isinstance(counters, dict):
+        form = {**form, "counters": {**counters, "C": last} if last else counters}
+    return {**form, "cables": cables, "destinations": destinations}
+
+
+def _is_plain(destination: Form, last: Any) -> bool:
+    """Say whether a destination has the shape older forms gave it; what has not is left for the reader to refuse."""
+    ends = [destination.get(side, []) for side in ("outputs", "returns")]
+    ok = isinstance(destination.get("id"), str) and type(last) is int and isinstance(destination.get("note", ""), str)
+    return ok and all(isinstance(e, list) and all(isinstance(end, dict) and "unit" in end and "port" in end for end in e) for e in ends)
+
+
+def _lead(number: int, first: Form, last: Form, wires: list[Form]) -> Form:
+    return {"id": f"C{number}", "plugs": [first, last], "wires": wires}
 
 
 class _Words:

@@ -45,7 +45,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("stage", "output stage", "one", get_args(Stage)),
         Column("termination", "75 ohm", "one", get_args(Termination)), Column("lanes_at", "lanes at", "lanes", hint="double=0, quad=0"),
         Column("fibre", "glass", "one", get_args(Fibre)), Column("asynchronous", "resamples", "tick"),
-        Column("pad_db", "pad dB", "number"),
+        Column("pad_db", "pad dB", "number"), Column("mirrors", "also gives", "words", hint=_SPANS),
     ),
     "blocks": (
         Column("map", "map"), Column("way", "way", "one", ("in", "out")), Column("label", "label"),

@@ -81,7 +81,8 @@ def unfold(table: dict[str, Any]) -> dict[str, Any]:
     for port in table.get("ports", []):
         labels = spread(port.get("label", ""))
         for i, key in enumerate(spread(port.get("key", ""))):
-            ports.append({**port, "key": key, "label": labels[i % len(labels)]})
+            row = {**port, "key": key, "label": labels[i % len(labels)]}
+            ports.append(row | {"mirrors": _spread_list(port["mirrors"])} if "mirrors" in port else row)
     new["ports"] = ports
     for bank in new.get("banks", []):
         bank["ports"] = _spread_list(bank["ports"])

@@ -12,7 +12,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer, LineEnd, PortEnd, Wire
+from ennead.studio.house import Cable, Computer, DestinationEnd, LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
@@ -199,28 +199,41 @@ def _destination_problems(studio: Studio, where: str, destination: Destination) 
         yield f"{where}: a destination has 1 or 2 channels, not {destination.channels}"
     if destination.place is not None and destination.place not in studio.places:
         yield f"{where}: there is no place “{destination.place}”"
-    for ends, direction in ((destination.outputs, "out"), (destination.returns, "in")):
-        if ends and len(ends) != destination.channels:
-            yield f"{where}: {len(ends)} sockets for {destination.channels} channels"
-        for end in ends:
-            try:
-                if studio.port(end).direction != direction:
-                    yield f"{where}: {end.port} lies the wrong way"
-            except EnneadError as error:
-                yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+    if len(destination.at) > destination.channels:
+        yield f"{where}: {len(destination.at)} sockets for {destination.channels} channels"
+    for end in destination.at:
+        try:
+            if studio.port(end).direction != "in":
+                yield f"{where}: {end.port} lies the wrong way"
+        except EnneadError as error:
+            yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+    for unit in destination.boxes:
+        if unit not in studio.units:
+            yield f"{where}: there is no unit “{unit}”"
+    if destination.boxes and destination.kind != "loop":
+        yield f"{where}: boxes stand in loops alone"
 
 
 def _own_problems(where: str, cable: Cable) -> Iterator[str]:
     """Yield what is wrong with a cable whatever it is plugged into."""
     if cable.length_m is not None and not 0 < cable.length_m <= LONGEST_CABLE_M:
         yield f"{where}: {cable.length_m} m is no length"
-    if len(cable.plugs) != 2 or not isinstance(cable.plugs[1], PortEnd):
-        yield f"{where}: a cable runs from one end to a socket"
-    first = cable.plugs[0] if cable.plugs else None
-    if cable.wires and (not isinstance(first, LineEnd) or cable.wires != (Wire(0, cable.wires[0].a_lane, 1, 1),)):
+    if len(cable.plugs) != 2 or not any(isinstance(p, PortEnd) for p in cable.plugs):
+        yield f"{where}: a cable has two plugs, of which one at least sits in a socket"
+        return
+    first, last = cable.plugs
+    for plug in cable.plugs:
+        if isinstance(plug, LineEnd) and plug.line[:1] not in (LETTERS["sources"], LETTERS["destinations"]):
+            yield f"{where}: “{plug.line[:40]}” is no line"
+    if isinstance(last, LineEnd) and (last.line[:1] != LETTERS["destinations"] or last.side):
+        yield f"{where}: it runs into what makes sound"
+    if isinstance(first, LineEnd) and (first.line[:1] == LETTERS["destinations"]) != bool(first.side):
+        yield f"{where}: it runs out of what hears"
+    lead = isinstance(first, LineEnd) or isinstance(last, LineEnd)
+    start, end = cable.start, cable.end
+    a, b = (1 if isinstance(e, PortEnd) else e.channel for e in (start, end))
+    if cable.wires and (not lead or (a, b) == (1, 1) or cable.wires != (Wire(0, a, 1, b),)):
         yield f"{where}: its wires are none that a lead has"
-    if isinstance(first, LineEnd) and first.side:
-        yield f"{where}: a source has no return"
 
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
@@ -228,19 +241,30 @@ def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
     if wrong:
         yield from wrong
         return
+    start, end = cable.start, cable.end
     try:
-        if studio.port(cable.end).direction != "in":
-            yield f"{where}: it ends in an output"
-        if isinstance(cable.start, PortEnd):
-            out, into = studio.port(cable.start), studio.port(cable.end)
-            if out.direction != "out":
-                yield f"{where}: it begins at an input"
-            if out.is_digital != into.is_digital:
-                yield f"{where}: a digital and an analogue socket do not join"
-        elif not 1 <= cable.start.channel <= studio.source(cable.start.source).channels:
-            yield f"{where}: its source has no channel {cable.start.channel}"
+        for there, direction, words in ((end, "in", "it ends in an output"), (start, "out", "it begins at an input")):
+            if isinstance(there, PortEnd):
+                if studio.port(there).direction != direction:
+                    yield f"{where}: {words}"
+            else:
+                yield from _line_problems(studio, where, there)
+        if isinstance(start, PortEnd) and isinstance(end, PortEnd) and studio.port(start).is_digital != studio.port(end).is_digital:
+            yield f"{where}: a digital and an analogue socket do not join"
     except EnneadError as error:
         yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+
+
+def _line_problems(studio: Studio, where: str, there: SourceEnd | DestinationEnd) -> Iterator[str]:
+    if isinstance(there, SourceEnd):
+        if not 1 <= there.channel <= studio.source(there.source).channels:
+            yield f"{where}: its source has no channel {there.channel}"
+        return
+    destination = studio.destination(there.destination)
+    if not 1 <= there.channel <= destination.channels:
+        yield f"{where}: its destination has no channel {there.channel}"
+    if there.side and destination.kind != "loop":
+        yield f"{where}: only a loop comes back"
 
 
 def profile_problems(profile: Profile) -> Iterator[str]:

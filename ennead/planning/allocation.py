@@ -9,10 +9,11 @@ from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
 from ennead.planning.switching import Switch, switch_over
-from ennead.studio.house import Cable, PortEnd
+from ennead.studio.house import Lead, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
 from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
 from ennead.survey.words import in_ranges
 
@@ -172,8 +173,14 @@ def _outs(
     outs: list[OutPlacement] = []
     without: dict[DestinationId, str] = {}
     moved = 0
+    at = output_point_at(survey.output_points)
+    for key, (outputs, returns) in posed.standing.items():
+        if (outputs, returns) != (studio.placed(key).outputs, studio.placed(key).returns):
+            numbers = tuple(p.number for end in outputs for p in at.get(end, ())[:1])
+            back_at = tuple(a.number for end in returns if (a := survey.arrival(end)) is not None)
+            outs.append(OutPlacement(key, outputs, returns, numbers, back_at))
     for key, places in legs.items():
-        destination = studio.destinations[key]
+        destination = studio.placed(key)
         out, back = places.get("out"), places.get("return")
         taps = Asked(key, "out") in posed.apart
         if (out is None and not taps) or ("return" in places and back is None):
@@ -204,7 +211,7 @@ def _missing(destination: Destination, out: bool, *, same: bool) -> str:
     return f"no {pair}output{s} that may serve it is left" if out else f"no {pair}line input{s} is left for its return"
 
 
-def cables_of(survey: Survey, source: Source) -> list[Cable]:
+def cables_of(survey: Survey, source: Source) -> list[Lead]:
     """Return the cables a source's channels are on."""
     found = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]

@@ -8,7 +8,7 @@ from ennead.planning.seating.problem import Place
 from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.studio.house import PortEnd
-from ennead.studio.session import Destination
+from ennead.studio.session import Destination, PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
 
@@ -22,13 +22,15 @@ _BOUND: Final = {
 }  # fmt: skip
 
 
-def out_rules(survey: Survey, destination: Destination, posed: Posed, index: int | None) -> list[str]:
+def out_rules(survey: Survey, destination: PlacedDestination, posed: Posed, index: int | None) -> list[str]:
     """Return the rules that leave a destination where it is, from the hardest on."""
     studio, said = survey.studio, []
     if index is not None:
         could = len(places_of(posed, index))
         wanted = f"{'pair of ' if destination.channels == 2 else ''}{_WANTED[destination.kind]}"
         said.append(f"It wants a {wanted}: {could} {'place' if could == 1 else 'places'} could serve.")
+    if destination.id in posed.standing:
+        said.append("It stands wired in the house, out and back; Allocate leaves it there.")
     if destination.pinned:
         said.append("It is pinned there.")
     if destination.tap:
@@ -43,7 +45,7 @@ def out_rules(survey: Survey, destination: Destination, posed: Posed, index: int
         said.append("Its two sides sit on odd and even neighbours of one unit.")
     if destination.kind == "loop":
         numbers = [s.number for e in ends for s in at.get(e, ())]
-        back = [survey.input_point_at[e.unit, e.port].number for e in destination.returns if (e.unit, e.port) in survey.input_point_at]
+        back = [arrival.number for e in destination.returns if (arrival := survey.arrival(e)) is not None]
         if numbers and numbers == back:
             said.append("Send and return have the same numbers.")
     if ends and destination.place is not None and studio.units[ends[0].unit].place == destination.place:

@@ -8,7 +8,7 @@ from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import Destination
+from ennead.studio.session import Destination, PlacedDestination
 from ennead.survey.survey import Survey
 
 
@@ -20,7 +20,7 @@ def place_out_at_number(survey: Survey, key: DestinationId, number: int) -> Chan
     NoPlace
         If nothing comes out there, or the destination does not suit the socket; that it is taken is told by the change.
     """
-    destination = survey.studio.destination(key)
+    destination = survey.studio.placed(key)
     point = next((s for s in survey.output_points if s.number == number), None)
     if point is None:
         raise NoPlace(destination.name, f"no socket gives out driver output {number}")
@@ -36,7 +36,7 @@ def place_out_at_port(survey: Survey, key: DestinationId, end: PortEnd) -> Chang
     ------
     NoPlace
     """
-    destination = survey.studio.destination(key)
+    destination = survey.studio.placed(key)
     posed, index = _posed(survey, destination)
     return _one(survey, destination, posed, place_from(posed, index, end), end)
 
@@ -45,11 +45,11 @@ def _posed(survey: Survey, destination: Destination) -> tuple[Posed, int]:
     """Return the seating problem and the destination's demand in it, whether it taps or not."""
     if destination.tap:
         survey = Survey(change_destination(survey.studio, destination.id, tap=False), survey)
-    posed = pose(survey)
+    posed = pose(survey, loose=destination.id)
     return posed, posed.asked.index(Asked(destination.id, "out"))
 
 
-def _one(survey: Survey, destination: Destination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
+def _one(survey: Survey, destination: PlacedDestination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
     if place is None:
         raise NoPlace(destination.name, why_not_from(survey, destination, end))
     return change(f"Send {destination.name} out by {posed.numbers(place)[0]}", send_out, destination.id, posed.ends(place), destination.returns)

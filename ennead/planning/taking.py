@@ -35,7 +35,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
         pulls += [step(disconnect, c.id) for c in cables_of(survey, source)]
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
-    pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.destinations[p.destination]).outputs or d.returns]
+    pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.placed(p.destination)).outputs or d.returns]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
     switches = proposal.switches if only is None else _switches(survey, chosen, gone)

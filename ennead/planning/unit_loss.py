@@ -8,7 +8,7 @@ from ennead.edits.house import remove_unit
 from ennead.planning.allocation import Proposal, allocate, fixed_part
 from ennead.planning.taking import take
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.studio.session import Destination
+from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import output_point_at
 from ennead.survey.rehearsal import Renumbered, rehearse
 from ennead.survey.survey import Survey
@@ -80,11 +80,11 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     )  # fmt: skip
 
 
-def _falls_silent(before: Survey, after: Survey, destination: Destination) -> bool:
+def _falls_silent(before: Survey, after: Survey, destination: PlacedDestination) -> bool:
     """Say whether a destination that had a way out, and a loop a way back, has it no longer."""
     then, now = output_point_at(before.output_points), output_point_at(after.output_points)
     out = any(end in then and end not in now for end in destination.outputs)
-    return out or any((e.unit, e.port) in before.input_point_at and (e.unit, e.port) not in after.input_point_at for e in destination.returns)
+    return out or any(before.arrival(e) is not None and (e.unit not in after.profiles or after.arrival(e) is None) for e in destination.returns)
 
 
 def lose_each(survey: Survey, keep_going: Callable[[float], bool] = lambda _: True) -> tuple[UnitLoss, ...]:

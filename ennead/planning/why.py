@@ -57,8 +57,9 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     """Return why a source or a destination sits where the plan has it, and what the next best place would cost."""
     posed = pose(survey)
     index = _index(posed, key)
-    destination = survey.studio.destinations.get(DestinationId(key))
-    here = tuple(out_rules(survey, destination, posed, index) if destination is not None else _rules_here(survey, SourceId(key)))
+    studio = survey.studio
+    hears = key in studio.destinations
+    here = tuple(out_rules(survey, studio.placed(DestinationId(key)), posed, index) if hears else _rules_here(survey, SourceId(key)))
     now = posed.problem.demands[index].numbered if index is not None else None
     if index is None or now is None:
         return Reasons(here, None)

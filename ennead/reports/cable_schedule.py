@@ -1,11 +1,11 @@
 """The cable schedule: every cable of the plan with its ends, type, length and state."""
 
-from typing import Any
+from typing import Any, cast
 
 from ennead.standards.links import Adapter
 from ennead.standards.signals import CABLE_LABELS
 from ennead.studio.document import Studio
-from ennead.studio.house import Cable, PortEnd
+from ennead.studio.house import Cable, DestinationEnd, PortEnd
 from ennead.survey.survey import Survey
 
 
@@ -14,8 +14,8 @@ def cable_rows(survey: Survey) -> list[dict[str, Any]]:
     return [
         {
             "cable": cable.id,
-            "from": survey.studio.end_text(cable.start),
-            "to": survey.studio.end_text(cable.end),
+            "from": survey.studio.ends_text(cable)[0],
+            "to": survey.studio.ends_text(cable)[1],
             "type": cable_type(survey.studio, cable),
             "length_m": cable.length_m,
             "adapters": ", ".join(a.label for a in _adapters(survey, cable)),
@@ -35,9 +35,13 @@ def _adapters(survey: Survey, cable: Cable) -> tuple[Adapter, ...]:
 def cable_type(studio: Studio, cable: Cable) -> str:
     """Return what to take from the drawer."""
     if isinstance(cable.start, PortEnd):
+        if isinstance(cable.end, DestinationEnd) and "headphone" in studio.port(cable.start).carries:
+            return "stereo jack"
         return CABLE_LABELS[studio.port(cable.start).connector]
+    into = studio.port(cast(PortEnd, cable.end))
+    if isinstance(cable.start, DestinationEnd):
+        return CABLE_LABELS[into.connector]
     source = studio.source(cable.start.source)
-    into = studio.port(cable.end)
     if into.is_digital:
         return CABLE_LABELS[into.connector]
     if source.is_microphone:

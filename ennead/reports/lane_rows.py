@@ -7,7 +7,6 @@ from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.asked import Parts
 from ennead.survey.links import Link
-from ennead.survey.output_points import output_point_at
 from ennead.survey.runs import Stop
 
 LaneState = Literal["used", "free", "lost"]
@@ -43,12 +42,8 @@ def lanes_in_use(survey: Parts) -> Mapping[tuple[CableId, int], str]:
 
 def _used(survey: Parts) -> dict[tuple[CableId, int], str]:
     on: dict[tuple[CableId, int], str] = {}
-    heard = _drivers_heard(survey)
     lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.runs]
-    for run in survey.output_runs:
-        name = heard.get((run.driver.unit, run.driver.channel.index)) if run.driver is not None else None
-        if name is not None:
-            lines.append((name, run.stops))
+    lines += [(survey.destination_by_id[run.to].name, run.stops) for run in survey.output_runs if run.to is not None]
     for destination in survey.destinations:
         lines += [(destination.name, survey.way(end.unit, end.port).stops) for end in destination.returns]
     for name, stops in lines:
@@ -56,21 +51,6 @@ def _used(survey: Parts) -> dict[tuple[CableId, int], str]:
             if stop.cable is not None:
                 on.setdefault((stop.cable, stop.lane), name)
     return on
-
-
-def _drivers_heard(survey: Parts) -> dict[tuple[UnitId, int], str]:
-    """Return the driver outputs some destination of the session is taken from, with its name."""
-    destinations = survey.destinations
-    if not any(d.outputs for d in destinations):
-        return {}
-    points = output_point_at(survey.output_points)
-    found = {}
-    for destination in destinations:
-        for at, end in enumerate(destination.outputs):
-            lane = destination.outputs[:at].count(end)
-            for point in points.get(end, ())[lane : lane + 1]:
-                found[point.driver.unit, point.driver.channel.index] = destination.name
-    return found
 
 
 def _all(survey: Parts) -> dict[CableId, tuple[Lane, ...]]:

@@ -8,13 +8,14 @@ from ennead.survey.words import gap_text, stop_texts
 
 
 def line_row(survey: Survey, run: Run) -> dict[str, Any]:
-    """Return one run: signal, stops, driver number, track, latency in samples, and the problem if there is one."""
+    """Return one run: signal, stops, driver number, track, who hears it, latency in samples, and the problem if there is one."""
     return {
         "signal": run.signal,
         "complete": run.complete,
         "stops": [{"text": text} for text in stop_texts(survey, run)],
         "driver_number": run.driver.number if run.driver else None,
         "track": run.track,
+        "destination": survey.destination_by_id[run.to].name if run.to is not None else None,
         "latency_samples": run.latency_samples,
-        "problem": gap_text(survey, run) or None,
+        "problem": None if run.is_spare else gap_text(survey, run) or None,
     }

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
-from ennead.studio.session import Destination
+from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
 from ennead.survey.words import in_ranges
@@ -49,7 +49,7 @@ def out_way(survey: Survey, outputs: Sequence[PortEnd], returns: Sequence[PortEn
         else:
             broken = True
     fed = [n.end.unit for end in dict.fromkeys(outputs) for n in survey.leaving.get((end.unit, end.port), ())]
-    numbers = [survey.input_point_at.get((e.unit, e.port)) for e in returns]
+    numbers = [survey.arrival(e) for e in returns]
     return OutWay(
         tuple(s.number for s in points), _links(survey, points), sockets_text(studio, outputs),
         " + ".join(dict.fromkeys(studio.units[u].name for u in fed)), sockets_text(studio, returns),
@@ -62,7 +62,7 @@ def _links(survey: Survey, points: Sequence[OutputPoint]) -> tuple[str, ...]:
     if not points:
         return ()
     driver, names = points[0].driver, survey.studio.units
-    if points[0].unit == driver.unit and points[0].port.key == driver.channel.port:
+    if driver.channel.port not in survey.views[driver.unit].digital:
         return ()
     way = survey.outward[driver.unit][driver.channel.port, driver.channel.lane]
     stops = [s for s in way.stops if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital]
@@ -77,6 +77,6 @@ def sockets_text(studio: Studio, ends: Sequence[PortEnd]) -> str:
     return in_ranges([f"{studio.units[e.unit].name} {studio.port(e).label}" for e in ends])
 
 
-def way_of(survey: Survey, destination: Destination) -> OutWay:
+def way_of(survey: Survey, destination: PlacedDestination) -> OutWay:
     """Return the way of a destination as the plan has it."""
     return out_way(survey, destination.outputs, destination.returns)

@@ -67,6 +67,9 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
             yield ProfileFault("ports", port.key, f"a pad of {port.pad_db:g} dB cannot be", "Give an analogue input up to 60 dB.")
         if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
             yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")
+        outputs = {p.key for p in profile.ports if p.direction == "out" and not p.mirrors and p.channels == 1}
+        if port.mirrors and (port.direction != "out" or len(port.mirrors) > port.channels or not set(port.mirrors) <= outputs):
+            yield ProfileFault("ports", port.key, "it cannot mirror what it names", "Name outputs of one channel, no more than it has.")
         if not 1 <= port.channels <= 64:
             yield ProfileFault("ports", port.key, f"it cannot have {port.channels} channels", "Give 1 to 64.")
 

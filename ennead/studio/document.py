@@ -7,7 +7,7 @@ from typing import Final
 
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer, Place, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.house import Cable, Computer, DestinationEnd, End, Place, PortEnd, Settings, SourceEnd, Unit
 from ennead.studio.ids import (
     LETTERS,
     CableId,
@@ -21,7 +21,8 @@ from ennead.studio.ids import (
 )
 from ennead.studio.profile import Port, Profile
 from ennead.studio.record import record
-from ennead.studio.session import Destination, Session, Source
+from ennead.studio.sent import Sent
+from ennead.studio.session import Destination, PlacedDestination, Session, Source
 
 
 @record(frozen=True)
@@ -165,25 +166,47 @@ class Studio:
             raise UnknownObject("destination", destination_id) from None
 
     @cached_property
-    def session_destinations(self) -> tuple[Destination, ...]:
-        """The current session's destinations in the order of their list."""
-        return tuple(self.destinations[d] for d in self.current.destinations)
-
-    def is_active(self, cable: Cable) -> bool:
-        """Say whether a cable carries anything in the current session: sources of other sessions do not."""
-        return isinstance(cable.start, PortEnd) or cable.start.source in self._listed
+    def session_destinations(self) -> tuple[PlacedDestination, ...]:
+        """The current session's destinations in the order of their list, each with its sockets."""
+        return tuple(self.sent.of(self.destinations[d]) for d in self.current.destinations)
 
     @cached_property
-    def _listed(self) -> frozenset[SourceId]:
-        """The current session's sources as a set; asked for once for every cable."""
-        return frozenset(self.current.sources)
+    def sent(self) -> Sent:
+        """The cables as far as destinations hang on them."""
+        return Sent(self.cables, {u.id: self.profiles[u.profile] for u in self.units.values()})
 
-    def end_text(self, end: PortEnd | SourceEnd) -> str:
+    def placed(self, destination_id: DestinationId) -> PlacedDestination:
+        """Return a destination with its sockets.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        return self.sent.of(self.destination(destination_id))
+
+    def is_active(self, cable: Cable) -> bool:
+        """Say whether a cable carries anything in the current session: those of other sessions' lines do not."""
+        return all(isinstance(plug, PortEnd) or plug.line in self._listed for plug in cable.plugs)
+
+    @cached_property
+    def _listed(self) -> frozenset[SourceId | DestinationId]:
+        """The current session's lines as a set; asked for once for every cable."""
+        return frozenset((*self.current.sources, *self.current.destinations))
+
+    def end_text(self, end: End) -> str:
         """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
-        if isinstance(end, SourceEnd):
-            source = self.sources[end.source]
-            return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"
-        return f"{self.units[end.unit].name} · {self.port(end).label}"
+        if isinstance(end, PortEnd):
+            return f"{self.units[end.unit].name} · {self.port(end).label}"
+        line: Source | Destination = self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
+        back = ", return" if isinstance(end, DestinationEnd) and end.side else ""
+        return f"{line.name}{back}" if line.channels == 1 else f"{line.name}{back} {channel_text(end.channel)}"
+
+    def ends_text(self, cable: Cable) -> tuple[str, str]:
+        """Return both ends of a cable as words; one straight cable from a socket of two channels brings a line both."""
+        start, end = cable.start, cable.end
+        if isinstance(start, PortEnd) and isinstance(end, DestinationEnd) and not cable.wires and self.port(start).channels == 2:
+            return self.end_text(start), self.destinations[end.destination].name
+        return self.end_text(start), self.end_text(end)
 
     # -- replacing -----------------------------------------------------------------------------
     def with_counter(self, map_name: str) -> tuple["Studio", str]:

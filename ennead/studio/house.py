@@ -3,11 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from ennead.standards.computer_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, PlaceId, ProfileId, SourceId, UnitId
 from ennead.studio.record import record
 
 
@@ -168,6 +168,15 @@ class SourceEnd:
 
 
 @dataclass(frozen=True, slots=True)
+class DestinationEnd:
+    """One channel (from 1) of a destination of a session, as a lead of its own has it; or where a loop comes back."""
+
+    destination: DestinationId
+    channel: int = 1
+    side: Literal["", "return"] = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Wire:
     """What one lane of a plug of a cable is joined to: plugs by their place in the cable from 0, lanes from 1."""
 
@@ -205,25 +214,59 @@ class Cable:
     grade: Grade = ""
 
     @cached_property
-    def start(self) -> PortEnd | SourceEnd:
-        """The output, or the channel of a source, at which a cable of two plugs begins."""
+    def start(self) -> PortEnd | SourceEnd | DestinationEnd:
+        """The output, or the channel of a source or of a loop's return, at which a cable of two plugs begins."""
         first = self.plugs[0]
         if isinstance(first, PortEnd):
             return first
-        return SourceEnd(SourceId(first.line), self.wires[0].a_lane if self.wires else 1)
+        channel = self.wires[0].a_lane if self.wires else 1
+        if first.line[:1] == LETTERS["destinations"]:
+            return DestinationEnd(DestinationId(first.line), channel, first.side)
+        return SourceEnd(SourceId(first.line), channel)
 
     @cached_property
-    def end(self) -> PortEnd:
-        """The input at which a cable of two plugs ends."""
+    def end(self) -> PortEnd | DestinationEnd:
+        """The input, or the channel of a destination, at which a cable of two plugs ends."""
         last = self.plugs[-1]
-        if not isinstance(last, PortEnd):
-            raise TypeError(f"{self.id} ends at a line")
-        return last
+        if isinstance(last, PortEnd):
+            return last
+        return DestinationEnd(DestinationId(last.line), self.wires[0].b_lane if self.wires else 1, last.side)
 
 
-def two_plugs(start: PortEnd | SourceEnd, end: PortEnd) -> dict[str, Any]:
-    """Return the plugs and wires of a cable between two ends: a source's second channel is wired to the first lane there."""
-    if isinstance(start, PortEnd):
-        return {"plugs": (start, end), "wires": ()}
-    wires = () if start.channel == 1 else (Wire(0, start.channel, 1, 1),)
-    return {"plugs": (LineEnd(start.source), end), "wires": wires}
+#: What a cable of two plugs begins or ends at.
+End = PortEnd | SourceEnd | DestinationEnd
+
+
+def two_plugs(start: End, end: End) -> dict[str, Any]:
+    """Return the plugs and wires of a cable between two ends: a line's second channel is wired to the first lane of the socket."""
+    channels = [1 if isinstance(e, PortEnd) else e.channel for e in (start, end)]
+    wires = () if channels == [1, 1] else (Wire(0, channels[0], 1, channels[1]),)
+    return {"plugs": (_plug(start), _plug(end)), "wires": wires}
+
+
+def _plug(end: End) -> Plug:
+    if isinstance(end, PortEnd):
+        return end
+    return LineEnd(end.source) if isinstance(end, SourceEnd) else LineEnd(end.destination, end.side)
+
+
+if TYPE_CHECKING:
+
+    class Span(Cable):
+        """A cable that runs from an output to an input."""
+
+        @cached_property
+        def start(self) -> PortEnd: ...
+        @cached_property
+        def end(self) -> PortEnd: ...
+
+    class Lead(Cable):
+        """A cable that runs from a channel of a source to an input."""
+
+        @cached_property
+        def start(self) -> SourceEnd: ...
+        @cached_property
+        def end(self) -> PortEnd: ...
+
+else:
+    Span = Lead = Cable

@@ -80,6 +80,8 @@ class Port:
         Whether an asynchronous sample-rate converter stands behind this input: it need not be in step.
     pad_db : float or None, dB
         What its pad takes off when it is switched on; None where it has none.
+    mirrors : tuple of str
+        Outputs whose driver channels come out here as well, one a channel: phones that share numbers with line outputs.
     """
 
     key: str
@@ -101,6 +103,7 @@ class Port:
     fibre: Fibre = ""
     asynchronous: bool = False
     pad_db: float | None = None
+    mirrors: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "lanes_at", FrozenMap.of(self.lanes_at))

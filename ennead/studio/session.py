@@ -130,10 +130,11 @@ class Destination:
     ----------
     channels : int
         1 for mono, 2 for a stereo pair.
-    outputs : tuple of PortEnd
-        The outputs it is taken from, one a channel; empty while it has none.
-    returns : tuple of PortEnd
-        The inputs by which a loop comes back, one a channel; no source may sit there.
+    at : tuple of PortEnd
+        The inputs at which it stands wired in the house, one a channel: loudspeakers, a cue box, the first box of a loop. Empty
+        where leads of its own bring it what it hears.
+    boxes : tuple of UnitId
+        What stands in a loop, in order.
     pinned : bool
         Whether it stays where it is.
     tap : bool
@@ -144,12 +145,28 @@ class Destination:
     name: str
     kind: DestinationKind = "cue"
     channels: int = 2
-    outputs: tuple[PortEnd, ...] = ()
-    returns: tuple[PortEnd, ...] = ()
+    at: tuple[PortEnd, ...] = ()
+    boxes: tuple[UnitId, ...] = ()
     place: PlaceId | None = None
     pinned: bool = False
     tap: bool = False
     note: str = ""
+
+
+@record(frozen=True)
+class PlacedDestination(Destination):
+    """A destination with the sockets its cables come from and go to.
+
+    Parameters
+    ----------
+    outputs : tuple of PortEnd
+        The outputs it is taken from, one a channel; empty while it has none.
+    returns : tuple of PortEnd
+        The inputs by which a loop comes back, one a channel; no source may sit there.
+    """
+
+    outputs: tuple[PortEnd, ...] = ()
+    returns: tuple[PortEnd, ...] = ()
 
 
 @record(frozen=True)

@@ -5,15 +5,16 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
 from ennead.studio.document import channel_text
-from ennead.studio.house import Cable, Computer, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.house import Computer, End, Lead, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.studio.session import Destination, Source
+from ennead.studio.sent import Sent
+from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.balance import Wanted
 from ennead.survey.clock import Clocks
 from ennead.survey.input_points import InputPoint
 from ennead.survey.links import Link
-from ennead.survey.numbering import Numbering
+from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Way
@@ -105,7 +106,7 @@ class Parts(ABC):
         return self.named("outward")  # type: ignore[no-any-return]
 
     @property
-    def leads(self) -> Mapping[tuple[SourceId, int], Cable]:
+    def leads(self) -> Mapping[tuple[SourceId, int], Lead]:
         """The cable each channel of the session's sources is on."""
         return self.named("leads")  # type: ignore[no-any-return]
 
@@ -173,6 +174,11 @@ class Parts(ABC):
         """Return the socket whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's."""
         return self.powered.get((end.unit, end.port), end)
 
+    def arrival(self, end: PortEnd) -> DriverChannel | None:
+        """Return the driver input at which a signal into a socket arrives, whatever else is plugged there; None where it does not."""
+        way = self.ways[end.unit].get((end.port, 1))
+        return self.numbering.input_at(way.lands) if way is not None and way.lands is not None else None
+
     def way(self, unit: UnitId, port: str, lane: int = 1) -> Way:
         """Return the way onward from a lane of an input."""
         return self.ways[unit][port, lane]
@@ -188,7 +194,7 @@ class Parts(ABC):
         return self.named("sources")  # type: ignore[no-any-return]
 
     @property
-    def destinations(self) -> tuple[Destination, ...]:
+    def destinations(self) -> tuple[PlacedDestination, ...]:
         """The evening's destinations in the order of their list."""
         return self.named("destinations")  # type: ignore[no-any-return]
 
@@ -198,7 +204,7 @@ class Parts(ABC):
         return self.named("computers")  # type: ignore[no-any-return]
 
     @property
-    def cables(self) -> Mapping[CableId, Cable]:
+    def cables(self) -> Mapping[CableId, Span]:
         """The cables between two units."""
         return self.named("cables")  # type: ignore[no-any-return]
 
@@ -213,7 +219,7 @@ class Parts(ABC):
         return self.named("source_by_id")  # type: ignore[no-any-return]
 
     @property
-    def destination_by_id(self) -> Mapping[DestinationId, Destination]:
+    def destination_by_id(self) -> Mapping[DestinationId, PlacedDestination]:
         """The evening's destinations by id."""
         return self.named("destination_by_id")  # type: ignore[no-any-return]
 
@@ -222,13 +228,20 @@ class Parts(ABC):
         """The types of box of this house."""
         return self.named("shelf")  # type: ignore[no-any-return]
 
+    @property
+    def sent(self) -> Sent:
+        """The cables as far as destinations hang on them."""
+        return self.named("sent")  # type: ignore[no-any-return]
+
     def port(self, end: PortEnd) -> Port:
         """Return the port a cable end sits in."""
         return self.profiles[end.unit].port_by_key[end.port]
 
-    def end_text(self, end: PortEnd | SourceEnd) -> str:
+    def end_text(self, end: End) -> str:
         """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
+        if isinstance(end, PortEnd):
+            return f"{self.units[end.unit].name} · {self.port(end).label}"
         if isinstance(end, SourceEnd):
             source = self.source_by_id[end.source]
             return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"
-        return f"{self.units[end.unit].name} · {self.port(end).label}"
+        return self.destination_by_id[end.destination].name

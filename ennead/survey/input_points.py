@@ -4,8 +4,8 @@ from collections.abc import Callable, Collection, Mapping
 from typing import Final, NamedTuple
 
 from ennead.standards.signals import Signal
-from ennead.studio.house import Cable, PortEnd
-from ennead.studio.ids import CableId, UnitId
+from ennead.studio.house import Lead, PortEnd, Span
+from ennead.studio.ids import CableId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel, Landing
 from ennead.survey.parts import each, part
@@ -56,7 +56,7 @@ class InputPoint(NamedTuple):
 
 
 @part
-def taken(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
+def taken(cables: Mapping[CableId, Span]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit that hold a cable from another unit."""
     found: dict[UnitId, set[str]] = {}
     for cable in cables.values():
@@ -65,7 +65,7 @@ def taken(cables: Mapping[CableId, Cable]) -> dict[UnitId, set[str]]:
 
 
 @part
-def held_inputs(taken: Mapping[UnitId, set[str]], leads: Mapping[object, Cable]) -> dict[UnitId, set[str]]:
+def held_inputs(taken: Mapping[UnitId, set[str]], leads: Mapping[tuple[SourceId, int], Lead]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
     held: dict[UnitId, set[str]] = {}
     for cable in leads.values():

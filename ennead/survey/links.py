@@ -2,12 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple, cast
+from typing import NamedTuple
 
 from ennead.standards.clock import MADI_56_LOCK_PPM, MADI_BIT_S, UNSTATED_LOCK_PPM, madi_bit_s, pulled_hz
 from ennead.standards.links import LINKS, Adapter, adapters_between, family, formats_join
 from ennead.standards.rates import single_speed_of
-from ennead.studio.house import Cable, PortEnd
+from ennead.studio.house import PortEnd, Span
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.parts import each
 from ennead.survey.unit_view import UnitView
@@ -49,7 +49,7 @@ class Link:
         Whether its receiver converts the rate.
     overfull : bool
         Whether its channels need more than the line carries, as far as the session runs off its rate.
-    of, out_view, in_view : Cable, UnitView, UnitView
+    of, out_view, in_view : Span, UnitView, UnitView
         What it was worked out from.
     """
 
@@ -67,7 +67,7 @@ class Link:
     adapters: tuple[Adapter, ...]
     resampled: bool
     overfull: bool
-    of: Cable
+    of: Span
     out_view: UnitView
     in_view: UnitView
 
@@ -78,7 +78,7 @@ class Link:
 
 
 @each("links", of={"cable": "cables"}, at={"view": "views"})
-def link(cable: Cable, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Link:
+def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Link:
     """Return the link of a cable between two ports.
 
     Parameters
@@ -86,8 +86,7 @@ def link(cable: Cable, view: Callable[[UnitId], UnitView], pull_ppm: float) -> L
     pull_ppm : float, ppm
         How far all clocks run off the nominal rate.
     """
-    # The wiring holds none that begins at a source.
-    start = cast(PortEnd, cable.start)
+    start = cable.start
     out_view, in_view = view(start.unit), view(cable.end.unit)
     sends = out_view.formats[start.port]
     takes = in_view.formats[cable.end.port]

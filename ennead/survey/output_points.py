@@ -1,7 +1,7 @@
 """Output points: every analogue output the computer can reach, with the driver number that comes out there."""
 
 from collections.abc import Iterator, Mapping
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -10,6 +10,7 @@ from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask
+from ennead.survey.phantom_way import PASSIVE
 from ennead.survey.unit_view import UnitChannel
 
 #: What an output is wired to.
@@ -62,7 +63,7 @@ class OutSocket(NamedTuple):
 
 @each("out_sockets", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
 def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocket, ...]:
-    """Return every analogue output that a driver channel of one interface comes out of."""
+    """Return every analogue output that a driver channel of one interface comes out of, mirrored ones after all others."""
     if not numbered:
         return ()
     found = []
@@ -79,6 +80,12 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
             for there, out, out_lane, delay in _come_out(ask, unit, port, lane, 0.0, frozenset()):
                 other = ask(there).view.profile
                 found.append(OutSocket(there, other.port_by_key[out], out_lane, other, channel, delay, feeds(ask, there, out)))
+    own = {s.port.key: s for s in found if s.unit == unit and s.lane == 1}
+    for socket in profile.ports:
+        fed = feeds(ask, unit, socket.key) if socket.mirrors else ""
+        for lane, key in enumerate(socket.mirrors, start=1):
+            if key in own:
+                found.append(OutSocket(unit, socket, lane, profile, own[key].channel, here.view.delays[socket.key], fed))
     return tuple(found)
 
 
@@ -133,14 +140,20 @@ def feeds(ask: Ask, unit: UnitId, port: str) -> Feeds:
 
 
 _RANKED: tuple[Feeds, ...] = ("loudspeakers", "cue", "outboard", "other")
+#: Straight back into a converter, with nothing in between; beside the kinds an output may be wired to.
+_BACK: Final = "back"
 
 
-def _kinds(ask: Ask, link: Link, seen: frozenset[UnitId]) -> Iterator[Feeds]:
+def _kinds(ask: Ask, link: Link, seen: frozenset[UnitId]) -> Iterator[str]:
     there = link.end.unit
     if there in seen:
         return
     here = ask(there)
     profile = here.view.profile
+    if profile.driver_maps or profile.is_digital:
+        # It comes back into a converter: what it passed on the way is a loop, whatever that converter is wired to in turn.
+        yield _BACK
+        return
     if profile.role == "loudspeaker":
         yield "loudspeakers"
     outs = [p for p in profile.ports if p.direction == "out" and not p.is_digital]
@@ -151,8 +164,10 @@ def _kinds(ask: Ask, link: Link, seen: frozenset[UnitId]) -> Iterator[Feeds]:
     further = {kind for n in onward for kind in _kinds(ask, n, seen | {there})}
     if "loudspeakers" in further or (profile.role == "monitor" and not onward):
         yield "loudspeakers"
-    elif profile.role == "processor":
+    elif profile.role == "processor" or (profile.role == "preamp" and _BACK in further):
         yield "outboard"
+    elif profile.role in PASSIVE and further:
+        yield from further
     elif profile.role != "loudspeaker":
         yield "other"
 

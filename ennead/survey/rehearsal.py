@@ -100,9 +100,9 @@ def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
             if was is not None or new is not None:
                 yield Heard(destination.id, destination.name + side, was, new, why)
         for end in destination.returns:
-            key = (end.unit, end.port)
-            if key in before.input_point_at and key not in after.input_point_at:
-                yield Heard(destination.id, f"{destination.name}, return", before.input_point_at[key].number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
+            arrived = before.arrival(end)
+            if arrived is not None and (end.unit not in after.profiles or after.arrival(end) is None):
+                yield Heard(destination.id, f"{destination.name}, return", arrived.number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
 
 
 def _number(points: Mapping[PortEnd, tuple[OutputPoint, ...]], end: PortEnd, lane: int) -> int | None:

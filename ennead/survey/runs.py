@@ -7,7 +7,7 @@ a box costs nothing here.
 from typing import Final, Literal, NamedTuple
 
 from ennead.studio.document import channel_text
-from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.ids import CableId, DestinationId, SourceId, UnitId
 from ennead.studio.session import Source
 from ennead.survey.numbering import DriverChannel, Landing
 
@@ -92,6 +92,8 @@ class Run(NamedTuple):
         The driver number at which it arrives, or with which it begins.
     out : bool
         Whether it begins with a driver output.
+    to : DestinationId or None
+        The destination that hears it.
     """
 
     of: Source | None
@@ -100,6 +102,7 @@ class Run(NamedTuple):
     way: Way
     driver: DriverChannel | None = None
     out: bool = False
+    to: DestinationId | None = None
 
     @property
     def stops(self) -> tuple[Stop, ...]:
@@ -142,6 +145,11 @@ class Run(NamedTuple):
     def complete(self) -> bool:
         """Whether it arrives."""
         return self.way.gap is None
+
+    @property
+    def is_spare(self) -> bool:
+        """Whether it is an output that nobody uses: a lane of a link with nothing plugged in behind it is no fault."""
+        return self.out and self.to is None and self.way.gap is not None and self.way.gap.cause == "no-cable"
 
 
 _SOURCE: Final = Stop("source")

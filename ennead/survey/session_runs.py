@@ -2,13 +2,15 @@
 
 from collections.abc import Mapping
 
-from ennead.studio.house import Cable
+from ennead.studio.house import Lead
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.studio.session import Destination, Source
+from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.numbering import DriverChannel
+from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.parts import part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import UNPLACED, Run, Stop, Way
+from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import no_lane
 
 _Ways = Mapping[UnitId, Mapping[tuple[str, int], Way]]
@@ -17,7 +19,7 @@ _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
 
 @part
 def runs(
-    sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Cable], ways: _Ways, driver_inputs: _Drivers,
+    sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead], ways: _Ways, driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:  # fmt: skip
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
@@ -44,17 +46,41 @@ def broken_runs(runs: tuple[Run, ...]) -> tuple[Run, ...]:
 
 
 @part
-def output_runs(outward: _Ways, driver_outputs: _Drivers) -> tuple[Run, ...]:
-    """Return the runs of driver outputs that lead anywhere: to a cable, or to headphones of their own."""
+def output_runs(
+    outward: _Ways, driver_outputs: _Drivers, heard_at: Mapping[tuple[UnitId, int], DestinationId], views: Mapping[UnitId, UnitView]
+) -> tuple[Run, ...]:
+    """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the evening."""
     found = []
     for unit, drivers in driver_outputs.items():
         used = outward[unit]
-        for driver in drivers if used else ():
+        for driver in drivers:
             port, lane = driver.channel.port, driver.channel.lane
-            if (way := used.get((port, lane))) is not None:
-                found.append(Run(None, lane, Stop(way.zone, unit, port, lane), way, driver, out=True))
+            way, to = used.get((port, lane)), heard_at.get((unit, driver.channel.index))
+            if way is None:
+                if to is None:
+                    continue
+                way = Way("converter", (), None, None, views[unit].delays[port], (unit,))
+            into = Stop(way.zone, unit, port, lane)
+            if to is not None and way.gap is not None and way.gap.cause == "no-cable":
+                # What leaves by a lead of a destination's own is heard there.
+                way = way._replace(gap=None)
+            found.append(Run(None, lane, into, way, driver, out=True, to=to))
     return tuple(found)
 
+
+@part
+def heard_at(
+    destinations: tuple[PlacedDestination, ...], output_points: tuple[OutputPoint, ...]
+) -> dict[tuple[UnitId, int], DestinationId]:
+    """Return by which driver channel of which interface each destination of the evening hears; the first where several share it."""
+    points = output_point_at(output_points)
+    found: dict[tuple[UnitId, int], DestinationId] = {}
+    for destination in destinations:
+        for at, end in enumerate(destination.outputs):
+            lane = destination.outputs[:at].count(end)
+            for point in points.get(end, ())[lane : lane + 1]:
+                found.setdefault((point.driver.unit, point.driver.channel.index), destination.id)
+    return found
 
 
 @part
@@ -64,6 +90,6 @@ def source_by_id(sources: tuple[Source, ...]) -> dict[SourceId, Source]:
 
 
 @part
-def destination_by_id(destinations: tuple[Destination, ...]) -> dict[DestinationId, Destination]:
+def destination_by_id(destinations: tuple[PlacedDestination, ...]) -> dict[DestinationId, PlacedDestination]:
     """Return the evening's destinations by id."""
     return {d.id: d for d in destinations}

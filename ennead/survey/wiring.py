@@ -4,12 +4,14 @@ Only here is it read from the document what stands, what is cabled and what is w
 """
 
 from collections.abc import Callable, Mapping
-from typing import Any, Final, NamedTuple
+from typing import Any, Final, NamedTuple, cast
 
-from ennead.studio.house import Cable, Computer, PortEnd, Settings, SourceEnd, Unit
-from ennead.studio.ids import CableId, ComputerId, PlaceId, ProfileId, SessionId, SourceId, UnitId
+from ennead.studio.house import Cable, Computer, Lead, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
 from ennead.studio.profile import Profile
-from ennead.studio.session import Destination, LoopNumbers, Session, Source
+from ennead.studio.sent import Sent
+from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source
+from ennead.survey.parts import part
 
 
 class Evening(NamedTuple):
@@ -32,12 +34,12 @@ class Wiring(NamedTuple):
         The types of box of this house.
     profiles, settings, faults, places : map of UnitId
         Of every unit that is there; faults only of units that have any.
-    cables : map of CableId to Cable
-        Those between two units.
+    every_cable, cables : map of CableId to Cable
+        All there are, and those between two units.
     leads : map of (SourceId, channel) to Cable
         Those of the evening's sources.
-    sources, destinations : tuple
-        In the order of the evening's lists.
+    sources, heard : tuple
+        The evening's sources and destinations, in the order of its lists.
     rate_hz, pull_ppm : int, Hz; float, ppm
     """
 
@@ -48,10 +50,11 @@ class Wiring(NamedTuple):
     faults: Mapping[UnitId, Mapping[str, str]]
     places: Mapping[UnitId, PlaceId | None]
     computers: Mapping[ComputerId, Computer]
-    cables: Mapping[CableId, Cable]
-    leads: Mapping[tuple[SourceId, int], Cable]
+    every_cable: Mapping[CableId, Cable]
+    cables: Mapping[CableId, Span]
+    leads: Mapping[tuple[SourceId, int], Lead]
     sources: tuple[Source, ...]
-    destinations: tuple[Destination, ...]
+    heard: tuple[Destination, ...]
     rate_hz: int
     pull_ppm: float
     evening: Evening
@@ -73,21 +76,33 @@ def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
     return {u.id: u.place for u in units.values()}
 
 
-def _cables(cables: Mapping[CableId, Cable]) -> dict[CableId, Cable]:
-    return {c.id: c for c in cables.values() if isinstance(c.start, PortEnd)}
+def _cables(cables: Mapping[CableId, Cable]) -> dict[CableId, Span]:
+    return {c.id: cast(Span, c) for c in cables.values() if isinstance(c.start, PortEnd) and isinstance(c.end, PortEnd)}
 
 
-def _leads(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[tuple[SourceId, int], Cable]:
+def _leads(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[tuple[SourceId, int], Lead]:
     listed = frozenset(at_hand.sources)
-    return {(s.source, s.channel): c for c in cables.values() if isinstance(s := c.start, SourceEnd) and s.source in listed}
+    return {(s.source, s.channel): cast(Lead, c) for c in cables.values() if isinstance(s := c.start, SourceEnd) and s.source in listed}
 
 
 def _sources(sources: Mapping[SourceId, Source], at_hand: Session) -> tuple[Source, ...]:
     return tuple([sources[s] for s in at_hand.sources])
 
 
-def _destinations(destinations: Mapping[Any, Destination], at_hand: Session) -> tuple[Destination, ...]:
+def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) -> tuple[Destination, ...]:
     return tuple([destinations[d] for d in at_hand.destinations])
+
+
+@part
+def sent(every_cable: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> Sent:
+    """Return the cables as far as destinations hang on them."""
+    return Sent(every_cable, profiles)
+
+
+@part
+def destinations(heard: tuple[Destination, ...], sent: Sent) -> tuple[PlacedDestination, ...]:
+    """Return the evening's destinations in the order of their list, each with its sockets."""
+    return tuple([sent.of(destination) for destination in heard])
 
 
 #: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
@@ -99,10 +114,11 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "faults": _faults,
     "places": _places,
     "computers": lambda hosts: hosts,
+    "every_cable": lambda cables: cables,
     "cables": _cables,
     "leads": _leads,
     "sources": _sources,
-    "destinations": _destinations,
+    "heard": _heard,
     "rate_hz": lambda at_hand: at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),

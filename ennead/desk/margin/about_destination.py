@@ -6,7 +6,7 @@ from ennead.edits.destinations import change_destination, send_out
 from ennead.reports.out_rows import way_of
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, Destination
+from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, PlacedDestination
 from ennead.survey.numbering import number_working
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
@@ -15,7 +15,7 @@ from ennead.survey.survey import Survey
 def about_destination(survey: Survey, key: DestinationId) -> Notes:
     """Return the notes about a destination."""
     studio = survey.studio
-    destination = studio.destinations[key]
+    destination = studio.placed(key)
 
     def said(**facts: object) -> Change:
         return change(f"Change {destination.name}", change_destination, key, **facts)
@@ -40,7 +40,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
 
 
-def destination_working(survey: Survey, destination: Destination) -> tuple[str, ...]:
+def destination_working(survey: Survey, destination: PlacedDestination) -> tuple[str, ...]:
     """Return the arithmetic behind each driver output of a destination."""
     lines: list[str] = []
     at = output_point_at(survey.output_points)
@@ -57,8 +57,7 @@ def destination_working(survey: Survey, destination: Destination) -> tuple[str, 
         if point.delay is not None:
             lines.append(f"delay out: {point.delay:g} samples = {point.delay / survey.rate_hz * 1000:.3f} ms (stated)")
     for end in destination.returns:
-        back = survey.input_point_at.get((end.unit, end.port))
-        if back is not None:
-            driver = back.drivers[0]
+        driver = survey.arrival(end)
+        if driver is not None:
             lines += number_working(driver, survey.views[driver.unit], survey.studio.units, rate_text(survey.rate_hz))
     return tuple(lines)

@@ -47,8 +47,8 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
             for p in profile.ports
         ]
     for cable in studio.cables.values():
-        text = f"Cable {cable.id}  ·  {studio.end_text(cable.start)} → {studio.end_text(cable.end)}"
-        sheet = 2 if isinstance(cable.start, PortEnd) else 5
+        text = f"Cable {cable.id}  ·  {' → '.join(studio.ends_text(cable))}"
+        sheet = 2 if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else 5
         finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
     for finding in table.findings:
         sheet = SHEET_NUMBERS[finding.sheet]

@@ -1,6 +1,6 @@
 """From a studio to its seating problem: what may sit where by the hard rules, and what each place is like."""
 
-from collections.abc import Hashable, Iterable, Iterator
+from collections.abc import Hashable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, Literal, NamedTuple
@@ -46,12 +46,15 @@ class Posed:
         By slot and face.
     apart : tuple of Asked
         Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
+    standing : map of DestinationId to outputs and returns
+        Loops whose cables stand in the house.
     """
 
     problem: Problem
     asked: tuple[Asked, ...]
     sockets: list[list[Socket]]
     apart: tuple[Asked, ...] = ()
+    standing: Mapping[DestinationId, tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]] = field(default_factory=dict)
 
     def ends(self, place: Place) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""
@@ -88,15 +91,35 @@ class _Ground:
     banks: dict[tuple[UnitId, str], int] = field(default_factory=dict)
 
     @cached_property
+    def standing(self) -> dict[DestinationId, tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]]:
+        """The loops that stand wired in the house, with their outputs and returns: nobody moves them.
+
+        A loop that has no place yet is one of them where a box with its channels is wired and waits.
+        """
+        sent, destinations = self.survey.studio.sent, self.survey.studio.session_destinations
+        loops = [d for d in destinations if d.kind == "loop" and not d.tap]
+        found = {d.id: (d.outputs, d.returns) for d in loops if d.boxes and d.outputs and d.returns}
+        claimed = {end for d in destinations for end in (*d.at, *d.outputs, *d.returns)}
+        free = [w for w in sent.wired_loops() if claimed.isdisjoint((*w.at, *w.outputs, *w.returns))]
+        for loop in loops:
+            if not loop.outputs and not loop.returns and not loop.at:
+                fitting = next((w for w in free if len(w.at) == loop.channels), None) or next((w for w in free if len(w.at) > loop.channels), None)
+                if fitting is not None:
+                    free.remove(fitting)
+                    found[loop.id] = fitting.outputs[: loop.channels], fitting.returns[: loop.channels]
+        return found
+
+    @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
         """Where each channel of a source stood when last ticked."""
         cables = [stood.cable for stood in self.survey.studio.as_built.cables.values()]
-        return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd)}
+        return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd) and isinstance(c.end, PortEnd)}
 
 
 def pose(
-    survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = (), relaxed: frozenset[str] = frozenset()
-) -> Posed:
+    survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = (), relaxed: frozenset[str] = frozenset(),
+    loose: DestinationId | None = None,
+) -> Posed:  # fmt: skip
     """Return the seating problem of the current session.
 
     Parameters
@@ -107,9 +130,13 @@ def pose(
         The order of the aims; empty for the session's own.
     relaxed : set of str
         Hard rules, of `RULES`, to look away from.
+    loose : DestinationId, optional
+        A loop that is placed like any other although it could stand in the house.
     """
     ground = _Ground(survey, relaxed)
+    ground.standing.pop(loose, None)  # type: ignore[arg-type]
     shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
+    shut |= {end for outputs, _ in ground.standing.values() for end in outputs}
     _gather_inputs(ground, shut)
     _gather_outputs(ground, shut)
     pairs = _pairs(ground)
@@ -124,7 +151,7 @@ def pose(
     # Nobody pays for what has to be set anew whoever sits where.
     banks = tuple(held.get(number, on) for number, on in enumerate(banks))
     problem = Problem(tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held)
-    return Posed(problem, asked, ground.sockets, apart)
+    return Posed(problem, asked, ground.sockets, apart, ground.standing)
 
 
 def _held_apart(survey: Survey) -> Iterator[PortEnd]:
@@ -312,6 +339,8 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
         asked += [who] * (1 + both)
     for destination in studio.session_destinations:
         for leg, ends in (("out", destination.outputs), ("return", destination.returns)):
+            if destination.id in ground.standing:
+                continue
             if leg == "return" and (destination.kind != "loop" or "returns" in ground.relaxed):
                 continue
             if destination.tap and set(ends) & held_by_others(studio, destination):

@@ -92,7 +92,7 @@ class OutView(LineChart):
         if row is None or not isinstance(row.item, OutRow):
             return None
         if row.item.key:
-            return next(iter(self.table.studio.destinations[DestinationId(row.item.key)].outputs), None)
+            return next(iter(self.table.studio.placed(DestinationId(row.item.key)).outputs), None)
         return row.item.end
 
     def viewportEvent(self, event: QEvent | None) -> bool:
@@ -123,7 +123,7 @@ class OutView(LineChart):
         elif key == Qt.Key.Key_Space:
             self.toggled.emit(selection.key)
         elif self.is_delete(event):
-            destination = self.table.studio.destinations[DestinationId(selection.key)]
+            destination = self.table.studio.placed(DestinationId(selection.key))
             if destination.outputs:
                 self.table.do(change(f"Take {destination.name} off its outputs", send_out, destination.id, ()))
         else:

@@ -10,7 +10,7 @@ from ennead.reports.cable_schedule import cable_state
 from ennead.reports.computers import computer_spans
 from ennead.standards.computer_ports import COMPUTER_ADAPTERS, COMPUTER_SOCKETS
 from ennead.standards.links import WORD
-from ennead.studio.house import Cable, Computer, PortEnd, SourceEnd, Unit
+from ennead.studio.house import Cable, Computer, PortEnd, Unit
 from ennead.studio.ids import ComputerId, PlaceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
@@ -115,7 +115,7 @@ class _Sockets:
             return "", ""
         cable = cables[0]
         other = cable.start if cable.end == end else cable.end
-        if isinstance(other, SourceEnd):
+        if not isinstance(other, PortEnd):
             text = self._studio.end_text(other)
         else:
             port = self._studio.port(other)

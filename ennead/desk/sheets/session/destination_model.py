@@ -40,7 +40,7 @@ class DestinationModel(LinesModel):
             "kind": GOING_LABELS[item.kind],
             "channels": "stereo" if item.channels == 2 else "mono",
             "place": self._place_text(item),
-            "outputs": sockets_text(self._table.studio, item.outputs) or "–",
+            "outputs": sockets_text(self._table.studio, self._table.studio.sent.of(item).outputs) or "–",
         }.get(field, "")
 
     def adding(self, text: str) -> "Change":

@@ -1,0 +1,35 @@
+"""What a loop's box is wired to is where the loop comes back, whatever the plan says."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.destinations import send_out
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield trouble for every loop whose box is wired to another input than the one it is said to come back by, or to none at all."""
+    for loop in survey.destinations:
+        if loop.kind != "loop" or not loop.at:
+            continue
+        sent, boxes = survey.sent, survey.sent.boxes_behind(loop.at)
+        names = " and ".join(survey.units[u].name for u in boxes)
+        wired = tuple(sent.after_boxes(end, boxes) for end in loop.at)
+        there = tuple(end for end in wired if end is not None)
+        if boxes and len(there) < len(wired):
+            yield Finding(
+                "loop_wired_otherwise", "trouble", "Lines", loop.id, (loop.id, *boxes),
+                f"{loop.name} goes out to {names}, and nothing brings it back.",
+                "The track that listens for it stays silent. Run a cable from the last box to an input.",
+                (), (f"out by {', '.join(survey.end_text(e) for e in loop.outputs) or 'nothing'}", "back: no cable leaves the last box"),
+            )  # fmt: skip
+        elif boxes and loop.returns and there != loop.returns:
+            said, is_ = (", ".join(survey.end_text(e) for e in ends) for ends in (loop.returns, there))
+            text = f"Say that {loop.name} comes back by {is_}"
+            yield Finding(
+                "loop_wired_otherwise", "trouble", "Lines", loop.id, (loop.id, *boxes),
+                f"{loop.name} is said to come back by {said}, but {names} is wired to {is_}.",
+                "You would record silence, or somebody else.",
+                (Fix(text, change(text, send_out, loop.id, loop.outputs, there)),), (f"plan: {said}", f"cables: {is_}"),
+            )  # fmt: skip

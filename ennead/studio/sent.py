@@ -1,0 +1,173 @@
+"""Where destinations are taken from and come back by: read off the cables, and nowhere else."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import fields
+from typing import NamedTuple
+
+from ennead.studio.house import Cable, DestinationEnd, PortEnd
+from ennead.studio.ids import CableId, DestinationId, UnitId
+from ennead.studio.profile import Profile
+from ennead.studio.session import Destination, PlacedDestination
+
+_FIELDS = tuple(f.name for f in fields(Destination))
+
+
+class WiredLoop(NamedTuple):
+    """Boxes wired out of a converter and back into one; the ends channel by channel.
+
+    Parameters
+    ----------
+    at, outputs, returns : tuple of PortEnd
+        The first box's inputs, the outputs that feed them, and the inputs by which they come back.
+    """
+
+    boxes: tuple[UnitId, ...]
+    at: tuple[PortEnd, ...]
+    outputs: tuple[PortEnd, ...]
+    returns: tuple[PortEnd, ...]
+
+
+class Sent:
+    """The cables of a house, as far as destinations hang on them."""
+
+    def __init__(self, cables: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> None:
+        self._profiles = profiles
+        self._into: dict[PortEnd, PortEnd] = {}
+        self._out_of: dict[PortEnd, list[PortEnd]] = {}
+        self._leads: dict[DestinationId, dict[tuple[str, int], tuple[PortEnd, bool]]] = {}
+        for cable in cables.values():
+            start, end = cable.start, cable.end
+            if isinstance(start, PortEnd) and isinstance(end, PortEnd):
+                self._into.setdefault(end, start)
+                self._out_of.setdefault(start, []).append(end)
+            elif isinstance(start, PortEnd) and isinstance(end, DestinationEnd):
+                self._leads.setdefault(end.destination, {})["out", end.channel] = start, not cable.wires
+            elif isinstance(start, DestinationEnd) and isinstance(end, PortEnd):
+                self._leads.setdefault(start.destination, {})["return", start.channel] = end, not cable.wires
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Sent):
+            return False
+        return vars(self) == vars(other)
+
+    __hash__ = None  # type: ignore[assignment]
+
+    def of(self, destination: Destination) -> PlacedDestination:
+        """Return a destination with its sockets; none where not every channel has one."""
+        outputs = self._outputs(destination)
+        facts = {name: getattr(destination, name) for name in _FIELDS}
+        return PlacedDestination(**facts, outputs=outputs, returns=self._returns(destination))
+
+    def _outputs(self, destination: Destination) -> tuple[PortEnd, ...]:
+        found = self._by_leads(destination, "out")
+        standing = iter(destination.at)
+        for channel in range(1, destination.channels + 1):
+            if channel not in found and (end := next(standing, None)) is not None:
+                start = self.feeding(end)
+                if start is not None:
+                    found[channel] = start
+        return _whole(found, destination.channels)
+
+    def _returns(self, destination: Destination) -> tuple[PortEnd, ...]:
+        if destination.kind != "loop":
+            return ()
+        found = self._by_leads(destination, "return")
+        for channel, end in enumerate(destination.at, start=1):
+            if channel not in found and destination.boxes and (back := self.after_boxes(end, destination.boxes)) is not None:
+                found[channel] = back
+        return _whole(found, destination.channels)
+
+    def _by_leads(self, destination: Destination, side: str) -> dict[int, PortEnd]:
+        mine = self._leads.get(destination.id, {})
+        found = {channel: end for (way, channel), (end, _) in mine.items() if way == side}
+        if destination.channels == 2 and list(found) == [1] and mine[side, 1][1] and self._port_channels(found[1]) == 2:
+            # One straight cable from a socket of two channels brings both.
+            found[2] = found[1]
+        return found
+
+    def _port_channels(self, end: PortEnd) -> int:
+        return self._profiles[end.unit].port_by_key[end.port].channels
+
+    def wired_to(self, start: PortEnd) -> tuple[PortEnd, ...]:
+        """Return the inputs to which cables of the house run from an output."""
+        return tuple(self._out_of.get(start, ()))
+
+    def cable_into(self, end: PortEnd) -> PortEnd | None:
+        """Return the output from which a cable of the house runs into an input."""
+        return self._into.get(end)
+
+    def feeding(self, end: PortEnd) -> PortEnd | None:
+        """Return the output that feeds an input by cable, looking back through amplifiers, controllers and panels in between."""
+        seen: set[PortEnd] = set()
+        start = self._into.get(end)
+        while start is not None and start not in seen:
+            seen.add(start)
+            profile = self._profiles[start.unit]
+            if _converts(profile):
+                return start
+            before = next((e for e in self._inner(profile, start, back=True) if e in self._into), None)
+            if before is None:
+                return start
+            start = self._into[before]
+        return start
+
+    def _inner(self, profile: Profile, at: PortEnd, *, back: bool) -> Iterable[PortEnd]:
+        """Yield the sockets of the same box whose first channel leads to, or comes from, the first channel of one."""
+        for path in profile.inner_paths:
+            near, far = (path.to_ports, path.from_ports) if back else (path.from_ports, path.to_ports)
+            if at.port in near:
+                place = near.index(at.port)
+                yield PortEnd(at.unit, far[min(place, len(far) - 1)])
+
+    def after_boxes(self, end: PortEnd, boxes: tuple[UnitId, ...]) -> PortEnd | None:
+        """Return the input at which a signal comes out behind the boxes of a loop, or None where it does not."""
+        seen: set[PortEnd] = set()
+        while end.unit in boxes and end not in seen:
+            seen.add(end)
+            outs = self._inner(self._profiles[end.unit], end, back=False)
+            further = next((e for out in outs for e in self._out_of.get(out, ())), None)
+            if further is None:
+                return None
+            end = further
+        return end if end not in seen else None
+
+
+    def boxes_behind(self, at: Iterable[PortEnd]) -> tuple[UnitId, ...]:
+        """Return what a signal passes behind some inputs, in order, until it comes back into a converter."""
+        boxes: list[UnitId] = []
+        waiting = [end.unit for end in at]
+        while waiting:
+            unit = waiting.pop(0)
+            profile = self._profiles[unit]
+            if unit in boxes or _converts(profile):
+                continue
+            boxes.append(unit)
+            outs = (PortEnd(unit, p.key) for p in profile.ports if p.direction == "out")
+            waiting += [end.unit for out in outs for end in self.wired_to(out)]
+        return tuple(boxes)
+
+    def wired_loops(self) -> Iterator[WiredLoop]:
+        """Yield every box that is wired out of a converter and back into one, with all channels that are."""
+        for unit, profile in self._profiles.items():
+            if profile.role not in ("processor", "preamp") or _converts(profile):
+                continue
+            ends = [PortEnd(unit, p.key) for p in profile.ports if p.direction == "in" and not p.is_digital]
+            boxes = self.boxes_behind(ends[:1])
+            ways = []
+            for end in ends:
+                out, back = self._into.get(end), self.after_boxes(end, boxes)
+                if out is not None and back is not None and _converts(self._profiles[out.unit]) and _converts(self._profiles[back.unit]):
+                    ways.append((end, out, back))
+            if ways:
+                at, outputs, returns = zip(*ways, strict=True)
+                yield WiredLoop(boxes, at, outputs, returns)
+
+
+def _converts(profile: Profile) -> bool:
+    """Say whether a box turns sound into numbers or back: a loop begins and ends at such a one."""
+    return bool(profile.driver_maps) or profile.is_digital
+
+
+def _whole(found: Mapping[int, PortEnd], channels: int) -> tuple[PortEnd, ...]:
+    ends = [found.get(channel) for channel in range(1, channels + 1)]
+    return tuple(e for e in ends if e is not None) if None not in ends else ()
