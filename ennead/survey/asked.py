@@ -18,6 +18,7 @@ from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Way
+from ennead.survey.session_runs import output_runs
 from ennead.survey.unit_view import UnitView
 from ennead.survey.wiring import FIELDS, Evening, Wiring
 
@@ -128,7 +129,7 @@ class Parts(ABC):
     @property
     def output_runs(self) -> tuple[Run, ...]:
         """The runs of driver outputs that lead anywhere."""
-        return self.named("output_runs")  # type: ignore[no-any-return]
+        return self.once(output_runs)
 
     @property
     def input_points(self) -> tuple[InputPoint, ...]:

@@ -1,17 +1,20 @@
 """The runs of a session: one for every channel of its sources, and one for every driver output in use."""
 
 from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 from ennead.studio.house import Lead
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.output_points import OutputPoint, output_point_at
+from ennead.survey.output_points import output_point_at
 from ennead.survey.parts import part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import UNPLACED, Run, Stop, Way
-from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import no_lane
+
+if TYPE_CHECKING:
+    from ennead.survey.asked import Parts
 
 _Ways = Mapping[UnitId, Mapping[tuple[str, int], Way]]
 _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
@@ -45,13 +48,13 @@ def broken_runs(runs: tuple[Run, ...]) -> tuple[Run, ...]:
     return tuple([r for r in runs if r.way.gap is not None])
 
 
-@part
-def output_runs(
-    outward: _Ways, driver_outputs: _Drivers, heard_at: Mapping[tuple[UnitId, int], DestinationId], views: Mapping[UnitId, UnitView]
-) -> tuple[Run, ...]:
+def output_runs(survey: "Parts") -> tuple[Run, ...]:
     """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the evening."""
+    # Where nobody listens, nobody has to know by which sockets the driver outputs come out.
+    heard_at = survey.once(_heard_at) if survey.destinations else {}
+    outward, views = survey.outward, survey.views
     found = []
-    for unit, drivers in driver_outputs.items():
+    for unit, drivers in survey.numbering.outputs_of.items():
         used = outward[unit]
         for driver in drivers:
             port, lane = driver.channel.port, driver.channel.lane
@@ -68,14 +71,11 @@ def output_runs(
     return tuple(found)
 
 
-@part
-def heard_at(
-    destinations: tuple[PlacedDestination, ...], output_points: tuple[OutputPoint, ...]
-) -> dict[tuple[UnitId, int], DestinationId]:
+def _heard_at(survey: "Parts") -> dict[tuple[UnitId, int], DestinationId]:
     """Return by which driver channel of which interface each destination of the evening hears; the first where several share it."""
-    points = output_point_at(output_points)
+    points = output_point_at(survey.output_points)
     found: dict[tuple[UnitId, int], DestinationId] = {}
-    for destination in destinations:
+    for destination in survey.destinations:
         for at, end in enumerate(destination.outputs):
             lane = destination.outputs[:at].count(end)
             for point in points.get(end, ())[lane : lane + 1]:

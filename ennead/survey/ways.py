@@ -1,35 +1,19 @@
 """Ways: a signal followed from any lane of any socket until it arrives at a driver number, at an ear, or is lost."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from typing import NamedTuple
 
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
-from ennead.survey.numbering import Landing
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Gap, Stop, Way, Zone
 
 _ANALOGUE = ("converter", "outboard")
+#: An output that holds no cable leads on by none.
+_NO_LINK: tuple[None, ...] = (None,)
 
 #: A lane of a port.
 PortLane = tuple[str, int]
-
-
-class _Crossing(NamedTuple):
-    """What lies behind an output: the stops, where they land or why not, how late, the units passed, and what is out of service."""
-
-    stops: tuple[Stop, ...]
-    lands: Landing | None
-    gap: Gap | None
-    delay: float | None
-    passes: tuple[UnitId, ...] = ()
-    fault: str = ""
-
-    @property
-    def rank(self) -> int:
-        """How good a way it is: 0 arrives, 1 arrives by a port out of service, 2 does not arrive."""
-        return 2 if self.lands is None else 1 if self.fault else 0
 
 
 @part
@@ -119,7 +103,7 @@ class OnwardWalk(_Walk):
         else:
             rings = self._rings
             self._open.add(key)
-            way = self._inside(unit, here, port, zone, inner)
+            way = self._inside(unit, here, port, inner)
             self._open.discard(key)
             # What was cut short because it came back to its own way may run on when looked at from elsewhere.
             if rings != self._rings:
@@ -127,50 +111,39 @@ class OnwardWalk(_Walk):
         self._known[key] = way
         return way
 
-    def _inside(self, unit: UnitId, here: Passages, port: str, zone: Zone, inner: tuple[PortLane, ...]) -> Way:
-        """Pass through a unit by the first of its inner paths that arrives."""
-        best = self._cross(unit, here, *inner[0])
-        for out in inner[1:]:
-            if not best.rank:
-                break
-            other = self._cross(unit, here, *out)
-            best = other if other.rank < best.rank else best
-        if zone == "converter":
-            for stop in best.stops:
-                # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
-                if stop.zone in _ANALOGUE:
-                    zone = "outboard"
-                    break
-        delay = here.view.delays[port]
-        late = None if delay is None or best.delay is None else delay + best.delay
-        return Way(zone, best.stops, best.lands, best.gap, late, (unit, *best.passes), best.fault)
+    def _inside(self, unit: UnitId, here: Passages, port: str, inner: tuple[PortLane, ...]) -> Way:
+        """Pass through a unit: by the first way that arrives, else by the first; one that meets nothing out of service goes before."""
+        best: Way | None = None
+        for out, lane in inner:
+            for link in here.leaving.get(out, _NO_LINK):
+                way = self._leave(unit, here, port, out, lane, link)
+                if way.lands is not None and not way.fault:
+                    return way
+                if best is None or (best.lands is None and way.lands is not None):
+                    best = way
+        return best if best is not None else Way("converter", (), None, Gap("no-onward", unit, port), None, (unit,))
 
-    def _cross(self, unit: UnitId, here: Passages, port: str, lane: int) -> _Crossing:
-        """Leave a unit by an output and arrive at the next; the stops begin with the output of a digital link."""
-        digital = port in here.view.digital
-        delay = here.view.delays[port] if digital else 0.0
-        stops: tuple[Stop, ...] = (Stop("link", unit, port, lane),) if digital else ()
-        links = here.leaving.get(port)
-        if not links:
-            return _Crossing(stops, None, Gap("no-cable", unit, port), None)
-        fault = here.faults.get(port, "")
-        best = self._over(links[0], lane, stops, delay, fault)
-        for link in links[1:]:
-            if not best.rank:
-                break
-            other = self._over(link, lane, stops, delay, fault)
-            best = other if other.rank < best.rank else best
-        return best
-
-    def _over(self, link: Link, lane: int, stops: tuple[Stop, ...], delay: float | None, fault: str) -> _Crossing:
-        """Go on over one cable, with the stops, the delay and what is out of service up to it."""
-        there, into = link.end.unit, link.end.port
+    def _leave(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link | None) -> Way:
+        """Leave a unit by an output and over one cable; the stops begin with the output of a digital link."""
+        view = here.view
+        zone: Zone = "link" if port in view.digital else "converter"
+        delay = view.delays[port]
+        stops: tuple[Stop, ...] = ()
+        if out in view.digital:
+            stops, more = (Stop("link", unit, out, lane),), view.delays[out]
+            delay = None if delay is None or more is None else delay + more
+        if link is None:
+            return Way(zone, stops, None, Gap("no-cable", unit, out), None, (unit,))
         if lane > link.lanes:
-            return _Crossing(stops, None, crossing_gap(link, lane), None)
+            return Way(zone, stops, None, crossing_gap(link, lane), None, (unit,))
+        there, into = link.end.unit, link.end.port
         way = self.onward(there, into, lane)
+        # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
+        if zone == "converter" and (way.zone in _ANALOGUE or any(stop.zone in _ANALOGUE for stop in way.stops)):
+            zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
-        onward = (*stops, Stop(way.zone, there, into, lane, link.cable), *way.stops)
-        return _Crossing(onward, way.lands, way.gap, late, way.passes, fault or self.ask(there).faults.get(into, "") or way.fault)
+        fault = here.faults.get(out, "") or self.ask(there).faults.get(into, "") or way.fault
+        return Way(zone, (*stops, Stop(way.zone, there, into, lane, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
 
 
 def _arrival(unit: UnitId, here: Passages, at: PortLane) -> Way | None:
