@@ -8,7 +8,20 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from ennead import __version__
-from ennead.cli import allocate, check, clock, convert, demo, driver_map, export, lines, links, rehearse, schema
+from ennead.cli import (
+    allocate,
+    changeover,
+    check,
+    clock,
+    convert,
+    demo,
+    driver_map,
+    export,
+    lines,
+    links,
+    rehearse,
+    schema,
+)
 from ennead.files.fault_log import keep_log
 from ennead.studio.errors import EnneadError
 
@@ -23,6 +36,7 @@ VERBS = {
     "links": links,
     "clock": clock,
     "allocate": allocate,
+    "changeover": changeover,
     "export": export,
 }
 

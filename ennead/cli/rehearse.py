@@ -4,9 +4,8 @@ import argparse
 
 from ennead.checks.all_checks import find_all
 from ennead.cli.check import finding_row
-from ennead.cli.studio_argument import add_studio, print_json
+from ennead.cli.studio_argument import add_studio, print_json, studio_of
 from ennead.edits.session import set_rate
-from ennead.files.anything import read_studio
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text
@@ -20,7 +19,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
-    before = Survey(read_studio(args.studio))
+    before = Survey(studio_of(args))
     after = Survey(set_rate(before.studio, args.rate), before)
     tried = rehearse(before, after)
     known = {(f.rule, f.subject, f.message) for f in find_all(before)}

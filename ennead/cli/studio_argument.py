@@ -5,17 +5,32 @@ import json
 from pathlib import Path
 from typing import Any
 
+from ennead.edits.evenings import choose_session, session_named
 from ennead.edits.session import set_rate
 from ennead.files.anything import read_studio
+from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
 
 
-def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True) -> None:
-    """Add the STUDIO argument, `--rate` and `--json` to a verb."""
+def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True) -> None:
+    """Add the STUDIO argument, `--session`, `--rate` and `--json` to a verb."""
     verb.add_argument("studio", metavar="STUDIO", type=Path, help="a .ennead or .json file")
+    if session:
+        verb.add_argument("--session", metavar="NAME", help="look at another session, by name or id")
     if rate:
         verb.add_argument("--rate", metavar="HZ", type=int, help="look at it at another sample rate")
     verb.add_argument("--json", action="store_true", help="print one JSON object")
+
+
+def studio_of(args: argparse.Namespace) -> Studio:
+    """Return the studio on the command line, with the session asked for as its current one.
+
+    Raises
+    ------
+    FileTrouble, UnknownObject
+    """
+    studio = read_studio(args.studio)
+    return choose_session(studio, session_named(studio, args.session)) if args.session is not None else studio
 
 
 def survey_of(args: argparse.Namespace) -> Survey:
@@ -25,7 +40,7 @@ def survey_of(args: argparse.Namespace) -> Survey:
     ------
     FileTrouble, BadValue
     """
-    studio = read_studio(args.studio)
+    studio = studio_of(args)
     if getattr(args, "rate", None) is not None:
         studio = set_rate(studio, args.rate)
     return Survey(studio)

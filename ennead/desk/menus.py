@@ -29,6 +29,13 @@ _ENTRIES: tuple[tuple[str, str, str, str], ...] = (
     ("&Sheet", "What &binds, what helps…", "Ctrl+Shift+H", "shortage"),
     ("&Sheet", "&Why is it here?…", "Ctrl+Shift+W", "why_here"),
     ("&Sheet", "What if a &unit dies tonight?…", "Ctrl+Shift+L", "unit_loss"),
+    ("Sess&ion", "&New session…", "Ctrl+Shift+N", "new_session"),
+    ("Sess&ion", "&Copy this session…", "Ctrl+Shift+C", "copy_session"),
+    ("Sess&ion", "&Rename this session…", "", "rename_session"),
+    ("Sess&ion", "R&emove this session", "", "remove_session"),
+    ("Sess&ion", "", "", ""),
+    ("Sess&ion", "C&hangeover…", "Ctrl+Shift+E", "changeover"),
+    ("Sess&ion", "", "", ""),
     ("&Box", "&Describe your box…", "Ctrl+B", "describe_box"),
     ("&Box", "&Edit the selected box's description…", "Ctrl+Shift+B", "edit_box"),
     ("&Box", "", "", ""),
@@ -52,7 +59,7 @@ def build_menus(window: QMainWindow) -> dict[str, QMenu]:
     bar = QMenuBar(window)
     window.setMenuBar(bar)
     menus: dict[str, QMenu] = {}
-    for name in ("&File", "&Edit", "&Sheet", "&Box", "&View", "&Help"):
+    for name in ("&File", "&Edit", "&Sheet", "Sess&ion", "&Box", "&View", "&Help"):
         menus[name] = QMenu(name, bar)
         bar.addMenu(menus[name])
     return menus

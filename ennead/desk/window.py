@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from ennead.desk.help_actions import HelpActions
     from ennead.desk.margin.margin import Margin
     from ennead.desk.place_actions import PlaceActions
+    from ennead.desk.session_actions import SessionActions
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.lines.tape_view import TapeView
     from ennead.desk.sheets.rig.sheet import RigSheet
@@ -91,6 +92,8 @@ class Window(QMainWindow):
         self._filled = True
         self.margin.show()
         fill_menus(self.menus, self, self._method)
+        menu = self.menus["Sess&ion"]
+        menu.aboutToShow.connect(lambda: self.sessions.list_sessions(menu))
         self.undo_actions = UndoActions(self.table.undo_stack, self)
         self.menus["&Edit"].addActions([self.undo_actions.undo, self.undo_actions.redo])
         self._sheet_actions()
@@ -154,6 +157,13 @@ class Window(QMainWindow):
         self.lines_sheet.show_proposal(proposal)
 
     @cached_property
+    def sessions(self) -> "SessionActions":
+        """The Session menu."""
+        from ennead.desk.session_actions import SessionActions
+
+        return SessionActions(self.table, self.book, self)
+
+    @cached_property
     def help(self) -> "HelpActions":
         """The Help menu."""
         from ennead.desk.help_actions import HelpActions
@@ -161,7 +171,7 @@ class Window(QMainWindow):
         return HelpActions(self.book, self, lambda: self.number)
 
     def _method(self, name: str) -> Callable[[], object]:
-        owner = next(o for o in (self, self.files, self.boxes, self.places, self.help) if hasattr(o, name))
+        owner = next(o for o in (self, self.files, self.boxes, self.places, self.sessions, self.help) if hasattr(o, name))
         found: Callable[[], object] = getattr(owner, name)
         return found
 

@@ -4,6 +4,7 @@ import math
 from dataclasses import replace
 from typing import cast, get_args
 
+from ennead.edits.leads import pulled
 from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_between, family, formats_join
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
@@ -39,11 +40,12 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
     else:
         if into.is_digital and studio.source(start.source).kind != "digital":
             raise SocketsDoNotFit(*texts, f"{into.label} takes {_socket(into)}, not an analogue signal")
-        gone = next((c for c in studio.cables.values() if c.start == start), None)
+        gone = next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)
         if gone is not None:
             raise SocketTaken(texts[0], gone.id)
     studio, key = studio.with_counter("cables")
-    cable = Cable(CableId(key), **two_plugs(start, end), length_m=_length(length_m))
+    evenings = () if isinstance(start, PortEnd) else (studio.session,)
+    cable = Cable(CableId(key), **two_plugs(start, end), sessions=evenings, length_m=_length(length_m))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
 
 
@@ -64,7 +66,7 @@ def _check_ports(studio: Studio, start: PortEnd, end: PortEnd, texts: tuple[str,
     reason = misfit(out, into)
     if reason:
         raise SocketsDoNotFit(*texts, reason)
-    taken = next((c for c in studio.cables.values() if c.start == start), None)
+    taken = next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)
     if taken is not None and out.is_digital and not _may_share(studio, out, start):
         raise SocketTaken(texts[0], taken.id)
 
@@ -124,9 +126,8 @@ def _cable(studio: Studio, cable: CableId) -> Cable:
 
 
 def disconnect(studio: Studio, cable: CableId) -> Studio:
-    """Take a cable out of the plan."""
-    _cable(studio, cable)
-    return replace(studio, cables=studio.cables.without(cable))
+    """Take a cable out of the plan: one that serves other evenings as well, out of the current one alone."""
+    return pulled(studio, _cable(studio, cable))
 
 
 def set_length(studio: Studio, cable: CableId, length_m: float | None) -> Studio:
@@ -156,4 +157,4 @@ def set_grade(studio: Studio, cable: CableId, grade: str) -> Studio:
 def source_cable(studio: Studio, source: SourceId, channel: int = 1) -> Cable | None:
     """Return the cable a channel of a source is on, or None."""
     start = SourceEnd(source, channel)
-    return next((c for c in studio.cables.values() if c.start == start), None)
+    return next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)

@@ -9,7 +9,7 @@ from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
-from ennead.studio.house import Cable, DestinationEnd, PortEnd, two_plugs
+from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
 from ennead.studio.ids import CableId, DestinationId, PlaceId
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 
@@ -73,15 +73,15 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
 
 
 def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
-    """Remove a destination from its list, with the cables it has of its own."""
+    """Remove a destination from the current list, with the cables it has of its own; one on no other list is gone."""
     studio.destination(destination)
     studio = without_leads(studio, destination, ("", "return"))
-    sessions = {
-        s.id: replace(s, destinations=tuple(k for k in s.destinations if k != destination))
-        for s in studio.sessions.values()
-        if destination in s.destinations
-    }
-    return replace(studio, destinations=studio.destinations.without(destination), sessions=studio.sessions.put_all(sessions))
+    mine = studio.current
+    studio = _put(studio, replace(mine, destinations=tuple(k for k in mine.destinations if k != destination)))
+    if any(destination in s.destinations for s in studio.sessions.values()):
+        return studio
+    left = [c.id for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == destination for p in c.plugs)]
+    return replace(studio, destinations=studio.destinations.without(destination), cables=studio.cables.without(*left))
 
 
 def move_destination(studio: Studio, destination: DestinationId, to: int) -> Studio:
@@ -167,6 +167,6 @@ def _lead_out(studio: Studio, there: Destination, outputs: Sequence[PortEnd]) ->
 
 def _add(studio: Studio, start: PortEnd | DestinationEnd, end: PortEnd | DestinationEnd) -> Studio:
     studio, key = studio.with_counter("cables")
-    cable = Cable(CableId(key), **two_plugs(start, end))
+    cable = Cable(CableId(key), **two_plugs(start, end), sessions=(studio.session,))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
 

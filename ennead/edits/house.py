@@ -87,7 +87,14 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
     studio = _forget(studio, unit)
-    return replace(studio, units=studio.units.without(unit), cables=studio.cables.without(*gone))
+    evenings = {
+        s.id: replace(s, settings={u: settings for u, settings in s.settings.items() if u != unit})
+        for s in studio.sessions.values()
+        if unit in s.settings
+    }
+    return replace(
+        studio, units=studio.units.without(unit), cables=studio.cables.without(*gone), sessions=studio.sessions.put_all(evenings)
+    )
 
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:

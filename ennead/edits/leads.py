@@ -4,19 +4,30 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ennead.studio.document import Studio
-from ennead.studio.house import DestinationEnd
+from ennead.studio.house import Cable, DestinationEnd
 from ennead.studio.ids import DestinationId
 
 
+def pulled(studio: Studio, cable: Cable) -> Studio:
+    """Return the studio without a cable; one that serves other evenings as well stays theirs."""
+    others = tuple(s for s in cable.sessions if s != studio.session)
+    if cable.sessions and others:
+        return replace(studio, cables=studio.cables.put(cable.id, replace(cable, sessions=others)))
+    return replace(studio, cables=studio.cables.without(cable.id))
+
+
 def without_leads(studio: Studio, destination: DestinationId, sides: Sequence[str]) -> Studio:
-    """Return the studio without the cables a destination has of its own."""
+    """Return the studio without the cables a destination has of its own on the current evening."""
     gone = [
-        c.id
+        c
         for c in studio.cables.values()
         for end in (c.start, c.end)
         if isinstance(end, DestinationEnd) and end.destination == destination and end.side in sides
+        and (not c.sessions or studio.session in c.sessions)
     ]
-    return replace(studio, cables=studio.cables.without(*gone)) if gone else studio
+    for cable in gone:
+        studio = pulled(studio, cable)
+    return studio
 
 
 def let_go(studio: Studio, destination: DestinationId) -> Studio:

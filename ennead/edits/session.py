@@ -5,13 +5,14 @@ from dataclasses import fields, replace
 from typing import Any
 
 from ennead.edits.house import add_place, place_named
+from ennead.edits.leads import pulled
 from ennead.edits.names import clean_name
 from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import SourceEnd, two_plugs
-from ennead.studio.ids import CableId, PlaceId, SourceId, UnitId
+from ennead.studio.ids import CableId, PlaceId, SessionId, SourceId, UnitId
 from ennead.studio.session import (
     AIM_LABELS,
     KINDS,
@@ -37,8 +38,27 @@ def _put(studio: Studio, session: Session) -> Studio:
 
 
 def rename_session(studio: Studio, name: str) -> Studio:
-    """Give the current session a name."""
-    return _put(studio, replace(studio.current, name=clean_name(name, "the name of a session")))
+    """Give the current session a name no other has.
+
+    Raises
+    ------
+    BadValue
+    """
+    return _put(studio, replace(studio.current, name=free_name(studio, name, studio.session)))
+
+
+def free_name(studio: Studio, name: str, of: SessionId | None = None) -> str:
+    """Return a name for an evening, cleaned; names tell evenings apart.
+
+    Raises
+    ------
+    BadValue
+        If another evening has it.
+    """
+    name = clean_name(name, "the name of a session")
+    if any(s.name.casefold() == name.casefold() and s.id != of for s in studio.sessions.values()):
+        raise BadValue("the name of a session", name, "Another session is called so.")
+    return name
 
 
 def set_rate(studio: Studio, rate_hz: int) -> Studio:
@@ -256,20 +276,16 @@ def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Stu
 
 
 def remove_source(studio: Studio, source: SourceId) -> Studio:
-    """Remove a source from its list, with its cables; what stood stays in the as-built record."""
+    """Remove a source from the current list, with its cables; one on no other list is gone. What stood stays on record."""
     studio.source(source)
-    gone = [c.id for c in studio.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source]
-    sessions = {
-        s.id: replace(s, sources=tuple(k for k in s.sources if k != source))
-        for s in studio.sessions.values()
-        if source in s.sources
-    }
-    return replace(
-        studio,
-        sources=studio.sources.without(source),
-        cables=studio.cables.without(*gone),
-        sessions=studio.sessions.put_all(sessions),
-    )
+    mine = [c for c in studio.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source]
+    for cable in mine:
+        if not cable.sessions or studio.session in cable.sessions:
+            studio = pulled(studio, cable)
+    studio = _put(studio, replace(studio.current, sources=tuple(k for k in studio.current.sources if k != source)))
+    if any(source in s.sources for s in studio.sessions.values()):
+        return studio
+    return replace(studio, sources=studio.sources.without(source), cables=studio.cables.without(*(c.id for c in mine)))
 
 
 def move_source(studio: Studio, source: SourceId, to: int) -> Studio:

@@ -39,7 +39,23 @@ def _six(form: Form) -> Form:
     if isinstance(form.get("destinations"), list) and isinstance(form.get("cables"), list):
         form = _with_leads(form)
     cables = form.get("cables")
-    return {**form, "cables": [_plugged(c) for c in cables]} if isinstance(cables, list) else form
+    return {**form, "cables": [_for_evenings(_plugged(c), form) for c in cables]} if isinstance(cables, list) else form
+
+
+def _for_evenings(cable: Any, form: Form) -> Any:
+    """Return a cable with the evenings it serves: those on whose list its source or destination is."""
+    plugs = cable.get("plugs") if isinstance(cable, dict) else None
+    line = next((p["line"] for p in plugs if isinstance(p, dict) and "line" in p), None) if isinstance(plugs, list) else None
+    sessions = form.get("sessions")
+    if line is None or not isinstance(sessions, list):
+        return cable
+    lists = [(s.get("id"), [*_listed(s, "sources"), *_listed(s, "destinations")]) for s in sessions if isinstance(s, dict)]
+    return {**cable, "sessions": [key for key, listed in lists if line in listed]}
+
+
+def _listed(session: Form, kind: str) -> list[Any]:
+    found = session.get(kind, [])
+    return found if isinstance(found, list) else []
 
 
 def _plugged(cable: Any) -> Any:

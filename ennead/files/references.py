@@ -98,6 +98,9 @@ def _problems(studio: Studio) -> Iterator[str]:
         for destination in session.destinations:
             if destination not in studio.destinations:
                 yield f"sessions.{session.id}: there is no destination “{destination}”"
+        for unit in session.settings:
+            if unit not in studio.units:
+                yield f"sessions.{session.id}: there is no unit “{unit}”"
         if not set(session.aims) <= set(AIM_LABELS) or len(set(session.aims)) != len(session.aims):
             yield f"sessions.{session.id}: its aims are not those there are, each once"
         if not set(session.spare) <= set(SPARES) or any(not 0 <= n <= 9_999 for n in session.spare.values()):
@@ -237,6 +240,9 @@ def _own_problems(where: str, cable: Cable) -> Iterator[str]:
 
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
+    for session in cable.sessions:
+        if session not in studio.sessions:
+            yield f"{where}: there is no session “{session}”"
     wrong = tuple(_own_problems(where, cable))
     if wrong:
         yield from wrong

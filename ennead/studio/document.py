@@ -173,7 +173,8 @@ class Studio:
     @cached_property
     def sent(self) -> Sent:
         """The cables as far as destinations hang on them."""
-        return Sent(self.cables, {u.id: self.profiles[u.profile] for u in self.units.values()})
+        active = {key: cable for key, cable in self.cables.items() if self.is_active(cable)}
+        return Sent(active, {u.id: self.profiles[u.profile] for u in self.units.values()})
 
     def placed(self, destination_id: DestinationId) -> PlacedDestination:
         """Return a destination with its sockets.
@@ -185,7 +186,9 @@ class Studio:
         return self.sent.of(self.destination(destination_id))
 
     def is_active(self, cable: Cable) -> bool:
-        """Say whether a cable carries anything in the current session: those of other sessions' lines do not."""
+        """Say whether a cable is in the current session: those of other sessions, and of their lines, are not."""
+        if cable.sessions and self.session not in cable.sessions:
+            return False
         return all(isinstance(plug, PortEnd) or plug.line in self._listed for plug in cable.plugs)
 
     @cached_property

@@ -7,7 +7,17 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from ennead.standards.computer_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, PlaceId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import (
+    LETTERS,
+    CableId,
+    ComputerId,
+    DestinationId,
+    PlaceId,
+    ProfileId,
+    SessionId,
+    SourceId,
+    UnitId,
+)
 from ennead.studio.record import record
 
 
@@ -200,6 +210,8 @@ class Cable:
         Two or more: a loom, a Y lead, an insert lead and a multipin are one cable each.
     wires : tuple of Wire
         None where it is straight: lane by lane, as many as both plugs carry now.
+    sessions : tuple of SessionId
+        The evenings it serves; none where it belongs to the house.
     length_m : float, m
         None when nobody has measured it.
     grade : Grade
@@ -209,6 +221,7 @@ class Cable:
     id: CableId
     plugs: tuple[Plug, ...]
     wires: tuple[Wire, ...] = ()
+    sessions: tuple[SessionId, ...] = ()
     length_m: float | None = None
     note: str = ""
     grade: Grade = ""

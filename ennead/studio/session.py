@@ -5,7 +5,7 @@ from dataclasses import field
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import PortEnd
+from ennead.studio.house import PortEnd, Settings
 from ennead.studio.ids import DestinationId, PlaceId, SessionId, SourceId, UnitId
 from ennead.studio.record import record
 
@@ -186,6 +186,8 @@ class Session:
         By how much all clocks run off the nominal rate: pull-down, pull-up, varispeed.
     mains_silent : bool
         Whether the monitors' outputs may serve others, because nobody listens on them.
+    settings : map of UnitId to Settings
+        How the boxes' switches and menus stand on this evening, kept while another is the current one.
     """
 
     id: SessionId
@@ -198,6 +200,8 @@ class Session:
     loop_numbers: LoopNumbers = "paired"
     pull_ppm: float = 0.0
     mains_silent: bool = False
+    settings: Mapping[UnitId, Settings] = field(default_factory=FrozenMap)
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))
+        object.__setattr__(self, "settings", FrozenMap.of(self.settings))

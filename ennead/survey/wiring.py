@@ -6,7 +6,7 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import Any, Final, NamedTuple, cast
 
-from ennead.studio.house import Cable, Computer, Lead, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, Lead, LineEnd, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.sent import Sent
@@ -34,10 +34,8 @@ class Wiring(NamedTuple):
         The types of box of this house.
     profiles, settings, faults, places : map of UnitId
         Of every unit that is there; faults only of units that have any.
-    every_cable, cables : map of CableId to Cable
-        All there are, and those between two units.
-    leads : map of (SourceId, channel) to Cable
-        Those of the evening's sources.
+    in_use : map of CableId to Cable
+        The house's and the evening's.
     sources, heard : tuple
         The evening's sources and destinations, in the order of its lists.
     rate_hz, pull_ppm : int, Hz; float, ppm
@@ -50,9 +48,7 @@ class Wiring(NamedTuple):
     faults: Mapping[UnitId, Mapping[str, str]]
     places: Mapping[UnitId, PlaceId | None]
     computers: Mapping[ComputerId, Computer]
-    every_cable: Mapping[CableId, Cable]
-    cables: Mapping[CableId, Span]
-    leads: Mapping[tuple[SourceId, int], Lead]
+    in_use: Mapping[CableId, Cable]
     sources: tuple[Source, ...]
     heard: tuple[Destination, ...]
     rate_hz: int
@@ -76,13 +72,27 @@ def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
     return {u.id: u.place for u in units.values()}
 
 
-def _cables(cables: Mapping[CableId, Cable]) -> dict[CableId, Span]:
-    return {c.id: cast(Span, c) for c in cables.values() if isinstance(c.start, PortEnd) and isinstance(c.end, PortEnd)}
+def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, Cable]:
+    listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
+    found = {}
+    for key, cable in cables.items():
+        if not cable.sessions or evening in cable.sessions:
+            line = next((p.line for p in cable.plugs if isinstance(p, LineEnd)), None)
+            if line is None or line in listed:
+                found[key] = cable
+    return found
 
 
-def _leads(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[tuple[SourceId, int], Lead]:
-    listed = frozenset(at_hand.sources)
-    return {(s.source, s.channel): cast(Lead, c) for c in cables.values() if isinstance(s := c.start, SourceEnd) and s.source in listed}
+@part
+def cables(in_use: Mapping[CableId, Cable]) -> dict[CableId, Span]:
+    """Return the cables between two units."""
+    return {c.id: cast(Span, c) for c in in_use.values() if isinstance(c.start, PortEnd) and isinstance(c.end, PortEnd)}
+
+
+@part
+def leads(in_use: Mapping[CableId, Cable]) -> dict[tuple[SourceId, int], Lead]:
+    """Return the cable each channel of the evening's sources is on."""
+    return {(s.source, s.channel): cast(Lead, c) for c in in_use.values() if isinstance(s := c.start, SourceEnd)}
 
 
 def _sources(sources: Mapping[SourceId, Source], at_hand: Session) -> tuple[Source, ...]:
@@ -94,9 +104,9 @@ def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) 
 
 
 @part
-def sent(every_cable: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> Sent:
+def sent(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> Sent:
     """Return the cables as far as destinations hang on them."""
-    return Sent(every_cable, profiles)
+    return Sent(in_use, profiles)
 
 
 @part
@@ -114,9 +124,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "faults": _faults,
     "places": _places,
     "computers": lambda hosts: hosts,
-    "every_cable": lambda cables: cables,
-    "cables": _cables,
-    "leads": _leads,
+    "in_use": _in_use,
     "sources": _sources,
     "heard": _heard,
     "rate_hz": lambda at_hand: at_hand.rate_hz,

@@ -13,10 +13,12 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
+from ennead.edits.evenings import choose_session, take_in
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_clock_source, set_mode
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 _MOST = 60
@@ -75,6 +77,16 @@ def _menu_settings(survey: Survey) -> list[Fix]:
         for entry in profile.clock_sources:
             text = f"Set {unit.name}'s clock to {entry.label}"
             deeds.append(Fix(text, change(text, set_clock_source, unit.id, entry.key)))
+    for session in studio.sessions.values():
+        if session.id == studio.session:
+            continue
+        text = f"Go to the session {session.name}"
+        deeds.append(Fix(text, change(text, choose_session, session.id)))
+        for key in (*session.sources, *session.destinations):
+            if key not in studio.current.sources and key not in studio.current.destinations:
+                line = studio.sources[SourceId(key)] if key in studio.sources else studio.destinations[DestinationId(key)]
+                text = f"Take in {line.name} of the session {session.name}"
+                deeds.append(Fix(text, change(text, take_in, key)))
     for rate in RATES_HZ:
         text = f"Go to {rate_text(rate)}"
         deeds.append(Fix(text, change(text, set_rate, rate)))

@@ -61,7 +61,7 @@ class RigView(Drawing):
         if selection.kind != "port":
             return set()
         here = selection.end
-        cables = [c for c in self.table.studio.cables.values() if here in (c.start, c.end)]
+        cables = [c for c in self.table.studio.cables.values() if here in (c.start, c.end) and self.table.studio.is_active(c)]
         return {e for c in cables for e in (c.start, c.end) if isinstance(e, PortEnd)} - {here}
 
     def _reveal_selected(self) -> None:

@@ -1,0 +1,33 @@
+"""List what to switch, pull and plug between two evenings, and which tracks change number."""
+
+import argparse
+
+from ennead.cli.studio_argument import add_studio, print_json
+from ennead.edits.evenings import session_named
+from ennead.files.anything import read_studio
+from ennead.planning.changeover import changeover, move_rows
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb, rate=False, session=False)
+    verb.add_argument("--from", dest="start", metavar="SESSION", required=True, help="the evening that ends, by name or id")
+    verb.add_argument("--to", dest="end", metavar="SESSION", required=True, help="the evening that follows")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    studio = read_studio(args.studio)
+    found = changeover(studio, session_named(studio, args.start), session_named(studio, args.end))
+    if args.json:
+        renumbered = [{"track": r.track, "from": r.before, "to": r.after} for r in found.renumbered]
+        print_json({"steps": move_rows(found), "renumbered": renumbered})
+        return 0
+    for row in move_rows(found):
+        ends = f": {row['from']} → {row['to']}" if row["from"] or row["to"] else ""
+        print(f"{row['n']:>4}  {row['action']}{ends}")
+    if not found.moves:
+        print("Nothing to do: both evenings stand the same.")
+    for track in found.renumbered:
+        print(f"      {track.track}: driver input {track.before} → {track.after}")
+    return 0

@@ -1,0 +1,139 @@
+"""Edits of evenings: add, copy, choose, remove; a source or destination of another evening is taken in."""
+
+from dataclasses import replace
+
+from ennead.edits.session import free_name
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue, UnknownObject
+from ennead.studio.house import Settings, Unit
+from ennead.studio.ids import DestinationId, SessionId, SourceId
+from ennead.studio.session import Session
+
+
+def _session(studio: Studio, session: SessionId) -> Session:
+    try:
+        return studio.sessions[session]
+    except KeyError:
+        raise UnknownObject("session", session) from None
+
+
+def session_named(studio: Studio, name: str) -> SessionId:
+    """Return the evening of a name, or of an id.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    found = [s.id for s in studio.sessions.values() if s.name.casefold() == name.strip().casefold()] or [s for s in studio.sessions if s == name]
+    if not found:
+        raise UnknownObject("session", name)
+    return found[0]
+
+
+def add_session(studio: Studio, name: str) -> Studio:
+    """Add an evening with nothing on its lists, at the rate of the current one, and choose it.
+
+    Raises
+    ------
+    BadValue
+        If another evening has the name.
+    """
+    name = free_name(studio, name)
+    studio, key = studio.with_counter("sessions")
+    new = Session(SessionId(key), name, studio.rate_hz)
+    return choose_session(replace(studio, sessions=studio.sessions.put(new.id, new)), new.id)
+
+
+def copy_session(studio: Studio, name: str) -> Studio:
+    """Copy the current evening, with its lists, its cables and how everything stands, and choose the copy.
+
+    Sources and destinations are the same ones; cables serve both evenings until one of them pulls one.
+
+    Raises
+    ------
+    BadValue
+        If another evening has the name.
+    """
+    name = free_name(studio, name)
+    studio, key = studio.with_counter("sessions")
+    old, new = studio.session, SessionId(key)
+    copy = replace(studio.current, id=new, name=name, settings={u.id: u.settings for u in studio.units.values()})
+    cables = {c.id: replace(c, sessions=(*c.sessions, new)) for c in studio.cables.values() if old in c.sessions}
+    studio = replace(studio, sessions=studio.sessions.put(new, copy), cables=studio.cables.put_all(cables) if cables else studio.cables)
+    return choose_session(studio, new)
+
+
+def choose_session(studio: Studio, session: SessionId) -> Studio:
+    """Make another evening the current one: switches and menus stand as it left them.
+
+    What belongs to the box itself (terminations, what was stored in it, its driver) stays as it is.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    there = _session(studio, session)
+    if session == studio.session:
+        return studio
+    left = replace(studio.current, settings={u.id: u.settings for u in studio.units.values()})
+    units = {u.id: _set_as(u, there.settings[u.id]) for u in studio.units.values() if u.id in there.settings}
+    changed = {key: unit for key, unit in units.items() if unit is not studio.units[key]}
+    sessions = studio.sessions.put_all({left.id: left, session: replace(there, settings={})})
+    return replace(studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units)
+
+
+def _set_as(unit: Unit, then: Settings) -> Unit:
+    now = unit.settings
+    settings = replace(now, modes=then.modes, phantom=then.phantom, clock_source=then.clock_source, rate_hz=then.rate_hz, pads=then.pads)
+    return unit if settings == now else replace(unit, settings=settings)
+
+
+def remove_session(studio: Studio, session: SessionId) -> Studio:
+    """Remove an evening, with the cables that serve it alone and what stands on no other list; the house stays.
+
+    Raises
+    ------
+    UnknownObject
+    BadValue
+        If it is the only one.
+    """
+    gone = _session(studio, session)
+    if len(studio.sessions) == 1:
+        raise BadValue("without a session", gone.name, "Add another one first; a studio has one at least.")
+    if session == studio.session:
+        studio = choose_session(studio, next(s for s in reversed(studio.sessions) if s != session))
+    kept = studio.sessions.without(session)
+    sources, destinations = {s for k in kept.values() for s in k.sources}, {d for k in kept.values() for d in k.destinations}
+    cables = {}
+    for key, cable in studio.cables.items():
+        left = tuple(s for s in cable.sessions if s != session)
+        if left or not cable.sessions:
+            cables[key] = cable if left == cable.sessions else replace(cable, sessions=left)
+    return replace(
+        studio,
+        sessions=kept,
+        cables=type(studio.cables)(cables),
+        sources=studio.sources.without(*(s for s in gone.sources if s not in sources)),
+        destinations=studio.destinations.without(*(d for d in gone.destinations if d not in destinations)),
+    )
+
+
+def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:
+    """Put a source or a destination of another evening on the current lists, at the end.
+
+    Raises
+    ------
+    UnknownObject
+    BadValue
+        If it is on them.
+    """
+    mine = studio.current
+    if line in mine.sources or line in mine.destinations:
+        raise BadValue("a line of this session", line, "It is on the list.")
+    if line in studio.sources:
+        mine = replace(mine, sources=(*mine.sources, SourceId(line)))
+    elif line in studio.destinations:
+        mine = replace(mine, destinations=(*mine.destinations, DestinationId(line)))
+    else:
+        raise UnknownObject("source or destination", line)
+    return replace(studio, sessions=studio.sessions.put(mine.id, mine))

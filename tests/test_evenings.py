@@ -1,0 +1,162 @@
+"""Evenings: lists, cables and switches of their own over one house, and what has to be done between two of them."""
+
+import json
+import random
+import tempfile
+import unittest
+from pathlib import Path
+
+from bench.verbs import run
+from ennead.edits.as_built import tick_cable
+from ennead.edits.cables import connect, disconnect
+from ennead.edits.destinations import add_destination, send_out
+from ennead.edits.evenings import add_session, choose_session, copy_session, remove_session, session_named, take_in
+from ennead.edits.session import add_source, remove_source, rename_session, set_rate
+from ennead.edits.settings import set_phantom
+from ennead.files.anything import write_studio
+from ennead.files.interchange import from_json, to_json
+from ennead.files.references import check_references
+from ennead.planning.allocation import allocate
+from ennead.planning.changeover import changeover
+from ennead.planning.taking import take
+from ennead.studio.errors import BadValue, EnneadError
+from ennead.studio.house import SourceEnd
+from ennead.survey.survey import Survey
+from tests.builders import EXPANDER, INTERFACE, end, plug, random_edit, random_studio, rig
+
+
+def quartet():
+    studio = rename_session(plug(plug(rig(INTERFACE, EXPANDER), "Fiddle", "U1", "mic1"), "Viola", "U1", "mic2"), "Quartet")
+    studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
+    return send_out(add_destination(studio, "Cue", "cue", channels=1), "D1", [end("U1", "line_out3")])
+
+
+class Evenings(unittest.TestCase):
+    def test_a_copy_shares_all_until_one_of_them_changes(self):
+        one = quartet()
+        two = copy_session(one, "Choir")
+        self.assertEqual((two.current.name, two.current.sources, len(two.cables)), ("Choir", one.current.sources, len(one.cables)))
+        self.assertEqual(Survey(two).runs, Survey(one).runs)
+        fiddle = Survey(two).leads["S1", 1].id
+        moved = connect(disconnect(two, fiddle), SourceEnd("S1"), end("U1", "mic5"))
+        moved = set_phantom(send_out(moved, "D1", [end("U1", "line_out4")]), "U1", "a", on=True)
+        back = choose_session(moved, one.session)
+        self.assertEqual([r.driver.number for r in Survey(back).runs], [1, 2])
+        where = [{k: c.end for k, c in Survey(s).leads.items()} for s in (back, one)]
+        self.assertEqual(*where)
+        self.assertEqual((back.placed("D1").outputs, back.units), (one.placed("D1").outputs, one.units))
+        self.assertEqual([r.driver.number for r in Survey(choose_session(back, moved.session)).runs], [5, 2])
+        self.assertEqual(choose_session(back, moved.session).units, moved.units)
+        for studio in (two, moved, back):
+            check_references(studio)
+            self.assertEqual(from_json(to_json(studio).encode()), studio)
+
+    def test_what_is_on_another_list_stays_and_what_is_on_none_goes(self):
+        studio = remove_source(copy_session(quartet(), "Choir"), "S1")
+        self.assertEqual((studio.current.sources, set(studio.sources)), (("S2",), {"S1", "S2"}))
+        self.assertEqual([r.signal for r in Survey(choose_session(studio, "N1")).runs], ["Fiddle", "Viola"])
+        taken = take_in(studio, "S1")
+        self.assertEqual((taken.current.sources, Survey(taken).runs[1].driver), (("S2", "S1"), None))
+        self.assertRaises(BadValue, take_in, taken, "S1")
+        gone = remove_session(studio, "N1")
+        self.assertEqual((set(gone.sources), [c.id for c in gone.cables.values()], gone.session), ({"S2"}, ["C2", "C3", "C4"], "N2"))
+        self.assertEqual(gone.cables["C2"].sessions, ("N2",))
+        self.assertRaises(BadValue, remove_session, gone, "N2")
+        check_references(gone)
+
+    def test_names_tell_evenings_apart_and_boxes_keep_what_is_theirs(self):
+        studio = quartet()
+        self.assertRaises(BadValue, add_session, studio, " quartet ")
+        two = add_session(studio, "Choir")
+        self.assertRaises(BadValue, rename_session, two, "Quartet")
+        self.assertEqual((session_named(two, "QUARTET"), session_named(two, "N2"), Survey(two).runs), ("N1", "N2", ()))
+        self.assertRaises(EnneadError, session_named, two, "Band")
+        # Twice the same name in a file is mended in a sentence.
+        form = json.loads(to_json(two))
+        form["sessions"][1]["name"] = "Quartet"
+        self.assertEqual([s.name for s in from_json(json.dumps(form).encode()).sessions.values()], ["Quartet", "Quartet (2)"])
+        self.assertEqual(choose_session(choose_session(two, "N1"), "N2").units, two.units)
+
+    def test_random_edits_of_one_evening_leave_another_as_it_was(self):
+        changed = 0
+        for seed in range(8):
+            dice, studio = random.Random(seed), random_studio(seed, 25)
+            before = Survey(studio)
+            other = copy_session(studio, "Other")
+            for _ in range(15):
+                try:
+                    after = random_edit(other, dice)[1](other)
+                except EnneadError:
+                    continue
+                # What is done to the house, or to the thing itself that is on both lists, is done to all evenings.
+                shared = [(s.units.keys(), s.profiles, s.hosts, {k: c for k, c in s.cables.items() if not c.sessions},
+                           [s.sources[k] for k in studio.sources], [s.destinations[k] for k in studio.destinations])
+                          for s in (other, after) if s.sources.keys() >= studio.sources.keys() and s.destinations.keys() >= studio.destinations.keys()]  # fmt: skip
+                if len(shared) == 2 and shared[0] == shared[1]:
+                    other = after
+                    changed += 1
+            back = choose_session(other, studio.session)
+            self.assertEqual({k: c.plugs for k, c in Survey(back).wiring.in_use.items()}, {k: c.plugs for k, c in before.wiring.in_use.items()}, seed)
+            self.assertEqual([(r.channel, r.driver) for r in Survey(back).runs], [(r.channel, r.driver) for r in before.runs], seed)
+        self.assertGreater(changed, 20)
+
+
+class Between(unittest.TestCase):
+    def test_what_to_switch_pull_and_plug_in_a_safe_order(self):
+        one = set_phantom(quartet(), "U1", "a", on=True)
+        two = set_rate(copy_session(one, "Choir"), 96_000)
+        two = set_phantom(set_phantom(two, "U1", "a", on=False), "U2", "a", on=True)
+        two = connect(disconnect(two, Survey(two).leads["S1", 1].id), SourceEnd("S1"), end("U2", "mic1"))
+        two = connect(add_source(two, "Choir", kind="condenser", phantom="needed"), SourceEnd("S3"), end("U2", "mic2"))
+        found = changeover(two, "N1", "N2")
+        self.assertEqual([(m.action, m.start, m.end) for m in found.moves], [
+            ("turn the monitors and headphones down", "", ""),
+            (f"set {one.units['U1'].name}'s 48 V 1–4", "on", "off"),
+            ("pull C1", "Fiddle", f"{one.units['U1'].name} · Mic 1"),
+            ("set the sample rate", "48 kHz", "96 kHz"),
+            ("plug C5", "Fiddle", f"{one.units['U2'].name} · Mic 1"),
+            ("plug C6", "Choir", f"{one.units['U2'].name} · Mic 2"),
+            (f"set {one.units['U2'].name}'s 48 V 1–4", "off", "on"),
+        ])  # fmt: skip
+        self.assertEqual([(r.track, r.before, r.after) for r in found.renumbered], [("Fiddle", 1, 15)])
+        self.assertEqual((changeover(two, "N2", "N2").moves, changeover(copy_session(one, "Same"), "N1", "N2").moves), ((), ()))
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "two.json"
+            write_studio(path, two)
+            status, out, _ = run("changeover", path, "--from", "quartet", "--to", "N2", "--json")
+            said = json.loads(out)
+            self.assertEqual((status, said["steps"][2]), (0, {"n": 3, "action": "pull C1", "from": "Fiddle", "to": f"{one.units['U1'].name} · Mic 1"}))
+            self.assertEqual(said["renumbered"], [{"track": "Fiddle", "from": 1, "to": 15}])
+            for name, numbers in (("Quartet", [1, 2]), ("Choir", [15, 2, 16])):
+                status, out, _ = run("lines", path, "--session", name, "--json")
+                self.assertEqual([r["driver_number"] for r in json.loads(out)["runs"]], numbers)
+            status, _, err = run("lines", path, "--session", "Band")
+            self.assertEqual((status, "Band" in err), (2, True))
+
+    def test_any_two_evenings_turn_into_each_other(self):
+        for seed in range(10):
+            studio = random_studio(seed, 30)
+            other = copy_session(studio, "Other")
+            other = take(Survey(other), allocate(Survey(other))).apply(other)
+            there, back = changeover(other, studio.session, other.session), changeover(other, other.session, studio.session)
+            count = {deed: [sum(m.action.startswith(deed) for m in c.moves) for c in (there, back)] for deed in ("pull", "plug", "set")}
+            self.assertEqual((count["pull"], count["set"]), (count["plug"][::-1], count["set"][::-1]), seed)
+            # Carried out on what stood before, the moves leave what is there afterwards.
+            stands = {c.plugs + c.wires for c in there.before.wiring.in_use.values()}
+            ends = {c.id: c.plugs + c.wires for c in (*there.before.wiring.in_use.values(), *there.after.wiring.in_use.values())}
+            for move in there.moves:
+                deed, _, cable = move.action.partition(" ")
+                if deed == "pull":
+                    stands.remove(ends[cable])
+                elif deed == "plug":
+                    stands.add(ends[cable])
+            self.assertEqual(stands, {c.plugs + c.wires for c in there.after.wiring.in_use.values()}, seed)
+
+    def test_a_tick_is_of_the_cable_whichever_evening_it_serves(self):
+        studio = tick_cable(quartet(), "C1")
+        two = copy_session(studio, "Choir")
+        self.assertIn("C1", choose_session(disconnect(two, "C1"), "N1").as_built.cables)
+
+
+if __name__ == "__main__":
+    unittest.main()
