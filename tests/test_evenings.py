@@ -7,12 +7,23 @@ import unittest
 from pathlib import Path
 
 from bench.verbs import run
+from ennead.checks.all_checks import find_all
 from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
-from ennead.edits.evenings import add_session, choose_session, copy_session, remove_session, session_named, take_in
+from ennead.edits.evenings import (
+    add_session,
+    choose_session,
+    copy_session,
+    pair_of,
+    remove_session,
+    session_named,
+    take_in,
+    take_in_outputs,
+)
+from ennead.edits.house import remove_unit
 from ennead.edits.session import add_source, remove_source, rename_session, set_rate
-from ennead.edits.settings import set_phantom
+from ennead.edits.settings import set_clock_source, set_phantom
 from ennead.files.anything import write_studio
 from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
@@ -101,6 +112,37 @@ class Evenings(unittest.TestCase):
         self.assertGreater(changed, 20)
 
 
+class StandsWired(unittest.TestCase):
+    def test_an_instrument_and_a_panel_line_are_taken_in_with_their_cables(self):
+        studio = rig(INTERFACE, "stereo synthesiser", EXPANDER)
+        studio = set_clock_source(connect(studio, end("U3", "optical_out"), end("U1", "optical_in")), "U1", "optical")
+        outs = [p.key for p in studio.profile_of("U2").ports if p.direction == "out" and not p.is_digital]
+        for n, out in enumerate(outs[:2], start=1):
+            studio = connect(studio, end("U2", out), end("U3", f"mic{n + 4}"))
+        taken = take_in_outputs(studio, pair_of(studio, end("U2", outs[0])))
+        (source,) = taken.session_sources
+        self.assertEqual((source.name, source.channels, len(source.at), taken.cables), (studio.units["U2"].name, 2, 2, studio.cables))
+        self.assertEqual([r.driver.number for r in Survey(taken).runs], [19, 20])
+        self.assertRaises(BadValue, take_in_outputs, taken, source.at)
+        # Allocate leaves it on its cable, and gives others other sockets.
+        for n in range(4):
+            taken = add_source(taken, f"Mic {n}", kind="condenser", phantom="needed")
+        proposal = allocate(Survey(taken))
+        self.assertNotIn(source.id, [p.source for p in proposal.placements] + list(proposal.unplaced))
+        after = take(Survey(taken), proposal).apply(taken)
+        self.assertEqual({k: after.cables[k] for k in studio.cables}, dict(studio.cables))
+        self.assertEqual([f.message for f in find_all(Survey(after)) if f.severity == "trouble"], [])
+        self.assertEqual(take(Survey(after), allocate(Survey(after))).steps, ())
+        check_references(after)
+        self.assertEqual(from_json(to_json(after).encode()), after)
+        # A box that goes takes the wiring along; the source stays on the list.
+        gone = remove_unit(after, "U2")
+        self.assertEqual((gone.sources[source.id].at, Survey(gone).runs[0].driver), ((), None))
+        check_references(gone)
+        # Removed from the list, its cable is the house's still.
+        self.assertEqual(remove_source(taken, source.id).cables, studio.cables)
+
+
 class Between(unittest.TestCase):
     def test_what_to_switch_pull_and_plug_in_a_safe_order(self):
         one = set_phantom(quartet(), "U1", "a", on=True)
@@ -112,6 +154,7 @@ class Between(unittest.TestCase):
         self.assertEqual([(m.action, m.start, m.end) for m in found.moves], [
             ("turn the monitors and headphones down", "", ""),
             (f"set {one.units['U1'].name}'s 48 V 1–4", "on", "off"),
+            ("wait some seconds, until the 48 V has fallen", "", ""),
             ("pull C1", "Fiddle", f"{one.units['U1'].name} · Mic 1"),
             ("set the sample rate", "48 kHz", "96 kHz"),
             ("plug C5", "Fiddle", f"{one.units['U2'].name} · Mic 1"),
@@ -125,7 +168,7 @@ class Between(unittest.TestCase):
             write_studio(path, two)
             status, out, _ = run("changeover", path, "--from", "quartet", "--to", "N2", "--json")
             said = json.loads(out)
-            self.assertEqual((status, said["steps"][2]), (0, {"n": 3, "action": "pull C1", "from": "Fiddle", "to": f"{one.units['U1'].name} · Mic 1"}))
+            self.assertEqual((status, said["steps"][3]), (0, {"n": 4, "action": "pull C1", "from": "Fiddle", "to": f"{one.units['U1'].name} · Mic 1"}))
             self.assertEqual(said["renumbered"], [{"track": "Fiddle", "from": 1, "to": 15}])
             for name, numbers in (("Quartet", [1, 2]), ("Choir", [15, 2, 16])):
                 status, out, _ = run("lines", path, "--session", name, "--json")

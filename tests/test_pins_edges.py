@@ -3,21 +3,27 @@
 import unittest
 from dataclasses import replace
 
-from ennead.edits.cables import connect
+from ennead.checks.leading import slip_working
+from ennead.edits.cables import connect, set_length
+from ennead.edits.computer import add_computer, attach, count_sockets, join_computer, leave_computer, number_at
 from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
-from ennead.edits.house import add_place
+from ennead.edits.house import add_place, add_unit, mark_fault
 from ennead.edits.profiles import change_profile
-from ennead.edits.session import add_source, change_source, set_rate
-from ennead.edits.settings import set_driver_map
+from ennead.edits.session import add_source, change_source, set_rate, set_spare
+from ennead.edits.settings import set_driver_map, set_pad
+from ennead.files.profiles import shelf_profile
+from ennead.planning.allocation import allocate
 from ennead.planning.describing import Answers, describe_box
 from ennead.planning.guessing import guess_destination
 from ennead.planning.matching import match_blocks
+from ennead.planning.partners import partners
 from ennead.planning.software_list import MOST_CHANNELS, read_software_list
+from ennead.planning.unit_loss import lose_each
 from ennead.studio.errors import BadValue
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.skew import skew_of, skew_text
 from ennead.survey.survey import Survey
-from tests.builders import INTERFACE, end, findings, plug, rig
+from tests.builders import EXPANDER, INTERFACE, end, findings, plug, rig
 
 
 class Lists(unittest.TestCase):
@@ -109,3 +115,77 @@ class Said(unittest.TestCase):
                 for a in (Answers("a", mics=2), Answers("b", mics=2, line_outs=2, phones=0, on_computer=False))]  # fmt: skip
         self.assertEqual(late[0], {20.0})
         self.assertNotEqual(late[1], {20.0})
+
+
+class Chosen(unittest.TestCase):
+    def test_a_box_joins_the_computer_it_is_given(self):
+        studio = leave_computer(add_unit(add_computer(rig(INTERFACE), "Second"), shelf_profile(INTERFACE)), "U2")
+        self.assertEqual(join_computer(studio, "U2", "H2").hosts["H2"].interfaces, ("U2",))
+        self.assertEqual(join_computer(studio, "U2").hosts["H1"].interfaces, ("U1", "U2"))
+
+    def test_every_place_in_the_numbering_can_be_had(self):
+        studio = rig(INTERFACE, INTERFACE, INTERFACE)
+        for place in (1, 2, 3):
+            self.assertEqual(number_at(studio, "U1", place).hosts["H1"].interfaces.index("U1"), place - 1)
+
+    def test_a_new_description_keeps_the_pads_it_has(self):
+        studio = rig(INTERFACE)
+        padded = next(p.key for p in studio.profile_of("U1").ports if p.pad_db is not None)
+        studio = set_pad(studio, "U1", padded, on=True)
+        same = replace(studio.profile_of("U1"), summary="Another word.")
+        self.assertEqual(change_profile(studio, "U1", same).units["U1"].settings.pads, (padded,))
+        bare = replace(same, ports=tuple(replace(p, pad_db=None) for p in same.ports))
+        self.assertEqual(change_profile(studio, "U1", bare).units["U1"].settings.pads, ())
+
+    def test_wishes_for_spare_inputs_stand_beside_each_other(self):
+        studio = set_spare(set_spare(rig(INTERFACE), "mic", 2), "line", 1)
+        self.assertEqual(dict(studio.current.spare), {"mic": 2, "line": 1})
+        self.assertEqual(dict(set_spare(studio, "mic", 0).current.spare), {"line": 1})
+
+    def test_two_optical_pairs_are_two_clocks_and_a_second_pair_for_speed_is_none(self):
+        for optical, clocks in (("pair", 1), ("two", 2), ("two-fast", 1)):
+            box = describe_box(Answers("b", optical=optical)).profile
+            self.assertEqual(sum((c.port or "").startswith("optical") for c in box.clock_sources), clocks, optical)
+
+    def test_a_search_over_many_tells_how_many_are_done(self):
+        told = []
+        lose_each(Survey(rig(INTERFACE, EXPANDER)), lambda part: told.append(part) or True)
+        self.assertEqual((told[0], max(told), sorted(told)), (0.0, 0.5, told))
+
+    def test_a_return_wants_a_line_socket_and_no_digital_one(self):
+        loop = add_destination(rig(INTERFACE), "Squash", "loop", channels=1)
+        ends = [e.port for e in allocate(Survey(loop)).outs[0].returns]
+        self.assertTrue(all("line" in loop.port(end("U1", e)).carries for e in ends))
+
+    def test_two_that_want_one_socket_of_the_computer_are_named(self):
+        studio = count_sockets(count_sockets(rig(INTERFACE, INTERFACE, INTERFACE), "H1", "usb-c", 1), "H1", "usb-a", 1)
+        for unit, socket in (("U1", "usb-c"), ("U2", "usb-c"), ("U3", "usb-a")):
+            studio = attach(studio, unit, socket)
+        (found,) = [f for f in findings(studio, "interface_does_not_plug_in") if "2 interfaces want it" in f.message]
+        self.assertEqual(found.subject, "U2")
+
+    def test_three_lines_over_a_dead_port_are_all_named(self):
+        studio = rig(INTERFACE, EXPANDER)
+        studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
+        for n, name in enumerate(("Fiddle", "Viola", "Bass"), start=1):
+            studio = plug(studio, name, "U2", f"mic{n}")
+        (found,) = findings(mark_fault(studio, end("U1", "optical_in"), "dull"), "faulty_port_used")
+        self.assertIn("Fiddle, Viola and Bass are planned", found.why)
+
+    def test_a_connection_is_named_from_the_output_to_the_input(self):
+        studio = rig(INTERFACE, EXPANDER)
+        label = next(p.change.label for p in partners(Survey(studio), end("U2", "optical_out")) if p.end == end("U1", "optical_in"))
+        self.assertEqual(label, f"Connect {studio.units['U2'].name} to {studio.units['U1'].name}")
+
+    def test_a_cable_is_late_by_more_than_a_receiver_accepts(self):
+        studio = connect(rig(INTERFACE, EXPANDER), end("U2", "optical_out"), end("U1", "optical_in"))
+        # A quarter of a frame less the 5 % an output may use: 20 % of 1 / 48 kHz = 4.17 µs, at 5 ns/m 833 m (AES11).
+        for metres, late in ((100.0, 0), (833.0, 0), (834.0, 1)):
+            self.assertEqual(len(findings(set_length(studio, "C1", metres), "clock_arrives_late")), late, metres)
+
+    def test_no_slip_is_worked_out_of_two_clocks_that_do_not_differ(self):
+        studio = rig(INTERFACE, EXPANDER)
+        exact = studio
+        for unit in ("U1", "U2"):
+            exact = change_profile(exact, unit, replace(exact.profile_of(unit), ppm=0.0))
+        self.assertEqual([len(slip_working(Survey(s), "U1", "U2")) for s in (studio, exact)], [3, 2])

@@ -71,8 +71,8 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
                 held = over(unit, port)
                 if held is not None and key not in held.destinations:
                     held.destinations.append(key)
-    cables: list[Cable] = [*survey.cables.values(), *survey.leads.values()]
-    for cable in sorted(cables, key=lambda c: number_of(c.id)):
+    cables = {c.id: c for c in (*survey.cables.values(), *survey.leads.values())}
+    for cable in sorted(cables.values(), key=lambda c: number_of(c.id)):
         for end in (cable.start, cable.end):
             held = over(end.unit, end.port) if isinstance(end, PortEnd) else None
             if held is not None:

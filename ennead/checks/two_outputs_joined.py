@@ -37,7 +37,8 @@ def _joined(survey: Parts) -> list[tuple[PortEnd, list[Cable]]]:
     # Most houses have as many inputs in use as cables that go into one.
     if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.leads):
         return []
-    cables: list[Cable] = [*survey.cables.values(), *survey.leads.values()]
+    # A source that stands wired is on a cable of the house.
+    cables = list({c.id: c for c in (*survey.cables.values(), *survey.leads.values())}.values())
     held: dict[PortEnd, list[Cable]] = defaultdict(list)
     for cable in sorted(cables, key=lambda c: number_of(c.id)):
         if isinstance(cable.end, PortEnd):

@@ -1,11 +1,12 @@
 """Edits of evenings: add, copy, choose, remove; a source or destination of another evening is taken in."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
-from ennead.edits.session import free_name
+from ennead.edits.session import add_source, free_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Settings, Unit
+from ennead.studio.house import PortEnd, Settings, Unit
 from ennead.studio.ids import DestinationId, SessionId, SourceId
 from ennead.studio.session import Session
 
@@ -116,6 +117,37 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
         sources=studio.sources.without(*(s for s in gone.sources if s not in sources)),
         destinations=studio.destinations.without(*(d for d in gone.destinations if d not in destinations)),
     )
+
+
+def take_in_outputs(studio: Studio, ends: Sequence[PortEnd]) -> Studio:
+    """Put what comes out of one output of the house, or of two as a pair, on the current list, with the cable it stands on.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    BadValue
+        If a socket is no output, or a source is it already.
+    """
+    ports = [studio.port(end) for end in ends]
+    unit = studio.unit(ends[0].unit)
+    if any(port.direction != "out" for port in ports):
+        raise BadValue("a source", studio.end_text(ends[0]), "Choose outputs.")
+    if any(end in source.at for source in studio.session_sources for end in ends):
+        raise BadValue("a source", studio.end_text(ends[0]), "It is on the list.")
+    alone = studio.profile_of(unit.id).role == "instrument"
+    name = unit.name if alone else f"{unit.name} {ports[0].label}"
+    digital = ports[0].is_digital
+    channels = 2 if len(ends) == 2 or digital else 1
+    studio = add_source(studio, name, kind="digital" if digital else "line", channels=channels)
+    new = studio.sources[studio.current.sources[-1]]
+    return replace(studio, sources=studio.sources.put(new.id, replace(new, at=tuple(ends))))
+
+
+def pair_of(studio: Studio, end: PortEnd) -> tuple[PortEnd, ...]:
+    """Return an output, and the one beside it where an instrument or a processor gives a pair; the first of two alone stands for both."""
+    profile = studio.profile_of(end.unit)
+    outs = [p.key for p in profile.ports if p.direction == "out" and p.carries == studio.port(end).carries]
+    return (end, PortEnd(end.unit, outs[1])) if len(outs) == 2 and end.port == outs[0] else (end,)
 
 
 def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:

@@ -110,6 +110,9 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
         for s in studio.sources.values()
         if unit in (s.outboard, s.preamp)
     }
+    for source in studio.sources.values():
+        if any(e.unit == unit for e in source.at):
+            sources[source.id] = replace(sources.get(source.id, source), at=())
     return replace(studio, sources=studio.sources.put_all(sources))
 
 

@@ -25,10 +25,10 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
         for end in (cable.start, cable.end):
             if isinstance(end, PortEnd) and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
-    for destination in studio.destinations.values():
-        for end in destination.at:
-            if studio.units[end.unit].profile == old.id:
-                _check_port(studio, end, old, new)
+    standing = [*(end for d in studio.destinations.values() for end in d.at), *(end for s in studio.sources.values() for end in s.at)]
+    for end in standing:
+        if studio.units[end.unit].profile == old.id:
+            _check_port(studio, end, old, new)
     units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")

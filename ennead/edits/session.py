@@ -28,7 +28,7 @@ from ennead.studio.session import (
 
 MOST_CHANNELS = 2
 _ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS), "priority": PRIORITIES}
-_KNOWN = {f.name for f in fields(Source)}
+_KNOWN = {f.name for f in fields(Source)} - {"at"}
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 

@@ -15,7 +15,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, Computer, DestinationEnd, LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
-from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination
+from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, Source
 
 #: Counters beyond this were not reached by counting, and ids made from there on could not be read again.
 MOST_COUNTED: Final = 10**15
@@ -107,19 +107,8 @@ def _problems(studio: Studio) -> Iterator[str]:
             yield f"sessions.{session.id}: its spare inputs are no numbers of inputs"
     for key, facts in studio.destinations.items():
         yield from _destination_problems(studio, f"destinations.{key}", facts)
-    for source_id, found in studio.sources.items():
-        if found.channels not in (1, 2):
-            yield f"sources.{source_id}: a source has 1 or 2 channels, not {found.channels}"
-        if found.place is not None and found.place not in studio.places:
-            yield f"sources.{source_id}: there is no place “{found.place}”"
-        if found.outboard is not None and found.outboard not in studio.units:
-            yield f"sources.{source_id}: there is no unit “{found.outboard}”"
-        if found.preamp and found.preamp not in studio.units and found.preamp not in studio.profiles:
-            yield f"sources.{source_id}: there is no unit or profile “{found.preamp[:40]}”"
-        for name, (least, most) in SOURCE_RANGES.items():
-            value = getattr(found, name)
-            if value is not None and not least <= value <= most:
-                yield f"sources.{source_id}: {name} is {value}; {least:g} to {most:g} is possible"
+    for made in studio.sources.values():
+        yield from _source_problems(studio, f"sources.{made.id}", made)
     for cable in studio.cables.values():
         yield from _cable_problems(studio, f"cables.{cable.id}", cable)
     # What stood may be plugged into what is no longer in the plan; it has to hang together in itself alone.
@@ -129,6 +118,29 @@ def _problems(studio: Studio) -> Iterator[str]:
         if len(stood.words) != len(stood.cable.plugs):
             yield f"as_built.cables.{key}: {len(stood.words)} words for {len(stood.cable.plugs)} plugs"
         yield from _own_problems(f"as_built.cables.{key}", stood.cable)
+
+
+def _source_problems(studio: Studio, where: str, found: Source) -> Iterator[str]:
+    if found.channels not in (1, 2):
+        yield f"{where}: a source has 1 or 2 channels, not {found.channels}"
+    if found.place is not None and found.place not in studio.places:
+        yield f"{where}: there is no place “{found.place}”"
+    if found.outboard is not None and found.outboard not in studio.units:
+        yield f"{where}: there is no unit “{found.outboard}”"
+    if len(found.at) > found.channels:
+        yield f"{where}: {len(found.at)} sockets for {found.channels} channels"
+    for end in found.at:
+        try:
+            if studio.port(end).direction != "out":
+                yield f"{where}: {end.port} lies the wrong way"
+        except EnneadError as error:
+            yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+    if found.preamp and found.preamp not in studio.units and found.preamp not in studio.profiles:
+        yield f"{where}: there is no unit or profile “{found.preamp[:40]}”"
+    for name, (least, most) in SOURCE_RANGES.items():
+        value = getattr(found, name)
+        if value is not None and not least <= value <= most:
+            yield f"{where}: {name} is {value}; {least:g} to {most:g} is possible"
 
 
 def _house_problems(studio: Studio) -> Iterator[str]:

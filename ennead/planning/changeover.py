@@ -61,7 +61,10 @@ def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:
     stay = {_joins(c) for c in old.values()} & {_joins(c) for c in new.values()}
     pulls = [_cable(before, "pull", c) for c in sorted(old.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay]
     plugs = [_cable(after, "plug", c) for c in sorted(new.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay]
-    moves = [*_phantom(before, after, on=False), *pulls, *_rates(before, after), *_switches(before, after), *plugs, *_phantom(before, after, on=True)]
+    off = list(_phantom(before, after, on=False))
+    # The supply's capacitors hold for a while; a plug that shorts its contacts meanwhile is heard, and felt by what is plugged.
+    fall = [Move("wait some seconds, until the 48 V has fallen", "", "")] if off and (pulls or plugs) else []
+    moves = [*off, *fall, *pulls, *_rates(before, after), *_switches(before, after), *plugs, *_phantom(before, after, on=True)]
     if moves:
         moves.insert(0, Move("turn the monitors and headphones down", "", ""))
     return Changeover(before, after, tuple(moves), rehearse(before, after).renumbered)

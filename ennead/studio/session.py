@@ -57,6 +57,9 @@ class Source:
         The strongest signal of a line source.
     impedance_ohm : float or None, ohm
         Source impedance.
+    at : tuple of PortEnd
+        The outputs of the house it is, one a channel: an instrument's, a panel's, a console's direct out. Where a cable runs
+        from them it needs none of its own.
     """
 
     id: SourceId
@@ -79,6 +82,7 @@ class Source:
     loudest_db_spl: float | None = None
     level_dbu: float | None = None
     impedance_ohm: float | None = None
+    at: tuple[PortEnd, ...] = ()
 
     @property
     def track_name(self) -> str:

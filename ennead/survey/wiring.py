@@ -90,9 +90,25 @@ def cables(in_use: Mapping[CableId, Cable]) -> dict[CableId, Span]:
 
 
 @part
-def leads(in_use: Mapping[CableId, Cable]) -> dict[tuple[SourceId, int], Lead]:
-    """Return the cable each channel of the evening's sources is on."""
-    return {(s.source, s.channel): cast(Lead, c) for c in in_use.values() if isinstance(s := c.start, SourceEnd)}
+def leads(in_use: Mapping[CableId, Cable], standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]) -> dict[tuple[SourceId, int], Lead]:
+    """Return the cable each channel of the evening's sources is on: its own, or the house's where it stands wired."""
+    found = {(s.source, s.channel): cast(Lead, c) for c in in_use.values() if isinstance(s := c.start, SourceEnd)}
+    if standing:
+        from_port: dict[PortEnd, Cable] = {}
+        for cable in in_use.values():
+            if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
+                from_port.setdefault(cable.start, cable)
+        for source, ends in standing:
+            for channel, end in enumerate(ends, start=1):
+                if (source, channel) not in found and end in from_port:
+                    found[source, channel] = cast(Lead, from_port[end])
+    return found
+
+
+@part
+def standing(sources: tuple[Source, ...]) -> tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]:
+    """Return the sources that are outputs of the house, each with these."""
+    return tuple([(s.id, s.at) for s in sources if s.at])
 
 
 def _sources(sources: Mapping[SourceId, Source], at_hand: Session) -> tuple[Source, ...]:

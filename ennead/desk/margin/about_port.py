@@ -5,6 +5,7 @@ from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import disconnect, set_grade, set_length
 from ennead.edits.change import change
+from ennead.edits.evenings import pair_of, take_in_outputs
 from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.settings import set_pad
 from ennead.reports.cable_schedule import cable_state, cable_type
@@ -47,6 +48,9 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
         more, can = about_cable_parts(survey, cable)
         facts += more
         deeds += can
+    if port.direction == "out" and not any(end in s.at for s in studio.session_sources):
+        text = f"Take in {unit.name} {port.label} as a source"
+        deeds.append(Deed("Take it in as a source", change(text, take_in_outputs, pair_of(studio, end))))
     lines = []
     if port.is_digital:
         lanes = survey.views[end.unit].lanes[end.port]

@@ -13,7 +13,7 @@ from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
-from ennead.edits.evenings import choose_session, take_in
+from ennead.edits.evenings import choose_session, pair_of, take_in, take_in_outputs
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_clock_source, set_mode
 from ennead.standards.rates import RATES_HZ, rate_text
@@ -87,6 +87,13 @@ def _menu_settings(survey: Survey) -> list[Fix]:
                 line = studio.sources[SourceId(key)] if key in studio.sources else studio.destinations[DestinationId(key)]
                 text = f"Take in {line.name} of the session {session.name}"
                 deeds.append(Fix(text, change(text, take_in, key)))
+    known = {end for source in studio.session_sources for end in source.at}
+    for cable in studio.cables.values():
+        if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) and studio.is_active(cable) and cable.start not in known:
+            profile = studio.profile_of(cable.start.unit)
+            if profile.role in ("instrument", "panel", "console", "processor", "preamp"):
+                text = f"Take in {studio.end_text(cable.start)} as a source"
+                deeds.append(Fix(text, change(text, take_in_outputs, pair_of(studio, cable.start))))
     for rate in RATES_HZ:
         text = f"Go to {rate_text(rate)}"
         deeds.append(Fix(text, change(text, set_rate, rate)))

@@ -331,6 +331,9 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             source.pinned and now is not None and "pins" not in ground.relaxed,
         )  # fmt: skip
         who = Asked(source.id, "source")
+        if stands_wired(ground.survey, source):
+            apart.append(who)
+            continue
         if source.pinned and now is None and any((source.id, c) in ground.survey.leads for c in (1, 2)):
             apart.append(who)
             continue
@@ -354,6 +357,12 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             demands.append(Demand(kind, destination.channels == 2, 1, None, None, now, now, destination.pinned and now is not None, mate))
             asked.append(Asked(destination.id, leg))  # type: ignore[arg-type]
     return tuple(demands), tuple(asked), tuple(apart), fits
+
+
+def stands_wired(survey: Survey, source: Source) -> bool:
+    """Say whether a source comes in by cables of the house alone, which nobody moves."""
+    held = [survey.leads.get((source.id, c)) for c in range(1, len(source.at) + 1)]
+    return bool(held) and all(cable is not None and not cable.sessions for cable in held)
 
 
 def held_by_others(studio: Studio, destination: Destination) -> set[PortEnd]:
