@@ -5,7 +5,7 @@ from pathlib import Path
 from unittest import mock
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QInputDialog
+from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from ennead.desk.places.changeover_dialog import ChangeoverDialog
 from ennead.edits.cables import connect, disconnect
@@ -35,6 +35,8 @@ class Evenings(DeskCase):
 
     def test_added_copied_renamed_chosen_removed_and_undone(self):
         before = self.studio
+        shown = self.window.tally.findChild(QPushButton, "tally_session")
+        self.assertEqual((shown.isVisible(), shown.text()), (True, "Quartet"))
         with self.named("Band"):
             self.press("Ctrl+Shift+N")
         self.assertEqual((self.names(), self.studio.current.sources), (["Quartet", "Choir & organ", "Band"], ()))

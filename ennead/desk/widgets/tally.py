@@ -1,7 +1,9 @@
 """The tally at the foot: the few numbers that decide the evening, the next step, and whether all is on disk."""
 
+from typing import Final
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
@@ -11,6 +13,9 @@ from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
 _SHOW_MS = 12_000
+#: As wide as all figures are together at the usual size of text, with the session's name and without it, px.
+_ROOM_FOR_ALL: Final = 900
+_ROOM_FOR_WORDS: Final = 700
 
 
 class Tally(QWidget):
@@ -27,7 +32,7 @@ class Tally(QWidget):
         row = QHBoxLayout(self)
         self._row = row
         self._figures: dict[str, QPushButton] = {}
-        for key, sheet in (("rate", 1), ("leader", 4), ("inputs", 5), ("findings", 0)):
+        for key, sheet in (("session", 1), ("rate", 1), ("leader", 4), ("inputs", 5), ("findings", 0)):
             figure = QPushButton()
             figure.setFlat(True)
             figure.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -64,6 +69,20 @@ class Tally(QWidget):
         self._message.setText(sentence)
         set_tone(self._message, "trouble")
         self._quiet.start()
+
+    def _fit(self) -> None:
+        """Show which session it is where there are several, and room for it beside the figures."""
+        self._figures["session"].setVisible(len(self._table.studio.sessions) > 1 and self.width() >= self._book.now.px(_ROOM_FOR_ALL))
+
+    def _word(self, word: str) -> str:
+        """Return what stands before a figure; nothing where text is large and every figure speaks for itself."""
+        return f"{word}  " if self.width() >= self._book.now.px(_ROOM_FOR_WORDS) else ""
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        wide = [self._book.now.px(w) for w in (_ROOM_FOR_ALL, _ROOM_FOR_WORDS)]
+        if event is not None and any((event.oldSize().width() >= w) != (event.size().width() >= w) for w in wide):
+            self.refresh()
 
     def _changed(self) -> None:
         self._quiet.stop()
@@ -103,10 +122,14 @@ class Tally(QWidget):
         loud = [f for f in findings if f.severity != "note"]
         worst = loud[0].severity if loud else "note"
         words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
+        name = self._table.studio.current.name
+        self._fit()
+        self._figures["session"].setToolTip(plain_tip(name))
         texts = {
-            "rate": f"rate  {samples_text(survey) if survey.pull_ppm else rate_text(survey.rate_hz)}",
-            "leader": f"clock  {leader_text(self._table)}",
-            "inputs": f"inputs  {placed} of {len(survey.runs)} arrive",
+            "session": theme.elided(name, theme.px(190)),
+            "rate": f"{self._word('rate')}{samples_text(survey) if survey.pull_ppm else rate_text(survey.rate_hz)}",
+            "leader": f"{self._word('clock')}{leader_text(self._table)}",
+            "inputs": f"{self._word('inputs')}{placed} of {len(survey.runs)} arrive",
             "findings": words,
         }
         for key, text in texts.items():
