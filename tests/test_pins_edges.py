@@ -9,7 +9,7 @@ from ennead.edits.computer import add_computer, attach, count_sockets, join_comp
 from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
 from ennead.edits.house import add_place, add_unit, mark_fault
 from ennead.edits.profiles import change_profile
-from ennead.edits.session import add_source, change_source, set_rate, set_spare
+from ennead.edits.session import add_source, add_sources, change_source, set_rate, set_spare
 from ennead.edits.settings import set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
 from ennead.planning.allocation import allocate
@@ -189,3 +189,20 @@ class Chosen(unittest.TestCase):
         for unit in ("U1", "U2"):
             exact = change_profile(exact, unit, replace(exact.profile_of(unit), ppm=0.0))
         self.assertEqual([len(slip_working(Survey(s), "U1", "U2")) for s in (studio, exact)], [3, 2])
+
+    def test_ids_go_on_from_the_last_one_given_out(self):
+        studio = add_sources(rig(INTERFACE), [{"name": n} for n in ("Fiddle", "Viola", "Bass")])
+        self.assertEqual((list(studio.sources), studio.counters["S"]), (["S1", "S2", "S3"], 3))
+        self.assertEqual(add_source(studio, "Choir").current.sources[-1], "S4")
+
+    def test_a_proposal_knows_the_numbers_of_each(self):
+        studio = add_source(add_source(rig(INTERFACE), "Fiddle"), "Viola")
+        proposal = allocate(Survey(studio))
+        self.assertEqual([proposal.numbers_of(s) for s in ("S1", "S2", "S9")], [(1,), (2,), ()])
+
+    def test_a_loop_that_comes_back_within_a_sample_is_not_late(self):
+        studio = send_out(add_destination(rig(INTERFACE), "Squash", "loop", channels=1), "D1", [end("U1", "line_out1")], [end("U1", "mic1")])
+        profile = studio.profile_of("U1")
+        for samples, late in ((0.0, 0), (0.4, 0), (0.5, 1)):
+            quick = replace(profile, ports=tuple(replace(p, latency_samples=samples, latency_at={}) for p in profile.ports))
+            self.assertEqual(len(findings(change_profile(studio, "U1", quick), "loop_comes_back_late")), late, samples)

@@ -136,7 +136,8 @@ def send_out(
         return studio
     before = studio
     studio = let_go(studio, destination)
-    at = tuple(into for out in outputs if (into := _standing(studio, there, out)) is not None)
+    backs = (*returns, *(None for _ in outputs))
+    at = tuple(into for out, back in zip(outputs, backs, strict=False) if (into := _standing(studio, there, out, back)) is not None)
     studio = _lead_out(studio, there, outputs)
     boxes = studio.sent.boxes_behind(at) if there.kind == "loop" else ()
     studio = replace(studio, destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)))
@@ -150,11 +151,16 @@ def send_out(
     return studio
 
 
-def _standing(studio: Studio, there: Destination, out: PortEnd) -> PortEnd | None:
-    """Return the input to which an output is wired in the house: of several the one whose box suits what the destination is."""
+def _standing(studio: Studio, there: Destination, out: PortEnd, back: PortEnd | None) -> PortEnd | None:
+    """Return the input to which an output is wired in the house: of several the one that comes back where it is said, or that suits."""
     suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(there.kind, "")
-    wired = studio.sent.wired_to(out)
-    return min(wired, key=lambda end: studio.profile_of(end.unit).role != suits, default=None)
+    sent = studio.sent
+
+    def rank(end: PortEnd) -> tuple[bool, bool]:
+        elsewhere = back is not None and sent.after_boxes(end, sent.boxes_behind([end])) != back
+        return elsewhere, studio.profile_of(end.unit).role != suits
+
+    return min(sent.wired_to(out), key=rank, default=None)
 
 
 def _lead_out(studio: Studio, there: Destination, outputs: Sequence[PortEnd]) -> Studio:

@@ -9,7 +9,7 @@ from ennead.planning.seating.of_studio import Asked, Posed, pose
 from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
 from ennead.planning.switching import Switch, switch_over
-from ennead.studio.house import Lead, PortEnd
+from ennead.studio.house import Lead, LineEnd, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Destination, Source
 from ennead.survey.input_points import InputPoint
@@ -215,6 +215,11 @@ def cables_of(survey: Survey, source: Source) -> list[Lead]:
     """Return the cables a source's channels are on."""
     found = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
     return [c for c in found if c is not None]
+
+
+def leads_of(survey: Survey, source: Source) -> list[Lead]:
+    """Return the cables a source has of its own; those of the house are nobody's to pull."""
+    return [cable for cable in cables_of(survey, source) if isinstance(cable.plugs[0], LineEnd)]
 
 
 def fixed_part(keep_going: Callable[[float], bool], part: float) -> Callable[[float], bool]:

@@ -6,7 +6,7 @@ from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
-from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of
+from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of, leads_of
 from ennead.planning.switching import BankKey, Switch, bank_of, switch_over, wishes
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
@@ -32,7 +32,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     plugs: list[Edit] = []
     for placement in chosen:
         source = studio.sources[placement.source]
-        pulls += [step(disconnect, c.id) for c in cables_of(survey, source)]
+        pulls += [step(disconnect, c.id) for c in leads_of(survey, source)]
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
     pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.placed(p.destination)).outputs or d.returns]
@@ -45,7 +45,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
 
 def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
     """Return the cables of some sources in the order of their numbers."""
-    found = [c.id for key in sources for c in cables_of(survey, survey.studio.sources[key])]
+    found = [c.id for key in sources for c in leads_of(survey, survey.studio.sources[key])]
     return sorted(found, key=number_of)
 
 
@@ -53,7 +53,7 @@ def _with_displaced(survey: Survey, proposal: Proposal, wanted: Keys) -> tuple[K
     """Return all who move when some do, the sources to be unplugged for good, and who leaves its outputs for good."""
     studio = survey.studio
     proposed, left = proposal.keys, {*proposal.unplugged, *proposal.unplaced}
-    now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
+    now: Sits = {s.id: tuple(c.end for c in leads_of(survey, s)) for s in studio.session_sources}
     new: Sits = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     sits = {end: key for key, ends in now.items() for end in ends}
     # A tap shares what it hears; nobody has to leave for it, nor it for anybody.

@@ -58,6 +58,11 @@ class Sent:
         facts = {name: getattr(destination, name) for name in _FIELDS}
         return PlacedDestination(**facts, outputs=outputs, returns=self._returns(destination))
 
+    def stands_wired(self, destination: Destination) -> bool:
+        """Say whether a loop goes out and comes back by cables of the house alone."""
+        whole = len(destination.at) == destination.channels and destination.id not in self._leads
+        return whole and destination.kind == "loop" and all(self.after_boxes(end, destination.boxes) is not None for end in destination.at)
+
     def _outputs(self, destination: Destination) -> tuple[PortEnd, ...]:
         found = self._by_leads(destination, "out")
         standing = iter(destination.at)

@@ -89,6 +89,7 @@ class _Ground:
     chains: dict[Hashable, int] = field(default_factory=dict)
     strips: dict[Hashable, int] = field(default_factory=dict)
     banks: dict[tuple[UnitId, str], int] = field(default_factory=dict)
+    loose: DestinationId | None = None
 
     @cached_property
     def standing(self) -> dict[DestinationId, tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]]:
@@ -96,18 +97,29 @@ class _Ground:
 
         A loop that has no place yet is one of them where a box with its channels is wired and waits.
         """
-        sent, destinations = self.survey.studio.sent, self.survey.studio.session_destinations
+        studio = self.survey.studio
+        sent, destinations = studio.sent, studio.session_destinations
         loops = [d for d in destinations if d.kind == "loop" and not d.tap]
-        found = {d.id: (d.outputs, d.returns) for d in loops if d.boxes and d.outputs and d.returns}
+        found = {d.id: (d.outputs, d.returns) for d in loops if sent.stands_wired(d) and d.outputs and d.returns}
         claimed = {end for d in destinations for end in (*d.at, *d.outputs, *d.returns)}
-        free = [w for w in sent.wired_loops() if claimed.isdisjoint((*w.at, *w.outputs, *w.returns))]
+        free = [
+            [way for way in zip(w.outputs, w.returns, strict=True) if claimed.isdisjoint(way) and "line" in studio.port(way[0]).carries]
+            for w in sent.wired_loops()
+        ]
         for loop in loops:
             if not loop.outputs and not loop.returns and not loop.at:
-                fitting = next((w for w in free if len(w.at) == loop.channels), None) or next((w for w in free if len(w.at) > loop.channels), None)
+                # A box with just these channels before one of which some would be left.
+                fitting = min((ways for ways in free if len(ways) >= loop.channels), key=len, default=None)
                 if fitting is not None:
-                    free.remove(fitting)
-                    found[loop.id] = fitting.outputs[: loop.channels], fitting.returns[: loop.channels]
+                    outputs, returns = zip(*fitting[: loop.channels], strict=True)
+                    del fitting[: loop.channels]
+                    found[loop.id] = outputs, returns
         return found
+
+    @cached_property
+    def wired_back(self) -> frozenset[PortEnd]:
+        """The outputs behind which a box stands that is wired back: where a loop goes out by one, it comes back by that box."""
+        return frozenset(end for wired in self.survey.studio.sent.wired_loops() for end in wired.outputs)
 
     @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
@@ -134,9 +146,11 @@ def pose(
         A loop that is placed like any other although it could stand in the house.
     """
     ground = _Ground(survey, relaxed)
-    ground.standing.pop(loose, None)  # type: ignore[arg-type]
+    if loose is not None:
+        ground.standing.pop(loose, None)
+        ground.loose = loose
     shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
-    shut |= {end for outputs, _ in ground.standing.values() for end in outputs}
+    shut |= {end for ways in ground.standing.values() for ends in ways for end in ends}
     _gather_inputs(ground, shut)
     _gather_outputs(ground, shut)
     pairs = _pairs(ground)
@@ -236,7 +250,7 @@ def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
         if point.port.key in unit.faults or point.end in shut:
             continue
         chain = _chain(ground, point.unit, point.delay, point.port.key)
-        like = ("out", point.port.carries, point.port.connector, point.port.channels, point.feeds, chain, _strip(ground, point), unit.place)
+        like = ("out", point.port.carries, point.port.connector, point.port.channels, point.feeds, point.end in ground.wired_back, chain, _strip(ground, point), unit.place)
         slot = by_number.setdefault(point.number, max(first, len(ground.sockets)))
         _add(ground, slot, point, like, chain, None, ())
 
@@ -360,9 +374,9 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
 
 
 def stands_wired(survey: Survey, source: Source) -> bool:
-    """Say whether a source comes in by cables of the house alone, which nobody moves."""
+    """Say whether a source comes in by a cable of the house, which nobody moves."""
     held = [survey.leads.get((source.id, c)) for c in range(1, len(source.at) + 1)]
-    return bool(held) and all(cable is not None and not cable.sessions for cable in held)
+    return any(cable is not None and not cable.sessions for cable in held)
 
 
 def held_by_others(studio: Studio, destination: Destination) -> set[PortEnd]:
@@ -409,7 +423,8 @@ def _destination_fits(ground: _Ground, kind: int, destination: Destination, leg:
         # The same number out and in is worth more to a loop than a low one.
         low = 0 if destination.kind == "loop" else trait
         if isinstance(socket, OutputPoint):
-            if not why_no_output(destination, socket.port, socket.feeds):
+            elsewhere = destination.kind == "loop" and destination.id != ground.loose and socket.end in ground.wired_back
+            if not elsewhere and not why_no_output(destination, socket.port, socket.feeds):
                 standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
                 found[kind, trait] = Fit(0, (0 if standing else reach_price(destination.place, place), 0, low))
         elif "line" in socket.port.carries and not socket.port.is_digital:
