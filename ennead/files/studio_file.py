@@ -60,6 +60,7 @@ class StudioFile:
 
     def __init__(self, path: Path, *, create: Studio | None = None) -> None:
         self.path = path = target_of(path)
+        self._name, self._journal_name = str(path), str(journal_of(path))
         self.mended: tuple[str, ...] = ()
         if create is not None:
             _create(path, create)
@@ -118,22 +119,22 @@ class StudioFile:
             remedy = "Free some room; the edit is written with the next one. Or save a copy elsewhere."
             raise FileTrouble(self.path, f"the edit could not be written ({error})", remedy) from None
         # Only what is really there is said to be done.
-        self._check_place(written=True)
-        self._mark = self._stands()
+        self._mark = self._check_place(written=True)
         self.studio = studio
         return len(puts) + len(cuts)
 
     def _stands(self) -> tuple[int, int, int, int]:
         """Return by what the file is known again: what it is, its size and time, and how long its journal is."""
-        there = self.path.stat()
+        # Asked for with every edit, and a path object costs as much as the disk does.
+        there = os.stat(self._name)  # noqa: PTH116
         try:
-            journal = journal_of(self.path).stat().st_size
+            journal = os.stat(self._journal_name).st_size  # noqa: PTH116
         except FileNotFoundError:
             journal = 0
         return there.st_ino, there.st_size, there.st_mtime_ns, journal
 
-    def _check_place(self, *, written: bool = False) -> None:
-        """Raise where the file no longer stands in its place, or somebody else has written over it or cut it short.
+    def _check_place(self, *, written: bool = False) -> tuple[int, int, int, int]:
+        """Return how the file stands; raise where it is no longer in its place, or somebody else has written over it or cut it short.
 
         Parameters
         ----------
@@ -154,6 +155,7 @@ class StudioFile:
         untouched = now[1] >= self._mark[1] if written else (now[1:3] == self._mark[1:3] and now[3] >= self._mark[3])
         if not untouched or not self._is_ours():
             raise FileLost(self.path, "another program has written over the file while it was open")
+        return now
 
     def _is_ours(self) -> bool:
         """Say whether the file still begins as a studio does, without opening it a second time."""
