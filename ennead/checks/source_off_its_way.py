@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.stated_sources import stated
-from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.survey.asked import Parts
 
 
@@ -15,7 +15,8 @@ def check(survey: Parts) -> Iterator[Finding]:
         point = survey.input_point_at.get((cable.end.unit, cable.end.port)) if cable is not None else None
         if point is None:
             continue
-        reason = why_not_its_way(survey, source, point)
+        against = next((o for o in obstacles(wanted_of(source), where_of(survey, point)) if o.rule == "wishes"), None)
+        reason = sentence(survey, source, point.port, point.end, against) if against is not None else ""
         if reason:
             yield Finding(
                 "source_off_its_way", "caution", "Lines", source.id, (source.id, point.unit),

@@ -5,10 +5,10 @@ from dataclasses import replace
 from itertools import pairwise
 
 from ennead.planning.switching import BankKey
+from ennead.rules.may_sit import obstacles, wanted_of, way_wanted, where_of
 from ennead.rules.pair_sits_together import is_pair
-from ennead.rules.phantom_reaches_source import has_phantom, phantom_wish_at, touches_phantom, wants_phantom
-from ennead.rules.source_fits_port import signal_wanted, why_unfit
-from ennead.rules.source_goes_its_way import way_wanted, why_not_its_way
+from ennead.rules.phantom_reaches_source import phantom_wish_at, wants_phantom
+from ennead.rules.source_fits_port import signal_wanted
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Source
@@ -20,16 +20,8 @@ Option = tuple[InputPoint, ...]
 
 def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
     """Return the sockets, or pairs of sockets, a source may sit in by the hard rules, by driver number."""
-    reserved = reserved_inputs(survey)
-    good = [
-        s
-        for s in survey.input_points
-        if not s.fault
-        and s.end not in reserved
-        and not why_unfit(source, s.port)
-        and not lacks_phantom(source, s)
-        and not why_not_its_way(survey, source, s)
-    ]
+    reserved, wanted = reserved_inputs(survey), wanted_of(source)
+    good = [s for s in survey.input_points if not obstacles(wanted, where_of(survey, s, reserved.get(s.end, "")))]
     if source.kind == "digital":
         return tuple((s,) for s in good if len(s.drivers) >= source.channels)
     if source.channels == 1:
@@ -37,14 +29,9 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
     return tuple((left, right) for left, right in pairwise(good) if is_pair(left, right))
 
 
-def lacks_phantom(source: Source, point: InputPoint) -> bool:
-    """Say whether a source would never get the 48 V it needs in a socket."""
-    return wants_phantom(source) and not (has_phantom(point.powered_port, point.powered_by) and touches_phantom(source, point.port))
-
-
-def reserved_inputs(survey: Survey) -> frozenset[PortEnd]:
-    """Return the inputs by which loops come back: no source may sit there."""
-    return frozenset(end for destination in survey.studio.session_destinations for end in destination.returns)
+def reserved_inputs(survey: Survey) -> dict[PortEnd, str]:
+    """Return the inputs by which loops come back, each with its loop's name: no source may sit there."""
+    return {end: destination.name for destination in survey.studio.session_destinations[::-1] for end in destination.returns}
 
 
 def phantom_wish(source: Source, option: Option) -> int:

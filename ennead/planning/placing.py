@@ -5,8 +5,8 @@ from ennead.planning.allocation import Placement, Proposal, cables_of
 from ennead.planning.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
 from ennead.planning.switching import BankKey
 from ennead.planning.taking import take
+from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.rules.source_fits_port import why_unfit
-from ennead.rules.source_goes_its_way import why_not_its_way
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import SourceId
@@ -126,16 +126,10 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
     point = survey.input_point_at.get((end.unit, end.port))
     if point is None:
         return f"nothing leads from {text} to the computer"
-    if point.fault:
-        return f"a socket on the way from {text} is out of service ({point.fault})"
-    if end in reserved_inputs(survey):
-        loop = next(d.name for d in survey.studio.session_destinations if end in d.returns)
-        return f"{text} is the return of {loop}"
-    if astray := why_not_its_way(survey, source, point):
-        return astray
-    if source.channels == 2:
+    against = obstacles(wanted_of(source), where_of(survey, point, reserved_inputs(survey).get(end, "")))
+    if source.channels == 2 and (not against or against[0].rule == "48 V needed"):
         return f"no pair begins at {text}; pairs are odd and even, side by side"
-    return f"{text} has no 48 V, which it needs"
+    return sentence(survey, source, port, end, against[0])
 
 
 def _one(survey: Survey, source: Source, option: Option) -> Change:

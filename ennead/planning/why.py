@@ -14,7 +14,7 @@ from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.planning.shortage import name_of
-from ennead.rules.source_goes_its_way import way_wanted
+from ennead.rules.may_sit import way_wanted
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey

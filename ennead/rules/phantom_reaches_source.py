@@ -15,9 +15,12 @@ def touches_phantom(source: Source, port: Port) -> bool:
     ----------
     IEC 61938: P48 is fed through pins 2 and 3 of the XLR.
     """
-    if signal_wanted(source) == "mic" or port.connector == "xlr":
-        return True
-    return port.connector == "combo" and not port.phantom_on_xlr_only
+    return touches(signal_wanted(source), port.connector, xlr_only=port.phantom_on_xlr_only)
+
+
+def touches(signal: str, connector: str, *, xlr_only: bool) -> bool:
+    """Say the same of a kind of signal and a kind of socket."""
+    return signal == "mic" or connector == "xlr" or (connector == "combo" and not xlr_only)
 
 
 def phantom_wish_at(source: Source, port: Port) -> int:

@@ -5,16 +5,15 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, Literal, NamedTuple
 
-from ennead.planning.options import lacks_phantom
 from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
 from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.mains_keep_outputs import kept_for_mains
+from ennead.rules.may_sit import obstacles, wanted_of, where_of
 from ennead.rules.pair_sits_together import is_output_pair, is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
-from ennead.rules.source_fits_port import adapters_needed, why_unfit
-from ennead.rules.source_goes_its_way import why_not_its_way
+from ennead.rules.source_fits_port import adapters_needed
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
@@ -396,16 +395,13 @@ def _half(demand: Demand) -> Demand:
 
 def _source_fits(ground: _Ground, kind: int, source: Source) -> Fits:
     studio, relaxed = ground.survey.studio, ground.relaxed
+    wanted = wanted_of(source)
     wishes = {"needed": int("48 V needed" not in relaxed), "forbidden": -int("48 V forbidden" not in relaxed), "tolerated": 0}
     found: Fits = {}
     for trait, point in enumerate(ground.like):
         if not isinstance(point, InputPoint) or len(point.drivers) < (source.channels if source.kind == "digital" else 1):
             continue
-        if why_unfit(source, point.port) and ("kinds of input" not in relaxed or (source.kind == "digital") != point.port.is_digital):
-            continue
-        if "48 V needed" not in relaxed and lacks_phantom(source, point):
-            continue
-        if "wishes" not in relaxed and why_not_its_way(ground.survey, source, point):
+        if any(o.rule not in relaxed for o in obstacles(wanted, where_of(ground.survey, point))):
             continue
         wish = wishes[source.phantom] if touches_phantom(source, point.port) else 0
         price = reach_price(source.place, studio.units[point.unit].place)
