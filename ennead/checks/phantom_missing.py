@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
-from ennead.rules.phantom_reaches_source import has_phantom, is_live, touches_phantom, wants_phantom
+from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
 from ennead.studio.house import Lead, PortEnd, Unit
 from ennead.studio.profile import Profile
 from ennead.studio.session import Source
@@ -55,7 +55,8 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
 
 def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
-    sources, profiles, on, behind = survey.source_by_id, survey.profiles, survey.phantom_on, survey.powered
+    sources, profiles, behind = survey.source_by_id, survey.profiles, survey.powered
+    live = {u: {port for bank in profiles[u].banks if bank.key in on for port in bank.ports} for u, on in survey.phantom_on.items()}
     found = []
     for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
@@ -63,7 +64,6 @@ def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
             continue
         end = cable.end
         powered = behind.get((end.unit, end.port), end)
-        reaches = touches_phantom(source, profiles[end.unit].port_by_key[end.port])
-        if not (reaches and is_live(powered.port, profiles[powered.unit], on[powered.unit])):
+        if powered.port not in live[powered.unit] or not touches_phantom(source, profiles[end.unit].port_by_key[end.port]):
             found.append((source, cable, powered))
     return found

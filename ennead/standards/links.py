@@ -1,5 +1,6 @@
 """What each digital link carries, over which plug, and how far."""
 
+from functools import cache
 from typing import Final, NamedTuple
 
 from ennead.standards.rates import Speed
@@ -117,6 +118,7 @@ _MISMATCH: Final = Adapter(
 _RCA_BNC_PLUG: Final = Adapter("RCA–BNC adapter")
 
 
+@cache
 def adapters_between(out: tuple[str, str], into: tuple[str, str]) -> tuple[Adapter, ...] | None:
     """Return the parts needed between an output and an input, or None where no part joins them.
 

@@ -18,9 +18,9 @@ from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Way
-from ennead.survey.session_runs import output_runs
+from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.unit_view import UnitView
-from ennead.survey.wiring import FIELDS, Evening, Wiring
+from ennead.survey.wiring import FIELDS, Evening, Wiring, placed
 
 T = TypeVar("T")
 
@@ -197,7 +197,7 @@ class Parts(ABC):
     @property
     def destinations(self) -> tuple[PlacedDestination, ...]:
         """The evening's destinations in the order of their list."""
-        return self.named("destinations")  # type: ignore[no-any-return]
+        return self.once(placed)
 
     @property
     def computers(self) -> Mapping[ComputerId, Computer]:
@@ -222,7 +222,7 @@ class Parts(ABC):
     @property
     def destination_by_id(self) -> Mapping[DestinationId, PlacedDestination]:
         """The evening's destinations by id."""
-        return self.named("destination_by_id")  # type: ignore[no-any-return]
+        return self.once(destinations_by_id)
 
     @property
     def shelf(self) -> Mapping[ProfileId, Profile]:

@@ -53,9 +53,8 @@ Wanted = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 @part
 def wanted_by_need(sources: tuple[Source, ...]) -> Wanted:
     """Return what the evening's sources need."""
-    users: dict[str, list[Source]] = {key: [] for key in _LABELS}
+    users: dict[str, list[Source]] = {key: [] for key in _LABELS} | {"all": list(sources)}
     for source in sources:
-        users["all"].append(source)
         if source.is_microphone:
             users["mic"].append(source)
             if source.phantom == "needed":

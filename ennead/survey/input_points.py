@@ -90,6 +90,7 @@ def points_of(
     A socket that holds a cable from another unit is not free to sit in and is left out.
     """
     points = []
+    known: dict[UnitId, tuple[DriverChannel, ...]] = {}
     mine = here.view.profile
     for port in here.view.sockets:
         key = port.key
@@ -102,7 +103,10 @@ def points_of(
             lands += () if way.lands is None else (way.lands,)
         if not lands:
             continue
-        numbers = tuple([drivers(there)[channel.index - 1] for there, channel in lands])
+        for there, _ in lands:
+            if there not in known:
+                known[there] = drivers(there)
+        numbers = tuple([known[there][channel.index - 1] for there, channel in lands])
         converter, into = unit, key
         for stop in first.stops:
             if stop.zone == "converter" and stop.unit:

@@ -121,14 +121,15 @@ def kept(old: T, new: T) -> T:
 class Asked:
     """A map that answers for one key at a time, and keeps note of it; nothing else can be learnt from it."""
 
-    __slots__ = ("_answers", "_notes", "_read")
+    __slots__ = ("_answers", "_read", "notes")
 
-    def __init__(self, read: int, answers: Mapping[Any, Any], notes: list[tuple[int, Any, Any]]) -> None:
-        self._read, self._answers, self._notes = read, answers, notes
+    def __init__(self, read: int, answers: Mapping[Any, Any]) -> None:
+        self._read, self._answers = read, answers
+        self.notes: list[tuple[int, Any, Any]] = []
 
     def __call__(self, key: Any) -> Any:
         found = self._answers.get(key)
-        self._notes.append((self._read, key, found))
+        self.notes.append((self._read, key, found))
         return found
 
 
@@ -144,7 +145,10 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     noted: dict[Any, list[tuple[int, Any, Any]]] = {}
     made_alike: dict[object, Any] = {}
     given = list(reads)
-    notes: list[tuple[int, Any, Any]] = []
+    askers = [Asked(i, reads[i]) for i in of.at]
+    for i, asked in zip(of.at, askers, strict=True):
+        given[i] = asked
+    entries = [(i, reads[i]) for i in of.of]
     for key in keys:
         if before is not None and key in before.value and not any(now.get(key) is not then.get(key) for now, then in slices):
             answers = before.noted.get(key, ())
@@ -153,12 +157,14 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
                 if answers:
                     noted[key] = answers
                 continue
-        for i in of.of:
-            given[i] = reads[i].get(key)
-        if of.at:
-            notes = noted[key] = []
-            for i in of.at:
-                given[i] = Asked(i, reads[i], notes)
+        for i, entry_of in entries:
+            given[i] = entry_of.get(key)
+        if askers:
+            # Whoever is asked for this entry notes it in a list of its own.
+            mine: list[tuple[int, Any, Any]] = []
+            noted[key] = mine
+            for asked in askers:
+                asked.notes = mine
         if of.alike is None:
             value[key] = of.make(*given)
             continue

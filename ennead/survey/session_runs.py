@@ -28,14 +28,15 @@ def runs(
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
     found = []
     for source in sources:
-        digital = source.kind == "digital"
+        digital, key = source.kind == "digital", source.id
         for channel in range(1, source.channels + 1):
             # One digital cable carries both channels; analogue channels have a cable each.
-            cable = leads.get((source.id, 1 if digital else channel))
+            cable = leads.get((key, 1 if digital else channel))
             if cable is None:
                 found.append(Run(source, channel, None, UNPLACED))
                 continue
-            unit, port, lane = cable.end.unit, cable.end.port, channel if digital else 1
+            end, lane = cable.end, channel if digital else 1
+            unit, port = end.unit, end.port
             way = ways[unit].get((port, lane)) or no_lane(unit, passages[unit], port, lane)
             driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
             found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
@@ -89,7 +90,6 @@ def source_by_id(sources: tuple[Source, ...]) -> dict[SourceId, Source]:
     return {s.id: s for s in sources}
 
 
-@part
-def destination_by_id(destinations: tuple[PlacedDestination, ...]) -> dict[DestinationId, PlacedDestination]:
+def destinations_by_id(survey: "Parts") -> dict[DestinationId, PlacedDestination]:
     """Return the evening's destinations by id."""
-    return {d.id: d for d in destinations}
+    return {d.id: d for d in survey.destinations}

@@ -85,7 +85,7 @@ class OnwardWalk(_Walk):
 
     def onward(self, unit: UnitId, port: str, lane: int) -> Way:
         """Follow a signal from an input port onward until a driver channel or a gap."""
-        here = self.ask(unit)
+        here = self._units.get(unit) or self.ask(unit)
         view = here.view
         arrival = _arrival(unit, here, (port, lane))
         if arrival is not None:
@@ -127,22 +127,20 @@ class OnwardWalk(_Walk):
         """Leave a unit by an output and over one cable; the stops begin with the output of a digital link."""
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
-        delay = view.delays[port]
-        stops: tuple[Stop, ...] = ()
-        if out in view.digital:
-            stops, more = (Stop("link", unit, out, lane),), view.delays[out]
-            delay = None if delay is None or more is None else delay + more
+        stops: tuple[Stop, ...] = (Stop("link", unit, out, lane),) if out in view.digital else ()
         if link is None:
             return Way(zone, stops, None, Gap("no-cable", unit, out), None, (unit,))
         if lane > link.lanes:
             return Way(zone, stops, None, crossing_gap(link, lane), None, (unit,))
+        delay, more = view.delays[port], view.delays[out] if stops else 0.0
+        delay = None if delay is None or more is None else delay + more
         there, into = link.end.unit, link.end.port
         way = self.onward(there, into, lane)
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
         if zone == "converter" and (way.zone in _ANALOGUE or any(stop.zone in _ANALOGUE for stop in way.stops)):
             zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
-        fault = here.faults.get(out, "") or self.ask(there).faults.get(into, "") or way.fault
+        fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
         return Way(zone, (*stops, Stop(way.zone, there, into, lane, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
 
 

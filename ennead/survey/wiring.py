@@ -4,7 +4,7 @@ Only here is it read from the document what stands, what is cabled and what is w
 """
 
 from collections.abc import Callable, Mapping
-from typing import Any, Final, NamedTuple, cast
+from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
 from ennead.studio.house import Cable, Computer, Lead, LineEnd, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
@@ -12,6 +12,9 @@ from ennead.studio.profile import Profile
 from ennead.studio.sent import Sent
 from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source
 from ennead.survey.parts import part
+
+if TYPE_CHECKING:
+    from ennead.survey.asked import Parts
 
 
 class Evening(NamedTuple):
@@ -76,10 +79,13 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, 
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
     found = {}
     for key, cable in cables.items():
-        if not cable.sessions or evening in cable.sessions:
-            line = next((p.line for p in cable.plugs if isinstance(p, LineEnd)), None)
-            if line is None or line in listed:
-                found[key] = cable
+        if cable.sessions and evening not in cable.sessions:
+            continue
+        for plug in cable.plugs:
+            if isinstance(plug, LineEnd) and plug.line not in listed:
+                break
+        else:
+            found[key] = cable
     return found
 
 
@@ -125,10 +131,11 @@ def sent(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) ->
     return Sent(in_use, profiles)
 
 
-@part
-def destinations(heard: tuple[Destination, ...], sent: Sent) -> tuple[PlacedDestination, ...]:
+def placed(survey: "Parts") -> tuple[PlacedDestination, ...]:
     """Return the evening's destinations in the order of their list, each with its sockets."""
-    return tuple([sent.of(destination) for destination in heard])
+    heard: tuple[Destination, ...] = survey.named("heard")
+    # Where nobody listens, nobody has to know what hangs on which cable.
+    return tuple([survey.sent.of(destination) for destination in heard])
 
 
 #: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
