@@ -116,7 +116,7 @@ class _Sockets:
         cable = cables[0]
         other = cable.start if cable.end == end else cable.end
         if not isinstance(other, PortEnd):
-            text = self._studio.end_text(other)
+            text = self._studio.ends_text(cable)[0 if cable.end == end else 1]
         else:
             port = self._studio.port(other)
             text = f"{self._studio.units[other.unit].name} {port.label}"
