@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.session import SPARES
 from ennead.survey.asked import Parts
 
 _NAMES = {"phantom": "microphone inputs with 48 V", "mic": "microphone inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs"}
@@ -15,7 +16,9 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     used = {c.end for c in survey.leads.values()} | {e for d in survey.destinations for e in d.returns}
     free = [s for s in survey.input_points if not s.fault and s.end not in used]
-    for need, wish in session.spare.items():
+    # In the order of their kinds, in whichever the wishes came.
+    for need in (n for n in SPARES if n in session.spare):
+        wish = session.spare[need]
         able = [s for s in free if need == "all" or (need in s.port.carries)
                 or (need == "phantom" and "mic" in s.port.carries and s.powered_port in s.powered_by.bank_of_port)]  # fmt: skip
         if len(able) >= wish:
