@@ -25,7 +25,7 @@ from ennead.planning.remedies import find_remedies
 from ennead.planning.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
-from ennead.survey.split import also_at
+from ennead.survey.legs import legs
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
@@ -339,7 +339,7 @@ class AllRules(unittest.TestCase):
         # Its line ends at the first leg that arrives, and says where else it does.
         survey = Survey(fed)
         (run,) = survey.runs
-        numbers = {run.driver.number, *(d.number for d in also_at(survey.passages, survey.ways, survey.numbering, run))}
+        numbers = {run.driver.number, *(r.driver.number for r in legs(survey, run))}
         ends = {seat_of(survey, "U3", "mic2"), seat_of(survey, "U1", "mic5")}
         self.assertEqual((len(numbers), numbers), (2, ends))
 

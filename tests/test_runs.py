@@ -2,21 +2,25 @@
 
 import random
 import unittest
+from dataclasses import replace
 
 from bench.evenings import wired_evening
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.computer import correct_drift, leave_computer, number_at
+from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.evenings import choose_session
 from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
+from ennead.reports.line_rows import line_rows
 from ennead.studio.errors import EnneadError
+from ennead.survey.legs import legs
 from ennead.survey.parts import PARTS
 from ennead.survey.survey import Survey
 from ennead.survey.ways import OnwardWalk, OutwardWalk
 from ennead.survey.words import gap_text, stop_texts
-from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, random_edit, random_studio, rig
+from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_edit, random_studio, rig
 
 TWO_OUT = "eight-preamp expander, two optical outputs"
 TWO_IN = "eight-preamp interface, two optical pairs"
@@ -218,3 +222,39 @@ class Reuse(unittest.TestCase):
         # In front of the second interface stand 8 analogue, 2 S/PDIF, 4 loopback and 8 ADAT inputs of the first: 22.
         self.assertEqual(numbers, [16, 24, 20, 24, 2, 24, 24, 24, 24])
         self.assertEqual(domains, [2, 1, 1, 1, 1, 1, 2, 1, 2])
+
+
+class Legs(unittest.TestCase):
+    def test_a_source_that_is_split_arrives_twice_and_a_dead_leg_nowhere(self):
+        studio = rig(INTERFACE, "microphone splitter, eight ways", EXPANDER)
+        studio = connect(studio, end("U2", "direct1"), end("U1", "mic3"))
+        studio = plug(studio, "Fiddle", "U2", "input1")
+        alone = Survey(studio)
+        self.assertEqual(([r.driver.number for r in alone.runs], legs(alone, alone.runs[0])), ([3], ()))
+        # The second leg goes into an expander from which nothing leads on: no arrival, and no fault of the line's.
+        dead = connect(studio, end("U2", "isolated1"), end("U3", "mic2"))
+        self.assertEqual(legs(Survey(dead), Survey(dead).runs[0]), ())
+        both = Survey(connect(dead, end("U3", "optical_out"), end("U1", "optical_in")))
+        (other,) = legs(both, both.runs[0])
+        self.assertEqual((both.runs[0].driver.number, other.driver.number, other.track), (3, 16, "Fiddle"))
+        self.assertEqual([t.split(" · ")[0] for t in stop_texts(both, other)][1:3], [both.units["U2"].name, both.units["U3"].name])
+        rows = line_rows(both, both.runs)
+        self.assertEqual([(r["leg"], r["driver_number"], r["complete"]) for r in rows], [(1, 3, True), (2, 16, True)])
+
+    def test_an_output_feeds_two_loudspeakers_and_one_behind_an_amplifier(self):
+        studio = rig(INTERFACE, "active loudspeaker", "active loudspeaker", "two-channel power amplifier", "passive loudspeaker")
+        for speaker in ("U2", "U3"):
+            studio = connect(studio, end("U1", "line_out1"), end(speaker, "line_in"))
+        amplifier, passive = (studio.profile_of(u) for u in ("U4", "U5"))
+        ins, outs = ([p.key for p in amplifier.ports if p.direction == way] for way in ("in", "out"))
+        studio = connect(studio, end("U1", "line_out2"), end("U4", ins[0]))
+        studio = connect(studio, end("U4", outs[0]), end("U5", passive.ports[0].key))
+        survey = Survey(studio)
+        runs = {r.driver.number: r for r in survey.output_runs}
+        self.assertEqual([r.stops[-1].unit for r in (runs[1], *legs(survey, runs[1]))], ["U2", "U3"])
+        self.assertEqual(([s.unit for s in runs[2].stops], runs[2].stops[-1].zone, legs(survey, runs[2])), ([None, "U1", "U4", "U4", "U5"], "ear", ()))
+        mains = send_out(add_destination(studio, "Mains", "mains", channels=1), "D1", [end("U1", "line_out2")])
+        self.assertEqual((mains.placed("D1").outputs, findings(mains, "output_does_not_suit")), ((end("U1", "line_out2"),), []))
+        # Said to stand at the loudspeaker itself, it is found behind the amplifier.
+        at = replace(mains.destinations["D1"], at=(end("U5", passive.ports[0].key),))
+        self.assertEqual(replace(mains, destinations=mains.destinations.put("D1", at)).placed("D1").outputs, (end("U1", "line_out2"),))

@@ -3,7 +3,8 @@
 import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
-from ennead.reports.line_rows import line_row
+from ennead.reports.line_rows import line_rows
+from ennead.survey.legs import legs
 from ennead.survey.words import gap_text, stop_texts
 
 
@@ -18,9 +19,9 @@ def run(args: argparse.Namespace) -> int:
     survey = survey_of(args)
     runs = survey.runs if args.direction == "in" else survey.output_runs
     if args.json:
-        print_json({"runs": [line_row(survey, r) for r in runs]})
+        print_json({"runs": line_rows(survey, runs)})
         return 0
-    for run_ in runs:
+    for run_ in (leg for run in runs for leg in (run, *legs(survey, run))):
         number = str(run_.driver.number) if run_.driver else "–"
         stops = " → ".join(stop_texts(survey, run_))
         if run_.to is not None:

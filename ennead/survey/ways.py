@@ -124,24 +124,42 @@ class OnwardWalk(_Walk):
         return best if best is not None else Way("converter", (), None, Gap("no-onward", unit, port), None, (unit,))
 
     def _leave(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link | None) -> Way:
-        """Leave a unit by an output and over one cable; the stops begin with the output of a digital link."""
+        """Leave a unit by an output and over one cable, and go on as the signal does there."""
+        if link is not None and lane <= link.lanes:
+            return self._over(unit, here, port, out, lane, link, self.onward(link.end.unit, link.end.port, lane))
+        view = here.view
+        zone: Zone = "link" if port in view.digital else "converter"
+        stops = (Stop("link", unit, out, lane),) if out in view.digital else ()
+        gap = Gap("no-cable", unit, out) if link is None else crossing_gap(link, lane)
+        return Way(zone, stops, None, gap, None, (unit,))
+
+    def _over(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, way: Way) -> Way:
+        """Return the way through a unit, out by an output and over a cable; the stops begin with the output of a digital link."""
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
         stops: tuple[Stop, ...] = (Stop("link", unit, out, lane),) if out in view.digital else ()
-        if link is None:
-            return Way(zone, stops, None, Gap("no-cable", unit, out), None, (unit,))
-        if lane > link.lanes:
-            return Way(zone, stops, None, crossing_gap(link, lane), None, (unit,))
         delay, more = view.delays[port], view.delays[out] if stops else 0.0
         delay = None if delay is None or more is None else delay + more
         there, into = link.end.unit, link.end.port
-        way = self.onward(there, into, lane)
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
         if zone == "converter" and (way.zone in _ANALOGUE or any(stop.zone in _ANALOGUE for stop in way.stops)):
             zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
         fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
         return Way(zone, (*stops, Stop(way.zone, there, into, lane, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
+
+    def every(self, unit: UnitId, port: str, lane: int, met: set[tuple[UnitId, str, int]]) -> Iterator[Way]:
+        """Yield every way by which a signal arrives, each lane on it entered once: where a splitter sends it several ways."""
+        here = self.ask(unit)
+        arrival = _arrival(unit, here, (port, lane))
+        if arrival is not None:
+            yield arrival
+        elif (unit, port, lane) not in met:
+            met.add((unit, port, lane))
+            for out, out_lane in here.view.onward.get((port, lane), ()):
+                for link in here.leaving.get(out, ()):
+                    for way in self.every(link.end.unit, link.end.port, out_lane, met) if out_lane <= link.lanes else ():
+                        yield self._over(unit, here, port, out, out_lane, link, way)
 
 
 def _arrival(unit: UnitId, here: Passages, at: PortLane) -> Way | None:
@@ -206,18 +224,55 @@ class OutwardWalk(_Walk):
         more = view.delays[into]
         late = None if delay is None or more is None else delay + more
         stop = Stop("ear" if role == "loudspeaker" else "converter", there, into, lane, link.cable)
-        if not onward or role in ("loudspeaker", "processor"):
-            return Way(zone, (stop,), None, None, late, (unit, there))
+        ends_here = Way(zone, (stop,), None, None, late, (unit, there))
+        if not onward or role == "loudspeaker":
+            return ends_here
         out_port, out_lane = onward[0]
         if out_port in next_one.leaving:
-            after = self.outward(there, out_port, out_lane)
-            heard = False
-        else:
-            heard = "headphone" in view.profile.port_by_key[out_port].carries
-            after = _end(there, next_one, out_port, heard=heard)
-        leaves = Stop("ear" if heard else after.zone, there, out_port, out_lane)
-        whole = None if late is None or after.delay is None else late + after.delay
-        return Way(zone, (stop, leaves, *after.stops), None, after.gap, whole, (unit, *after.passes))
+            whole = _through(unit, zone, stop, late, (there, out_port, out_lane), self.outward(there, out_port, out_lane))
+            # Through an amplifier it goes on to the loudspeaker; outboard that leads back into a converter is where it was sent.
+            return ends_here if role == "processor" and whole.stops[-1].zone != "ear" else whole
+        if role == "processor":
+            return ends_here
+        heard = "headphone" in view.profile.port_by_key[out_port].carries
+        return _through(unit, zone, stop, late, (there, out_port, out_lane), _end(there, next_one, out_port, heard=heard), heard=heard)
+
+    def every(self, unit: UnitId, port: str, lane: int, met: set[tuple[UnitId, str, int]]) -> Iterator[Way]:
+        """Yield the way to every ear, loudspeaker and last box that hears an output, each lane on it entered once."""
+        here = self.ask(unit)
+        zone: Zone = "link" if port in here.view.digital else "converter"
+        if (unit, port, lane) in met:
+            return
+        met.add((unit, port, lane))
+        for link in here.leaving.get(port, ()):
+            there, into = link.end.unit, link.end.port
+            if lane > link.lanes:
+                continue
+            box = self.ask(there)
+            role, delay, more = box.view.profile.role, here.view.delays[port], box.view.delays[into]
+            late = None if delay is None or more is None else delay + more
+            stop = Stop("ear" if role == "loudspeaker" else "converter", there, into, lane, link.cable)
+            onward = () if role == "loudspeaker" else box.view.onward.get((into, lane), ())
+            further: list[Way] = []
+            for out, out_lane in onward:
+                if out in box.leaving:
+                    further += [_through(unit, zone, stop, late, (there, out, out_lane), after) for after in self.every(there, out, out_lane, met)]
+            heard = [way for way in further if way.stops[-1].zone == "ear"] if role == "processor" else further
+            yield from heard
+            if not onward or (role == "processor" and not heard):
+                yield Way(zone, (stop,), None, None, late, (unit, there))
+            for out, out_lane in onward:
+                if out not in box.leaving and role != "processor" and "headphone" in box.view.profile.port_by_key[out].carries:
+                    yield _through(unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=True), heard=True)
+
+
+def _through(
+    unit: UnitId, zone: Zone, into: Stop, late: float | None, out: tuple[UnitId, str, int], after: Way, *, heard: bool = False
+) -> Way:
+    """Return the way over a cable into a box, through it and on."""
+    leaves = Stop("ear" if heard else after.zone, *out)
+    whole = None if late is None or after.delay is None else late + after.delay
+    return Way(zone, (into, leaves, *after.stops), None, after.gap, whole, (unit, *after.passes))
 
 
 def _end(unit: UnitId, here: Passages, port: str, *, heard: bool) -> Way:

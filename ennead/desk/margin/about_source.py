@@ -11,8 +11,8 @@ from ennead.standards.rates import rate_text
 from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
 from ennead.studio.session import KIND_LABELS, KINDS, PHANTOMS, Source
+from ennead.survey.legs import legs
 from ennead.survey.numbering import number_working
-from ennead.survey.split import also_at
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text
 
@@ -96,8 +96,9 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
                 terms = " + ".join(f"{late:g}" for _, late in sums if late)
                 lines.append(f"delay in: {terms} = {run.latency_samples:g} samples = {ms:.3f} ms")
                 lines.append("A/D and link delays as the profiles state them")
-            for also in also_at(survey.passages, survey.ways, survey.numbering, run):
-                lines.append(f"also at driver in {also.number} · {studio.units[also.unit].name}: the source is split")
+            for also in legs(survey, run):
+                if also.driver is not None:
+                    lines.append(f"also at driver in {also.driver.number} · {studio.units[also.driver.unit].name}: the source is split")
         elif run.gap is not None:
             lines.append(gap_text(survey, run))
         if run.driver is None or source.channels == 1:
