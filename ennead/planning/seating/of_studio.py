@@ -7,6 +7,7 @@ from typing import Final, Literal, NamedTuple
 
 from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
+from ennead.planning.seating.wired import Ways, standing_loops, stands_wired, wired_back
 from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.mains_keep_outputs import kept_for_mains
@@ -53,7 +54,7 @@ class Posed:
     asked: tuple[Asked, ...]
     sockets: list[list[Socket]]
     apart: tuple[Asked, ...] = ()
-    standing: Mapping[DestinationId, tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]] = field(default_factory=dict)
+    standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
 
     def ends(self, place: Place) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""
@@ -91,34 +92,14 @@ class _Ground:
     loose: DestinationId | None = None
 
     @cached_property
-    def standing(self) -> dict[DestinationId, tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]]:
-        """The loops that stand wired in the house, with their outputs and returns: nobody moves them.
-
-        A loop that has no place yet is one of them where a box with its channels is wired and waits.
-        """
-        studio = self.survey.studio
-        sent, destinations = studio.sent, studio.session_destinations
-        loops = [d for d in destinations if d.kind == "loop" and not d.tap]
-        found = {d.id: (d.outputs, d.returns) for d in loops if sent.stands_wired(d) and d.outputs and d.returns}
-        claimed = {end for d in destinations for end in (*d.at, *d.outputs, *d.returns)}
-        free = [
-            [way for way in zip(w.outputs, w.returns, strict=True) if claimed.isdisjoint(way) and "line" in studio.port(way[0]).carries]
-            for w in sent.wired_loops()
-        ]
-        for loop in loops:
-            if not loop.outputs and not loop.returns and not loop.at:
-                # A box with just these channels before one of which some would be left.
-                fitting = min((ways for ways in free if len(ways) >= loop.channels), key=len, default=None)
-                if fitting is not None:
-                    outputs, returns = zip(*fitting[: loop.channels], strict=True)
-                    del fitting[: loop.channels]
-                    found[loop.id] = outputs, returns
-        return found
+    def standing(self) -> dict[DestinationId, Ways]:
+        """The loops that stand wired in the house."""
+        return standing_loops(self.survey.studio)
 
     @cached_property
     def wired_back(self) -> frozenset[PortEnd]:
-        """The outputs behind which a box stands that is wired back: where a loop goes out by one, it comes back by that box."""
-        return frozenset(end for wired in self.survey.studio.sent.wired_loops() for end in wired.outputs)
+        """The outputs behind which a box stands that is wired back."""
+        return wired_back(self.survey.studio)
 
     @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
@@ -370,12 +351,6 @@ def _demands(ground: _Ground) -> tuple[tuple[Demand, ...], tuple[Asked, ...], tu
             demands.append(Demand(kind, destination.channels == 2, 1, None, None, now, now, destination.pinned and now is not None, mate))
             asked.append(Asked(destination.id, leg))  # type: ignore[arg-type]
     return tuple(demands), tuple(asked), tuple(apart), fits
-
-
-def stands_wired(survey: Survey, source: Source) -> bool:
-    """Say whether a source comes in by a cable of the house, which nobody moves."""
-    held = [survey.leads.get((source.id, c)) for c in range(1, len(source.at) + 1)]
-    return any(cable is not None and not cable.sessions for cable in held)
 
 
 def held_by_others(studio: Studio, destination: Destination) -> set[PortEnd]:
