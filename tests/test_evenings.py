@@ -4,6 +4,7 @@ import json
 import random
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from bench.verbs import run
@@ -22,8 +23,9 @@ from ennead.edits.evenings import (
     take_in_outputs,
 )
 from ennead.edits.house import remove_unit
+from ennead.edits.profiles import change_profile
 from ennead.edits.session import add_source, remove_source, rename_session, set_rate
-from ennead.edits.settings import set_clock_source, set_phantom
+from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.anything import write_studio
 from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
@@ -87,6 +89,16 @@ class Evenings(unittest.TestCase):
         form["sessions"][1]["name"] = "Quartet"
         self.assertEqual([s.name for s in from_json(json.dumps(form).encode()).sessions.values()], ["Quartet", "Quartet (2)"])
         self.assertEqual(choose_session(choose_session(two, "N1"), "N2").units, two.units)
+
+    def test_a_box_described_anew_meanwhile_is_set_only_as_it_can_be(self):
+        studio = set_mode(copy_session(set_mode(quartet(), "U1", "optical", "spdif-optical"), "Choir"), "U1", "optical", "adat")
+        old = studio.profile_of("U1")
+        plain = replace(old, modes=(), banks=old.banks[1:], ports=tuple(replace(p, format_mode=None, carries=p.carries[:1]) for p in old.ports),
+                        driver_maps=tuple(replace(m, inputs=tuple(replace(b, when={}) for b in m.inputs), outputs=tuple(replace(b, when={}) for b in m.outputs))
+                                          for m in old.driver_maps))  # fmt: skip
+        back = choose_session(change_profile(studio, "U1", plain), "N1")
+        self.assertEqual(dict(back.units["U1"].settings.modes), {})
+        check_references(back)
 
     def test_random_edits_of_one_evening_leave_another_as_it_was(self):
         changed = 0

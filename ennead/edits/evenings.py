@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from ennead.edits.profiles import fitted
 from ennead.edits.session import add_source, free_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import PortEnd, Settings, Unit
 from ennead.studio.ids import DestinationId, SessionId, SourceId
+from ennead.studio.profile import Profile
 from ennead.studio.session import Session
 
 
@@ -77,15 +79,17 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
     if session == studio.session:
         return studio
     left = replace(studio.current, settings={u.id: u.settings for u in studio.units.values()})
-    units = {u.id: _set_as(u, there.settings[u.id]) for u in studio.units.values() if u.id in there.settings}
+    units = {u.id: _set_as(u, there.settings[u.id], studio.profiles[u.profile]) for u in studio.units.values() if u.id in there.settings}
     changed = {key: unit for key, unit in units.items() if unit is not studio.units[key]}
     sessions = studio.sessions.put_all({left.id: left, session: replace(there, settings={})})
     return replace(studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units)
 
 
-def _set_as(unit: Unit, then: Settings) -> Unit:
+def _set_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
     now = unit.settings
     settings = replace(now, modes=then.modes, phantom=then.phantom, clock_source=then.clock_source, rate_hz=then.rate_hz, pads=then.pads)
+    # Its description may have changed since that evening.
+    settings = fitted(replace(unit, settings=settings), profile).settings
     return unit if settings == now else replace(unit, settings=settings)
 
 

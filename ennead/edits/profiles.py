@@ -29,7 +29,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     for end in standing:
         if studio.units[end.unit].profile == old.id:
             _check_port(studio, end, old, new)
-    units = {u.id: _fitted(u, new) for u in studio.units.values() if u.profile == old.id}
+    units = {u.id: fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
     return replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
@@ -41,7 +41,8 @@ def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> Non
         raise BadValue(f"without its {was.label}", studio.units[end.unit].name, "A cable is in that socket; pull it first.")
 
 
-def _fitted(unit: Unit, profile: Profile) -> Unit:
+def fitted(unit: Unit, profile: Profile) -> Unit:
+    """Return a unit whose switches stand only as its description offers."""
     settings = unit.settings
     modes = {k: v for k, v in settings.modes.items() if (m := profile.mode(k)) and v in {c.key for c in m.choices}}
     clock = settings.clock_source
