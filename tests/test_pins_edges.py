@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 from ennead.checks.leading import slip_working
 from ennead.edits.cables import connect, set_length
@@ -13,10 +14,12 @@ from ennead.edits.session import add_source, add_sources, change_source, set_rat
 from ennead.edits.settings import set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
 from ennead.planning.allocation import allocate
+from ennead.planning.clock_ways import clock_ways
 from ennead.planning.describing import Answers, describe_box
 from ennead.planning.guessing import guess_destination
 from ennead.planning.matching import match_blocks
 from ennead.planning.partners import partners
+from ennead.planning.remedies import find_remedies
 from ennead.planning.software_list import MOST_CHANNELS, read_software_list
 from ennead.planning.unit_loss import lose_each
 from ennead.studio.errors import BadValue
@@ -206,3 +209,38 @@ class Chosen(unittest.TestCase):
         for samples, late in ((0.0, 0), (0.4, 0), (0.5, 1)):
             quick = replace(profile, ports=tuple(replace(p, latency_samples=samples, latency_at={}) for p in profile.ports))
             self.assertEqual(len(findings(change_profile(studio, "U1", quick), "loop_comes_back_late")), late, samples)
+
+    def test_a_loop_comes_back_by_a_line_input_or_not_at_all(self):
+        studio = add_destination(rig(INTERFACE), "Squash", "loop", channels=1)
+        profile = studio.profile_of("U1")
+        for carries, placed in ((("mic", "line"), True), (("mic",), False)):
+            ports = tuple(replace(p, carries=carries) if p.direction == "in" and "mic" in p.carries else p for p in profile.ports)
+            proposal = allocate(Survey(change_profile(studio, "U1", replace(profile, ports=ports))))
+            self.assertEqual(bool(proposal.outs), placed, carries)
+
+    def test_a_pinned_pair_of_which_one_side_is_plugged_keeps_its_socket(self):
+        studio = change_source(plug(rig(INTERFACE), "Pair", "U1", "mic1"), "S1", channels=2, pinned=True)
+        for n in range(8):
+            studio = add_source(studio, f"Mic {n}")
+        taken = {point.port.key for placement in allocate(Survey(studio)).placements for point in placement.points}
+        self.assertEqual(taken, {f"mic{n}" for n in range(2, 9)})
+
+    def test_what_helps_with_inputs_is_no_second_interface(self):
+        crowd = rig(INTERFACE)
+        for n in range(12):
+            crowd = add_source(crowd, f"Mic {n}")
+        for name, helps in ((EXPANDER, True), (INTERFACE, False)):
+            found = find_remedies(Survey(crowd), [shelf_profile(name)])
+            self.assertEqual(any(r.label.startswith("Add ") for r in found), helps, name)
+
+    def test_a_t_line_has_room_for_what_its_output_still_drives(self):
+        studio = rig("word-clock generator, six outputs", *["eight-preamp interface, two optical pairs"] * 3)
+        word = next(p.key for p in studio.profile_of("U2").ports if p.direction == "in" and p.carries[0] == "word")
+        outs = [p.key for p in studio.profile_of("U1").ports if p.direction == "out"]
+        rooms = []
+        for unit in ("U2", "U3", "U4"):
+            studio = connect(studio, end("U1", outs[0]), end(unit, word))
+            room = clock_ways(Survey(studio), ["U1"]).room
+            rooms.append(next(n for group, n in room.items() if group[0] == "U1" and group[1].endswith("+")))
+        # Five outputs are bare: each could drive a line of that many but its first. The sixth has one less with every input on it.
+        self.assertEqual([a - b for a, b in pairwise(rooms)], [1, 1])

@@ -49,7 +49,7 @@ def fitted(unit: Unit, profile: Profile) -> Unit:
     if profile.clock_source(clock) is None:
         clock = profile.clock_sources[0].key if profile.clock_sources else ""
     maps = {m.key for m in profile.driver_maps}
-    fitted = replace(
+    left = replace(
         settings,
         modes=modes,
         phantom=tuple(b for b in settings.phantom if b in {x.key for x in profile.banks}),
@@ -58,4 +58,4 @@ def fitted(unit: Unit, profile: Profile) -> Unit:
         driver_map=settings.driver_map if settings.driver_map in maps else "",
     )
     faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}
-    return replace(unit, settings=fitted, faults=faults)
+    return replace(unit, settings=left, faults=faults)
