@@ -244,3 +244,9 @@ class Chosen(unittest.TestCase):
             rooms.append(next(n for group, n in room.items() if group[0] == "U1" and group[1].endswith("+")))
         # Five outputs are bare: each could drive a line of that many but its first. The sixth has one less with every input on it.
         self.assertEqual([a - b for a, b in pairwise(rooms)], [1, 1])
+
+    def test_what_is_sent_out_is_proposed_with_its_numbers(self):
+        (cue,) = allocate(Survey(add_destination(rig(INTERFACE), "Cue", "cue"))).outs
+        self.assertEqual((cue.numbers, cue.return_numbers), ((9, 10), ()))
+        (loop,) = allocate(Survey(add_destination(rig(INTERFACE), "Squash", "loop", channels=1))).outs
+        self.assertEqual(loop.numbers, loop.return_numbers)
