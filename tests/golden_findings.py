@@ -20,12 +20,26 @@ _written: dict[str, list[list[object]]] = {}
 kept: dict[str, list[list[object]]] = json.loads(_PATH.read_text(encoding="utf-8")) if _PATH.exists() else {}
 
 
+def _bare(form: object) -> object:
+    """Return a schema without its words: what is left is the shape of the document."""
+    if isinstance(form, dict):
+        return {key: _bare(value) for key, value in form.items() if key != "description"}
+    return [_bare(one) for one in form] if isinstance(form, list) else form
+
+
+#: Studios are known by their JSON, so a document of another shape would find nothing to be compared with, and pass.
+_SCHEMA = json.loads((_PATH.parents[2] / "docs" / "studio.schema.json").read_text(encoding="utf-8"))
+SHAPE = hashlib.sha256(json.dumps(_bare(_SCHEMA), sort_keys=True).encode()).hexdigest()[:12]
+
+
 def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
     """Compare what a rule says with what was written down of that studio."""
     key = f"{rule} {hashlib.sha256(to_json(studio).encode()).hexdigest()[:12]}"
     said = json.loads(json.dumps([
         [f.severity, f.sheet, f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working] for f in found
     ]))  # fmt: skip
+    if not _WRITES and kept.get("shape") != [[SHAPE]]:
+        raise AssertionError("the document's shape is another than when the findings were written down: write them anew, and read the difference")
     if _WRITES:
         _written[key] = said
     elif key in kept and said != kept[key]:
@@ -35,5 +49,6 @@ def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
 @atexit.register
 def _write() -> None:
     if _written:
+        _written["shape"] = [[SHAPE]]
         lines = [f"{json.dumps(key)}: {json.dumps(_written[key], ensure_ascii=False)}" for key in sorted(_written)]
         _PATH.write_text("{\n" + ",\n".join(lines) + "\n}\n", encoding="utf-8")
