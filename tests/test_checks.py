@@ -25,8 +25,8 @@ from ennead.planning.remedies import find_remedies
 from ennead.planning.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
-from ennead.survey.legs import legs
 from ennead.survey.survey import Survey
+from ennead.survey.traces import legs
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
 NO_SMUX = "eight-preamp expander, 44.1 and 48 kHz only"

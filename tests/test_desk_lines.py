@@ -14,8 +14,8 @@ from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
+from ennead.studio.ranges import in_ranges
 from ennead.survey.survey import Survey
-from ennead.survey.words import in_ranges
 from tests.builders import ELEVEN, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
 

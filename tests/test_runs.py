@@ -15,9 +15,9 @@ from ennead.edits.session import change_source, set_rate
 from ennead.edits.settings import set_mode
 from ennead.reports.line_rows import line_rows
 from ennead.studio.errors import EnneadError
-from ennead.survey.legs import legs
 from ennead.survey.parts import PARTS
 from ennead.survey.survey import Survey
+from ennead.survey.traces import legs
 from ennead.survey.ways import OnwardWalk, OutwardWalk
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_edit, random_studio, rig
@@ -92,13 +92,13 @@ class InputRuns(unittest.TestCase):
         outs = [k for k in keys if survey.studio.port(end(*k[:2])).direction == "out"]
         alone, ask = {}, survey.passages.__getitem__
         for key in keys:
-            alone[key] = OutwardWalk(ask).outward(*key) if key in outs else OnwardWalk(ask).onward(*key)
+            alone[key] = OutwardWalk(ask).outward(*key) if key in outs else OnwardWalk(ask).follow(*key)
         self.assertTrue(any(way.gap is not None and way.gap.cause == "ring" for way in alone.values()))
         for seed in range(40):
             order = random.Random(seed).sample(keys, len(keys))
             on, out = OnwardWalk(ask), OutwardWalk(ask)
             for key in order:
-                self.assertEqual(out.outward(*key) if key in outs else on.onward(*key), alone[key])
+                self.assertEqual(out.outward(*key) if key in outs else on.follow(*key), alone[key])
 
     def test_ring_of_fibres_ends(self):
         studio = rig("eight-channel line converter, two optical pairs")

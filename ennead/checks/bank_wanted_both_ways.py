@@ -37,16 +37,17 @@ def _torn(survey: Parts) -> Wanted:
     for (source_id, _), cable in survey.leads.items():
         source = sources[source_id]
         if source.phantom == "forbidden" and phantom_wish_at(source, survey.port(cable.end)) < 0:
-            powered = survey.powered_socket(cable.end)
-            bank = profiles[powered.unit].bank_of_port.get(powered.port)
-            if bank is not None:
-                off.setdefault((powered.unit, bank.key), []).append(source_id)
+            for powered in survey.powered_sockets(cable.end):
+                bank = profiles[powered.unit].bank_of_port.get(powered.port)
+                if bank is not None:
+                    off.setdefault((powered.unit, bank.key), []).append(source_id)
     if not off:
         return {}
     on: dict[tuple[UnitId, str], list[SourceId]] = {}
     for (source_id, _), cable in survey.leads.items():
         if phantom_wish_at(sources[source_id], survey.port(cable.end)) > 0:
-            powered = survey.powered_socket(cable.end)
+            # Any one of several preamps on its line may feed it; the first is asked to.
+            powered = survey.powered_sockets(cable.end)[0]
             bank = profiles[powered.unit].bank_of_port.get(powered.port)
             if bank is not None and (powered.unit, bank.key) in off:
                 on.setdefault((powered.unit, bank.key), []).append(source_id)

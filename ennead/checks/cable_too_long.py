@@ -55,4 +55,4 @@ def _longest(link: Link, *, fibre: bool) -> float:
 
 def _long(survey: Parts) -> list[tuple[CableId, float]]:
     """Return the cables that are too long for one medium at least."""
-    return [(c.id, c.length_m) for c in survey.cables.values() if c.length_m is not None and c.length_m > _SHORTEST_M]
+    return [(c.id, c.length_m) for c in survey.spans.values() if c.length_m is not None and c.length_m > _SHORTEST_M]

@@ -31,4 +31,4 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def _very_long(survey: Parts) -> list[tuple[CableId, float]]:
-    return [(c.id, c.length_m) for c in survey.cables.values() if c.length_m is not None and c.length_m > 100]
+    return [(c.id, c.length_m) for c in survey.spans.values() if c.length_m is not None and c.length_m > 100]

@@ -17,7 +17,7 @@ class _Over(NamedTuple):
 
     sources: list[SourceId]
     destinations: list[DestinationId]
-    cables: list[Cable]
+    plugged: list[Cable]
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -31,7 +31,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if over.destinations:
             fixes.append(Fix("Allocate", Wish("allocate", over.destinations[0])))
         note = survey.faults[end.unit][end.port]
-        cables = [c.id for c in over.cables]
+        cables = [c.id for c in over.plugged]
         subject = next(iter((*over.sources, *over.destinations, *cables)))
         listed = f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else "".join(names)
         yield Finding(
@@ -44,7 +44,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."
             if names else "A cable is in it; nothing of this session runs over it.",
             (*fixes, Fix(back, change(back, clear_fault, end))),
-            (*(f"{c.id}: {survey.end_text(c.start)} → {survey.end_text(c.end)}" for c in over.cables), f"marked: {note}"),
+            (*(f"{c.id}: {survey.cable_text(c)}" for c in over.plugged), f"marked: {note}"),
         )  # fmt: skip
 
 
@@ -71,10 +71,9 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
                 held = over(unit, port)
                 if held is not None and key not in held.destinations:
                     held.destinations.append(key)
-    cables = {c.id: c for c in (*survey.cables.values(), *survey.leads.values())}
-    for cable in sorted(cables.values(), key=lambda c: number_of(c.id)):
-        for end in (cable.start, cable.end):
+    for cable in sorted(survey.in_use.values(), key=lambda c: number_of(c.id)):
+        for end in cable.plugs:
             held = over(end.unit, end.port) if isinstance(end, PortEnd) else None
             if held is not None:
-                held.cables.append(cable)
+                held.plugged.append(cable)
     return found

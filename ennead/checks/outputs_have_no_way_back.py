@@ -8,7 +8,6 @@ from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import UnitId
-from ennead.studio.profile import Profile
 from ennead.survey.asked import Parts
 from ennead.survey.links import Link
 
@@ -58,17 +57,8 @@ def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
 
 def _fed(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
     """Return the units with outputs of their own that digital inputs feed."""
-    profiles = survey.profiles
-    kinds = {id(p): p for p in profiles.values()}
-    fed_by = {key: _fed_digitally(profile) for key, profile in kinds.items()}
-    return [(unit, *fed_by[id(profile)]) for unit, profile in profiles.items() if fed_by[id(profile)][0]]
-
-
-def _fed_digitally(profile: Profile) -> tuple[frozenset[str], int]:
-    """Return the digital inputs that feed a box's own analogue outputs, and how many of these there are."""
-    fed = {k for path in profile.inner_paths for k in path.to_ports if not profile.port_by_key[k].is_digital}
-    feeds = {k for path in profile.inner_paths if set(path.to_ports) & fed for k in path.from_ports}
-    return frozenset(k for k in feeds if profile.port_by_key[k].is_digital), len(fed)
+    fed_by = {key: profile.fed_digitally for key, profile in {id(p): p for p in survey.profiles.values()}.items()}
+    return [(unit, *fed_by[id(profile)]) for unit, profile in survey.profiles.items() if fed_by[id(profile)][0]]
 
 
 def _run_back(survey: Parts, unit: Unit, sends: list[Link], feeds: list[str]) -> tuple[Fix, ...]:

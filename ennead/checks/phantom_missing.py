@@ -7,10 +7,9 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
 from ennead.studio.house import Lead, PortEnd, Unit
-from ennead.studio.profile import Profile
+from ennead.studio.profile import PASSIVE, Profile
 from ennead.studio.session import Source
 from ennead.survey.asked import Parts
-from ennead.survey.phantom_way import PASSIVE
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -57,13 +56,14 @@ def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
     sources, profiles, behind = survey.source_by_id, survey.profiles, survey.powered
     live = {u: {port for bank in profiles[u].banks if bank.key in on for port in bank.ports} for u, on in survey.phantom_on.items()}
+    needing = {key for key, source in sources.items() if source.phantom == "needed" and wants_phantom(source)}
     found = []
     for (source_id, _), cable in survey.leads.items():
-        source = sources[source_id]
-        if not wants_phantom(source):
+        if source_id not in needing:
             continue
-        end = cable.end
-        powered = behind.get((end.unit, end.port), end)
-        if powered.port not in live[powered.unit] or not touches_phantom(source, profiles[end.unit].port_by_key[end.port]):
-            found.append((source, cable, powered))
+        source, end = sources[source_id], cable.end
+        powered = behind.get((end.unit, end.port), (end,))
+        gives = end.port in live[end.unit] if powered[0] is end else any(p.port in live[p.unit] for p in powered)
+        if (not gives or not touches_phantom(source, profiles[end.unit].port_by_key[end.port])) and not survey.views[powered[0].unit].off:
+            found.append((source, cable, powered[0]))
     return found

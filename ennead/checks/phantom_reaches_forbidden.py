@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
-from ennead.studio.house import Lead
+from ennead.studio.house import Lead, PortEnd
 from ennead.studio.ids import SourceId
 from ennead.survey.asked import Parts
 
@@ -18,10 +18,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         source = survey.source_by_id[source_id]
         if source.id in spoken:
             continue
-        port, powered = survey.port(cable.end), survey.powered_socket(cable.end)
-        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
-        if not (touches_phantom(source, port) and is_live(powered.port, profile, unit.settings.phantom)):
+        live = _live(survey, cable) if touches_phantom(source, survey.port(cable.end)) else []
+        if not live:
             continue
+        powered = live[0]
+        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
         bank = profile.bank_of_port[powered.port]
         spoken.add(source.id)
         in_need = list(
@@ -60,6 +61,10 @@ def _forbidding(survey: Parts) -> list[tuple[SourceId, Lead]]:
     return [(key, cable) for (key, _), cable in survey.leads.items() if sources[key].phantom == "forbidden"]
 
 
+def _live(survey: Parts, cable: Lead) -> list[PortEnd]:
+    """Return the sockets that feed 48 V to a source now."""
+    return [p for p in survey.powered_sockets(cable.end) if is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit])]
+
+
 def _in_bank(survey: Parts, cable: Lead, unit: str, ports: tuple[str, ...]) -> bool:
-    powered = survey.powered_socket(cable.end)
-    return powered.unit == unit and powered.port in ports
+    return any(p.unit == unit and p.port in ports for p in survey.powered_sockets(cable.end))

@@ -68,16 +68,19 @@ def plugged_levels(survey: Parts) -> Iterator[Level]:
 
 def _sort(survey: Parts) -> Stated:
     sources = survey.sources
+    # Most sources state nothing; what is asked of few is asked of these alone.
+    said = [s for s in sources if s.pinned or s.coherent or s.preamp or s.outboard is not None or s.priority == "must"]
+    kinds = [s for s in sources if s.kind in ("instrument", "digital", "ribbon")]
     return Stated(
         tuple([s for s in sources if s.level_dbu is not None or s.sensitivity_mv_pa is not None or s.impedance_ohm is not None]),
-        tuple([s for s in sources if s.preamp or s.outboard is not None]),
-        tuple([s for s in sources if s.coherent and s.group]),
-        tuple([s for s in sources if s.pinned]),
+        tuple([s for s in said if s.preamp or s.outboard is not None]),
+        tuple([s for s in said if s.coherent and s.group]),
+        tuple([s for s in said if s.pinned]),
         tuple([s for s in sources if s.di == "active"]),
-        tuple([s for s in sources if s.kind == "ribbon"]),
-        tuple([s for s in sources if s.kind == "digital"]),
-        tuple([s for s in sources if s.priority == "must"]),
-        tuple([s for s in sources if s.kind == "instrument" and not s.di]),
+        tuple([s for s in kinds if s.kind == "ribbon"]),
+        tuple([s for s in kinds if s.kind == "digital"]),
+        tuple([s for s in said if s.priority == "must"]),
+        tuple([s for s in kinds if s.kind == "instrument" and not s.di]),
     )
 
 

@@ -1,46 +1,71 @@
 """Never two outputs into one input: they drive each other."""
 
-from collections import defaultdict
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
-from ennead.studio.house import Cable, PortEnd
-from ennead.studio.ids import number_of
+from ennead.studio.house import Cable, LineEnd, PortEnd
+from ennead.studio.ids import CableId, number_of
 from ennead.survey.asked import Parts
+from ennead.survey.nets import Contact, Net
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every input that holds more than one cable."""
-    for end, cables in _joined(survey):
-        names = " and ".join(survey.end_text(c.start) for c in cables)
-        fixes = []
-        for cable in cables:
-            text = f"Pull {cable.id} from {survey.end_text(cable.start)}"
-            fixes.append(Fix(text, change(text, disconnect, cable.id)))
+    """Yield trouble for every net that several outputs drive; how they come together, over panels or in one lead, does not matter."""
+    for net in dict.fromkeys(n for n in survey.nets.values() if len(n.drivers) > 1):
+        cables = _cables(survey, net)
+        names = " and ".join(dict.fromkeys(_text(survey, c) for c in net.drivers))
+        unit, where = _meeting(survey, net, cables)
+        fixes = [_pull(survey, cable) for cable in cables if _drives(cable, net)]
         yield Finding(
             "two_outputs_joined",
             "trouble",
             "Rig",
-            end.unit,
-            (end.unit, *(c.id for c in cables), *(getattr(c.start, "source", "") for c in cables)),
-            f"{names} both feed {survey.end_text(end)}.",
+            unit,
+            (unit, *(c.id for c in cables), *dict.fromkeys(key for key, *_ in net.drivers)),
+            f"{names} both feed {where}." if len(net.drivers) == 2 else f"{names} all feed {where}.",
             "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",
             tuple(fixes),
-            tuple(f"{c.id}: {survey.end_text(c.start)} → {survey.end_text(c.end)}" for c in cables),
+            tuple(f"{c.id}: {survey.cable_text(c)}" for c in cables),
         )
 
 
-def _joined(survey: Parts) -> list[tuple[PortEnd, list[Cable]]]:
-    """Return the inputs that hold several cables, in the order of the cables."""
-    # Most houses have as many inputs in use as cables that go into one.
-    if sum(map(len, survey.held_inputs.values())) == len(survey.links) + len(survey.leads):
-        return []
-    # A source that stands wired is on a cable of the house.
-    cables = list({c.id: c for c in (*survey.cables.values(), *survey.leads.values())}.values())
-    held: dict[PortEnd, list[Cable]] = defaultdict(list)
-    for cable in sorted(cables, key=lambda c: number_of(c.id)):
-        if isinstance(cable.end, PortEnd):
-            held[cable.end].append(cable)
-    return [(end, several) for end, several in held.items() if len(several) > 1]
+def _drives(cable: Cable, net: Net) -> bool:
+    sides = {(p.unit, p.port) if isinstance(p, PortEnd) else (p.line, p.side) for p in cable.plugs}
+    return any(contact[:2] in sides for contact in net.drivers)
+
+
+def _pull(survey: Parts, cable: Cable) -> Fix:
+    text = f"Pull {cable.id} from {survey.plug_text(cable, 0)}"
+    return Fix(text, change(text, disconnect, cable.id))
+
+
+def _cables(survey: Parts, net: Net) -> list[Cable]:
+    """Return the cables that have part in a net, in their order."""
+    sockets = {(key, port) for key, port, _ in net.contacts}
+    found: dict[CableId, Cable] = {}
+    for cable in survey.in_use.values():
+        ends = [(p.unit, p.port) if isinstance(p, PortEnd) else (p.line, p.side) for p in cable.plugs]
+        if sum(end in sockets for end in ends) > 1:
+            found[cable.id] = cable
+    return sorted(found.values(), key=lambda c: number_of(c.id))
+
+
+def _meeting(survey: Parts, net: Net, cables: list[Cable]) -> tuple[str, str]:
+    """Return where they come together: the unit, or the line, and its name in words; a socket that holds several plugs first."""
+    plugs = [p for c in cables for p in c.plugs if isinstance(p, PortEnd)]
+    shared = [p for p in plugs if plugs.count(p) > 1]
+    listening = [PortEnd(key, port) for key, port, _ in net.receivers if key in survey.units]  # type: ignore[arg-type]
+    for end in (*shared, *listening, *plugs):
+        if (end.unit, end.port, 1) not in net.drivers:
+            return end.unit, survey.end_text(end)
+    first = net.drivers[0]
+    return first[0], "each other"
+
+
+def _text(survey: Parts, contact: Contact) -> str:
+    key, port, lane = contact
+    if key in survey.units:
+        return survey.end_text(PortEnd(key, port))  # type: ignore[arg-type]
+    return survey.line_text(LineEnd(key, "return" if port else ""), lane)  # type: ignore[arg-type]

@@ -16,10 +16,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         start = survey.views[link.start.unit].profile
         if start.supply != "phantom" or not isinstance(link.start, PortEnd) or "mic" not in start.port_by_key[link.start.port].carries:
             continue
-        powered = survey.powered_socket(link.end)
-        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
-        if is_live(powered.port, profile, unit.settings.phantom):
+        sockets = survey.powered_sockets(link.end)
+        if any(is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in sockets):
             continue
+        powered = sockets[0]
+        unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
         name = survey.units[link.start.unit].name
         fixes: tuple[Fix, ...] = ()
         if has_phantom(powered.port, profile):

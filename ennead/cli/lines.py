@@ -4,7 +4,7 @@ import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
 from ennead.reports.line_rows import line_rows
-from ennead.survey.legs import legs
+from ennead.survey.traces import legs
 from ennead.survey.words import gap_text, stop_texts
 
 

@@ -151,7 +151,7 @@ def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
     leader = next(d.id for d in studio.destinations.values() if d.name == "Choir leader's cue")
     studio = send_out(studio, leader, [PortEnd(unit["Pier"], "line_out9"), PortEnd(unit["Pier"], "line_out10")])
     harmonium = next(s.id for s in studio.sources.values() if s.name == "Harmonium")
-    for cable in [c for c in studio.cables.values() if getattr(c.start, "source", None) == harmonium]:
+    for cable in [c for c in studio.all_cables if getattr(c.start, "source", None) == harmonium]:
         studio = disconnect(studio, cable.id)
     for channel, port in ((1, "mic7"), (2, "mic8")):
         studio = connect(studio, SourceEnd(harmonium, channel), PortEnd(unit["Harbour"], port))
@@ -160,7 +160,7 @@ def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
 
 def _tick(studio: Studio, unit: dict[str, UnitId], *, everything: bool) -> Studio:
     """Tick what is already wired: the house, and by the finished form the session too."""
-    for cable in studio.cables.values():
+    for cable in studio.all_cables:
         if everything or (isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd)):
             studio = tick_cable(studio, cable.id)
     for key in unit.values():

@@ -23,8 +23,8 @@ def selection_of(studio: Studio, key: str) -> Selection:
         return Selection("unit", key)
     if key in studio.hosts:
         return Selection("computer", key)
-    if key in studio.cables:
-        cable = studio.cables[CableId(key)]
+    if studio.has_cable(CableId(key)):
+        cable = studio.cable(CableId(key))
         if isinstance(cable.start, SourceEnd):
             return Selection("source", cable.start.source)
         line = cable.start if isinstance(cable.start, DestinationEnd) else cable.end

@@ -210,7 +210,7 @@ class Worktable(QObject):
             return self.findings
         keys: set[str] = {selection.key}
         if selection.kind == "port":
-            here = [c for c in self.studio.cables.values() if selection.end in (c.start, c.end) and self.studio.is_active(c)]
+            here = self.studio.plugged(selection.end)
             keys = {c.id for c in here} | {c.start.source for c in here if isinstance(c.start, SourceEnd)}
             if self.studio.port(selection.end).is_digital:
                 # What a digital cable does to the clock concerns the whole unit.

@@ -1,19 +1,19 @@
 """Edits of cables: plug, pull, measure."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import cast, get_args
 
 from ennead.edits.leads import pulled
+from ennead.edits.plugs import LONGEST_CABLE_M, cable_faults
 from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_between, family, formats_join
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
-from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
-from ennead.studio.house import Cable, Grade, PortEnd, SourceEnd, two_plugs
-from ennead.studio.ids import CableId, SourceId
+from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken
+from ennead.studio.house import Cable, Grade, LineEnd, Plug, PortEnd, SourceEnd, Wire, two_plugs
+from ennead.studio.ids import CableId
 from ennead.studio.profile import Port
-
-LONGEST_CABLE_M = 20_000.0
 
 
 def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: float | None = None) -> Studio:
@@ -30,10 +30,9 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
     """
     into = studio.port(end)
     texts = studio.end_text(start) if _exists(studio, start) else "", studio.end_text(end)
-    if into.direction != "in":
+    if into.direction == "out":
         raise SocketsDoNotFit(*texts, f"{into.label} is an output too")
-    taken = next((c for c in studio.cables.values() if c.end == end and studio.is_active(c)), None)
-    if taken is not None:
+    if taken := _holding(studio, end):
         raise SocketTaken(texts[1], taken.id)
     if isinstance(start, PortEnd):
         _check_ports(studio, start, end, texts)
@@ -45,8 +44,51 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
             raise SocketTaken(texts[0], gone.id)
     studio, key = studio.with_counter("cables")
     evenings = () if isinstance(start, PortEnd) else (studio.session,)
-    cable = Cable(CableId(key), **two_plugs(start, end), sessions=evenings, length_m=_length(length_m))
+    joined = two_plugs(start, end) | _half(studio, start, end)
+    cable = Cable(CableId(key), **joined, sessions=evenings, length_m=_length(length_m))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
+
+
+def _half(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd) -> dict[str, tuple[Wire, ...]]:
+    """Return the wires of a cable at a socket that sends and returns: it is plugged into the half that lies its way."""
+    into = studio.port(end)
+    out = studio.port(start) if isinstance(start, PortEnd) else None
+    if into.direction != "both" and (out is None or out.direction != "both"):
+        return {}
+    begins = [start.channel] if isinstance(start, SourceEnd) else list(out.lanes_that("out", out.channels)) if out is not None else []
+    return {"wires": tuple([Wire(0, a, 1, b) for a, b in zip(begins, into.lanes_that("in", into.channels), strict=False)])}
+
+
+def make_up(studio: Studio, plugs: Sequence[Plug], wires: Sequence[Wire], length_m: float | None = None) -> Studio:
+    """Add a cable of several plugs: a loom, a Y lead, an insert lead, a stereo lead. One with a line's plug serves the current evening.
+
+    Parameters
+    ----------
+    length_m : float, m
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+        If what a plug is in is not there.
+    SocketTaken
+        If a socket already holds a cable.
+    BadValue
+        If plugs and wires make no cable.
+    """
+    studio, key = studio.with_counter("cables")
+    evenings = (studio.session,) if any(isinstance(p, LineEnd) for p in plugs) else ()
+    cable = Cable(CableId(key), tuple(plugs), tuple(wires), evenings, _length(length_m))
+    for fault in cable_faults(studio, cable):
+        raise BadValue("a cable", f"{len(plugs)} plugs", f"It will not do: {fault}.")
+    for plug in cable.plugs:
+        if isinstance(plug, PortEnd) and (taken := _holding(studio, plug)):
+            raise SocketTaken(studio.end_text(plug), taken.id)
+    return replace(studio, cables=studio.cables.put(cable.id, cable))
+
+
+def _holding(studio: Studio, end: PortEnd) -> Cable | None:
+    """Return the first active cable that has a plug in a socket."""
+    return next((c for c in studio.cables.values() if end in c.plugs and studio.is_active(c)), None)
 
 
 def _exists(studio: Studio, start: PortEnd | SourceEnd) -> bool:
@@ -61,7 +103,7 @@ def _exists(studio: Studio, start: PortEnd | SourceEnd) -> bool:
 
 def _check_ports(studio: Studio, start: PortEnd, end: PortEnd, texts: tuple[str, str]) -> None:
     out, into = studio.port(start), studio.port(end)
-    if out.direction != "out":
+    if out.direction == "in":
         raise SocketsDoNotFit(*texts, f"{out.label} is an input")
     reason = misfit(out, into)
     if reason:
@@ -118,16 +160,9 @@ def _length(length_m: float | None) -> float | None:
     return length_m
 
 
-def _cable(studio: Studio, cable: CableId) -> Cable:
-    try:
-        return studio.cables[cable]
-    except KeyError:
-        raise UnknownObject("cable", cable) from None
-
-
 def disconnect(studio: Studio, cable: CableId) -> Studio:
     """Take a cable out of the plan: one that serves other evenings as well, out of the current one alone."""
-    return pulled(studio, _cable(studio, cable))
+    return pulled(studio, studio.cable(cable))
 
 
 def set_length(studio: Studio, cable: CableId, length_m: float | None) -> Studio:
@@ -137,7 +172,7 @@ def set_length(studio: Studio, cable: CableId, length_m: float | None) -> Studio
     ------
     BadValue
     """
-    new = replace(_cable(studio, cable), length_m=_length(length_m))
+    new = replace(studio.cable(cable), length_m=_length(length_m))
     return replace(studio, cables=studio.cables.put(cable, new))
 
 
@@ -150,11 +185,10 @@ def set_grade(studio: Studio, cable: CableId, grade: str) -> Studio:
     """
     if grade not in get_args(Grade):
         raise BadValue("the grade of a cable", grade, "Leave it empty, or say good.")
-    new = replace(_cable(studio, cable), grade=cast(Grade, grade))
+    new = replace(studio.cable(cable), grade=cast(Grade, grade))
     return replace(studio, cables=studio.cables.put(cable, new))
 
 
-def source_cable(studio: Studio, source: SourceId, channel: int = 1) -> Cable | None:
-    """Return the cable a channel of a source is on, or None."""
-    start = SourceEnd(source, channel)
-    return next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)
+def added(before: Studio, after: Studio) -> list[Cable]:
+    """Return the cables one studio has and another has not."""
+    return [cable for key, cable in after.cables.items() if key not in before.cables]

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import Any, Final
 
-from ennead.edits.cables import LONGEST_CABLE_M
+from ennead.edits.plugs import cable_faults, own_faults
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.clock import MOST_PULL_PPM
@@ -12,7 +12,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer, DestinationEnd, LineEnd, PortEnd, SourceEnd, Wire
+from ennead.studio.house import Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, Source
@@ -117,7 +117,8 @@ def _problems(studio: Studio) -> Iterator[str]:
             yield f"as_built.cables: {key} holds another cable, {stood.id}"
         if len(stood.words) != len(stood.cable.plugs):
             yield f"as_built.cables.{key}: {len(stood.words)} words for {len(stood.cable.plugs)} plugs"
-        yield from _own_problems(f"as_built.cables.{key}", stood.cable)
+        for fault in own_faults(stood.cable):
+            yield f"as_built.cables.{key}: {fault}"
 
 
 def _source_problems(studio: Studio, where: str, found: Source) -> Iterator[str]:
@@ -229,60 +230,15 @@ def _destination_problems(studio: Studio, where: str, destination: Destination) 
         yield f"{where}: boxes stand in loops alone"
 
 
-def _own_problems(where: str, cable: Cable) -> Iterator[str]:
-    """Yield what is wrong with a cable whatever it is plugged into."""
-    if cable.length_m is not None and not 0 < cable.length_m <= LONGEST_CABLE_M:
-        yield f"{where}: {cable.length_m} m is no length"
-    if len(cable.plugs) != 2 or not any(isinstance(p, PortEnd) for p in cable.plugs):
-        yield f"{where}: a cable has two plugs, of which one at least sits in a socket"
-        return
-    first, last = cable.plugs
-    for plug in cable.plugs:
-        if isinstance(plug, LineEnd) and plug.line[:1] not in (LETTERS["sources"], LETTERS["destinations"]):
-            yield f"{where}: “{plug.line[:40]}” is no line"
-    if isinstance(last, LineEnd) and (last.line[:1] != LETTERS["destinations"] or last.side):
-        yield f"{where}: it runs into what makes sound"
-    if isinstance(first, LineEnd) and (first.line[:1] == LETTERS["destinations"]) != bool(first.side):
-        yield f"{where}: it runs out of what hears"
-    lead = isinstance(first, LineEnd) or isinstance(last, LineEnd)
-    start, end = cable.start, cable.end
-    a, b = (1 if isinstance(e, PortEnd) else e.channel for e in (start, end))
-    if cable.wires and (not lead or (a, b) == (1, 1) or cable.wires != (Wire(0, a, 1, b),)):
-        yield f"{where}: its wires are none that a lead has"
-
-
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:
     for session in cable.sessions:
         if session not in studio.sessions:
             yield f"{where}: there is no session “{session}”"
-    wrong = tuple(_own_problems(where, cable))
-    if wrong:
-        yield from wrong
-        return
-    start, end = cable.start, cable.end
     try:
-        for there, direction, words in ((end, "in", "it ends in an output"), (start, "out", "it begins at an input")):
-            if isinstance(there, PortEnd):
-                if studio.port(there).direction != direction:
-                    yield f"{where}: {words}"
-            else:
-                yield from _line_problems(studio, where, there)
-        if isinstance(start, PortEnd) and isinstance(end, PortEnd) and studio.port(start).is_digital != studio.port(end).is_digital:
-            yield f"{where}: a digital and an analogue socket do not join"
+        for fault in cable_faults(studio, cable):
+            yield f"{where}: {fault}"
     except EnneadError as error:
         yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
-
-
-def _line_problems(studio: Studio, where: str, there: SourceEnd | DestinationEnd) -> Iterator[str]:
-    if isinstance(there, SourceEnd):
-        if not 1 <= there.channel <= studio.source(there.source).channels:
-            yield f"{where}: its source has no channel {there.channel}"
-        return
-    destination = studio.destination(there.destination)
-    if not 1 <= there.channel <= destination.channels:
-        yield f"{where}: its destination has no channel {there.channel}"
-    if there.side and destination.kind != "loop":
-        yield f"{where}: only a loop comes back"
 
 
 def profile_problems(profile: Profile) -> Iterator[str]:

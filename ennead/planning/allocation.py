@@ -11,11 +11,11 @@ from ennead.planning.seating.seat import seat
 from ennead.planning.switching import Switch, switch_over
 from ennead.studio.house import Lead, LineEnd, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.ranges import in_ranges
 from ennead.studio.session import Destination, Source
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
-from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 
-from ennead.edits.cables import connect, misfit
+from ennead.edits.cables import added, connect, misfit
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.computer import leave_computer
 from ennead.edits.settings import set_mode
@@ -155,7 +155,7 @@ def _modes(survey: Survey, expander: UnitId) -> Iterator[Edit]:
     """Yield the settings under which a box sends its analogue inputs out digitally."""
     def sends(studio: Studio) -> int:
         view = Survey(studio).views[expander]
-        return sum(1 for (port, _), ends in view.onward.items() if port not in view.digital and any(e[0] in view.digital for e in ends))
+        return sum(1 for (port, _), ends in view.inside.items() if port not in view.digital and any(e[0] in view.digital for e in ends))
 
     best, now = survey.studio, sends(survey.studio)
     chosen: list[Edit] = []
@@ -207,9 +207,9 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
 def _wanted(survey: Survey, start: UnitId, end: UnitId) -> set[str]:
     """Return the digital outputs of a box over which something would run: its analogue inputs, or its driver outputs."""
     view, there = survey.views[start], survey.views[end]
-    inner = {e[0] for (port, _), ends in view.onward.items() if port not in view.digital for e in ends if e[0] in view.digital}
+    inner = {e[0] for (port, _), ends in view.inside.items() if port not in view.digital for e in ends if e[0] in view.digital}
     numbered = {c.port for c in view.outputs if c.port in view.digital and c.live}
-    feeds = {port for (port, _), ends in there.onward.items() if port in there.digital and any(e[0] not in there.digital for e in ends)}
+    feeds = {port for (port, _), ends in there.inside.items() if port in there.digital and any(e[0] not in there.digital for e in ends)}
     room = len(feeds - survey.held_inputs.get(end, frozenset()))
     if inner:
         return {key for key in inner if view.lanes[key]}
@@ -238,8 +238,8 @@ def spans(numbers: list[int]) -> str:
 def _deeds(before: Survey, after: Survey) -> Iterator[str]:
     """Yield what is to be run and set, a sentence each: cables with their sockets, menus, switches."""
     studio = after.studio
-    for cable in studio.cables.values():
-        if cable.id not in before.studio.cables and isinstance(cable.start, PortEnd):
+    for cable in added(before.studio, studio):
+        if isinstance(cable.start, PortEnd):
             adapters = "".join(f", with a {a.label}" for a in after.links[cable.id].adapters) if cable.id in after.links else ""
             yield f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} → {studio.end_text(cable.end)}{adapters}."
     for unit in studio.units.values():

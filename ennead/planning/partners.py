@@ -38,14 +38,12 @@ def partners(survey: Survey, end: PortEnd) -> tuple[Partner, ...]:
     unit's sockets last.
     """
     studio, here = survey.studio, survey.studio.port(end)
-    active = [c for c in studio.cables.values() if studio.is_active(c)]
-    full: set[object] = {c.end for c in active}
-    full |= {c.start for c in active if isinstance(c.start, PortEnd) and studio.port(c.start).is_digital}
+    full = {end for end in studio.plugs_at if studio.port(end).direction != "out" or studio.port(end).is_digital}
     found: list[tuple[tuple[bool, bool, int], Partner]] = []
     for unit in studio.units.values():
         for port in studio.profiles[unit.profile].ports:
             there = PortEnd(unit.id, port.key)
-            if port.direction == here.direction or there in full or port.key in unit.faults:
+            if port.direction in (here.direction, "both") or there in full or port.key in unit.faults:
                 continue
             out, into = (port, here) if port.direction == "out" else (here, port)
             if misfit(out, into):

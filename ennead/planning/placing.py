@@ -88,9 +88,7 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
     source = studio.source(source_id)
     option = hard_reason(survey, source, end)
     for point in option:
-        sitter = next(
-            (c.start for c in studio.cables.values() if c.end == point.end and studio.is_active(c)), None
-        )
+        sitter = next((c.start for c in studio.plugged(point.end)), None)
         if isinstance(sitter, SourceEnd) and sitter.source != source_id:
             there = studio.sources[sitter.source].name
             raise NoPlace(source.name, f"{studio.end_text(point.end)} is taken by {there}")

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 
-from ennead.edits.cables import connect, misfit
+from ennead.edits.cables import added, connect, misfit
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.house import add_unit
 from ennead.edits.session import change_source, set_mains_silent, set_rate
@@ -21,8 +21,8 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.ranges import in_ranges
 from ennead.survey.survey import Survey
-from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,7 +238,7 @@ def _bridges(survey: Survey) -> list[UnitId]:
     """Return boxes that carry digital inputs on to an interface: a MADI bridge behind its port, say."""
     return [
         u for u, view in survey.views.items()
-        if not view.profile.driver_maps and any(p in view.digital and any(e[0] in view.digital for e in ends) for (p, _), ends in view.onward.items())
+        if not view.profile.driver_maps and any(p in view.digital and any(e[0] in view.digital for e in ends) for (p, _), ends in view.inside.items())
     ]  # fmt: skip
 
 
@@ -285,7 +285,7 @@ def _supply(profile: Profile) -> list[str]:
 
 
 def _cable_names(before: Studio, after: Studio) -> list[str]:
-    new = [c for key, c in after.cables.items() if key not in before.cables]
+    new = added(before, after)
     names = [CABLE_LABELS[after.port(c.start).connector] for c in new if isinstance(c.start, PortEnd)]
     links = Survey(after).links
     return names + [f"adapter, {a.label}" for c in new if c.id in links for a in links[c.id].adapters]

@@ -35,20 +35,19 @@ class Switching(NamedTuple):
     contrary: tuple[SourceId, ...]
 
 
-def bank_of(survey: Survey, end: PortEnd) -> BankKey | None:
-    """Return the 48 V switch behind a socket: behind a panel it is the preamp's."""
-    powered = survey.powered_socket(end)
-    bank = survey.profiles[powered.unit].bank_of_port.get(powered.port)
-    return None if bank is None else (powered.unit, bank.key)
+def banks_behind(survey: Survey, end: PortEnd) -> list[BankKey]:
+    """Return the 48 V switches behind a socket: behind a panel the preamp's, behind a split line several."""
+    banks = [(p.unit, survey.profiles[p.unit].bank_of_port.get(p.port)) for p in survey.powered_sockets(end)]
+    return [(unit, bank.key) for unit, bank in banks if bank is not None]
 
 
 def wishes(survey: Survey, source: Source, ends: Sequence[PortEnd]) -> Iterator[tuple[BankKey, int]]:
     """Yield how a source in some sockets needs the switches behind them: 1 on, -1 off."""
     for end in ends:
         wish = phantom_wish_at(source, survey.studio.port(end))
-        bank = bank_of(survey, end) if wish else None
-        if bank is not None:
-            yield bank, wish
+        # One switch is enough to feed a line; all of them must be off where it must not be fed.
+        banks = banks_behind(survey, end) if wish else []
+        yield from [(bank, wish) for bank in (banks[:1] if wish > 0 else banks)]
 
 
 def fed_by_phantom(survey: Survey) -> Iterator[BankKey]:
@@ -56,9 +55,7 @@ def fed_by_phantom(survey: Survey) -> Iterator[BankKey]:
     for link in survey.links.values():
         start = link.out_view.profile
         if start.supply == "phantom" and "mic" in start.port_by_key[link.start.port].carries:
-            bank = bank_of(survey, link.end)
-            if bank is not None:
-                yield bank
+            yield from banks_behind(survey, link.end)[:1]
 
 
 def switch_over(

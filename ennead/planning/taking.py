@@ -7,7 +7,7 @@ from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
 from ennead.planning.allocation import OutPlacement, Placement, Proposal, cables_of, leads_of
-from ennead.planning.switching import BankKey, Switch, bank_of, switch_over, wishes
+from ennead.planning.switching import BankKey, Switch, banks_behind, switch_over, wishes
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
 from ennead.survey.survey import Survey
@@ -91,7 +91,7 @@ def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[Source
     studio = survey.studio
     now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
     new: Sits = {p.source: tuple(s.end for s in p.points) for p in chosen}
-    touched = {bank_of(survey, end) for ends in new.values() for end in ends}
+    touched = {bank for ends in new.values() for end in ends for bank in banks_behind(survey, end)}
     sits = {key: ends for key, ends in (now | new).items() if key not in set(gone)}
     return [s for s in switch_over(survey, sits, {}).switches if (s.unit, s.bank) in touched]
 

@@ -21,8 +21,7 @@ def cable_rows(survey: Survey) -> list[dict[str, Any]]:
             "adapters": ", ".join(a.label for a in _adapters(survey, cable)),
             "state": cable_state(survey.studio, cable),
         }
-        for cable in survey.studio.cables.values()
-        if survey.studio.is_active(cable)
+        for cable in survey.studio.active_cables
     ]
 
 
@@ -51,7 +50,7 @@ def cable_type(studio: Studio, cable: Cable) -> str:
 
 def cable_state(studio: Studio, cable: Cable) -> str:
     """Return *as built* when it was last ticked as planned now, *changed* when it stood otherwise, else *planned*."""
-    stood = studio.as_built.cables.get(cable.id)
+    stood = studio.stood.get(cable.id)
     if stood is None:
         return "planned"
     return "as built" if (stood.cable.plugs, stood.cable.wires) == (cable.plugs, cable.wires) else "changed"

@@ -77,7 +77,7 @@ def _sent(survey: Parts, unit: UnitId, port: str) -> dict[int, str]:
         if found:
             return found
     sent = {}
-    for (into, lane), ends in view.onward.items():
+    for (into, lane), ends in view.inside.items():
         for out, to in ends:
             if out == port:
                 label = view.profile.port_by_key[into].label
@@ -91,7 +91,7 @@ def _arrives(survey: Parts, link: Link, lane: int) -> str:
     if way.lands is not None:
         return str(survey.numbering.input_at(way.lands).number)
     view = survey.views[link.end.unit]
-    for out, to in view.onward.get((link.end.port, lane), ()):
+    for out, to in view.inside.get((link.end.port, lane), ()):
         return str(to) if out in view.digital else _digits(view.profile.port_by_key[out].label)
     return ""
 

@@ -3,9 +3,9 @@
 from collections.abc import Iterable
 from typing import Any
 
-from ennead.survey.legs import legs
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
+from ennead.survey.traces import legs
 from ennead.survey.words import gap_text, stop_texts
 
 

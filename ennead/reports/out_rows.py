@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
+from ennead.studio.ranges import in_ranges
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
-from ennead.survey.words import in_ranges
 
 
 @dataclass(frozen=True, slots=True)

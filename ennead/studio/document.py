@@ -19,7 +19,9 @@ from ennead.studio.ids import (
     SourceId,
     UnitId,
 )
+from ennead.studio.pieces import pieces
 from ennead.studio.profile import Port, Profile
+from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record
 from ennead.studio.sent import Sent
 from ennead.studio.session import Destination, PlacedDestination, Session, Source
@@ -121,6 +123,22 @@ class Studio:
         except KeyError:
             raise UnknownObject("source", source_id) from None
 
+    def cable(self, cable_id: CableId) -> Cable:
+        """Return a cable.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        try:
+            return self.cables[cable_id]
+        except KeyError:
+            raise UnknownObject("cable", cable_id) from None
+
+    def has_cable(self, cable_id: CableId) -> bool:
+        """Say whether a cable is in the plan, on whatever evening."""
+        return cable_id in self.cables
+
     def profile_of(self, unit_id: UnitId) -> Profile:
         """Return the profile a unit was made from."""
         return self.profiles[self.unit(unit_id).profile]
@@ -173,8 +191,7 @@ class Studio:
     @cached_property
     def sent(self) -> Sent:
         """The cables as far as destinations hang on them."""
-        active = {key: cable for key, cable in self.cables.items() if self.is_active(cable)}
-        return Sent(active, {u.id: self.profiles[u.profile] for u in self.units.values()})
+        return Sent({cable.id: cable for cable in self.active_cables}, {u.id: self.profiles[u.profile] for u in self.units.values()})
 
     def placed(self, destination_id: DestinationId) -> PlacedDestination:
         """Return a destination with its sockets.
@@ -184,6 +201,35 @@ class Studio:
         UnknownObject
         """
         return self.sent.of(self.destination(destination_id))
+
+    @property
+    def all_cables(self) -> tuple[Cable, ...]:
+        """Every cable, of whatever evening."""
+        return tuple(self.cables.values())
+
+    @cached_property
+    def active_cables(self) -> tuple[Cable, ...]:
+        """The cables of the house and of the current session."""
+        return tuple([c for c in self.cables.values() if self.is_active(c)])
+
+    @cached_property
+    def plugs_at(self) -> Mapping[PortEnd, tuple[Cable, ...]]:
+        """The active cables in each socket that holds any."""
+        found: dict[PortEnd, tuple[Cable, ...]] = {}
+        for cable in self.active_cables:
+            for plug in cable.plugs:
+                if isinstance(plug, PortEnd):
+                    found[plug] = (*found.get(plug, ()), cable)
+        return found
+
+    def plugged(self, end: PortEnd) -> tuple[Cable, ...]:
+        """Return the active cables in a socket."""
+        return self.plugs_at.get(end, ())
+
+    @property
+    def stood(self) -> Mapping[CableId, Stood]:
+        """The cables that stand, as they were last ticked."""
+        return self.as_built.cables
 
     def is_active(self, cable: Cable) -> bool:
         """Say whether a cable is in the current session: those of other sessions, and of their lines, are not."""
@@ -206,10 +252,27 @@ class Studio:
 
     def ends_text(self, cable: Cable) -> tuple[str, str]:
         """Return both ends of a cable as words; one straight cable from a socket of two channels brings a line both."""
+        if not cable.is_plain:
+            return self._sides_text(cable)
         start, end = cable.start, cable.end
         if isinstance(start, PortEnd) and isinstance(end, DestinationEnd) and not cable.wires and self.port(start).channels == 2:
             return self.end_text(start), self.destinations[end.destination].name
         return self.end_text(start), self.end_text(end)
+
+    def _sides_text(self, cable: Cable) -> tuple[str, str]:
+        """Return what drives a cable of several plugs, and what takes, as words; an insert jack does both."""
+        runs = pieces(cable, self.port)
+        return tuple(in_ranges([self.end_text(e) for e in dict.fromkeys(ends)]) for ends in ([p.start for p in runs], [p.end for p in runs]))  # type: ignore[return-value]
+
+    def far_text(self, cable: Cable, end: PortEnd) -> str:
+        """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs the first and how many more."""
+        others = [p for at, p in enumerate(cable.plugs) if p != end]
+        other = others[0]
+        if isinstance(other, PortEnd):
+            text = f"{self.units[other.unit].name} {self.port(other).label}"
+        else:
+            text = self.ends_text(cable)[cable.plugs.index(other) > 0]
+        return f"{text} +{len(others) - 1}" if len(others) > 1 else text
 
     # -- replacing -----------------------------------------------------------------------------
     def with_counter(self, map_name: str) -> tuple["Studio", str]:

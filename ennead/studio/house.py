@@ -51,6 +51,8 @@ class Settings:
         Whether what its profile wants stored in it once has been.
     pads : tuple of str
         Keys of the inputs whose pad is switched on.
+    off : bool
+        Whether the unit is switched off: what it joins in copper stays joined, all else stands still.
     """
 
     modes: Mapping[str, str] = field(default_factory=FrozenMap)
@@ -61,6 +63,7 @@ class Settings:
     rate_hz: int | None = None
     stored: bool = False
     pads: tuple[str, ...] = ()
+    off: bool = False
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "modes", FrozenMap.of(self.modes))
@@ -202,7 +205,7 @@ Grade = Literal["", "good"]
 
 @record(frozen=True)
 class Cable:
-    """A cable with its plugs, the first of which drives unless wires say otherwise.
+    """A cable with its plugs; of two the first drives, of more those that sit in outputs do.
 
     Parameters
     ----------
@@ -245,9 +248,79 @@ class Cable:
             return last
         return DestinationEnd(DestinationId(last.line), self.wires[0].b_lane if self.wires else 1, last.side)
 
+    @cached_property
+    def places(self) -> tuple["Seat", ...]:
+        """What each end of a plain cable sits in, or each wired lane of any other."""
+        if self.is_plain:
+            return place_of(self.start), place_of(self.end)
+        wired = {(w.a, w.a_lane) for w in self.wires} | {(w.b, w.b_lane) for w in self.wires}
+        return tuple({(p.unit, p.port) if isinstance(p := self.plugs[at], PortEnd) else (p.line, lane, p.side) for at, lane in wired})
+
+    @cached_property
+    def is_plain(self) -> bool:
+        """Whether it has two plugs and joins them lane by lane, or one channel of a line to a socket."""
+        if len(self.plugs) != 2:
+            return False
+        first, last = self.plugs
+        if isinstance(first, LineEnd) and first.line[:1] == LETTERS["destinations"] and not first.side:
+            return False
+        if isinstance(last, LineEnd) and (last.side or last.line[:1] == LETTERS["sources"]):
+            return False
+        if not self.wires:
+            return True
+        only, lead = self.wires[0], isinstance(first, LineEnd)
+        at_socket = only.b_lane if lead else only.a_lane
+        return len(self.wires) == 1 and lead != isinstance(last, LineEnd) and (only.a, only.b, at_socket) == (0, 1, 1)
+
+    @property
+    def crosses(self) -> Mapping[int, int] | None:
+        """Which lane of its end each lane of its start comes to; None for lane by lane."""
+        return None
+
+    @property
+    def lane(self) -> int:
+        """The lane of the socket in which a source's lead ends."""
+        return 1
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """What runs within a cable from one of its plugs to another; a cable that is not plain has one or more.
+
+    Parameters
+    ----------
+    id : CableId
+        The cable's.
+    crosses : map of int to int
+        Which lane of the end each lane of the start comes to; a line's start has one, its channel.
+    """
+
+    id: CableId
+    start: "PortEnd | SourceEnd | DestinationEnd"
+    end: "PortEnd | DestinationEnd"
+    crosses: Mapping[int, int]
+    length_m: float | None = None
+    note: str = ""
+    grade: Grade = ""
+
+    @property
+    def lane(self) -> int:
+        """The lane of the socket in which a source's lead ends."""
+        return next(iter(self.crosses.values()))
+
 
 #: What a cable of two plugs begins or ends at.
 End = PortEnd | SourceEnd | DestinationEnd
+
+#: What a plug sits in, as a plain key: a unit and a port, or a line, its channel and its side.
+Seat = tuple[str, str] | tuple[str, int, str]
+
+
+def place_of(end: End) -> Seat:
+    """Return what an end sits in."""
+    if isinstance(end, PortEnd):
+        return end.unit, end.port
+    return (end.source, end.channel, "") if isinstance(end, SourceEnd) else (end.destination, end.channel, end.side)
 
 
 def two_plugs(start: End, end: End) -> dict[str, Any]:

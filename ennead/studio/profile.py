@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import field
 from functools import cached_property
-from typing import Literal
+from typing import Final, Literal
 
 from ennead.standards.computer_ports import Bus
 from ennead.standards.links import DIGITAL
@@ -13,16 +13,25 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import ProfileId
 from ennead.studio.record import record
 
-Direction = Literal["in", "out"]
+Direction = Literal["in", "out", "both"]
 
 Role = Literal[
     "interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker",
     "panel", "bay", "di", "instrument", "console", "cue",
 ]  # fmt: skip
 
+#: Roles of boxes that only join conductors, unless they say otherwise.
+PASSIVE: Final = ("panel", "bay")
+
 #: How an output is driven, which decides what an unbalanced plug does to it.
 Stage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
 
+
+#: How the contacts of an analogue plug are used: one jack may carry a pair, or a send and a return.
+Contacts = Literal["", "balanced", "unbalanced", "stereo", "insert", "multi"]
+
+#: Whether an inner path is copper or not; empty for what is usual in such a box.
+PathKind = Literal["", "joins", "passes"]
 
 #: Whether a word-clock input closes its line with 75 ohm.
 Termination = Literal["", "fixed", "switchable", "none"]
@@ -80,6 +89,10 @@ class Port:
         Whether an asynchronous sample-rate converter stands behind this input: it need not be in step.
     pad_db : float or None, dB
         What its pad takes off when it is switched on; None where it has none.
+    wiring : Contacts
+        How its contacts are used; empty when not stated. An ``insert`` jack joins its send to its return while nothing is plugged in.
+    lane_directions : tuple of "in" or "out"
+        Of a port of both directions, lane by lane: an insert jack sends on the tip and comes back on the ring, or the other way round.
     mirrors : tuple of str
         Outputs whose driver channels come out here as well, one a channel: phones that share numbers with line outputs.
     """
@@ -104,6 +117,8 @@ class Port:
     asynchronous: bool = False
     pad_db: float | None = None
     mirrors: tuple[str, ...] = ()
+    wiring: Contacts = ""
+    lane_directions: tuple[Literal["in", "out"], ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "lanes_at", FrozenMap.of(self.lanes_at))
@@ -118,6 +133,12 @@ class Port:
     def is_digital(self) -> bool:
         """Whether the port carries digital audio or clock."""
         return self.carries[0] in DIGITAL
+
+    def lanes_that(self, direction: Direction, most: int) -> range | tuple[int, ...]:
+        """Return those of its first lanes that lie one way, counted from 1."""
+        if self.direction == direction:
+            return range(1, most + 1)
+        return tuple([n for n, way in enumerate(self.lane_directions[:most], start=1) if way == direction]) if self.direction == "both" else ()
 
 
 @record(frozen=True)
@@ -211,12 +232,16 @@ class InnerPath:
         Whether all channels go onto the lanes of `to_ports` in turn: odd ones left, even ones right.
     when : map of mode to position
         Modes under which the path exists.
+    kind : PathKind
+        ``joins`` where it is copper, so that 48 V and load come through and it holds with the box switched off; ``passes``
+        everywhere else, powered or not.
     """
 
     from_ports: tuple[str, ...]
     to_ports: tuple[str, ...]
     sums: bool = False
     when: Mapping[str, str] = field(default_factory=FrozenMap)
+    kind: PathKind = ""
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "when", FrozenMap.of(self.when))
@@ -304,6 +329,26 @@ class Profile:
                 places[port.key] = counts.get(port.row, 0)
                 counts[port.row] = places[port.key] + 1
         return places
+
+    def joins(self, path: InnerPath) -> bool:
+        """Say whether a path is copper: as it states, else in a panel or a bay, but not where a transformer stands before the output."""
+        if path.kind:
+            return path.kind == "joins"
+        ports = self.port_by_key
+        return self.role in PASSIVE and not path.sums and all(ports[k].stage != "transformer" for k in path.to_ports if k in ports)
+
+    @cached_property
+    def copper_ports(self) -> frozenset[str]:
+        """Its sockets that only join conductors, under whatever mode: an input may feed a transformer beside, an output may not."""
+        joined = {k for path in self.inner_paths if self.joins(path) for k in (*path.from_ports, *path.to_ports)}
+        return frozenset(joined - {k for path in self.inner_paths if not self.joins(path) for k in path.to_ports})
+
+    @cached_property
+    def fed_digitally(self) -> tuple[frozenset[str], int]:
+        """The digital inputs that feed outputs of its own, in whatever mode, and how many of these outputs there are."""
+        fed = {k for path in self.inner_paths for k in path.to_ports if not self.port_by_key[k].is_digital}
+        feeds = {k for path in self.inner_paths if set(path.to_ports) & fed for k in path.from_ports}
+        return frozenset(k for k in feeds if self.port_by_key[k].is_digital), len(fed)
 
     @property
     def is_digital(self) -> bool:

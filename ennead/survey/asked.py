@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
 from ennead.studio.document import channel_text
-from ennead.studio.house import Computer, End, Lead, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.studio.sent import Sent
@@ -14,13 +14,14 @@ from ennead.survey.balance import Wanted
 from ennead.survey.clock import Clocks
 from ennead.survey.input_points import InputPoint
 from ennead.survey.links import Link
+from ennead.survey.nets import Contact, Net
 from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Way
 from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.unit_view import UnitView
-from ennead.survey.wiring import FIELDS, Evening, Wiring, placed
+from ennead.survey.wiring import FIELDS, Evening, SpanKey, Wiring, placed
 
 T = TypeVar("T")
 
@@ -82,7 +83,7 @@ class Parts(ABC):
         return self.named("numbering")  # type: ignore[no-any-return]
 
     @property
-    def links(self) -> Mapping[CableId, Link]:
+    def links(self) -> Mapping[SpanKey, Link]:
         """Every cable between two ports."""
         return self.named("links")  # type: ignore[no-any-return]
 
@@ -108,8 +109,13 @@ class Parts(ABC):
 
     @property
     def leads(self) -> Mapping[tuple[SourceId, int], Lead]:
-        """The cable each channel of the session's sources is on."""
+        """The cable each channel of the session's sources is on; of several, the first."""
         return self.named("leads")  # type: ignore[no-any-return]
+
+    @property
+    def all_leads(self) -> Mapping[tuple[SourceId, int], tuple[Lead, ...]]:
+        """Every cable, or plug of a split lead, that each channel of the session's sources is on."""
+        return self.named("all_leads")  # type: ignore[no-any-return]
 
     @property
     def clocks(self) -> Clocks:
@@ -167,13 +173,18 @@ class Parts(ABC):
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
 
     @property
-    def powered(self) -> Mapping[tuple[UnitId, str], PortEnd]:
-        """The sockets of panels and bays, each with the socket whose 48 V reaches it."""
+    def nets(self) -> Mapping[Contact, Net]:
+        """The net of every contact that copper joins to more than the far end of one cable."""
+        return self.named("nets")  # type: ignore[no-any-return]
+
+    @property
+    def powered(self) -> Mapping[tuple[UnitId, str], tuple[PortEnd, ...]]:
+        """The sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead."""
         return self.named("powered")  # type: ignore[no-any-return]
 
-    def powered_socket(self, end: PortEnd) -> PortEnd:
-        """Return the socket whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's."""
-        return self.powered.get((end.unit, end.port), end)
+    def powered_sockets(self, end: PortEnd) -> tuple[PortEnd, ...]:
+        """Return the sockets whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's, or several preamps'."""
+        return self.powered.get((end.unit, end.port), (end,))
 
     def arrival(self, end: PortEnd) -> DriverChannel | None:
         """Return the driver input at which a signal into a socket arrives, whatever else is plugged there; None where it does not."""
@@ -205,9 +216,14 @@ class Parts(ABC):
         return self.named("computers")  # type: ignore[no-any-return]
 
     @property
-    def cables(self) -> Mapping[CableId, Span]:
-        """The cables between two units."""
-        return self.named("cables")  # type: ignore[no-any-return]
+    def spans(self) -> Mapping[SpanKey, Span]:
+        """The cables between two units, piece by piece."""
+        return self.named("spans")  # type: ignore[no-any-return]
+
+    @property
+    def in_use(self) -> Mapping[CableId, Cable]:
+        """Every cable that is there: the house's and the evening's."""
+        return self.named("in_use")  # type: ignore[no-any-return]
 
     @property
     def evening(self) -> Evening:
@@ -246,3 +262,21 @@ class Parts(ABC):
             source = self.source_by_id[end.source]
             return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"
         return self.destination_by_id[end.destination].name
+
+    def plug_text(self, cable: Cable, plug: int) -> str:
+        """Return a plug of a cable as words; of a lead of a source's own, with the channel it carries."""
+        end = cable.plugs[plug]
+        if isinstance(end, PortEnd):
+            return self.end_text(end)
+        lanes = {w.a_lane for w in cable.wires if w.a == plug} | {w.b_lane for w in cable.wires if w.b == plug}
+        return self.line_text(end, min(lanes) if len(lanes) == 1 else 0 if lanes else 1)
+
+    def cable_text(self, cable: Cable) -> str:
+        """Return a cable as words, plug after plug."""
+        return " → ".join(self.plug_text(cable, at) for at in range(len(cable.plugs)))
+
+    def line_text(self, end: LineEnd, channel: int) -> str:
+        """Return a line's end as words; channel 0 for the whole of it."""
+        line = self.source_by_id.get(SourceId(end.line)) or self.destination_by_id[DestinationId(end.line)]
+        back = ", return" if end.side else ""
+        return f"{line.name}{back}" if line.channels == 1 or not channel else f"{line.name}{back} {channel_text(channel)}"

@@ -5,12 +5,13 @@ from typing import Final, NamedTuple
 
 from ennead.standards.signals import Signal
 from ennead.studio.house import Lead, PortEnd, Span
-from ennead.studio.ids import CableId, SourceId, UnitId
+from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel, Landing
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Way
+from ennead.survey.wiring import SpanKey
 
 #: Kinds of input; the same socket may serve several.
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
@@ -56,20 +57,19 @@ class InputPoint(NamedTuple):
 
 
 @part
-def taken(cables: Mapping[CableId, Span]) -> dict[UnitId, set[str]]:
+def taken(spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit that hold a cable from another unit."""
     found: dict[UnitId, set[str]] = {}
-    for cable in cables.values():
+    for cable in spans.values():
         found.setdefault(cable.end.unit, set()).add(cable.end.port)
     return found
 
 
 @part
-def held_inputs(taken: Mapping[UnitId, set[str]], leads: Mapping[tuple[SourceId, int], Lead]) -> dict[UnitId, set[str]]:
+def held_inputs(taken: Mapping[UnitId, set[str]], all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
     held: dict[UnitId, set[str]] = {}
-    for cable in leads.values():
-        end = cable.end
+    for end in [lead.end for several in all_leads.values() for lead in several]:
         if (ports := held.get(end.unit)) is None:
             ports = held[end.unit] = set(taken.get(end.unit, ()))
         ports.add(end.port)
@@ -82,19 +82,19 @@ def held_inputs(taken: Mapping[UnitId, set[str]], leads: Mapping[tuple[SourceId,
     at={"drivers": "driver_inputs", "profile": "profiles"},
 )
 def points_of(
-    unit: UnitId, here: Passages, found: Mapping[tuple[str, int], Way], held: Collection[str] | None, powered: Mapping[str, PortEnd],
+    unit: UnitId, here: Passages, found: Mapping[tuple[str, int], Way], held: Collection[str] | None, powered: Mapping[str, tuple[PortEnd, ...]] | None,
     drivers: Callable[[UnitId], tuple[DriverChannel, ...]], profile: Callable[[UnitId], Profile],
 ) -> tuple[InputPoint, ...]:  # fmt: skip
     """Return the inputs of one unit from which a signal reaches the computer at the present rate.
 
-    A socket that holds a cable from another unit is not free to sit in and is left out.
+    A socket that holds a cable from another unit is not free to sit in and is left out, and so is a multipin, which takes a loom.
     """
     points = []
     known: dict[UnitId, tuple[DriverChannel, ...]] = {}
     mine = here.view.profile
     for port in here.view.sockets:
         key = port.key
-        if held is not None and key in held:
+        if (held is not None and key in held) or port.wiring == "multi":
             continue
         way = first = found[key, 1]
         lands: tuple[Landing, ...] = () if way.lands is None else (way.lands,)
@@ -116,7 +116,8 @@ def points_of(
         if by is None:
             points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, unit, key, mine))
         else:
-            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, by.unit, by.port, profile(by.unit)))
+            # Where several preamps stand on one line, the first can give it 48 V.
+            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, by[0].unit, by[0].port, profile(by[0].unit)))
     return tuple(points)
 
 
@@ -132,16 +133,10 @@ def input_point_at(points_of: Mapping[UnitId, tuple[InputPoint, ...]]) -> dict[t
     return {(point.unit, point.port.key): point for points in points_of.values() for point in points}
 
 
-@each("counts_of", of={"points": "points_of"})
-def counts_of(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
-    """Return how many channels of one unit each kind of need could use."""
-    return count_by_need(points)
-
-
 @part
-def inputs_by_need(counts_of: Mapping[UnitId, Mapping[str, int]]) -> dict[str, int]:
+def inputs_by_need(input_points: tuple[InputPoint, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use in the whole house."""
-    return {need: sum(counts[need] for counts in counts_of.values()) for need in NEEDS}
+    return count_by_need(input_points)
 
 
 def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:

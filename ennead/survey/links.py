@@ -1,6 +1,6 @@
 """Cables as the signals see them: which ends agree, and how many lanes cross."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -11,6 +11,7 @@ from ennead.studio.house import PortEnd, Span
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.parts import each
 from ennead.survey.unit_view import UnitView
+from ennead.survey.wiring import SpanKey
 
 
 class Arrival(NamedTuple):
@@ -47,6 +48,8 @@ class Link:
         The parts needed between its two sockets.
     resampled : bool
         Whether its receiver converts the rate.
+    crosses : map of int to int, or None
+        Which lane of the input each lane of the output comes to; None for lane by lane.
     overfull : bool
         Whether its channels need more than the line carries, as far as the session runs off its rate.
     of, out_view, in_view : Span, UnitView, UnitView
@@ -67,9 +70,16 @@ class Link:
     adapters: tuple[Adapter, ...]
     resampled: bool
     overfull: bool
+    crosses: Mapping[int, int] | None
     of: Span
     out_view: UnitView
     in_view: UnitView
+
+    def across(self, lane: int) -> int | None:
+        """Return the lane of the input to which a lane of the output comes; None where it does not cross."""
+        if self.crosses is None:
+            return lane if lane <= self.lanes else None
+        return self.crosses.get(lane)
 
     @property
     def label(self) -> str:
@@ -77,7 +87,15 @@ class Link:
         return LINKS[self.sends].label
 
 
-@each("links", of={"cable": "cables"}, at={"view": "views"})
+def link_into(links: Mapping[SpanKey, Link], cable: CableId, unit: UnitId | None, port: str) -> Link | None:
+    """Return the piece of a cable that ends in a port; of one that has no such piece, the first; None for no cable between two units."""
+    first = links.get(cable)
+    if first is None or first.crosses is None or (first.end.unit, first.end.port) == (unit, port):
+        return first
+    return next((n for key, n in links.items() if n.cable == cable and (n.end.unit, n.end.port) == (unit, port)), first)
+
+
+@each("links", of={"cable": "spans"}, at={"view": "views"})
 def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Link:
     """Return the link of a cable between two ports.
 
@@ -94,10 +112,12 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     digital = start.port in out_view.digital
     agrees = not digital or formats_join(sends, takes)
     overfull = bool(pull_ppm) and digital and _is_overfull(sends, out_view.rate_hz, pull_ppm)
-    lanes = min(lanes_out, lanes_in) if agrees and not overfull else 0
+    crosses = cable.crosses
+    lanes = 0 if not agrees or overfull else min(lanes_out, lanes_in) if crosses is None else len(crosses)
     clock = None
     # A receiver locks to what it does not understand: MADI in another framing, say.
-    if digital and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
+    alive = not (out_view.off or in_view.off)
+    if digital and alive and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
         not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port)
     ):
         clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
@@ -105,7 +125,7 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(
         cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
-        into.asynchronous, overfull, cable, out_view, in_view,
+        into.asynchronous, overfull, crosses, cable, out_view, in_view,
     )  # fmt: skip
 
 

@@ -5,12 +5,11 @@ from typing import Final, Literal, NamedTuple
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.studio.profile import Port, Profile
+from ennead.studio.profile import PASSIVE, Port, Profile
 from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask
-from ennead.survey.phantom_way import PASSIVE
 from ennead.survey.unit_view import UnitChannel
 
 #: What an output is wired to.
@@ -123,7 +122,7 @@ def _come_out(
         there = ask(link.end.unit).view
         arrives = there.delays[link.end.port]
         later = None if late is None or arrives is None else late + arrives
-        for out, out_lane in there.onward.get((link.end.port, lane), ()):
+        for out, out_lane in there.inside.get((link.end.port, lane), ()):
             yield from _come_out(ask, link.end.unit, out, out_lane, later, seen | {(unit, port)})
 
 

@@ -21,18 +21,22 @@ class Passages(NamedTuple):
         Its ports out of service, with their notes.
     on_computer : bool
         Whether the computer numbers its channels.
+    opened : set of str
+        Its insert jacks that hold a plug, which breaks what the jack joins by itself.
     """
 
     view: UnitView
     leaving: Mapping[str, tuple[Link, ...]]
     faults: Mapping[str, str]
     on_computer: bool
+    opened: frozenset[str] = frozenset()
 
 
 #: What a walk may ask for.
 Ask = Callable[[UnitId], Passages]
 
 _NONE: Mapping[str, str] = {}
+_NO_JACKS: frozenset[str] = frozenset()
 
 
 @part
@@ -57,9 +61,29 @@ def on_computer(starts: Mapping[UnitId, Start]) -> dict[UnitId, bool]:
     return dict.fromkeys(starts, True)
 
 
-@each("passages", of={"view": "views", "leaving": "leaving_by_unit", "faults": "faults", "numbered": "on_computer"})
+@part
+def inserting(views: Mapping[UnitId, UnitView]) -> dict[UnitId, UnitView]:
+    """Return the units that have insert jacks."""
+    return {unit: view for unit, view in views.items() if view.inserts}
+
+
+@part
+def opened(
+    inserting: Mapping[UnitId, UnitView], held_inputs: Mapping[UnitId, set[str]], leaving_by_unit: Mapping[UnitId, Mapping[str, object]]
+) -> dict[UnitId, frozenset[str]]:
+    """Return the insert jacks of each unit that hold a plug."""
+    found = {}
+    for unit, view in inserting.items():
+        jacks = {port for port, _ in view.inserts}
+        if held := jacks & {*held_inputs.get(unit, ()), *leaving_by_unit.get(unit, ())}:
+            found[unit] = frozenset(held)
+    return found
+
+
+@each("passages", of={"view": "views", "leaving": "leaving_by_unit", "faults": "faults", "numbered": "on_computer", "opened": "opened"})
 def passages(
-    view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None
-) -> Passages:
+    view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None,
+    opened: frozenset[str] | None,
+) -> Passages:  # fmt: skip
     """Return what a signal finds in one unit."""
-    return Passages(view, leaving or {}, faults or _NONE, bool(numbered))
+    return Passages(view, leaving or {}, faults or _NONE, bool(numbered), opened or _NO_JACKS)

@@ -39,7 +39,7 @@ class Gap(NamedTuple):
     ----------
     cause : str
         ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-computer``, ``no-number``,
-        ``ring``.
+        ``ring``, ``off``, ``insert``.
     cable : CableId or None
         The cable on which it is lost.
     """

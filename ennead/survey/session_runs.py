@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from ennead.studio.house import Lead
+from ennead.studio.house import Lead, Settings
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.numbering import DriverChannel
@@ -22,7 +22,7 @@ _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
 
 @part
 def runs(
-    sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead], ways: _Ways, driver_inputs: _Drivers,
+    sources: tuple[Source, ...], all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]], ways: _Ways, driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:  # fmt: skip
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
@@ -31,16 +31,24 @@ def runs(
         digital, key = source.kind == "digital", source.id
         for channel in range(1, source.channels + 1):
             # One digital cable carries both channels; analogue channels have a cable each.
-            cable = leads.get((key, 1 if digital else channel))
-            if cable is None:
-                found.append(Run(source, channel, None, UNPLACED))
-                continue
-            end, lane = cable.end, channel if digital else 1
-            unit, port = end.unit, end.port
-            way = ways[unit].get((port, lane)) or no_lane(unit, passages[unit], port, lane)
-            driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
-            found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
+            cables = all_leads.get((key, 1 if digital else channel), ())
+            first: Run | None = None
+            for cable in cables:
+                end, lane = cable.end, channel if digital else cable.lane
+                unit, port = end.unit, end.port
+                way = ways[unit].get((port, lane)) or no_lane(unit, passages[unit], port, lane)
+                # A lead split in two is known by the first leg that arrives, or by the first.
+                if first is None or (first.way.lands is None and way.lands is not None):
+                    driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
+                    first = Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver)
+            found.append(first or Run(source, channel, None, UNPLACED))
     return tuple(found)
+
+
+@part
+def phantom_on(settings: Mapping[UnitId, Settings]) -> dict[UnitId, tuple[str, ...]]:
+    """Return the phantom banks that are on in each unit; none in one that is switched off."""
+    return {u: () if s.off else s.phantom for u, s in settings.items()}
 
 
 @part

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from ennead.standards.links import LINKS, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
-from ennead.studio.profile import Block, DriverMap, Port, Profile
+from ennead.studio.profile import Block, Direction, DriverMap, Port, Profile
 from ennead.survey.parts import each
 
 #: A port key and a lane, counted from 1.
@@ -56,6 +56,16 @@ class UnitView:
         Whether the unit offers the rate at all; where it does not, nothing digital of it carries sound.
     line_ins : tuple of (port key, lane)
         Every lane of an input at which a line could begin.
+    joined : map of (port key, lane) to tuple of (port key, lane)
+        What it joins in copper, either way; a digital socket is one contact, its lane 0.
+    inserts : map of (port key, lane) to (port key, lane)
+        The return an insert jack joins each send to while nothing is plugged in.
+    off : bool
+        Whether it is switched off.
+    splits : tuple of tuple of (port key, lane)
+        The outputs of every lane that it sends to more than one.
+    goes_on : map of port key to tuple of port key
+        The outputs that carry what comes in by each input, through an insert jack with nothing in it as well.
     """
 
     profile: Profile
@@ -63,7 +73,7 @@ class UnitView:
     speed: Speed
     formats: dict[str, str]
     lanes: dict[str, int]
-    onward: dict[PortLane, tuple[PortLane, ...]]
+    inside: dict[PortLane, tuple[PortLane, ...]]
     lost: dict[PortLane, str]
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
@@ -73,11 +83,16 @@ class UnitView:
     sockets: tuple[Port, ...] = ()
     runs: bool = True
     line_ins: tuple[PortLane, ...] = ()
+    joined: dict[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
+    inserts: dict[PortLane, PortLane] = field(default_factory=dict)
+    off: bool = False
+    splits: tuple[tuple[PortLane, ...], ...] = ()
+    goes_on: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
 
 def _kind(profile: Profile, settings: Settings, rate_hz: int) -> object:
     # Units of one profile that are set alike share one view.
-    return id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), rate_hz
+    return id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
 
 
 @each("views", of={"profile": "profiles", "settings": "settings"}, alike=_kind)
@@ -90,27 +105,37 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     """
     speed = speed_of(rate_hz)
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
-    runs = not profile.is_digital or rate_hz in profile.rates_hz
+    runs = not settings.off and (not profile.is_digital or rate_hz in profile.rates_hz)
     lanes = {p.key: port_lanes(p, formats[p.key], speed) if runs or not p.is_digital else 0 for p in profile.ports}
-    onward: dict[PortLane, tuple[PortLane, ...]] = {}
+    inside: dict[PortLane, tuple[PortLane, ...]] = {}
     lost: dict[PortLane, str] = {}
+    joined: dict[PortLane, tuple[PortLane, ...]] = {}
+    ports = profile.port_by_key
     for path in profile.inner_paths:
         if any(mode_of(profile, settings, mode) != wanted for mode, wanted in path.when.items()):
             continue
-        begins = [(k, n) for k in path.from_ports for n in range(1, _most_lanes(profile.port_by_key[k], speed) + 1)]
-        ends = [(k, n) for k in path.to_ports for n in range(1, lanes[k] + 1)]
+        copper = profile.joins(path)
+        if settings.off and not copper:
+            continue
+        begins = [(k, n) for k in path.from_ports for n in ports[k].lanes_that("in", _most_lanes(ports[k], speed))]
+        ends = [(k, n) for k in path.to_ports for n in ports[k].lanes_that("out", lanes[k])]
         if path.sums and ends:
             ends = [ends[i % len(ends)] for i in range(len(begins))]
         for begin, end in zip(begins, ends, strict=False):
-            onward[begin] = (*onward.get(begin, ()), end)
+            inside[begin] = (*inside.get(begin, ()), end)
+            if copper:
+                one, other = ((k, 0 if ports[k].is_digital else n) for k, n in (begin, end))
+                for a, b in ((one, other), (other, one)):
+                    if b not in joined.get(a, ()):
+                        joined[a] = (*joined.get(a, ()), b)
         for begin in begins[len(ends) :]:
             lost[begin] = path.to_ports[-1]
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
     chosen = chosen_map(profile, settings)
     if chosen is not None and runs:
-        inputs = number_blocks(chosen, chosen.inputs, profile, settings, speed)
-        outputs = number_blocks(chosen, chosen.outputs, profile, settings, speed)
+        inputs = number_blocks(chosen, "in", profile, settings, speed)
+        outputs = number_blocks(chosen, "out", profile, settings, speed)
     input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
     delays: dict[str, float | None] = {}
     for port in profile.ports:
@@ -120,11 +145,27 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
     # One digital lead brings two channels, and both are asked for where no lane is left at the rate.
     line_ins = tuple(
-        (p.key, lane) for p in profile.ports if p.direction == "in" for lane in range(1, max(lanes[p.key], 2 if p.is_digital else 1) + 1)
-    )
-    return UnitView(
-        profile, rate_hz, speed, formats, lanes, onward, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins
+        (p.key, lane) for p in profile.ports if p.direction != "out"
+        for lane in p.lanes_that("in", max(lanes[p.key], 2 if p.is_digital else 1))
     )  # fmt: skip
+    inserts = {
+        (p.key, out): (p.key, back) for p in profile.ports if p.wiring == "insert"
+        for out, back in zip(p.lanes_that("out", lanes[p.key]), p.lanes_that("in", lanes[p.key]), strict=False)
+    }  # fmt: skip
+    return UnitView(
+        profile, rate_hz, speed, formats, lanes, inside, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins,
+        joined, inserts, settings.off, tuple(outs for outs in inside.values() if len(outs) > 1),
+        _goes_on(inside, inserts),
+    )  # fmt: skip
+
+
+def _goes_on(inside: dict[PortLane, tuple[PortLane, ...]], inserts: dict[PortLane, PortLane]) -> dict[str, tuple[str, ...]]:
+    found: dict[str, dict[str, None]] = {}
+    for (port, _), outs in inside.items():
+        for out in outs:
+            for leaves, _ in (out, *inside.get(inserts.get(out, out), ())):
+                found.setdefault(port, {})[leaves] = None
+    return {port: tuple(outs) for port, outs in found.items()}
 
 
 def mode_of(profile: Profile, settings: Settings, mode: str) -> str:
@@ -172,21 +213,21 @@ def chosen_map(profile: Profile, settings: Settings) -> DriverMap | None:
 
 
 def number_blocks(
-    driver_map: DriverMap, blocks: tuple[Block, ...], profile: Profile, settings: Settings, speed: Speed
+    driver_map: DriverMap, direction: Direction, profile: Profile, settings: Settings, speed: Speed
 ) -> tuple[UnitChannel, ...]:
-    """Return the channels of a map's blocks, numbered, as an interface stands.
+    """Return the channels of a map's input or output blocks, numbered, as an interface stands.
 
     A block exists under its modes and speeds. In a *fixed* map a block keeps the numbers it has at single
     speed, and lanes that are lost leave dead ones; in a *collapsing* map what follows moves up.
     """
     channels: list[UnitChannel] = []
-    for block in blocks:
+    for block in driver_map.inputs if direction == "in" else driver_map.outputs:
         if any(mode_of(profile, settings, mode) != wanted for mode, wanted in block.when.items()):
             continue
         fixed = driver_map.numbering == "fixed"
         if block.speeds and speed not in block.speeds and not fixed:
             continue
-        slots = _slots(block, profile, settings, speed, fixed=fixed)
+        slots = _slots(block, direction, profile, settings, speed, fixed=fixed)
         first = len(channels) + 1
         last = len(channels) + len(slots)
         for offset, (port, lane, live) in enumerate(slots):
@@ -196,7 +237,7 @@ def number_blocks(
 
 
 def _slots(
-    block: Block, profile: Profile, settings: Settings, speed: Speed, *, fixed: bool
+    block: Block, direction: Direction, profile: Profile, settings: Settings, speed: Speed, *, fixed: bool
 ) -> list[tuple[str, int, bool]]:
     if not block.ports:
         here = not block.speeds or speed in block.speeds
@@ -209,5 +250,5 @@ def _slots(
         if block.speeds and speed not in block.speeds:
             now = 0
         most = max(now, port_lanes(port, carried, "single")) if fixed else now
-        slots += [(key, lane, lane <= now) for lane in range(1, most + 1)]
+        slots += [(key, lane, lane <= now) for lane in port.lanes_that(direction, most)]
     return slots

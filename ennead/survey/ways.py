@@ -2,11 +2,13 @@
 
 from collections.abc import Iterable, Iterator, Mapping
 
-from ennead.studio.ids import CableId, UnitId
-from ennead.survey.links import Link
+from ennead.studio.ids import UnitId
+from ennead.survey.links import Link, link_into
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Gap, Stop, Way, Zone
+from ennead.survey.unit_view import UnitChannel
+from ennead.survey.wiring import SpanKey
 
 _ANALOGUE = ("converter", "outboard")
 #: An output that holds no cable leads on by none.
@@ -30,7 +32,8 @@ def ways(unit: UnitId, ask: Ask) -> dict[PortLane, Way]:
     """
     walk = OnwardWalk(ask)
     here = walk.ask(unit)
-    return {at: _arrival(unit, here, at) or walk.onward(unit, *at) for at in here.view.line_ins}
+    arrives = here.view.input_at if here.on_computer else {}
+    return {at: walk.arrived(unit, here, at[0], arrives[at]) if at in arrives else walk.onward_from(unit, here, *at) for at in here.view.line_ins}
 
 
 @each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
@@ -51,12 +54,12 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
     }
 
 
-def passed(links: Mapping[CableId, Link], stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
+def passed(links: Mapping[SpanKey, Link], stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
     """Yield the ports some stops pass, the outputs their cables begin at among them."""
     for stop in stops:
-        if stop.cable is not None and stop.cable in links:
-            start = links[stop.cable].start
-            yield start.unit, start.port
+        link = None if stop.cable is None else link_into(links, stop.cable, stop.unit, stop.port)
+        if link is not None:
+            yield link.start.unit, link.start.port
         if stop.unit is not None:
             yield stop.unit, stop.port
 
@@ -83,19 +86,27 @@ class _Walk:
 class OnwardWalk(_Walk):
     """Follows signals toward the computer."""
 
-    def onward(self, unit: UnitId, port: str, lane: int) -> Way:
+    def follow(self, unit: UnitId, port: str, lane: int) -> Way:
         """Follow a signal from an input port onward until a driver channel or a gap."""
         here = self._units.get(unit) or self.ask(unit)
+        channel = here.view.input_at.get((port, lane)) if here.on_computer else None
+        return self.onward_from(unit, here, port, lane) if channel is None else self.arrived(unit, here, port, channel)
+
+    @staticmethod
+    def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
+        """Return the way of a lane that is a driver input itself."""
         view = here.view
-        arrival = _arrival(unit, here, (port, lane))
-        if arrival is not None:
-            return arrival
-        zone: Zone = "link" if port in view.digital else "converter"
+        return Way("link" if port in view.digital else "converter", (), (unit, channel), None, view.delays[port], (unit,))
+
+    def onward_from(self, unit: UnitId, here: Passages, port: str, lane: int) -> Way:
+        """Follow a signal from a lane that is no driver input."""
         key = (unit, port, lane)
         known = self._known.get(key)
         if known is not None:
             return known
-        if (inner := view.onward.get((port, lane))) is None:
+        view = here.view
+        zone: Zone = "link" if port in view.digital else "converter"
+        if (inner := view.inside.get((port, lane))) is None:
             way = Way(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
         elif key in self._open:
             self._rings += 1
@@ -114,26 +125,38 @@ class OnwardWalk(_Walk):
     def _inside(self, unit: UnitId, here: Passages, port: str, inner: tuple[PortLane, ...]) -> Way:
         """Pass through a unit: by the first way that arrives, else by the first; one that meets nothing out of service goes before."""
         best: Way | None = None
+        inserts = here.view.inserts
         for out, lane in inner:
+            if inserts and (out, lane) in inserts and out not in here.opened:
+                return self.closed(unit, here, port, self.follow(unit, *inserts[out, lane]))
             for link in here.leaving.get(out, _NO_LINK):
-                way = self._leave(unit, here, port, out, lane, link)
+                way = self.leave(unit, here, port, out, lane, link)
                 if way.lands is not None and not way.fault:
                     return way
                 if best is None or (best.lands is None and way.lands is not None):
                     best = way
         return best if best is not None else Way("converter", (), None, Gap("no-onward", unit, port), None, (unit,))
 
-    def _leave(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link | None) -> Way:
+    def leave(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link | None) -> Way:
         """Leave a unit by an output and over one cable, and go on as the signal does there."""
-        if link is not None and lane <= link.lanes:
-            return self._over(unit, here, port, out, lane, link, self.onward(link.end.unit, link.end.port, lane))
+        if link is not None:
+            into = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
+            if into is not None:
+                return self.over(unit, here, port, out, lane, link, into, self.follow(link.end.unit, link.end.port, into))
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
         stops = (Stop("link", unit, out, lane),) if out in view.digital else ()
-        gap = Gap("no-cable", unit, out) if link is None else crossing_gap(link, lane)
+        gap = Gap("insert" if out in here.opened else "no-cable", unit, out) if link is None else crossing_gap(link, lane)
         return Way(zone, stops, None, gap, None, (unit,))
 
-    def _over(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, way: Way) -> Way:
+    @staticmethod
+    def closed(unit: UnitId, here: Passages, port: str, way: Way) -> Way:
+        """Return the way through an insert jack in which nothing is plugged: it joins its send to its return."""
+        delay = here.view.delays[port]
+        late = None if delay is None or way.delay is None else delay + way.delay
+        return Way("converter" if not way.stops else "outboard", way.stops, way.lands, way.gap, late, (unit, *way.passes[1:]), way.fault)
+
+    def over(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, across: int, way: Way) -> Way:
         """Return the way through a unit, out by an output and over a cable; the stops begin with the output of a digital link."""
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
@@ -146,29 +169,7 @@ class OnwardWalk(_Walk):
             zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
         fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
-        return Way(zone, (*stops, Stop(way.zone, there, into, lane, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
-
-    def every(self, unit: UnitId, port: str, lane: int, met: set[tuple[UnitId, str, int]]) -> Iterator[Way]:
-        """Yield every way by which a signal arrives, each lane on it entered once: where a splitter sends it several ways."""
-        here = self.ask(unit)
-        arrival = _arrival(unit, here, (port, lane))
-        if arrival is not None:
-            yield arrival
-        elif (unit, port, lane) not in met:
-            met.add((unit, port, lane))
-            for out, out_lane in here.view.onward.get((port, lane), ()):
-                for link in here.leaving.get(out, ()):
-                    for way in self.every(link.end.unit, link.end.port, out_lane, met) if out_lane <= link.lanes else ():
-                        yield self._over(unit, here, port, out, out_lane, link, way)
-
-
-def _arrival(unit: UnitId, here: Passages, at: PortLane) -> Way | None:
-    """Return the way of a lane that is a driver input itself; None of any other."""
-    view = here.view
-    channel = view.input_at.get(at) if here.on_computer else None
-    if channel is None:
-        return None
-    return Way("link" if at[0] in view.digital else "converter", (), (unit, channel), None, view.delays[at[0]], (unit,))
+        return Way(zone, (*stops, Stop(way.zone, there, into, across, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
 
 
 def no_lane(unit: UnitId, here: Passages, port: str, lane: int) -> Way:
@@ -179,7 +180,7 @@ def no_lane(unit: UnitId, here: Passages, port: str, lane: int) -> Way:
 def _dead_end(unit: UnitId, here: Passages, port: str, lane: int) -> Gap:
     view = here.view
     if not view.runs:
-        return Gap("rate", unit, port, lane)
+        return Gap("off" if view.off else "rate", unit, port, lane)
     if (port, lane) in view.lost:
         return Gap("lane", unit, port, lane)
     if view.profile.driver_maps and not here.on_computer:
@@ -191,7 +192,7 @@ class OutwardWalk(_Walk):
     """Follows signals toward the ear."""
 
     def outward(self, unit: UnitId, port: str, lane: int) -> Way:
-        """Follow a signal from an output port to the ear, or to the last box it reaches."""
+        """Follow a signal from an output port to the ear, or to the last box it reaches; of several cables, by the first that arrives."""
         key = (unit, port, lane)
         known = self._known.get(key)
         if known is not None:
@@ -206,67 +207,67 @@ class OutwardWalk(_Walk):
             return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
         rings = self._rings
         self._open.add(key)
-        way = self._to_ear(key, here, links[0], zone)
+        way = self.to_ear(key, here, links[0], zone)
+        for link in links[1:] if way.gap is not None else ():
+            further = self.to_ear(key, here, link, zone)
+            if further.gap is None:
+                way = further
+                break
         self._open.discard(key)
         if rings == self._rings:
             self._known[key] = way
         return way
 
-    def _to_ear(self, start: tuple[UnitId, str, int], here: Passages, link: Link, zone: Zone) -> Way:
-        unit, port, lane = start
-        there, into, delay = link.end.unit, link.end.port, here.view.delays[port]
-        if lane > link.lanes:
-            return Way(zone, (), None, crossing_gap(link, lane), None, (unit,))
-        next_one = self.ask(there)
-        view = next_one.view
-        onward = view.onward.get((into, lane))
-        role = view.profile.role
-        more = view.delays[into]
+    @staticmethod
+    def lost(unit: UnitId, zone: Zone, link: Link, lane: int) -> Way:
+        """Return the way of a lane that does not cross a cable."""
+        return Way(zone, (), None, crossing_gap(link, lane), None, (unit,))
+
+    def cross(self, here: Passages, port: str, link: Link, across: int) -> tuple[Stop, float | None, Passages]:
+        """Return the stop at which a signal comes out of a cable, the delay of both its sockets, and the box it is in then."""
+        there, into = link.end.unit, link.end.port
+        box = self.ask(there)
+        delay, more = here.view.delays[port], box.view.delays[into]
         late = None if delay is None or more is None else delay + more
-        stop = Stop("ear" if role == "loudspeaker" else "converter", there, into, lane, link.cable)
-        ends_here = Way(zone, (stop,), None, None, late, (unit, there))
+        return Stop("ear" if box.view.profile.role == "loudspeaker" else "converter", there, into, across, link.cable), late, box
+
+    def to_ear(self, start: tuple[UnitId, str, int], here: Passages, link: Link, zone: Zone) -> Way:
+        """Follow a signal over one cable from an output."""
+        unit, port, lane = start
+        across = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
+        if across is None:
+            return self.lost(unit, zone, link, lane)
+        stop, late, box = self.cross(here, port, link, across)
+        there, view = link.end.unit, box.view
+        role = view.profile.role
+        onward = view.inside.get((stop.port, across))
         if not onward or role == "loudspeaker":
-            return ends_here
-        out_port, out_lane = onward[0]
-        if out_port in next_one.leaving:
-            whole = _through(unit, zone, stop, late, (there, out_port, out_lane), self.outward(there, out_port, out_lane))
-            # Through an amplifier it goes on to the loudspeaker; outboard that leads back into a converter is where it was sent.
-            return ends_here if role == "processor" and whole.stops[-1].zone != "ear" else whole
-        if role == "processor":
-            return ends_here
-        heard = "headphone" in view.profile.port_by_key[out_port].carries
-        return _through(unit, zone, stop, late, (there, out_port, out_lane), _end(there, next_one, out_port, heard=heard), heard=heard)
-
-    def every(self, unit: UnitId, port: str, lane: int, met: set[tuple[UnitId, str, int]]) -> Iterator[Way]:
-        """Yield the way to every ear, loudspeaker and last box that hears an output, each lane on it entered once."""
-        here = self.ask(unit)
-        zone: Zone = "link" if port in here.view.digital else "converter"
-        if (unit, port, lane) in met:
-            return
-        met.add((unit, port, lane))
-        for link in here.leaving.get(port, ()):
-            there, into = link.end.unit, link.end.port
-            if lane > link.lanes:
-                continue
-            box = self.ask(there)
-            role, delay, more = box.view.profile.role, here.view.delays[port], box.view.delays[into]
-            late = None if delay is None or more is None else delay + more
-            stop = Stop("ear" if role == "loudspeaker" else "converter", there, into, lane, link.cable)
-            onward = () if role == "loudspeaker" else box.view.onward.get((into, lane), ())
-            further: list[Way] = []
-            for out, out_lane in onward:
-                if out in box.leaving:
-                    further += [_through(unit, zone, stop, late, (there, out, out_lane), after) for after in self.every(there, out, out_lane, met)]
-            heard = [way for way in further if way.stops[-1].zone == "ear"] if role == "processor" else further
-            yield from heard
-            if not onward or (role == "processor" and not heard):
-                yield Way(zone, (stop,), None, None, late, (unit, there))
-            for out, out_lane in onward:
-                if out not in box.leaving and role != "processor" and "headphone" in box.view.profile.port_by_key[out].carries:
-                    yield _through(unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=True), heard=True)
+            return Way(zone, (stop,), None, None, late, (unit, there))
+        first: Way | None = None
+        for out, out_lane in onward:
+            if out in box.leaving:
+                way = passed_through(unit, zone, stop, late, (there, out, out_lane), self.outward(there, out, out_lane))
+                if role == "processor" and not ear(way):
+                    # Through an amplifier it goes on to the loudspeaker; outboard that leads back into a converter is where it was sent.
+                    return Way(zone, (stop,), None, None, late, (unit, there))
+            elif role == "processor":
+                return Way(zone, (stop,), None, None, late, (unit, there))
+            else:
+                heard = "headphone" in view.profile.port_by_key[out].carries
+                way = passed_through(unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=heard), heard=heard)
+            if way.gap is None:
+                return way
+            first = first or way
+        assert first is not None  # noqa: S101 - there is one way onward at least
+        return first
 
 
-def _through(
+def ear(way: Way) -> bool:
+    """Say whether a way ends at an ear."""
+    return bool(way.stops) and way.stops[-1].zone == "ear"
+
+
+def passed_through(
     unit: UnitId, zone: Zone, into: Stop, late: float | None, out: tuple[UnitId, str, int], after: Way, *, heard: bool = False
 ) -> Way:
     """Return the way over a cable into a box, through it and on."""
@@ -285,7 +286,7 @@ def crossing_gap(link: Link, lane: int) -> Gap:
     """Return why a lane does not cross a cable."""
     for end, view in ((link.start, link.out_view), (link.end, link.in_view)):
         if link.digital and not view.runs:
-            return Gap("rate", end.unit, end.port, lane)
+            return Gap("off" if view.off else "rate", end.unit, end.port, lane)
     if link.overfull:
         return Gap("overfull", link.end.unit, link.end.port, lane, link.cable)
     return Gap("lane" if link.agrees else "format", link.end.unit, link.end.port, lane, link.cable)

@@ -6,8 +6,9 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
-from ennead.studio.house import Cable, Computer, Lead, LineEnd, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
+from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
 from ennead.studio.sent import Sent
 from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source
@@ -90,25 +91,69 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, 
 
 
 @part
-def cables(in_use: Mapping[CableId, Cable]) -> dict[CableId, Span]:
-    """Return the cables between two units."""
-    return {c.id: cast(Span, c) for c in in_use.values() if isinstance(c.start, PortEnd) and isinstance(c.end, PortEnd)}
+def made_up(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> dict[CableId, tuple[Piece, ...]]:
+    """Return the cables of more than two plugs, or with wires of their own, in pieces from plug to plug."""
+    return {key: pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port]) for key, cable in in_use.items() if not cable.is_plain}
+
+
+#: A cable between two units; those of several pieces have one entry a piece, the first under the cable's id alone.
+SpanKey = CableId | tuple[CableId, int]
 
 
 @part
-def leads(in_use: Mapping[CableId, Cable], standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]) -> dict[tuple[SourceId, int], Lead]:
-    """Return the cable each channel of the evening's sources is on: its own, or the house's where it stands wired."""
-    found = {(s.source, s.channel): cast(Lead, c) for c in in_use.values() if isinstance(s := c.start, SourceEnd)}
-    if standing:
-        from_port: dict[PortEnd, Cable] = {}
-        for cable in in_use.values():
-            if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
-                from_port.setdefault(cable.start, cable)
-        for source, ends in standing:
-            for channel, end in enumerate(ends, start=1):
-                if (source, channel) not in found and end in from_port:
-                    found[source, channel] = cast(Lead, from_port[end])
+def spans(in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, tuple[Piece, ...]]) -> dict[SpanKey, Span]:
+    """Return the cables between two units, piece by piece."""
+    found: dict[SpanKey, Span] = {}
+    for key, cable in in_use.items():
+        if key in made_up:
+            between = [p for p in made_up[key] if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
+            found |= {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(between)}
+        elif isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
+            found[key] = cast(Span, cable)
     return found
+
+
+@part
+def all_leads(
+    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, tuple[Piece, ...]], spans: Mapping[SpanKey, Span],
+    standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...], stereo: tuple[SourceId, ...], profiles: Mapping[UnitId, Profile],
+) -> dict[tuple[SourceId, int], tuple[Lead, ...]]:  # fmt: skip
+    """Return the cables each channel of the evening's sources is on: its own, or the house's where it stands wired."""
+    found: dict[tuple[SourceId, int], tuple[Lead, ...]] = {}
+    for key, cable in in_use.items():
+        if key not in made_up and isinstance(own := cable.start, SourceEnd):
+            found[own.source, own.channel] = (*found.get((own.source, own.channel), ()), cast(Lead, cable))
+    for source in stereo:
+        if (source, 1) in found and (source, 2) not in found:
+            lead = found[source, 1][0]
+            # One straight cable into a socket of two channels brings both.
+            if profiles[lead.end.unit].port_by_key[lead.end.port].channels > 1:
+                found[source, 2] = (cast(Lead, Piece(lead.id, SourceEnd(source, 2), lead.end, {2: 2}, lead.length_m)),)
+    for several in made_up.values():
+        for piece in several:
+            if isinstance(start := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
+                found[start.source, start.channel] = (*found.get((start.source, start.channel), ()), cast(Lead, piece))
+    if standing:
+        from_port: dict[PortEnd, tuple[Lead, ...]] = {}
+        for span in spans.values():
+            from_port[span.start] = (*from_port.get(span.start, ()), cast(Lead, span))
+        for of, ends in standing:
+            for channel, end in enumerate(ends, start=1):
+                if (of, channel) not in found and end in from_port:
+                    found[of, channel] = from_port[end]
+    return found
+
+
+@part
+def leads(all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]) -> dict[tuple[SourceId, int], Lead]:
+    """Return the cable each channel of the evening's sources is on; of several, the first."""
+    return {key: several[0] for key, several in all_leads.items()}
+
+
+@part
+def stereo(sources: tuple[Source, ...]) -> tuple[SourceId, ...]:
+    """Return the evening's analogue sources of two channels."""
+    return tuple([s.id for s in sources if s.channels == 2 and s.kind != "digital"])
 
 
 @part

@@ -1,36 +1,17 @@
 """Runs in words: what each stop is called, and why a run ends too early. Names are read here, and only here."""
 
-import re
-from collections.abc import Mapping, Sequence
-from typing import Final, Protocol
+from collections.abc import Mapping
+from typing import Protocol
 
 from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import pull_size_text, rate_text
 from ennead.studio.house import Unit
-from ennead.studio.ids import CableId, UnitId
-from ennead.survey.links import Link
+from ennead.studio.ids import UnitId
+from ennead.survey.links import Link, link_into
 from ennead.survey.runs import Gap, Run, Stop
 from ennead.survey.unit_view import UnitView
-
-_LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
-
-
-def in_ranges(texts: Sequence[str]) -> str:
-    """Return texts that end in numbers with neighbours as ranges: ``Slipway Mic 1–2``, ``Buoy Line in 3–10 + 12``."""
-    if len(texts) == 1:
-        return texts[0]
-    groups: list[tuple[str, list[list[int]]]] = []
-    for text in dict.fromkeys(texts):
-        found = _LAST_NUMBER.match(text)
-        stem, number = (found.group(1), int(found.group(2))) if found else (text, 0)
-        if not found or not groups or groups[-1][0] != stem or not groups[-1][1]:
-            groups.append((stem, [[number, number]] if found else []))
-        elif number == groups[-1][1][-1][1] + 1:
-            groups[-1][1][-1][1] = number
-        else:
-            groups[-1][1].append([number, number])
-    return " + ".join(stem + " + ".join(f"{a}–{b}" if b > a else f"{a}" for a, b in ranges) for stem, ranges in groups)
+from ennead.survey.wiring import SpanKey
 
 
 class Named(Protocol):
@@ -45,7 +26,7 @@ class Named(Protocol):
     @property
     def views(self) -> Mapping[UnitId, UnitView]: ...
     @property
-    def links(self) -> Mapping[CableId, Link]: ...
+    def links(self) -> Mapping[SpanKey, Link]: ...
 
 
 def stop_text(survey: Named, run: Run, stop: Stop) -> str:
@@ -72,6 +53,10 @@ def gap_text(survey: Named, run: Run) -> str:
     view = survey.views[gap.unit]
     name, label = survey.units[gap.unit].name, view.profile.port_by_key[gap.port].label
     rate = rate_text(survey.rate_hz)
+    if gap.cause == "off":
+        return f"{name} is switched off."
+    if gap.cause == "insert":
+        return f"The plug in {name}'s {label} breaks the way, and nothing leaves by it."
     if gap.cause == "rate":
         return f"{name} does not run at {rate}."
     if gap.cable is not None:
@@ -90,9 +75,13 @@ def gap_text(survey: Named, run: Run) -> str:
 
 
 def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:
-    link = survey.links[gap.cable] if gap.cable is not None else next(iter(survey.links.values()))
+    link = link_into(survey.links, gap.cable, gap.unit, gap.port) if gap.cable is not None else None
+    if link is None:
+        return f"{where} is not reached."
     if gap.cause == "overfull":
         return f"{where} carries nothing: {LINKS[link.sends].label} has no room for {samples_text(survey)}."
+    if not link.digital:
+        return f"{where} is not among the sockets its cable joins lane {gap.lane} to."
     if gap.cause == "format":
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
         return f"{where} is set to {takes}, but {survey.units[link.start.unit].name} sends {sends}."

@@ -11,9 +11,9 @@ from ennead.standards.rates import rate_text
 from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
 from ennead.studio.session import KIND_LABELS, KINDS, PHANTOMS, Source
-from ennead.survey.legs import legs
 from ennead.survey.numbering import number_working
 from ennead.survey.survey import Survey
+from ennead.survey.traces import legs
 from ennead.survey.words import gap_text
 
 
@@ -68,7 +68,7 @@ def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, .
     if not built:
         ticks = tuple(step(tick_cable, c.id) for c in cables)
         deeds.append(Deed("Tick as wired", Change(f"Tick {source.name} as wired", ticks)))
-    elif all(c.id in studio.as_built.cables for c in cables):
+    elif all(c.id in studio.stood for c in cables):
         ticks = tuple(step(untick_cable, c.id) for c in cables)
         deeds.append(Deed("Not wired after all", Change(f"Untick {source.name}", ticks)))
     deeds.append(Deed("Why is it here?", wish="why_here"))
@@ -83,7 +83,7 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
         if run.source != source.id:
             continue
         taken = [s.cable for s in run.stops if s.cable]
-        lines += [f"{c}: {studio.end_text(studio.cables[c].start)} → {studio.end_text(studio.cables[c].end)}" for c in taken]
+        lines += [f"{c}: {' → '.join(studio.ends_text(survey.in_use[c]))}" for c in taken]
         if run.driver is not None:
             view = survey.views[run.driver.unit]
             lines += number_working(run.driver, view, studio.units, rate_text(survey.rate_hz))

@@ -128,11 +128,11 @@ class ChangeoverDialog(QDialog):
         steps = []
         for row, move in enumerate(self.found.moves if self.found is not None else ()):
             item, (deed, _, cable) = self.list.item(row), move.action.partition(" ")
-            if item is None or item.checkState() != Qt.CheckState.Checked or CableId(cable) not in self._studio.cables:
+            if item is None or item.checkState() != Qt.CheckState.Checked or not self._studio.has_cable(CableId(cable)):
                 continue
             if deed == "plug":
                 steps.append(step(tick_cable, CableId(cable)))
-            elif deed == "pull" and cable in self._studio.as_built.cables:
+            elif deed == "pull" and cable in self._studio.stood:
                 steps.append(step(untick_cable, CableId(cable)))
         self.ticks = Change(f"Note {len(steps)} cables of the changeover", tuple(steps)) if steps else None
         super().accept()

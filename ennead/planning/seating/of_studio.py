@@ -104,7 +104,7 @@ class _Ground:
     @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
         """Where each channel of a source stood when last ticked."""
-        cables = [stood.cable for stood in self.survey.studio.as_built.cables.values()]
+        cables = [stood.cable for stood in self.survey.studio.stood.values()]
         return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd) and isinstance(c.end, PortEnd)}
 
 

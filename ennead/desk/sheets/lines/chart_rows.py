@@ -11,10 +11,11 @@ from ennead.reports.cable_schedule import run_is_built
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
+from ennead.studio.ranges import in_ranges
 from ennead.studio.session import Source
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
-from ennead.survey.words import gap_text, in_ranges
+from ennead.survey.words import gap_text
 
 Sort = Literal["group", "number", "place"]
 ZONES: Final = ("outboard", "converter", "link")
@@ -101,7 +102,7 @@ def chart_rows(
             runs.setdefault(run.source, []).append(run)
     late = late_by(survey.studio.session_sources, runs)
     studio = survey.studio
-    ground = studio.units, studio.cables, studio.as_built, survey.views, survey.powered, options.proposal
+    ground = studio.units, survey.in_use, studio.as_built, survey.views, survey.powered, options.proposal
     before, lines = dict(kept) if kept is not None else {}, []
     for source in studio.session_sources:
         mine = runs[source.id]
@@ -176,7 +177,7 @@ def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str]
     numbers = [r.driver.number for r in runs if r.driver]
     broken = next((r for r in runs if r.gap), None)
     placed = any(r.into for r in runs)
-    cables = [survey.studio.cables[s.cable] for r in runs for s in r.stops if s.cable]
+    cables = [survey.in_use[s.cable] for r in runs for s in r.stops if s.cable]
     proposal = options.proposal
     ghost = proposal.numbers_of(source.id) if proposal else ()
     ends = next((p.points for p in proposal.placements if p.source == source.id), ()) if proposal else ()
@@ -252,8 +253,7 @@ def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
         if stop is None or stop.unit is None:
             continue
         port = survey.views[stop.unit].profile.port_by_key[stop.port]
-        powered = survey.powered_socket(PortEnd(stop.unit, stop.port))
-        profile, banks = survey.views[powered.unit].profile, survey.studio.units[powered.unit].settings.phantom
-        if is_live(powered.port, profile, banks) and touches_phantom(source, port):
+        powered = survey.powered_sockets(PortEnd(stop.unit, stop.port))
+        if touches_phantom(source, port) and any(is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in powered):
             return "bad" if source.phantom == "forbidden" else "on"
     return ""

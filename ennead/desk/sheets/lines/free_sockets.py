@@ -149,7 +149,7 @@ class FreeInputs(FreeSockets):
 
     def free_seats(self) -> list[Socket]:
         studio = self.table.studio
-        held = {c.end for c in studio.cables.values() if isinstance(c.start, SourceEnd) and studio.is_active(c)}
+        held = {c.end for c in studio.active_cables if isinstance(c.start, SourceEnd)}
         return [s for s in self.table.survey.input_points if s.end not in held and not s.fault]
 
 

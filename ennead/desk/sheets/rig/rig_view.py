@@ -61,8 +61,7 @@ class RigView(Drawing):
         if selection.kind != "port":
             return set()
         here = selection.end
-        cables = [c for c in self.table.studio.cables.values() if here in (c.start, c.end) and self.table.studio.is_active(c)]
-        return {e for c in cables for e in (c.start, c.end) if isinstance(e, PortEnd)} - {here}
+        return {e for c in self.table.studio.plugged(here) for e in c.plugs if isinstance(e, PortEnd)} - {here}
 
     def _reveal_selected(self) -> None:
         selection = self.table.selection
@@ -148,8 +147,7 @@ class RigView(Drawing):
             super().keyPressEvent(event)
 
     def _pull(self, end: PortEnd) -> None:
-        cables = [c.id for c in self.table.studio.cables.values()
-                  if end in (c.start, c.end) and self.table.studio.is_active(c)]  # fmt: skip
+        cables = [c.id for c in self.table.studio.plugged(end)]
         if cables:
             self.table.do(Change(f"Pull {', '.join(cables)}", tuple(step(disconnect, c) for c in cables)))
 

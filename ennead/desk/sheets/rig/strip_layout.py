@@ -10,7 +10,7 @@ from ennead.reports.cable_schedule import cable_state
 from ennead.reports.computers import computer_spans
 from ennead.standards.computer_ports import COMPUTER_ADAPTERS, COMPUTER_SOCKETS
 from ennead.standards.links import WORD
-from ennead.studio.house import Cable, Computer, PortEnd, Unit
+from ennead.studio.house import Computer, PortEnd, Unit
 from ennead.studio.ids import ComputerId, PlaceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import Survey
@@ -101,25 +101,14 @@ class _Sockets:
 
     def __init__(self, survey: Survey) -> None:
         self._studio = survey.studio
-        self._by_end: dict[PortEnd, list[Cable]] = {}
-        for cable in survey.studio.cables.values():
-            if survey.studio.is_active(cable):
-                for end in (cable.start, cable.end):
-                    if isinstance(end, PortEnd):
-                        self._by_end.setdefault(end, []).append(cable)
 
     def user(self, end: PortEnd) -> tuple[str, str]:
         """Return who is at the other end, and the state of that cable; empty where nobody is."""
-        cables = self._by_end.get(end, [])
+        cables = self._studio.plugged(end)
         if not cables:
             return "", ""
         cable = cables[0]
-        other = cable.start if cable.end == end else cable.end
-        if not isinstance(other, PortEnd):
-            text = self._studio.ends_text(cable)[0 if cable.end == end else 1]
-        else:
-            port = self._studio.port(other)
-            text = f"{self._studio.units[other.unit].name} {port.label}"
+        text = self._studio.far_text(cable, end)
         more = f" +{len(cables) - 1}" if len(cables) > 1 else ""
         return text + more, cable_state(self._studio, cable)
 

@@ -1,0 +1,34 @@
+"""A stereo plug in a balanced input: its ring is what the input takes away from its tip."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.cables import disconnect
+from ennead.edits.change import change
+from ennead.studio.profile import Port
+from ennead.survey.asked import Parts
+
+_THREE_POLES = ("trs", "combo", "xlr")
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield trouble for every straight cable from a stereo jack to a balanced input of one channel."""
+    for link in survey.links.values():
+        if link.digital or link.lanes_out != 2 or link.lanes_in != 1 or link.crosses is not None:
+            continue
+        out, into = survey.port(link.start), survey.port(link.end)
+        if not (_is_stereo(out) and into.connector in _THREE_POLES and into.wiring not in ("unbalanced", "stereo")):
+            continue
+        text = f"Pull {link.cable}"
+        yield Finding(
+            "hears_left_minus_right", "trouble", "Rig", link.end.unit, (link.cable, link.end.unit, link.start.unit),
+            f"{survey.end_text(link.end)} hears left minus right of {survey.end_text(link.start)}.",
+            "A balanced input takes the ring away from the tip: voices in the middle are gone, the rest is thin. "
+            "A stereo lead to two inputs, or to one with only the tip joined, keeps them.",
+            (Fix(text, change(text, disconnect, link.cable)),),
+            (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"),
+        )  # fmt: skip
+
+
+def _is_stereo(port: Port) -> bool:
+    return port.connector == "trs" and port.channels == 2 and port.wiring in ("", "stereo")

@@ -1,0 +1,173 @@
+"""Nets: contacts that copper joins, over cables and through panels, bays and passive leads, with who drives and who listens.
+
+Two contacts at the ends of one cable are a net of their own that need not be written down; what is kept here is every net of
+more than two, and those of cables with wires of their own.
+"""
+
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from itertools import pairwise
+from typing import NamedTuple
+
+from ennead.studio.house import Cable, End, PortEnd, Seat, SourceEnd
+from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
+from ennead.studio.pieces import end_at, joined_lanes
+from ennead.studio.profile import Profile
+from ennead.survey.parts import part
+from ennead.survey.unit_view import PortLane, UnitView
+
+#: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
+Contact = tuple[UnitId | SourceId | DestinationId, str, int]
+
+
+class Net(NamedTuple):
+    """Contacts that copper joins.
+
+    Parameters
+    ----------
+    contacts : tuple of Contact
+        In order.
+    drivers, receivers : tuple of Contact
+        Outputs and sources among them; inputs and destinations. A socket that only joins conductors is neither.
+    """
+
+    contacts: tuple[Contact, ...]
+    drivers: tuple[Contact, ...]
+    receivers: tuple[Contact, ...]
+
+
+@part
+def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, tuple[PortLane, ...]]]:
+    """Return what each unit joins, lane by lane and either way, of those that join anything."""
+    return {unit: view.joined for unit, view in views.items() if view.joined}
+
+
+@part
+def shared(in_use: Mapping[CableId, Cable]) -> frozenset[Seat]:
+    """Return the sockets, and the channels of lines, that hold several plugs."""
+    places = [place for cable in in_use.values() for place in cable.places]
+    if len(set(places)) == len(places):
+        return _NOWHERE
+    return frozenset([place for place, count in Counter(places).items() if count > 1])
+
+
+_NOWHERE: frozenset[Seat] = frozenset()
+_Copper = Mapping[UnitId, Mapping[PortLane, tuple[PortLane, ...]]]
+_Near = Mapping[Contact, list[Contact]]
+
+
+@part
+def nets(
+    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, object], shared: frozenset[Seat], copper: _Copper,
+    profiles: Mapping[UnitId, Profile],
+) -> dict[Contact, Net]:  # fmt: skip
+    """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
+    near: dict[Contact, list[Contact]] = {}
+    for a, b in _joints(in_use, made_up, shared, copper, profiles):
+        near.setdefault(a, []).append(b)
+        near.setdefault(b, []).append(a)
+    found: dict[Contact, Net] = {}
+    for first in near:
+        if first not in found:
+            contacts = flood(first, near, copper)
+            sides = [side_of(c, profiles) for c in contacts]
+            drivers = tuple([c for c, side in zip(contacts, sides, strict=True) if side == "out"])
+            net = Net(tuple(contacts), drivers, tuple([c for c, side in zip(contacts, sides, strict=True) if side == "in"]))
+            for contact in contacts:
+                found[contact] = net
+    return found
+
+
+def flood(first: Contact, near: _Near, copper: _Copper) -> list[Contact]:
+    """Return every contact that is joined to one, itself first."""
+    met, order = {first}, [first]
+    for here in order:
+        joined = near.get(here, ())
+        inner = copper.get(here[0])  # type: ignore[arg-type]
+        if inner is not None:
+            joined = [*joined, *[(here[0], port, lane) for port, lane in inner.get(here[1:], ())]]
+        for contact in joined:
+            if contact not in met:
+                met.add(contact)
+                order.append(contact)
+    return order
+
+
+def _joints(
+    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, object], shared: frozenset[Seat], copper: _Copper,
+    profiles: Mapping[UnitId, Profile],
+) -> Iterator[tuple[Contact, Contact]]:  # fmt: skip
+    for cable in in_use.values():
+        if cable.id in made_up:
+            for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
+                yield from pairwise([_contact(end_at(cable.plugs[at], lane), lane, profiles) for at, lane in group])
+            continue
+        one, other = cable.places
+        if one[0] in copper or other[0] in copper or (shared and (one in shared or other in shared)):
+            for lane in range(1, _lanes(cable, profiles) + 1):
+                yield _contact(cable.start, lane, profiles), _contact(cable.end, lane, profiles)
+
+
+def _lanes(cable: Cable, profiles: Mapping[UnitId, Profile]) -> int:
+    """Return how many lanes a straight cable joins."""
+    if cable.wires:
+        return 1
+    ports = [profiles[e.unit].port_by_key[e.port] for e in (cable.start, cable.end) if type(e) is PortEnd]
+    return 1 if ports[0].is_digital else min([p.channels for p in ports])
+
+
+def _contact(end: End, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
+    """Return a lane of an end as a contact; a straight cable's further lanes are a line's further channels."""
+    if isinstance(end, PortEnd):
+        return end.unit, end.port, 0 if profiles[end.unit].port_by_key[end.port].is_digital else lane
+    if isinstance(end, SourceEnd):
+        return end.source, "", max(end.channel, lane)
+    return end.destination, end.side, max(end.channel, lane)
+
+
+def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:
+    """Say whether a contact drives (``out``), listens (``in``), or only joins (empty)."""
+    key, port, lane = contact
+    if key[:1] == LETTERS["sources"]:
+        return "out"
+    if key[:1] == LETTERS["destinations"]:
+        return "out" if port else "in"
+    profile = profiles[UnitId(key)]
+    if port in profile.copper_ports:
+        return ""
+    there = profile.port_by_key[port]
+    return there.direction if there.direction != "both" else there.lane_directions[lane - 1]
+
+
+@part
+def powered(nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
+    """Return the sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead: those that listen on its conductors.
+
+    A splitter's direct leg passes 48 V; what stands behind a transformer passes none.
+
+    References
+    ----------
+    IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
+    """
+    found: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = {}
+    gives: dict[int, tuple[PortEnd, ...]] = {}
+    for (key, port, lane), net in nets.items():
+        if key[:1] != LETTERS["units"] or lane != 1:
+            continue
+        if id(net) not in gives:
+            sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
+            gives[id(net)] = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
+        ends, unit = gives[id(net)], UnitId(key)
+        if ends and not (len(ends) == 1 and ends[0].port == port and ends[0].unit == unit):
+            found[unit, port] = ends
+    return found
+
+
+@part
+def powered_of(powered: Mapping[tuple[UnitId, str], tuple[PortEnd, ...]]) -> dict[UnitId, dict[str, tuple[PortEnd, ...]]]:
+    """Return the sockets whose 48 V reaches the inputs of each unit, where it is not the socket itself."""
+    found: dict[UnitId, dict[str, tuple[PortEnd, ...]]] = {}
+    for (unit, port), ends in powered.items():
+        found.setdefault(unit, {})[port] = ends
+    return found
+

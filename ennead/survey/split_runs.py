@@ -1,0 +1,42 @@
+"""Runs that are split on their way, with everywhere they go; most runs are not, and are not looked at."""
+
+from typing import NamedTuple
+
+from ennead.standards.links import WORD
+from ennead.studio.ids import UnitId
+from ennead.survey.asked import Parts
+from ennead.survey.passages import Passages
+from ennead.survey.runs import Run
+from ennead.survey.traces import Trace, trace
+
+
+class SplitRun(NamedTuple):
+    """A run, and where else its signal goes."""
+
+    run: Run
+    trace: Trace
+
+
+def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
+    """Return the runs, in and out, whose signal has more than one wired way to go."""
+    forks = survey.once(_forks)
+    several = {key for key, leads in survey.all_leads.items() if len(leads) > 1}
+    if not forks and not several:
+        return ()
+    ins = [
+        run for run in survey.runs
+        if run.gap is None and ((run.source, run.channel) in several or not forks.isdisjoint(run.way.passes[:-1]))
+    ]  # fmt: skip
+    outs = [run for run in survey.output_runs if run.gap is None and not forks.isdisjoint(run.way.passes)]
+    return tuple([SplitRun(run, trace(survey, run)) for run in (*ins, *outs)])
+
+
+def _forks(survey: Parts) -> frozenset[UnitId]:
+    """Return the units that send one lane on by more than one cable."""
+    return frozenset([unit for unit, here in survey.passages.items() if _branches(here)])
+
+
+def _branches(here: Passages) -> bool:
+    if any(len(links) > 1 and links[0].sends not in WORD for links in here.leaving.values()):
+        return True
+    return any(sum(out in here.leaving for out, _ in outs) > 1 for outs in here.view.splits)
