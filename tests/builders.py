@@ -12,7 +12,7 @@ from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
@@ -96,6 +96,7 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(computer.correct_drift, unit=unit, on=dice.random() < 0.7),
         partial(cables.connect, start=start, end=one, length_m=dice.choice([None, 1.5, -1])),
         partial(cables.connect, start=start, end=one),
+        partial(cables.make_up, **random_lead(studio, dice, ends, sources)),
         partial(cables.disconnect, cable=dice.choice([*studio.cables, "C0"])),
         partial(cables.set_length, cable=dice.choice([*studio.cables, "C0"]), length_m=dice.uniform(0.1, 90)),
         partial(session.add_source, name=name, channels=dice.choice((1, 2)), kind=dice.choice(KINDS), place=name),
@@ -126,6 +127,7 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(as_built.tick_cable, cable=dice.choice([*studio.cables, "C0"])),
         partial(as_built.untick_cable, cable=dice.choice([*studio.as_built.cables, "C0"])),
         partial(as_built.tick_settings, unit=unit),
+        partial(settings.switch_off, unit=unit, off=dice.random() < 0.5),
         partial(settings.set_phantom, unit=unit, bank=dice.choice(("a", "b", "all")), on=dice.random() < 0.5),
         partial(settings.set_termination, unit=unit, port=one.port, on=dice.random() < 0.5),
         partial(settings.set_mode, unit=unit, mode="optical", choice=dice.choice(("adat", "spdif-optical"))),
@@ -135,6 +137,14 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
     ]  # fmt: skip
     pick = dice.choice(picks)
     return str(pick.func.__name__), pick  # type: ignore[attr-defined]
+
+
+def random_lead(studio: Studio, dice: random.Random, ends: list[PortEnd], sources: list[SourceId]) -> dict[str, object]:
+    """Return plugs and wires of a lead that may or may not do: inputs and outputs of the house, and a source or two."""
+    here = [*dice.sample(ends, min(len(ends), dice.randint(1, 4))), *(LineEnd(s) for s in dice.sample(sources, min(len(sources), dice.choice((0, 0, 1)))))]
+    analogue = [p for p in here if isinstance(p, LineEnd) or not studio.port(p).is_digital] if dice.random() < 0.9 else here
+    wires = [Wire(0, dice.choice((1, 1, 2)), n, dice.choice((1, 1, 1, 2))) for n in range(1, len(analogue))]
+    return {"plugs": analogue, "wires": wires}
 
 
 def random_studio(seed: int, steps: int = 60) -> Studio:

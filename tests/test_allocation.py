@@ -254,7 +254,7 @@ class ByHand(unittest.TestCase):
 
     def test_options_of_a_pair_begin_on_odd_sockets(self):
         survey = Survey(add_source(one_fibre(), "Choir", channels=2))
-        firsts = [o[0].number for o in options_for(survey, survey.studio.sources["S1"])]
+        firsts = [o[0].number for o in options_for(survey, survey.studio.source("S1"))]
         self.assertEqual(firsts, [1, 3, 5, 7, 15, 17, 19, 21])
 
     def test_partners_are_free_legal_and_agreeing_first(self):

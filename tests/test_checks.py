@@ -351,7 +351,7 @@ class AllRules(unittest.TestCase):
         }
         registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
         tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
-        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py", "test_off_rate_and_beside.py", "test_advice_and_faults.py", "test_loops.py"):
+        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py", "test_off_rate_and_beside.py", "test_advice_and_faults.py", "test_loops.py", "test_leads.py"):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
             tested |= set(re.findall(r'(?:self\.speaks|findings)\((?:\w+, )?"(\w+)"', beside))
         self.assertEqual(modules, registered)

@@ -106,7 +106,7 @@ class InTrouble(DeskCase):
     def test_odd_but_readable_studios_are_shown_on_every_sheet(self):
         dice, shown = random.Random(9), 0
         with mock.patch.object(all_checks, "strict", True):
-            for _ in range(16):
+            for _ in range(20):
                 try:
                     studio = from_json(nonsense(b"", dice))
                 except EnneadError:

@@ -288,7 +288,7 @@ class Questions(DeskCase):
         fields = self.window.margin._fields
         fields["fact_In step with Kit"].click()
         self.settle()
-        self.assertTrue(self.studio.sources["S1"].coherent)
+        self.assertTrue(self.studio.source("S1").coherent)
         for label, text in (("Sensitivity, mV/Pa", "20"), ("Loudest sound, dB SPL", "150,0")):
             self.settle()
             field = self.window.margin._fields[f"fact_{label}"]

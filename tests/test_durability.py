@@ -124,6 +124,9 @@ class OlderForm(unittest.TestCase):
             self.assertEqual(old["version"], form)
             studio = read_json(golden / f"studio-{form}.json")
             self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
+            if form > 5:
+                self._form_six(old, studio)
+                continue
             self.assertEqual([c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)])
             # Every destination is taken from where it was.
             sockets = [tuple((tuple(e.values())) for e in d["outputs"]) for d in old.get("destinations", [])]
@@ -145,6 +148,20 @@ class OlderForm(unittest.TestCase):
                 StudioFile(path).close()
                 self.assertEqual(check_head(path), FORMAT_VERSION)
                 self.assertEqual(read_studio_file(path), studio)
+
+    def _form_six(self, old, studio):
+        self.assertEqual([to_plain(c) for c in studio.cables.values()], old["cables"])
+        wished = ("group", "track", "pinned", "note", "coherent", "priority", "preamp", "outboard")
+        for session in old["sessions"]:
+            now = studio.sessions[session["id"]]
+            was = {s["id"]: s for s in old["sources"]}
+            self.assertEqual([{f: getattr(w, f) for f in wished} for w in now.wishes], [{f: was[s][f] for f in wished} for s in session["sources"]])
+        self.assertTrue(any(w.track for s in studio.sessions.values() for w in s.wishes))
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "old.ennead"
+            shutil.copyfile(ROOT / "tests" / "golden" / "studio-6.ennead", path)
+            StudioFile(path).close()
+            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
 
 
 class Fuzzed(unittest.TestCase):

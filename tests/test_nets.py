@@ -13,7 +13,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, Computer, LineEnd, Plug, PortEnd, Unit, Wire
 from ennead.studio.ids import CableId, ComputerId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Block, Choice, DriverMap, InnerPath, Mode, Port, Profile
-from ennead.studio.session import Source
+from ennead.studio.session import SourceFacts, Wish
 from ennead.survey.rings import rings
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
@@ -48,13 +48,13 @@ def random_house(seed: int) -> Studio:
     profiles = FrozenMap({p.id: p for p in (random_box(dice, n) for n in range(1, dice.randint(3, 6)))})
     units = [Unit(UnitId(f"U{n}"), f"Unit {n}", dice.choice(list(profiles))) for n in range(1, dice.randint(3, 8))]
     units = [replace(u, settings=replace(u.settings, off=dice.random() < 0.2)) for u in units]
-    sources = [Source(SourceId(f"S{n}"), f"Source {n}", channels=dice.choice((1, 2))) for n in range(1, 4)]
+    sources = [SourceFacts(SourceId(f"S{n}"), f"Source {n}", channels=dice.choice((1, 2))) for n in range(1, 4)]
     studio = empty_studio()
     numbered = tuple(u.id for u in units if profiles[u.profile].driver_maps)
     studio = replace(
         studio, hosts=FrozenMap({ComputerId("H1"): Computer(ComputerId("H1"), "Computer", numbered)}), profiles=profiles, units=FrozenMap({u.id: u for u in units}), sources=FrozenMap({s.id: s for s in sources}),
         counters=FrozenMap({"U": 9, "S": 9, "F": 9, "C": 0, "N": 1}),
-        sessions=studio.sessions.put(studio.session, replace(studio.current, sources=tuple(s.id for s in sources))),
+        sessions=studio.sessions.put(studio.session, replace(studio.current, wishes=tuple(Wish(s.id) for s in sources))),
     )  # fmt: skip
     for unit in units:
         if dice.random() < 0.5:
@@ -137,7 +137,7 @@ def every_way(studio: Studio, run: Run) -> Counter[Contact]:
                 if there not in met:
                     walk(there, met | {there})
 
-    for lead in survey.all_leads[run.source or SourceId(""), run.channel]:
+    for lead in (survey.leads[run.source or SourceId(""), run.channel], *survey.further_leads.get((run.source, run.channel), ())):
         start = (lead.end.unit, lead.end.port, lead.lane)
         walk(start, frozenset({start}))
     return found

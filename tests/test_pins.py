@@ -23,7 +23,7 @@ from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import Demand, Face, Fit, Problem, Slot, Trait, is_legal, score
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.standing import as_it_stands
-from ennead.rules.pair_sits_together import is_output_pair, is_pair
+from ennead.rules.may_sit_beside import is_output_pair, is_pair
 from ennead.standards.levels import microphone_dbu
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.ids import UnitId
@@ -83,7 +83,7 @@ class Edges(unittest.TestCase):
 
     def test_the_microphone_s_level_shows_its_working(self):
         studio = plug(rig(INTERFACE), "Kick", "U1", "mic3", sensitivity_mv_pa=20.0, loudest_db_spl=130.0)
-        source, unit = studio.sources["S1"], studio.units["U1"]
+        source, unit = studio.source("S1"), studio.units["U1"]
         into = into_socket(source, studio.port(end("U1", "mic3")), unit.settings)
         # 130 dB is 63.2 Pa; 20 mV/Pa makes 1265 mV of it, 4.3 dBu above 0.7746 V.
         self.assertAlmostEqual(into.peak_dbu, microphone_dbu(20.0, 130.0))
@@ -103,7 +103,7 @@ class Edges(unittest.TestCase):
         carries = {p.key: "hiz" in p.carries for p in describe_box(Answers("b", mics=2, lines=2, hiz=3)).profile.ports if p.direction == "in"}
         self.assertEqual(carries, {"mic1": True, "mic2": True, "line_in1": True, "line_in2": False})
         box = describe_box(Answers("e", mics=2, spdif="both", on_computer=False)).profile
-        self.assertEqual((box.role, view_unit(box, rig(INTERFACE).units["U1"].settings, 48_000).onward["mic2", 1]), ("expander", (("spdif_out", 2),)))
+        self.assertEqual((box.role, view_unit(box, rig(INTERFACE).units["U1"].settings, 48_000).inside["mic2", 1]), ("expander", (("spdif_out", 2),)))
         bare = describe_box(Answers("p", mics=2, line_outs=2, phones=0, on_computer=False)).profile
         self.assertEqual((bare.role, bare.clock_sources), ("preamp", ()))
 
@@ -206,7 +206,7 @@ class Pairs(unittest.TestCase):
 
 class Tools(unittest.TestCase):
     def test_planted_faults_change_one_place_and_can_be_read(self):
-        path = Path(__file__).resolve().parent.parent / "ennead" / "rules" / "pair_sits_together.py"
+        path = Path(__file__).resolve().parent.parent / "ennead" / "rules" / "may_sit_beside.py"
         source = path.read_text(encoding="utf-8")
         kinds = set()
         for index in range(len(list(places(path)))):

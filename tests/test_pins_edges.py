@@ -72,7 +72,7 @@ class Edits(unittest.TestCase):
 
     def test_words_may_be_taken_back_but_a_name_may_not(self):
         studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", group="Kit", track="Fid", note="loud")
-        bare = change_source(studio, "S1", group="", track="", note="").sources["S1"]
+        bare = change_source(studio, "S1", group="", track="", note="").source("S1")
         self.assertEqual((bare.group, bare.track, bare.note), ("", "", ""))
         self.assertRaises(BadValue, change_source, studio, "S1", name=" ")
 

@@ -83,7 +83,7 @@ class Said(unittest.TestCase):
             self.assertEqual(sum(b.channels or len(b.ports) for b in blocks), 3)
 
     def test_a_level_needs_both_figures_and_switches_bear_their_span(self):
-        source = plug(rig(INTERFACE), "Kick", "U1", "mic3", level_dbu=4.0, sensitivity_mv_pa=20.0, loudest_db_spl=130.0).sources["S1"]
+        source = plug(rig(INTERFACE), "Kick", "U1", "mic3", level_dbu=4.0, sensitivity_mv_pa=20.0, loudest_db_spl=130.0).source("S1")
         self.assertEqual(peak_working(source, Into(4.0, 10.0, None, False))[0], "stated peak: +4.0 dBu")
         banks = [[b.label for b in describe_box(Answers("b", mics=m, phantom=p)).profile.banks] for m, p in ((2, "each"), (6, "fours"), (4, "all"))]
         self.assertEqual(banks, [["48 V 1", "48 V 2"], ["48 V 1–4", "48 V 5–6"], ["48 V 1–4"]])
@@ -118,7 +118,7 @@ class Chosen(unittest.TestCase):
             box = next(p for p in shelf() if p.name == EXPANDER)
             best = find_remedies(Survey(studio), [box])[0]
             after = best.change.apply(studio)
-            self.assertEqual(len(Survey(after).cables), back)
+            self.assertEqual(len(Survey(after).spans), back)
 
     def test_who_keeps_the_time_stays_as_it_was_while_somebody_does(self):
         three = correct_drift(correct_drift(rig(INTERFACE, INTERFACE, INTERFACE), "U1", True), "U2", True)

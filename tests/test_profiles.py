@@ -85,7 +85,7 @@ class Shipped(unittest.TestCase):
         self.assertEqual(published, json.loads(json.dumps(profile_schema())))
         self.assertEqual(set(published["properties"]) | {"id"}, {f.name for f in fields(Profile)})
         self.assertIn("Fifty-six plain types", page)
-        self.assertEqual(len(shelf()), 56)
+        self.assertEqual(len(shelf()), 58)
 
     def test_folding_is_the_inverse_of_spreading(self):
         for keys in (["a1", "a2", "a3"], ["a1", "a3"], ["a01", "a02"], ["x"], ["a9", "a10", "b10"], ["a1_in", "a2_in"]):
@@ -142,8 +142,8 @@ class Described(unittest.TestCase):
         profile = describe_box(Answers("e", mics=8, optical="pair", line_outs=8, on_computer=False)).profile
         self.assertEqual(profile.role, "expander")
         view = view_unit(profile, Settings(), 48_000)
-        self.assertEqual(view.onward["mic5", 1], (("optical_out", 5),))
-        self.assertEqual(view.onward["optical_in", 3], (("line_out3", 1),))
+        self.assertEqual(view.inside["mic5", 1], (("optical_out", 5),))
+        self.assertEqual(view.inside["optical_in", 3], (("line_out3", 1),))
 
     def test_numbers_out_of_reach_and_no_socket_are_refused(self):
         for answers in (Answers(mics=-1), Answers(lines=500), Answers(mics=0, line_outs=0, phones=0)):
@@ -222,8 +222,8 @@ class DescribedFurther(unittest.TestCase):
     def test_an_expander_s_headphones_and_outputs_nine_and_ten_hear_something(self):
         box = describe_box(Answers("e", mics=8, optical="pair", line_outs=10, phones=2, on_computer=False))
         view = view_unit(box.profile, Settings(), 48_000)
-        self.assertEqual(view.onward["optical_in", 1], (("line_out1", 1), ("line_out9", 1), ("phones1", 1), ("phones2", 1)))
-        self.assertEqual(view.onward["optical_in", 8], (("line_out8", 1),))
+        self.assertEqual(view.inside["optical_in", 1], (("line_out1", 1), ("line_out9", 1), ("phones1", 1), ("phones2", 1)))
+        self.assertEqual(view.inside["optical_in", 8], (("line_out8", 1),))
         self.assertTrue(any("9–10 are taken to repeat channels 1–2" in said for said in box.assumed))
 
 

@@ -354,8 +354,8 @@ class Steady(unittest.TestCase):
             more = add_source(studio, "One more", **dice.choice(kinds))
             proposal = allocate(Survey(more))
             key = f"S{more.counters['S']}"
-            alone = [o for o in options_for(Survey(more), more.sources[key]) if {s.end for s in o} <= free]
-            calm = [o for o in alone if not phantom_wish(more.sources[key], o)]
+            alone = [o for o in options_for(Survey(more), more.source(key)) if {s.end for s in o} <= free]
+            calm = [o for o in alone if not phantom_wish(more.source(key), o)]
             if key in proposal.unplaced:
                 self.assertEqual(proposal.count, 0)
             elif calm:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.rules.destination_fits_output import why_no_output
+from ennead.rules.may_go_out import Obstacle, obstacles, wanted_of, where_of
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 
@@ -17,10 +17,11 @@ def check(survey: Parts) -> Iterator[Finding]:
     for destination in destinations:
         for end in dict.fromkeys(destination.outputs):
             held = points.get(end)
-            reason = "no driver output comes out there at this rate" if held is None else why_no_output(destination, held[0].port, held[0].feeds)
-            if end.port in survey.units[end.unit].faults:
-                reason = "it is out of service"
-            if reason:
+            note = survey.faults.get(end.unit, {}).get(end.port, "")
+            none = (Obstacle("faults", note) if note else Obstacle("numbers"),)
+            against = none if held is None else obstacles(wanted_of(destination, by_hand=True), where_of(survey, held[0]))
+            if against:
+                reason = _said(survey.port(end).label, against[0])
                 yield Finding(
                     "output_does_not_suit", "trouble", "Lines", destination.id, (destination.id, end.unit),
                     f"{destination.name} is taken from {survey.end_text(end)}, but {reason}.",
@@ -29,3 +30,9 @@ def check(survey: Parts) -> Iterator[Finding]:
                     (Fix("Allocate", Wish("allocate", destination.id)),), (f"{survey.end_text(end)}: {reason}",),
                 )  # fmt: skip
                 break
+
+
+def _said(label: str, against: Obstacle) -> str:
+    if against.rule == "faults":
+        return "it is out of service"
+    return str(against) if against.rule == "numbers" else f"{label} {against}"

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.rules.pair_sits_together import is_output_pair
+from ennead.rules.may_sit_beside import is_output_pair
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 

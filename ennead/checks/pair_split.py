@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.rules.pair_sits_together import is_pair
+from ennead.rules.may_sit_beside import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
 from ennead.survey.asked import Parts

@@ -62,8 +62,13 @@ def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
         if source_id not in needing:
             continue
         source, end = sources[source_id], cable.end
-        powered = behind.get((end.unit, end.port), (end,))
-        gives = end.port in live[end.unit] if powered[0] is end else any(p.port in live[p.unit] for p in powered)
-        if (not gives or not touches_phantom(source, profiles[end.unit].port_by_key[end.port])) and not survey.views[powered[0].unit].off:
+        powered = behind.get((end.unit, end.port))
+        if powered is None:
+            gives, powered = end.port in live[end.unit], (end,)
+        else:
+            gives = any(p.port in live[p.unit] for p in powered)
+        if gives and (source.is_microphone or touches_phantom(source, profiles[end.unit].port_by_key[end.port])):
+            continue
+        if not survey.views[powered[0].unit].off:
             found.append((source, cable, powered[0]))
     return found

@@ -10,7 +10,7 @@ from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import PortEnd, Settings, Unit
 from ennead.studio.ids import DestinationId, SessionId, SourceId
 from ennead.studio.profile import Profile
-from ennead.studio.session import Session
+from ennead.studio.session import Session, Wish
 
 
 def _session(studio: Studio, session: SessionId) -> Session:
@@ -87,7 +87,7 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
 
 def _set_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
     now = unit.settings
-    settings = replace(now, modes=then.modes, phantom=then.phantom, clock_source=then.clock_source, rate_hz=then.rate_hz, pads=then.pads)
+    settings = replace(now, modes=then.modes, phantom=then.phantom, clock_source=then.clock_source, rate_hz=then.rate_hz, pads=then.pads, off=then.off)
     # Its description may have changed since that evening.
     settings = fitted(replace(unit, settings=settings), profile).settings
     return unit if settings == now else replace(unit, settings=settings)
@@ -167,7 +167,9 @@ def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:
     if line in mine.sources or line in mine.destinations:
         raise BadValue("a line of this session", line, "It is on the list.")
     if line in studio.sources:
-        mine = replace(mine, sources=(*mine.sources, SourceId(line)))
+        # As the latest evening that has it wants it.
+        wish = next((s.wish_of[SourceId(line)] for s in reversed(studio.sessions.values()) if SourceId(line) in s.wish_of), None)
+        mine = replace(mine, wishes=(*mine.wishes, wish or Wish(SourceId(line))))
     elif line in studio.destinations:
         mine = replace(mine, destinations=(*mine.destinations, DestinationId(line)))
     else:

@@ -10,6 +10,7 @@ from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
 from ennead.studio.ids import CableId, PlaceId, ProfileId, UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.session import Wish
 
 
 def rename_studio(studio: Studio, name: str) -> Studio:
@@ -105,15 +106,16 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
             studio = let_go(studio, key)
         elif any(e.unit == unit for e in (*there.outputs, *there.returns)):
             studio = without_leads(studio, key, ("", "return"))
-    sources = {
-        s.id: replace(s, outboard=None if s.outboard == unit else s.outboard, preamp="" if s.preamp == unit else s.preamp)
-        for s in studio.sources.values()
-        if unit in (s.outboard, s.preamp)
-    }
-    for source in studio.sources.values():
-        if any(e.unit == unit for e in source.at):
-            sources[source.id] = replace(sources.get(source.id, source), at=())
-    return replace(studio, sources=studio.sources.put_all(sources))
+    sources = {s.id: replace(s, at=()) for s in studio.sources.values() if any(e.unit == unit for e in s.at)}
+    sessions = {s.id: replace(s, wishes=tuple([_without(w, unit) for w in s.wishes])) for s in studio.sessions.values()}
+    changed = {key: s for key, s in sessions.items() if s != studio.sessions[key]}
+    return replace(studio, sources=studio.sources.put_all(sources), sessions=studio.sessions.put_all(changed))
+
+
+def _without(wish: Wish, unit: UnitId) -> Wish:
+    if unit not in (wish.outboard, wish.preamp):
+        return wish
+    return replace(wish, outboard=None if wish.outboard == unit else wish.outboard, preamp="" if wish.preamp == unit else wish.preamp)
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

@@ -26,6 +26,12 @@ def own_faults(cable: Cable) -> Iterator[str]:
     for plug in cable.plugs:
         if isinstance(plug, LineEnd) and plug.line[:1] not in (LETTERS["sources"], LETTERS["destinations"]):
             yield f"“{plug.line[:40]}” is no line"
+    if count == 2 and not cable.wires:
+        first, last = cable.plugs
+        if isinstance(first, LineEnd) and first.line[:1] == LETTERS["destinations"] and not first.side:
+            yield "it runs out of what hears"
+        if isinstance(last, LineEnd) and (last.line[:1] == LETTERS["sources"] or last.side):
+            yield "it runs into what makes sound"
     for wire in cable.wires:
         if not (0 <= wire.a < count and 0 <= wire.b < count and wire.a != wire.b and wire.a_lane >= 1 and wire.b_lane >= 1):
             yield "a wire of it joins nothing"
@@ -87,13 +93,7 @@ def _plug_faults(studio: Studio, plug: PortEnd | LineEnd, most: int) -> Iterator
 def _end_faults(studio: Studio, cable: Cable) -> Iterator[str]:
     """Yield what is wrong with the ends of a straight cable: the first drives, the last takes."""
     first, last = cable.plugs
-    if isinstance(first, PortEnd):
-        if studio.port(first).direction == "in":
-            yield "it begins at an input"
-    elif first.line[:1] == LETTERS["destinations"] and not first.side:
-        yield "it runs out of what hears"
-    if isinstance(last, PortEnd):
-        if studio.port(last).direction == "out":
-            yield "it ends in an output"
-    elif last.line[:1] == LETTERS["sources"] or last.side:
-        yield "it runs into what makes sound"
+    if isinstance(first, PortEnd) and studio.port(first).direction == "in":
+        yield "it begins at an input"
+    if isinstance(last, PortEnd) and studio.port(last).direction == "out":
+        yield "it ends in an output"

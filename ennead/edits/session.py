@@ -21,14 +21,16 @@ from ennead.studio.session import (
     PRIORITIES,
     SOURCE_RANGES,
     SPARES,
+    WISHES,
     LoopNumbers,
     Session,
-    Source,
+    SourceFacts,
+    Wish,
 )
 
 MOST_CHANNELS = 2
 _ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS), "priority": PRIORITIES}
-_KNOWN = {f.name for f in fields(Source)} - {"at"}
+_KNOWN = {f.name for f in fields(SourceFacts)} - {"at"} | set(WISHES)
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 
@@ -154,7 +156,7 @@ def set_aims(studio: Studio, aims: Sequence[str]) -> Studio:
 def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -> Studio:
     """Add a source to the current session's list, at the end or before position `at` (from 0).
 
-    `facts` are fields of `Source`; a place may be given by its name and is added where it is new.
+    `facts` are fields of `SourceFacts` and `Wish`; a place may be given by its name and is added where it is new.
 
     Raises
     ------
@@ -163,11 +165,17 @@ def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -
     studio, key = studio.with_counter("sources")
     source_id = SourceId(key)
     studio, facts = _checked(studio, facts)
-    source = Source(source_id, clean_name(name, "the name of a source"), **facts)
-    order = list(studio.current.sources)
-    order.insert(len(order) if at is None else at, source_id)
+    facts, wished = _apart(facts)
+    source = SourceFacts(source_id, clean_name(name, "the name of a source"), **facts)
+    order = list(studio.current.wishes)
+    order.insert(len(order) if at is None else at, Wish(source_id, **wished))
     studio = replace(studio, sources=studio.sources.put(source_id, source))
-    return _put(studio, replace(studio.current, sources=tuple(order)))
+    return _put(studio, replace(studio.current, wishes=tuple(order)))
+
+
+def _apart(said: Mapping[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Return what is a fact of a source, and what is wished of it."""
+    return {k: v for k, v in said.items() if k not in WISHES}, {k: v for k, v in said.items() if k in WISHES}
 
 
 def add_sources(studio: Studio, lines: Sequence[Mapping[str, Any]]) -> Studio:
@@ -178,35 +186,43 @@ def add_sources(studio: Studio, lines: Sequence[Mapping[str, Any]]) -> Studio:
     BadValue, UnknownObject
         Of the first line that cannot be; nothing is then added.
     """
-    new: dict[SourceId, Source] = {}
+    new: dict[SourceId, SourceFacts] = {}
+    wishes: list[Wish] = []
     for line in lines:
         facts = dict(line)
         name = clean_name(facts.pop("name"), "the name of a source")
         studio, facts = _checked(studio, facts)
         source_id = SourceId(f"S{studio.counters.get('S', 0) + len(new) + 1}")
-        new[source_id] = Source(source_id, name, **facts)
+        facts, wished = _apart(facts)
+        new[source_id] = SourceFacts(source_id, name, **facts)
+        wishes.append(Wish(source_id, **wished))
     if not new:
         return studio
     counters = studio.counters.put("S", studio.counters.get("S", 0) + len(new))
     studio = replace(studio, sources=studio.sources.put_all(new), counters=counters)
-    return _put(studio, replace(studio.current, sources=(*studio.current.sources, *new)))
+    return _put(studio, replace(studio.current, wishes=(*studio.current.wishes, *wishes)))
 
 
 def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
-    """Change facts of a source; a fact a person has changed is no longer a guess.
+    """Change facts of a source, or what the current session wants of it; a fact a person has changed is no longer a guess.
 
     A source that becomes mono loses the cable of its second channel.
 
     Raises
     ------
-    BadValue, UnknownObject
+    BadValue
+    UnknownObject
+        Also where something is wished of a source that the session does not list.
     """
     old = studio.source(source)
     if "name" in facts:
         facts["name"] = clean_name(facts["name"], "the name of a source")
     studio, facts = _checked(studio, facts)
     facts.setdefault("guessed", tuple(g for g in old.guessed if g not in facts))
-    new = replace(old, **facts)
+    facts, wished = _apart(facts)
+    if wished:
+        studio = _wish(studio, source, wished)
+    new = replace(studio.sources[source], **facts)
     gone = [
         c.id
         for c in studio.cables.values()
@@ -214,6 +230,13 @@ def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
     ]
     cables = studio.cables.without(*gone) if gone else studio.cables
     return replace(studio, sources=studio.sources.put(source, new), cables=cables)
+
+
+def _wish(studio: Studio, source: SourceId, wished: dict[str, Any]) -> Studio:
+    if source not in studio.current.wish_of:
+        raise UnknownObject("source in this session", source)
+    wishes = tuple([replace(w, **wished) if w.source == source else w for w in studio.current.wishes])
+    return _put(studio, replace(studio.current, wishes=wishes))
 
 
 def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
@@ -282,7 +305,7 @@ def remove_source(studio: Studio, source: SourceId) -> Studio:
     for cable in mine:
         if not cable.sessions or studio.session in cable.sessions:
             studio = pulled(studio, cable)
-    studio = _put(studio, replace(studio.current, sources=tuple(k for k in studio.current.sources if k != source)))
+    studio = _put(studio, replace(studio.current, wishes=tuple([w for w in studio.current.wishes if w.source != source])))
     if any(source in s.sources for s in studio.sessions.values()):
         return studio
     return replace(studio, sources=studio.sources.without(source), cables=studio.cables.without(*(c.id for c in mine)))
@@ -298,6 +321,6 @@ def move_source(studio: Studio, source: SourceId, to: int) -> Studio:
     """
     if source not in studio.current.sources:
         raise UnknownObject("source in this session", source)
-    order = [s for s in studio.current.sources if s != source]
-    order.insert(max(0, min(to, len(order))), source)
-    return _put(studio, replace(studio.current, sources=tuple(order)))
+    order = [w for w in studio.current.wishes if w.source != source]
+    order.insert(max(0, min(to, len(order))), studio.current.wish_of[source])
+    return _put(studio, replace(studio.current, wishes=tuple(order)))

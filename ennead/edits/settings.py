@@ -141,3 +141,16 @@ def set_pad(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
     old = studio.unit(unit).settings
     live = {*old.pads, port} if on else set(old.pads) - {port}
     return _put(studio, unit, replace(old, pads=tuple(p.key for p in profile.ports if p.key in live)))
+
+
+def switch_off(studio: Studio, unit: UnitId, off: bool) -> Studio:
+    """Switch a unit off, or on again; what it joins in copper stays joined.
+
+    Raises
+    ------
+    BadValue
+        If it takes no power at all.
+    """
+    if off and studio.profile_of(unit).supply == "none":
+        raise BadValue("a box that is switched off", studio.unit(unit).name, "It has no switch: it takes no power.")
+    return _put(studio, unit, replace(studio.unit(unit).settings, off=off))

@@ -12,7 +12,7 @@ from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.house import Cable, Computer, Place, Unit
 from ennead.studio.ids import SessionId
 from ennead.studio.profile import Profile
-from ennead.studio.session import Destination, Session, Source
+from ennead.studio.session import Destination, Session, SourceFacts
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class StudioForm:
     hosts: tuple[Computer, ...]
     cables: tuple[Cable, ...]
     sessions: tuple[Session, ...]
-    sources: tuple[Source, ...]
+    sources: tuple[SourceFacts, ...]
     destinations: tuple[Destination, ...]
     as_built: AsBuiltForm
 

@@ -42,6 +42,28 @@ def _six(form: Form) -> Form:
     return {**form, "cables": [_for_evenings(_plugged(c), form) for c in cables]} if isinstance(cables, list) else form
 
 
+def _seven(form: Form) -> Form:
+    """Form 7: what an evening wants of a source is its own wish, apart from the facts of the source."""
+    form = {**form, "version": 7}
+    sources, sessions = form.get("sources"), form.get("sessions")
+    if not isinstance(sources, list) or not isinstance(sessions, list):
+        return form
+    wished = {s.get("id"): {k: s[k] for k in _WISHES if k in s} for s in sources if isinstance(s, dict) and isinstance(s.get("id"), str)}
+    facts = [{k: v for k, v in s.items() if k not in _WISHES} if isinstance(s, dict) else s for s in sources]
+    return {**form, "sources": facts, "sessions": [_wishing(s, wished) for s in sessions]}
+
+
+_WISHES: Final = ("group", "track", "pinned", "note", "coherent", "priority", "preamp", "outboard")
+
+
+def _wishing(session: Any, wished: dict[Any, Form]) -> Any:
+    """Return a session with a wish for each source on its list; what is no such session is left for the reader to refuse."""
+    listed = session.get("sources", []) if isinstance(session, dict) else None
+    if not isinstance(listed, list) or not all(isinstance(key, str) for key in listed):
+        return session
+    return {**{k: v for k, v in session.items() if k != "sources"}, "wishes": [{"source": key, **wished.get(key, {})} for key in listed]}
+
+
 def _for_evenings(cable: Any, form: Form) -> Any:
     """Return a cable with the evenings it serves: those on whose list its source or destination is."""
     plugs = cable.get("plugs") if isinstance(cable, dict) else None
@@ -151,7 +173,7 @@ class _Words:
 
 
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five, 5: _six}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five, 5: _six, 6: _seven}
 
 
 def migrated(form: Form) -> Form:

@@ -15,7 +15,7 @@ from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import SPEEDS
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.ids import ProfileId
-from ennead.studio.profile import Fibre, Profile, Role, Stage, Termination
+from ennead.studio.profile import Contacts, Direction, Fibre, PathKind, Profile, Role, Stage, Termination
 
 Kind = Literal["text", "one", "words", "whole", "number", "tick", "pairs", "lanes", "levels", "sentences", "positions"]
 Row = dict[str, str]
@@ -37,7 +37,7 @@ _SPANS = "mic{1-8} stands for mic1 … mic8"
 COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "ports": (
         Column("key", "key", hint=_SPANS), Column("label", "label", hint="Mic {1-8}"),
-        Column("direction", "way", "one", ("in", "out")), Column("connector", "connector", "one", get_args(Connector)),
+        Column("direction", "way", "one", get_args(Direction)), Column("connector", "connector", "one", get_args(Connector)),
         Column("carries", "carries", "words", get_args(Signal)), Column("row", "row on the strip"),
         Column("channels", "channels", "whole"), Column("latency_samples", "delay, samples", "number"),
         Column("format_mode", "format by mode"), Column("only_speeds", "only at speeds", "words", SPEEDS),
@@ -46,6 +46,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("termination", "75 ohm", "one", get_args(Termination)), Column("lanes_at", "lanes at", "lanes", hint="double=0, quad=0"),
         Column("fibre", "glass", "one", get_args(Fibre)), Column("asynchronous", "resamples", "tick"),
         Column("pad_db", "pad dB", "number"), Column("mirrors", "also gives", "words", hint=_SPANS),
+        Column("wiring", "plug", "one", get_args(Contacts)), Column("lane_directions", "way of each channel", "words", ("in", "out"), hint="out in"),
     ),
     "blocks": (
         Column("map", "map"), Column("way", "way", "one", ("in", "out")), Column("label", "label"),
@@ -63,7 +64,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "banks": (Column("key", "key"), Column("label", "label"), Column("ports", "sockets", "words", hint=_SPANS)),
     "inner_paths": (
         Column("from_ports", "from", "words", hint=_SPANS), Column("to_ports", "to", "words"), Column("sums", "sums", "tick"),
-        Column("when", "only when", "pairs", hint="role=expander"),
+        Column("when", "only when", "pairs", hint="role=expander"), Column("kind", "copper", "one", get_args(PathKind)),
     ),
     "facts": (
         Column("name", "Name"), Column("role", "Kind of box", "one", get_args(Role)), Column("summary", "In a sentence"),

@@ -15,7 +15,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.profile import Profile
-from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, Source
+from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, SourceFacts, Wish
 
 #: Counters beyond this were not reached by counting, and ids made from there on could not be read again.
 MOST_COUNTED: Final = 10**15
@@ -90,9 +90,8 @@ def _problems(studio: Studio) -> Iterator[str]:
             yield f"sessions.{session.id}: {session.rate_hz} Hz is no studio rate"
         if len(set(session.sources)) != len(session.sources):
             yield f"sessions.{session.id}: a source stands in the list twice"
-        for source in session.sources:
-            if source not in studio.sources:
-                yield f"sessions.{session.id}: there is no source “{source}”"
+        for wish in session.wishes:
+            yield from _wish_problems(studio, f"sessions.{session.id}", wish)
         if len(set(session.destinations)) != len(session.destinations):
             yield f"sessions.{session.id}: a destination stands in the list twice"
         for destination in session.destinations:
@@ -121,13 +120,20 @@ def _problems(studio: Studio) -> Iterator[str]:
             yield f"as_built.cables.{key}: {fault}"
 
 
-def _source_problems(studio: Studio, where: str, found: Source) -> Iterator[str]:
+def _wish_problems(studio: Studio, where: str, wish: Wish) -> Iterator[str]:
+    if wish.source not in studio.sources:
+        yield f"{where}: there is no source “{wish.source[:40]}”"
+    if wish.outboard is not None and wish.outboard not in studio.units:
+        yield f"{where}: there is no unit “{wish.outboard[:40]}”"
+    if wish.preamp and wish.preamp not in studio.units and wish.preamp not in studio.profiles:
+        yield f"{where}: there is no unit or profile “{wish.preamp[:40]}”"
+
+
+def _source_problems(studio: Studio, where: str, found: SourceFacts) -> Iterator[str]:
     if found.channels not in (1, 2):
         yield f"{where}: a source has 1 or 2 channels, not {found.channels}"
     if found.place is not None and found.place not in studio.places:
         yield f"{where}: there is no place “{found.place}”"
-    if found.outboard is not None and found.outboard not in studio.units:
-        yield f"{where}: there is no unit “{found.outboard}”"
     if len(found.at) > found.channels:
         yield f"{where}: {len(found.at)} sockets for {found.channels} channels"
     for end in found.at:
@@ -136,8 +142,6 @@ def _source_problems(studio: Studio, where: str, found: Source) -> Iterator[str]
                 yield f"{where}: {end.port} lies the wrong way"
         except EnneadError as error:
             yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
-    if found.preamp and found.preamp not in studio.units and found.preamp not in studio.profiles:
-        yield f"{where}: there is no unit or profile “{found.preamp[:40]}”"
     for name, (least, most) in SOURCE_RANGES.items():
         value = getattr(found, name)
         if value is not None and not least <= value <= most:

@@ -11,15 +11,15 @@ from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
-from ennead.studio.session import Destination, Session, Source
+from ennead.studio.session import Destination, Session, SourceFacts
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
     "profiles": Profile, "places": Place, "units": Unit, "hosts": Computer, "cables": Cable, "sessions": Session,
-    "sources": Source, "destinations": Destination,
+    "sources": SourceFacts, "destinations": Destination,
 }  # fmt: skip
 
 

@@ -133,7 +133,7 @@ def propose(
         if who.leg != "source":
             legs.setdefault(DestinationId(who.key), {})[who.leg] = place
             continue
-        source = studio.sources[SourceId(who.key)]
+        source = studio.source(SourceId(who.key))
         cables = cables_of(survey, source)
         if place is None:
             unplaced[source.id] = "the search was stopped" if stopped else why_not(survey, source)

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from ennead.planning.switching import BankKey
 from ennead.rules.may_sit import obstacles, wanted_of, way_wanted, where_of
-from ennead.rules.pair_sits_together import is_pair
+from ennead.rules.may_sit_beside import is_pair
 from ennead.rules.phantom_reaches_source import phantom_wish_at, wants_phantom
 from ennead.rules.source_fits_port import signal_wanted
 from ennead.standards.rates import rate_text

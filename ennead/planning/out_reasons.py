@@ -5,8 +5,8 @@ from typing import Final
 
 from ennead.planning.seating.of_studio import Posed
 from ennead.planning.seating.problem import Place
-from ennead.rules.destination_fits_output import why_no_output
 from ennead.rules.mains_keep_outputs import kept_for_mains
+from ennead.rules.may_go_out import obstacles, wanted_of, where_of
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination, PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
@@ -71,13 +71,15 @@ def place_from(posed: Posed, index: int, end: PortEnd) -> Place | None:
 def why_not_from(survey: Survey, destination: Destination, end: PortEnd) -> str:
     """Return the hard rule that keeps a destination from an output, of those that no place begins at."""
     text = survey.studio.end_text(end)
-    if survey.studio.units[end.unit].faults.get(end.port):
-        return f"{text} is out of service"
     points: tuple[OutputPoint, ...] = tuple(output_point_at(survey.output_points).get(end, ()))
-    if not points:
+    if not points and end.port not in survey.faults.get(end.unit, ()):
         return f"no driver number comes out of {text}"
-    if points[0].number in kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.output_points):
-        return f"{text} is kept for the monitors; list them, or say that the mains are silent"
-    if reason := why_no_output(destination, points[0].port, points[0].feeds):
-        return f"{survey.studio.units[end.unit].name}: {reason}"
+    kept = kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.output_points)
+    against = [o for p in points[:1] for o in obstacles(wanted_of(destination, by_hand=True), where_of(survey, p, kept=p.number in kept))]
+    if not points or (against and against[0].rule == "faults"):
+        return f"{text} is out of service"
+    if against and against[0].rule == "monitors":
+        return f"{text} {against[0]}"
+    if against:
+        return f"{survey.studio.units[end.unit].name}: {points[0].port.label} {against[0]}"
     return f"no pair begins at {text}; pairs are odd and even, side by side"

@@ -60,7 +60,7 @@ def _sources(survey: Survey, end: PortEnd) -> list[Partner]:
     studio, port = survey.studio, survey.studio.port(end)
     found = []
     for run in survey.runs:
-        source = studio.sources[run.source] if run.source else None
+        source = studio.source(run.source) if run.source else None
         if source is None or run.gap is None or run.gap.cause != "unplaced" or why_unfit(source, port):
             continue
         if source.kind == "digital" and run.channel > 1:

@@ -137,7 +137,7 @@ def _must_go_text(survey: Survey, keys: Sequence[SourceId | DestinationId]) -> s
 def name_of(survey: Survey, key: SourceId | DestinationId) -> str:
     """Return the name of a source or a destination."""
     studio = survey.studio
-    return studio.sources[SourceId(key)].name if key in studio.sources else studio.destinations[DestinationId(key)].name
+    return studio.source(SourceId(key)).name if key in studio.sources else studio.destinations[DestinationId(key)].name
 
 
 _BECAUSE = {
@@ -155,7 +155,7 @@ _BECAUSE = {
 
 def _words(survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequence[str], sockets: int) -> tuple[str, ...]:
     studio = survey.studio
-    sources = [studio.sources[SourceId(k)] for k in keys if k in studio.sources]
+    sources = [studio.source(SourceId(k)) for k in keys if k in studio.sources]
     destinations = [studio.destinations[DestinationId(k)] for k in keys if k in studio.destinations]
     names = [*(s.name for s in sources), *(d.name for d in destinations)]
     listed = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
+from ennead.rules.may_sit_beside import torn
 from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId, UnitId
@@ -73,24 +74,24 @@ def switch_over(
     stays : map of SourceId to PortEnd
         Those that have none and are plugged in all the same.
     """
-    sources = survey.studio.sources
+    source_of = survey.studio.source
     asked: dict[BankKey, set[int]] = {bank: {1} for bank in fed_by_phantom(survey)}
     weak: dict[BankKey, set[int]] = {}
     for who, found in ((sits, asked), (stays, weak)):
         for key, ends in who.items():
-            for bank, wish in wishes(survey, sources[key], ends):
+            for bank, wish in wishes(survey, source_of(key), ends):
                 found.setdefault(bank, set()).add(wish)
     states: dict[BankKey, bool] = {}
     for bank in asked.keys() | weak.keys():
         now = bank[1] in survey.phantom_on[bank[0]]
         wanted = asked.get(bank) or weak[bank]
-        states[bank] = 1 in wanted if len(wanted) == 1 else now
+        states[bank] = now if torn(wanted) else 1 in wanted
     order = {unit: number for number, unit in enumerate(survey.studio.units)}
     switches = tuple(
         Switch(unit, bank, on) for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
         if on != (bank in survey.phantom_on[unit])
     )  # fmt: skip
     contrary = tuple(
-        key for key, ends in stays.items() if any(states[bank] != (wish > 0) for bank, wish in wishes(survey, sources[key], ends))
+        key for key, ends in stays.items() if any(states[bank] != (wish > 0) for bank, wish in wishes(survey, source_of(key), ends))
     )
     return Switching(switches, contrary)

@@ -31,7 +31,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     pulls = [step(disconnect, key) for key in _cables(survey, gone)]
     plugs: list[Edit] = []
     for placement in chosen:
-        source = studio.sources[placement.source]
+        source = studio.source(placement.source)
         pulls += [step(disconnect, c.id) for c in leads_of(survey, source)]
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
@@ -45,7 +45,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
 
 def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
     """Return the cables of some sources in the order of their numbers."""
-    found = [c.id for key in sources for c in leads_of(survey, survey.studio.sources[key])]
+    found = [c.id for key in sources for c in leads_of(survey, survey.studio.source(key))]
     return sorted(found, key=number_of)
 
 
@@ -75,14 +75,14 @@ def _with_displaced(survey: Survey, proposal: Proposal, wanted: Keys) -> tuple[K
 
 def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[SourceId]:
     """Return the sources that stay behind a switch which somebody who comes wants otherwise."""
-    sources = survey.studio.sources
+    source_of = survey.studio.source
     asked: dict[BankKey, set[int]] = {}
     for key, ends in moved.items():
-        for bank, wish in wishes(survey, sources[key], ends):
+        for bank, wish in wishes(survey, source_of(key), ends):
             asked.setdefault(bank, set()).add(wish)
     return {
         key for key, ends in now.items() if asked and key not in wanted
-        if any(-wish in asked.get(bank, ()) for bank, wish in wishes(survey, sources[key], ends))
+        if any(-wish in asked.get(bank, ()) for bank, wish in wishes(survey, source_of(key), ends))
     }  # fmt: skip
 
 
@@ -98,9 +98,9 @@ def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[Source
 
 def _label(survey: Survey, chosen: Sequence[Placement], outs: Sequence[OutPlacement], gone: Sequence[SourceId]) -> str:
     studio = survey.studio
-    names = [*(studio.sources[p.source].name for p in chosen), *(studio.destinations[p.destination].name for p in outs)]
+    names = [*(studio.source(p.source).name for p in chosen), *(studio.destinations[p.destination].name for p in outs)]
     if not names:
-        return f"Unplug {studio.sources[gone[0]].name}" if len(gone) == 1 else "Unplug sources" if gone else "Set 48 V switches"
+        return f"Unplug {studio.source(gone[0]).name}" if len(gone) == 1 else "Unplug sources" if gone else "Set 48 V switches"
     if len(names) == 1:
         return f"Place {names[0]}"
     what = "lines" if chosen and outs else "sources" if chosen else "destinations"

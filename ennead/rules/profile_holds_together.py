@@ -5,7 +5,7 @@ from itertools import combinations
 
 from ennead.standards.links import DIGITAL, WORD
 from ennead.standards.rates import RATES_HZ, SPEEDS
-from ennead.studio.profile import Block, DriverMap, Profile
+from ennead.studio.profile import Block, DriverMap, Port, Profile
 from ennead.studio.record import record
 
 _AUDIO_LINKS = DIGITAL - WORD - {"cue"}
@@ -70,8 +70,19 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
         outputs = {p.key for p in profile.ports if p.direction == "out" and not p.mirrors and p.channels == 1}
         if port.mirrors and (port.direction != "out" or len(port.mirrors) > port.channels or not set(port.mirrors) <= outputs):
             yield ProfileFault("ports", port.key, "it cannot mirror what it names", "Name outputs of one channel, no more than it has.")
+        yield from _contact_faults(port)
         if not 1 <= port.channels <= 64:
             yield ProfileFault("ports", port.key, f"it cannot have {port.channels} channels", "Give 1 to 64.")
+
+
+def _contact_faults(port: Port) -> Iterator[ProfileFault]:
+    if (port.direction == "both") != (len(port.lane_directions) == port.channels and bool(port.lane_directions)):
+        remedy = "Say in or out for each of its channels where it does both, and nowhere else."
+        yield ProfileFault("ports", port.key, "which of its channels come in and which go out is not said", remedy)
+    elif port.direction == "both" and set(port.carries) & set(DIGITAL):
+        yield ProfileFault("ports", port.key, "a digital socket lies one way", "Make two ports of it.")
+    elif port.wiring == "insert" and sorted(port.lane_directions) != ["in", "out"]:
+        yield ProfileFault("ports", port.key, "an insert jack has a send and a return", "Give it two channels, one in and one out.")
 
 
 def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
@@ -126,7 +137,7 @@ def _map_faults(profile: Profile, driver_map: DriverMap) -> Iterator[ProfileFaul
                 if port not in known:
                     remedy = "Name one of its ports, or add that one."
                     yield ProfileFault("driver_maps", key, f"there is no port “{port}”", remedy)
-                elif known[port].direction != direction:
+                elif known[port].direction not in (direction, "both"):
                     way = "an input" if known[port].direction == "in" else "an output"
                     remedy = f"It stands among the {direction}puts; name ports of that direction."
                     yield ProfileFault("driver_maps", key, f"“{port}” is {way}", remedy, breaks=False)

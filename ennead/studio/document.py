@@ -24,7 +24,7 @@ from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record
 from ennead.studio.sent import Sent
-from ennead.studio.session import Destination, PlacedDestination, Session, Source
+from ennead.studio.session import Destination, PlacedDestination, Session, Source, SourceFacts, Wish, wanted
 
 
 @record(frozen=True)
@@ -91,7 +91,7 @@ class Studio:
     hosts: FrozenMap[ComputerId, Computer] = field(default_factory=FrozenMap)
     cables: FrozenMap[CableId, Cable] = field(default_factory=FrozenMap)
     sessions: FrozenMap[SessionId, Session] = field(default_factory=FrozenMap)
-    sources: FrozenMap[SourceId, Source] = field(default_factory=FrozenMap)
+    sources: FrozenMap[SourceId, SourceFacts] = field(default_factory=FrozenMap)
     destinations: FrozenMap[DestinationId, Destination] = field(default_factory=FrozenMap)
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = field(default_factory=FrozenMap)
@@ -112,16 +112,17 @@ class Studio:
             raise UnknownObject("unit", unit_id) from None
 
     def source(self, source_id: SourceId) -> Source:
-        """Return a source.
+        """Return a source as the current session wants it; one of other sessions without any wish.
 
         Raises
         ------
         UnknownObject
         """
         try:
-            return self.sources[source_id]
+            facts = self.sources[source_id]
         except KeyError:
             raise UnknownObject("source", source_id) from None
+        return wanted(facts, self.current.wish_of.get(source_id) or Wish(source_id))
 
     def cable(self, cable_id: CableId) -> Cable:
         """Return a cable.
@@ -169,7 +170,7 @@ class Studio:
     @cached_property
     def session_sources(self) -> tuple[Source, ...]:
         """The current session's sources in the order of the input list."""
-        return tuple(self.sources[s] for s in self.current.sources)
+        return self.current.wanting(self.sources)
 
     def destination(self, destination_id: DestinationId) -> Destination:
         """Return a destination.
@@ -246,7 +247,7 @@ class Studio:
         """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
         if isinstance(end, PortEnd):
             return f"{self.units[end.unit].name} · {self.port(end).label}"
-        line: Source | Destination = self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
+        line: SourceFacts | Destination = self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
         back = ", return" if isinstance(end, DestinationEnd) and end.side else ""
         return f"{line.name}{back}" if line.channels == 1 else f"{line.name}{back} {channel_text(end.channel)}"
 

@@ -69,7 +69,9 @@ def _gives(plug: Plug, port: Callable[[PortEnd], Port]) -> Callable[[int], bool]
         gives = plug.line[:1] == LETTERS["sources"] or bool(plug.side)
         return lambda _: gives
     there = port(plug)
-    return lambda lane: lane in there.lanes_that("out", max(there.channels, lane))
+    if there.direction != "both":
+        return lambda _: there.direction == "out"
+    return lambda lane: lane in there.lanes_that("out", there.channels)
 
 
 def _piece(cable: Cable, at: int, to: int, crosses: Mapping[int, int]) -> Piece:

@@ -135,10 +135,10 @@ class Port:
         return self.carries[0] in DIGITAL
 
     def lanes_that(self, direction: Direction, most: int) -> range | tuple[int, ...]:
-        """Return those of its first lanes that lie one way, counted from 1."""
-        if self.direction == direction:
+        """Return those of its first lanes that lie one way, counted from 1; of a port of one direction they all do."""
+        if self.direction != "both":
             return range(1, most + 1)
-        return tuple([n for n, way in enumerate(self.lane_directions[:most], start=1) if way == direction]) if self.direction == "both" else ()
+        return tuple([n for n, way in enumerate(self.lane_directions[:most], start=1) if way == direction])
 
 
 @record(frozen=True)

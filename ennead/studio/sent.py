@@ -6,7 +6,8 @@ from typing import NamedTuple
 
 from ennead.studio.house import Cable, DestinationEnd, PortEnd
 from ennead.studio.ids import CableId, DestinationId, UnitId
-from ennead.studio.profile import Profile
+from ennead.studio.pieces import pieces
+from ennead.studio.profile import Port, Profile
 from ennead.studio.session import Destination, PlacedDestination
 
 _FIELDS = tuple(f.name for f in fields(Destination))
@@ -36,14 +37,16 @@ class Sent:
         self._out_of: dict[PortEnd, list[PortEnd]] = {}
         self._leads: dict[DestinationId, dict[tuple[str, int], tuple[PortEnd, bool]]] = {}
         for cable in cables.values():
-            start, end = cable.start, cable.end
-            if isinstance(start, PortEnd) and isinstance(end, PortEnd):
-                self._into.setdefault(end, start)
-                self._out_of.setdefault(start, []).append(end)
-            elif isinstance(start, PortEnd) and isinstance(end, DestinationEnd):
-                self._leads.setdefault(end.destination, {})["out", end.channel] = start, not cable.wires
-            elif isinstance(start, DestinationEnd) and isinstance(end, PortEnd):
-                self._leads.setdefault(start.destination, {})["return", start.channel] = end, not cable.wires
+            straight = not cable.wires
+            for piece in (cable,) if cable.is_plain else pieces(cable, self._port):
+                start, end = piece.start, piece.end
+                if isinstance(start, PortEnd) and isinstance(end, PortEnd):
+                    self._into.setdefault(end, start)
+                    self._out_of.setdefault(start, []).append(end)
+                elif isinstance(start, PortEnd) and isinstance(end, DestinationEnd):
+                    self._leads.setdefault(end.destination, {})["out", end.channel] = start, straight
+                elif isinstance(start, DestinationEnd) and isinstance(end, PortEnd):
+                    self._leads.setdefault(start.destination, {})["return", start.channel] = end, straight
 
     def __eq__(self, other: object) -> bool:
         if not isinstance(other, Sent):
@@ -85,13 +88,13 @@ class Sent:
     def _by_leads(self, destination: Destination, side: str) -> dict[int, PortEnd]:
         mine = self._leads.get(destination.id, {})
         found = {channel: end for (way, channel), (end, _) in mine.items() if way == side}
-        if destination.channels == 2 and list(found) == [1] and mine[side, 1][1] and self._port_channels(found[1]) == 2:
+        if destination.channels == 2 and list(found) == [1] and mine[side, 1][1] and self._port(found[1]).channels == 2:
             # One straight cable from a socket of two channels brings both.
             found[2] = found[1]
         return found
 
-    def _port_channels(self, end: PortEnd) -> int:
-        return self._profiles[end.unit].port_by_key[end.port].channels
+    def _port(self, end: PortEnd) -> Port:
+        return self._profiles[end.unit].port_by_key[end.port]
 
     def wired_to(self, start: PortEnd) -> tuple[PortEnd, ...]:
         """Return the inputs to which cables of the house run from an output."""

@@ -1,7 +1,8 @@
 """What an evening needs: sessions, their sources, and where sound goes out."""
 
 from collections.abc import Mapping
-from dataclasses import field
+from dataclasses import field, fields
+from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
@@ -24,8 +25,8 @@ MICROPHONES: frozenset[str] = frozenset({"dynamic", "condenser", "ribbon"})
 
 
 @record(frozen=True)
-class Source:
-    """Something that makes a signal.
+class SourceFacts:
+    """Something that makes a signal, once in the house; what an evening wants of it is a `Wish`.
 
     Parameters
     ----------
@@ -33,22 +34,10 @@ class Source:
         A fact of this very microphone, not of its kind.
     channels : int
         1 for mono, 2 for a stereo pair.
-    group : str
-        Sources of one group are read, folded and moved together.
-    track : str
-        Name of the track in the recording software; empty means the source's name.
     di : "", "passive" or "active"
         The box that turns a high-impedance instrument into a microphone-level signal.
     guessed : tuple of str
         Fields filled in from the words of the name, not by a person.
-    coherent : bool
-        Whether it must arrive at the same time as the others of its group that are so marked: a kit, a main pair.
-    priority : Priority
-        Which sources are left out last, and which first, where not all find an input.
-    preamp : str
-        The unit, or the profile, it is wanted on; empty for any.
-    outboard : UnitId or None
-        A processor it is to pass on the way in.
     sensitivity_mv_pa : float or None, mV/Pa
         Of the microphone.
     loudest_db_spl : float or None, dB
@@ -68,16 +57,8 @@ class Source:
     phantom: Phantom = "tolerated"
     channels: int = 1
     place: PlaceId | None = None
-    group: str = ""
-    track: str = ""
-    pinned: bool = False
     di: Literal["", "passive", "active"] = ""
     guessed: tuple[str, ...] = ()
-    note: str = ""
-    coherent: bool = False
-    priority: Priority = ""
-    preamp: str = ""
-    outboard: UnitId | None = None
     sensitivity_mv_pa: float | None = None
     loudest_db_spl: float | None = None
     level_dbu: float | None = None
@@ -85,14 +66,78 @@ class Source:
     at: tuple[PortEnd, ...] = ()
 
     @property
+    def is_microphone(self) -> bool:
+        """Whether it needs a microphone preamp: a microphone, or an instrument behind a DI box."""
+        return self.kind in MICROPHONES or (self.kind == "instrument" and bool(self.di))
+
+
+@record(frozen=True)
+class Wish:
+    """What one evening wants of a source.
+
+    Parameters
+    ----------
+    group : str
+        Sources of one group are read, folded and moved together.
+    track : str
+        Name of the track in the recording software; empty means the source's name.
+    coherent : bool
+        Whether it must arrive at the same time as the others of its group that are so marked: a kit, a main pair.
+    priority : Priority
+        Which sources are left out last, and which first, where not all find an input.
+    preamp : str
+        The unit, or the profile, it is wanted on; empty for any.
+    outboard : UnitId or None
+        A processor it is to pass on the way in.
+    """
+
+    source: SourceId
+    group: str = ""
+    track: str = ""
+    pinned: bool = False
+    note: str = ""
+    coherent: bool = False
+    priority: Priority = ""
+    preamp: str = ""
+    outboard: UnitId | None = None
+
+
+@record(frozen=True)
+class Source(SourceFacts):
+    """A source as one evening wants it: its facts, and that evening's wish."""
+
+    group: str = ""
+    track: str = ""
+    pinned: bool = False
+    note: str = ""
+    coherent: bool = False
+    priority: Priority = ""
+    preamp: str = ""
+    outboard: UnitId | None = None
+
+    @property
     def track_name(self) -> str:
         """The track's name, or the source's where none is given."""
         return self.track or self.name
 
-    @property
-    def is_microphone(self) -> bool:
-        """Whether it needs a microphone preamp: a microphone, or an instrument behind a DI box."""
-        return self.kind in MICROPHONES or (self.kind == "instrument" and bool(self.di))
+
+#: What is wished, apart from what is a fact.
+WISHES: Final[tuple[str, ...]] = tuple(f.name for f in fields(Wish) if f.name != "source")
+_FACTS: Final[tuple[str, ...]] = tuple(f.name for f in fields(SourceFacts))
+
+
+def wanted(facts: SourceFacts, wish: Wish) -> Source:
+    """Return a source as an evening wants it; the very same object as long as both are."""
+    held: list[tuple[SourceFacts, Source]] = wish.__dict__.get("_wanted", [])
+    if held and held[0][0] is facts:
+        return held[0][1]
+    for of, found in held:
+        if of is facts:
+            return found
+    found = Source(**{f: getattr(facts, f) for f in _FACTS}, **{f: getattr(wish, f) for f in WISHES})
+    # Beside the fields of a frozen value, as a cached property is; a few, for studios before and after an edit are looked at by turns.
+    wish.__dict__["_wanted"] = [(facts, found), *held[:3]]
+    return found
 
 
 #: Bounds of what can be said of a source; beyond them it is a slip of the hand.
@@ -175,7 +220,7 @@ class PlacedDestination(Destination):
 
 @record(frozen=True)
 class Session:
-    """One evening's work: its rate, its sources in the order of the input list, and where sound goes out.
+    """One evening's work: its rate, what it wants of its sources in the order of the input list, and where sound goes out.
 
     Parameters
     ----------
@@ -197,7 +242,7 @@ class Session:
     id: SessionId
     name: str
     rate_hz: int = 48_000
-    sources: tuple[SourceId, ...] = ()
+    wishes: tuple[Wish, ...] = ()
     destinations: tuple[DestinationId, ...] = ()
     spare: Mapping[str, int] = field(default_factory=FrozenMap)
     aims: tuple[str, ...] = ()
@@ -209,3 +254,21 @@ class Session:
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))
         object.__setattr__(self, "settings", FrozenMap.of(self.settings))
+
+    @cached_property
+    def sources(self) -> tuple[SourceId, ...]:
+        """The sources on its list."""
+        return tuple([wish.source for wish in self.wishes])
+
+    def wanting(self, facts: Mapping[SourceId, SourceFacts]) -> tuple[Source, ...]:
+        """Return its sources as it wants them, in order; the same tuple as long as the facts are the same map."""
+        held: tuple[Mapping[SourceId, SourceFacts], tuple[Source, ...]] | None = self.__dict__.get("_wanting")
+        if held is None or held[0] is not facts:
+            held = facts, tuple([wanted(facts[wish.source], wish) for wish in self.wishes])
+            self.__dict__["_wanting"] = held
+        return held[1]
+
+    @cached_property
+    def wish_of(self) -> Mapping[SourceId, Wish]:
+        """What it wants of each source on its list."""
+        return {wish.source: wish for wish in self.wishes}

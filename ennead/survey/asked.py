@@ -21,6 +21,7 @@ from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Way
 from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.unit_view import UnitView
+from ennead.survey.ways import way_from
 from ennead.survey.wiring import FIELDS, Evening, SpanKey, Wiring, placed
 
 T = TypeVar("T")
@@ -113,9 +114,9 @@ class Parts(ABC):
         return self.named("leads")  # type: ignore[no-any-return]
 
     @property
-    def all_leads(self) -> Mapping[tuple[SourceId, int], tuple[Lead, ...]]:
-        """Every cable, or plug of a split lead, that each channel of the session's sources is on."""
-        return self.named("all_leads")  # type: ignore[no-any-return]
+    def further_leads(self) -> Mapping[tuple[SourceId, int], tuple[Lead, ...]]:
+        """What each channel of the session's sources is plugged into besides: a split lead, a second cable."""
+        return self.named("further_leads")  # type: ignore[no-any-return]
 
     @property
     def clocks(self) -> Clocks:
@@ -188,12 +189,12 @@ class Parts(ABC):
 
     def arrival(self, end: PortEnd) -> DriverChannel | None:
         """Return the driver input at which a signal into a socket arrives, whatever else is plugged there; None where it does not."""
-        way = self.ways[end.unit].get((end.port, 1))
-        return self.numbering.input_at(way.lands) if way is not None and way.lands is not None else None
+        way = self.way(end.unit, end.port)
+        return None if way.lands is None else self.numbering.input_at(way.lands)
 
     def way(self, unit: UnitId, port: str, lane: int = 1) -> Way:
         """Return the way onward from a lane of an input."""
-        return self.ways[unit][port, lane]
+        return way_from(self.ways, self.passages, unit, port, lane)
 
     @property
     def units(self) -> Mapping[UnitId, Unit]:
@@ -269,7 +270,9 @@ class Parts(ABC):
         if isinstance(end, PortEnd):
             return self.end_text(end)
         lanes = {w.a_lane for w in cable.wires if w.a == plug} | {w.b_lane for w in cable.wires if w.b == plug}
-        return self.line_text(end, min(lanes) if len(lanes) == 1 else 0 if lanes else 1)
+        # A straight cable from a socket of two channels brings a line both.
+        both = not cable.wires and any(isinstance(p, PortEnd) and self.port(p).channels == 2 for p in cable.plugs)
+        return self.line_text(end, 0 if both or len(lanes) > 1 else min(lanes, default=1))
 
     def cable_text(self, cable: Cable) -> str:
         """Return a cable as words, plug after plug."""

@@ -3,7 +3,6 @@
 from collections.abc import Callable, Collection, Mapping
 from typing import Final, NamedTuple
 
-from ennead.standards.signals import Signal
 from ennead.studio.house import Lead, PortEnd, Span
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port, Profile
@@ -66,10 +65,13 @@ def taken(spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
 
 
 @part
-def held_inputs(taken: Mapping[UnitId, set[str]], all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]) -> dict[UnitId, set[str]]:
+def held_inputs(
+    taken: Mapping[UnitId, set[str]], leads: Mapping[tuple[SourceId, int], Lead], further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]
+) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
     held: dict[UnitId, set[str]] = {}
-    for end in [lead.end for several in all_leads.values() for lead in several]:
+    for lead in [*leads.values(), *[lead for several in further_leads.values() for lead in several]]:
+        end = lead.end
         if (ports := held.get(end.unit)) is None:
             ports = held[end.unit] = set(taken.get(end.unit, ()))
         ports.add(end.port)
@@ -142,14 +144,18 @@ def inputs_by_need(input_points: tuple[InputPoint, ...]) -> Mapping[str, int]:
 def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
     """Return how many channels each kind of need could use: the same socket may serve several."""
     counts = dict.fromkeys(NEEDS, 0)
-    # Sockets that can do the same stand beside each other, so that most of them are one more of those before.
-    alike: dict[tuple[tuple[Signal, ...], bool, bool], int] = {}
+    # Boxes of one type share their ports; behind a panel it is the preamp's 48 V that counts.
+    alike: dict[object, int] = {}
+    one_of: dict[object, InputPoint] = {}
+    what: object
     for point in points:
         if not point.fault:
-            port = point.port
-            what = port.carries, port.is_digital, point.powered_port in point.powered_by.bank_of_port
+            what = id(point.port) if point.powered_by is point.profile else (id(point.port), id(point.powered_by), point.powered_port)
             alike[what] = alike.get(what, 0) + len(point.drivers)
-    for (carries, digital, phantom), channels in alike.items():
+            one_of[what] = point
+    for what, channels in alike.items():
+        point = one_of[what]
+        carries, digital, phantom = point.port.carries, point.port.is_digital, point.powered_port in point.powered_by.bank_of_port
         counts["all"] += channels
         if digital:
             counts["digital"] += channels

@@ -5,16 +5,17 @@ more than two, and those of cables with wires of their own.
 """
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from itertools import pairwise
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
-from ennead.studio.house import Cable, End, PortEnd, Seat, SourceEnd
+from ennead.studio.house import Cable, End, Plug, PortEnd, Seat, SourceEnd
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
-from ennead.studio.pieces import end_at, joined_lanes
+from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.parts import part
 from ennead.survey.unit_view import PortLane, UnitView
+from ennead.survey.wiring import SortedOut
 
 #: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
 Contact = tuple[UnitId | SourceId | DestinationId, str, int]
@@ -43,27 +44,42 @@ def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, t
 
 
 @part
-def shared(in_use: Mapping[CableId, Cable]) -> frozenset[Seat]:
+def shared(
+    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
+    leaving_by_unit: Mapping[UnitId, Collection[str]],
+) -> frozenset[Seat]:  # fmt: skip
     """Return the sockets, and the channels of lines, that hold several plugs."""
-    places = [place for cable in in_use.values() for place in cable.places]
-    if len(set(places)) == len(places):
+    if _all_apart(sorted_out, held_inputs, leaving_by_unit):
         return _NOWHERE
+    places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
 
 
 _NOWHERE: frozenset[Seat] = frozenset()
+
+
+def _all_apart(sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]], leaving_by_unit: Mapping[UnitId, Collection[str]]) -> bool:
+    """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses."""
+    if sorted_out.made_up or sorted_out.further or sorted_out.others:
+        return False
+    ins, outs = sum(map(len, held_inputs.values())), sum(map(len, leaving_by_unit.values()))
+    return ins == len(sorted_out.spans) + len(sorted_out.leads) and outs == len(sorted_out.spans)
+
+
+#: Of one socket; a line takes as many as the socket at the other end has.
+MOST_LANES: Final = 64
+
 _Copper = Mapping[UnitId, Mapping[PortLane, tuple[PortLane, ...]]]
 _Near = Mapping[Contact, list[Contact]]
 
 
 @part
 def nets(
-    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, object], shared: frozenset[Seat], copper: _Copper,
-    profiles: Mapping[UnitId, Profile],
+    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], copper: _Copper, profiles: Mapping[UnitId, Profile],
 ) -> dict[Contact, Net]:  # fmt: skip
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near: dict[Contact, list[Contact]] = {}
-    for a, b in _joints(in_use, made_up, shared, copper, profiles):
+    for a, b in _joints(in_use, sorted_out, shared, profiles):
         near.setdefault(a, []).append(b)
         near.setdefault(b, []).append(a)
     found: dict[Contact, Net] = {}
@@ -94,35 +110,47 @@ def flood(first: Contact, near: _Near, copper: _Copper) -> list[Contact]:
 
 
 def _joints(
-    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, object], shared: frozenset[Seat], copper: _Copper,
-    profiles: Mapping[UnitId, Profile],
-) -> Iterator[tuple[Contact, Contact]]:  # fmt: skip
-    for cable in in_use.values():
-        if cable.id in made_up:
-            for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
-                yield from pairwise([_contact(end_at(cable.plugs[at], lane), lane, profiles) for at, lane in group])
+    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], profiles: Mapping[UnitId, Profile]
+) -> Iterator[tuple[Contact, Contact]]:
+    for key in sorted_out.made_up:
+        cable = in_use[key]
+        for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
+            yield from pairwise([_contact(cable.plugs[at], lane, profiles) for at, lane in group])
+    straight = {cable.id: cable for cable in sorted_out.at_copper}
+    if shared:
+        straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
+    for cable in straight.values():
+        start, end = _socket(cable.start, profiles), _socket(cable.end, profiles)
+        if start.digital or end.digital:
+            yield (start.key, start.side, 0), (end.key, end.side, 0)
             continue
-        one, other = cable.places
-        if one[0] in copper or other[0] in copper or (shared and (one in shared or other in shared)):
-            for lane in range(1, _lanes(cable, profiles) + 1):
-                yield _contact(cable.start, lane, profiles), _contact(cable.end, lane, profiles)
+        for lane in range(1 if cable.wires else min(start.lanes, end.lanes)):
+            yield (start.key, start.side, start.first + lane), (end.key, end.side, end.first + lane)
 
 
-def _lanes(cable: Cable, profiles: Mapping[UnitId, Profile]) -> int:
-    """Return how many lanes a straight cable joins."""
-    if cable.wires:
-        return 1
-    ports = [profiles[e.unit].port_by_key[e.port] for e in (cable.start, cable.end) if type(e) is PortEnd]
-    return 1 if ports[0].is_digital else min([p.channels for p in ports])
+def _contact(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
+    if isinstance(plug, PortEnd):
+        return plug.unit, plug.port, 0 if profiles[plug.unit].port_by_key[plug.port].is_digital else lane
+    return plug.line, plug.side, lane
 
 
-def _contact(end: End, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
-    """Return a lane of an end as a contact; a straight cable's further lanes are a line's further channels."""
+class _Socket(NamedTuple):
+    """What one end of a straight cable sits in: of a line, the channel at which it begins."""
+
+    key: UnitId | SourceId | DestinationId
+    side: str
+    first: int
+    lanes: int
+    digital: bool = False
+
+
+def _socket(end: End, profiles: Mapping[UnitId, Profile]) -> _Socket:
     if isinstance(end, PortEnd):
-        return end.unit, end.port, 0 if profiles[end.unit].port_by_key[end.port].is_digital else lane
+        port = profiles[end.unit].port_by_key[end.port]
+        return _Socket(end.unit, end.port, 1, port.channels, port.is_digital)
     if isinstance(end, SourceEnd):
-        return end.source, "", max(end.channel, lane)
-    return end.destination, end.side, max(end.channel, lane)
+        return _Socket(end.source, "", end.channel, MOST_LANES)
+    return _Socket(end.destination, end.side, end.channel, MOST_LANES)
 
 
 def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:

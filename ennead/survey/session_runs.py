@@ -1,6 +1,6 @@
 """The runs of a session: one for every channel of its sources, and one for every driver output in use."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import TYPE_CHECKING
 
 from ennead.studio.house import Lead, Settings
@@ -11,7 +11,7 @@ from ennead.survey.output_points import output_point_at
 from ennead.survey.parts import part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import UNPLACED, Run, Stop, Way
-from ennead.survey.ways import no_lane
+from ennead.survey.ways import way_from
 
 if TYPE_CHECKING:
     from ennead.survey.asked import Parts
@@ -22,7 +22,8 @@ _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
 
 @part
 def runs(
-    sources: tuple[Source, ...], all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]], ways: _Ways, driver_inputs: _Drivers,
+    sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead], further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
+    ways: _Ways, driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:  # fmt: skip
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
@@ -31,18 +32,29 @@ def runs(
         digital, key = source.kind == "digital", source.id
         for channel in range(1, source.channels + 1):
             # One digital cable carries both channels; analogue channels have a cable each.
-            cables = all_leads.get((key, 1 if digital else channel), ())
-            first: Run | None = None
-            for cable in cables:
-                end, lane = cable.end, channel if digital else cable.lane
-                unit, port = end.unit, end.port
-                way = ways[unit].get((port, lane)) or no_lane(unit, passages[unit], port, lane)
+            at = key, 1 if digital else channel
+            cable = leads.get(at)
+            if cable is None:
+                found.append(Run(source, channel, None, UNPLACED))
+                continue
+            end, lane = cable.end, channel if digital else cable.lane
+            unit, port = end.unit, end.port
+            way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)
+            if way.lands is None and at in further_leads:
                 # A lead split in two is known by the first leg that arrives, or by the first.
-                if first is None or (first.way.lands is None and way.lands is not None):
-                    driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
-                    first = Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver)
-            found.append(first or Run(source, channel, None, UNPLACED))
+                cable, way = _arriving(further_leads[at], ways, passages) or (cable, way)
+                unit, port, lane = cable.end.unit, cable.end.port, cable.lane
+            driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
+            found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
     return tuple(found)
+
+
+def _arriving(leads: Iterable[Lead], ways: _Ways, passages: Mapping[UnitId, Passages]) -> tuple[Lead, Way] | None:
+    for lead in leads:
+        way = way_from(ways, passages, lead.end.unit, lead.end.port, lead.lane)
+        if way.lands is not None:
+            return lead, way
+    return None
 
 
 @part
@@ -66,8 +78,10 @@ def output_runs(survey: "Parts") -> tuple[Run, ...]:
     for unit, drivers in survey.numbering.outputs_of.items():
         used = outward[unit]
         for driver in drivers:
-            port, lane = driver.channel.port, driver.channel.lane
-            way, to = used.get((port, lane)), heard_at.get((unit, driver.channel.index))
+            channel = driver.channel
+            port, lane = channel.port, channel.lane
+            way = used.get((port, lane))
+            to = heard_at.get((unit, channel.index)) if heard_at else None
             if way is None:
                 if to is None:
                     continue
@@ -76,7 +90,7 @@ def output_runs(survey: "Parts") -> tuple[Run, ...]:
             if to is not None and way.gap is not None and way.gap.cause == "no-cable":
                 # What leaves by a lead of a destination's own is heard there.
                 way = way._replace(gap=None)
-            found.append(Run(None, lane, into, way, driver, out=True, to=to))
+            found.append(Run(None, lane, into, way, driver, True, to))
     return tuple(found)
 
 

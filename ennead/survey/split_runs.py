@@ -20,7 +20,7 @@ class SplitRun(NamedTuple):
 def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
     """Return the runs, in and out, whose signal has more than one wired way to go."""
     forks = survey.once(_forks)
-    several = {key for key, leads in survey.all_leads.items() if len(leads) > 1}
+    several = survey.further_leads
     if not forks and not several:
         return ()
     ins = [

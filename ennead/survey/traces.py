@@ -53,7 +53,8 @@ def trace(survey: Parts, run: Run) -> Trace:
         return Trace((), ())
     starts = [run.into]
     if run.source is not None:
-        leads = survey.all_leads.get((run.source, run.channel), ())
+        own = survey.leads.get((run.source, run.channel))
+        leads = () if own is None else (own, *survey.further_leads.get((run.source, run.channel), ()))
         starts += [Stop(run.into.zone, c.end.unit, c.end.port, c.lane, c.id) for c in leads if (c.id, c.end.unit, c.end.port, c.lane) != (run.into.cable, run.into.unit, run.into.port, run.into.lane)]
     tree: _Tree = OutwardTree(survey.passages.__getitem__) if run.out else OnwardTree(survey.passages.__getitem__)
     found: dict[End, Leg] = {}
@@ -68,8 +69,11 @@ def trace(survey: Parts, run: Run) -> Trace:
                 continue
             driver = run.driver if leaf.way.lands is None else survey.numbering.input_at(leaf.way.lands)
             found[end] = Leg(run._replace(into=start._replace(zone=leaf.way.zone), way=leaf.way, driver=driver), leaf.ways)
-        if not leaves:
+        if not leaves and not run.out:
             strays.append(run._replace(into=start, way=survey.way(start.unit, start.port, start.lane), driver=None))
+    if not found:
+        # What a destination hears by leads of its own goes over no cable between two units.
+        return Trace((Leg(run, 1),), ())
     strays += [run._replace(way=way, driver=None) for way in tree.strays]
     first = _end_of(run)
     ordered = sorted(found, key=lambda end: end != first)

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from ennead.standards.links import LINKS, at_speed
+from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
 from ennead.studio.profile import Block, Direction, DriverMap, Port, Profile
@@ -145,11 +145,11 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
     # One digital lead brings two channels, and both are asked for where no lane is left at the rate.
     line_ins = tuple(
-        (p.key, lane) for p in profile.ports if p.direction != "out"
+        (p.key, lane) for p in profile.ports if p.direction != "out" and formats[p.key] not in WORD
         for lane in p.lanes_that("in", max(lanes[p.key], 2 if p.is_digital else 1))
     )  # fmt: skip
     inserts = {
-        (p.key, out): (p.key, back) for p in profile.ports if p.wiring == "insert"
+        (p.key, out): (p.key, back) for p in profile.ports if p.wiring == "insert" and p.direction == "both"
         for out, back in zip(p.lanes_that("out", lanes[p.key]), p.lanes_that("in", lanes[p.key]), strict=False)
     }  # fmt: skip
     return UnitView(

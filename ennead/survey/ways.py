@@ -1,6 +1,6 @@
 """Ways: a signal followed from any lane of any socket until it arrives at a driver number, at an ear, or is lost."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 
 from ennead.studio.ids import UnitId
 from ennead.survey.links import Link, link_into
@@ -24,16 +24,34 @@ def unit_ids(profiles: Mapping[UnitId, object]) -> dict[UnitId, UnitId]:
     return {u: u for u in profiles}
 
 
-@each("ways", of={"unit": "unit_ids"}, at={"ask": "passages"})
-def ways(unit: UnitId, ask: Ask) -> dict[PortLane, Way]:
-    """Return the way onward from every lane of every input of one unit.
+@each("ways", of={"unit": "unit_ids", "held": "taken"}, at={"ask": "passages"})
+def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, Way]:
+    """Return the way onward from every lane of every input of one unit at which a line could begin.
 
+    A digital socket that holds another unit's cable is none; from there `way_from` follows it when it is asked for.
     Where a unit sends a signal two ways, the first that arrives is taken; of several, the first that meets no port out of service.
     """
     walk = OnwardWalk(ask)
     here = walk.ask(unit)
     arrives = here.view.input_at if here.on_computer else {}
-    return {at: walk.arrived(unit, here, at[0], arrives[at]) if at in arrives else walk.onward_from(unit, here, *at) for at in here.view.line_ins}
+    onward_from, arrived = walk.onward_from, walk.arrived
+    full = here.view.digital.intersection(held) if held else ()
+    return {
+        at: arrived(unit, here, at[0], arrives[at]) if at in arrives else onward_from(unit, here, *at)
+        for at in here.view.line_ins if at[0] not in full
+    }  # fmt: skip
+
+
+def way_from(
+    ways: Mapping[UnitId, Mapping[PortLane, Way]], passages: Mapping[UnitId, Passages], unit: UnitId, port: str, lane: int
+) -> Way:
+    """Return the way onward from any lane of any input, one that it does not have among them."""
+    known = ways[unit].get((port, lane))
+    if known is not None:
+        return known
+    if (port, lane) not in passages[unit].view.line_ins:
+        return no_lane(unit, passages[unit], port, lane)
+    return OnwardWalk(passages.__getitem__).follow(unit, port, lane)
 
 
 @each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})

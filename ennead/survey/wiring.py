@@ -11,7 +11,7 @@ from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, Profi
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
 from ennead.studio.sent import Sent
-from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source
+from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source, SourceFacts
 from ennead.survey.parts import part
 
 if TYPE_CHECKING:
@@ -90,64 +90,116 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, 
     return found
 
 
-@part
-def made_up(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> dict[CableId, tuple[Piece, ...]]:
-    """Return the cables of more than two plugs, or with wires of their own, in pieces from plug to plug."""
-    return {key: pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port]) for key, cable in in_use.items() if not cable.is_plain}
-
-
 #: A cable between two units; those of several pieces have one entry a piece, the first under the cable's id alone.
 SpanKey = CableId | tuple[CableId, int]
 
+_Leads = dict[tuple[SourceId, int], Lead]
+_Further = dict[tuple[SourceId, int], tuple[Lead, ...]]
+
+
+class SortedOut(NamedTuple):
+    """The cables by what they join; those of several plugs, or with wires of their own, in pieces from plug to plug.
+
+    Parameters
+    ----------
+    leads, further : map of (SourceId, channel) to Lead, and to tuple of Lead
+        The first cable of each channel of a source that has leads of its own, and what else it is plugged into.
+    others : list of Cable
+        The straight leads of destinations.
+    at_copper : list of Cable
+        Those straight ones that have an end in a box that joins conductors.
+    """
+
+    spans: dict[SpanKey, Span]
+    leads: _Leads
+    further: _Further
+    made_up: dict[CableId, tuple[Piece, ...]]
+    others: list[Cable]
+    at_copper: list[Cable]
+
 
 @part
-def spans(in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, tuple[Piece, ...]]) -> dict[SpanKey, Span]:
-    """Return the cables between two units, piece by piece."""
-    found: dict[SpanKey, Span] = {}
+def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> SortedOut:
+    """Return the cables by what they join."""
+    found = SortedOut({}, {}, {}, {}, [], [])
+    spans, leads = found.spans, found.leads
+    copper = {unit for unit, profile in profiles.items() if profile.copper_ports}
     for key, cable in in_use.items():
-        if key in made_up:
-            between = [p for p in made_up[key] if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
-            found |= {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(between)}
-        elif isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
-            found[key] = cast(Span, cable)
+        if not cable.is_plain:
+            found.made_up[key] = pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port])
+            continue
+        start, end = cable.start, cable.end
+        if (type(end) is PortEnd and end.unit in copper) or (type(start) is PortEnd and start.unit in copper):
+            found.at_copper.append(cable)
+        if type(start) is PortEnd and type(end) is PortEnd:
+            spans[key] = cast(Span, cable)
+        elif type(start) is not SourceEnd:
+            found.others.append(cable)
+        else:
+            at = start.source, start.channel
+            if leads.setdefault(at, cast(Lead, cable)) is not cable:
+                found.further[at] = (*found.further.get(at, ()), cast(Lead, cable))
+    for key, several in found.made_up.items():
+        between = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
+        spans |= {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(between)}
+        for piece in several:
+            if isinstance(own := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
+                _plug(found.leads, found.further, (own.source, own.channel), cast(Lead, piece))
     return found
 
 
+def _plug(leads: _Leads, further: _Further, at: tuple[SourceId, int], lead: Lead) -> None:
+    if leads.setdefault(at, lead) is not lead:
+        further[at] = (*further.get(at, ()), lead)
+
+
 @part
-def all_leads(
-    in_use: Mapping[CableId, Cable], made_up: Mapping[CableId, tuple[Piece, ...]], spans: Mapping[SpanKey, Span],
-    standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...], stereo: tuple[SourceId, ...], profiles: Mapping[UnitId, Profile],
-) -> dict[tuple[SourceId, int], tuple[Lead, ...]]:  # fmt: skip
-    """Return the cables each channel of the evening's sources is on: its own, or the house's where it stands wired."""
-    found: dict[tuple[SourceId, int], tuple[Lead, ...]] = {}
-    for key, cable in in_use.items():
-        if key not in made_up and isinstance(own := cable.start, SourceEnd):
-            found[own.source, own.channel] = (*found.get((own.source, own.channel), ()), cast(Lead, cable))
+def made_up(sorted_out: SortedOut) -> dict[CableId, tuple[Piece, ...]]:
+    """Return the cables of more than two plugs, or with wires of their own, in pieces."""
+    return sorted_out.made_up
+
+
+@part
+def spans(sorted_out: SortedOut) -> dict[SpanKey, Span]:
+    """Return the cables between two units, piece by piece."""
+    return sorted_out.spans
+
+
+@part
+def plugged(
+    sorted_out: SortedOut, standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...], stereo: tuple[SourceId, ...],
+    profiles: Mapping[UnitId, Profile],
+) -> tuple[_Leads, _Further]:  # fmt: skip
+    """Return the first cable of each channel of the evening's sources and its further ones: its own, or the house's where it stands wired."""
+    leads, further = dict(sorted_out.leads), dict(sorted_out.further)
     for source in stereo:
-        if (source, 1) in found and (source, 2) not in found:
-            lead = found[source, 1][0]
+        if (source, 2) not in leads and (source, 1) in leads:
+            lead = leads[source, 1]
             # One straight cable into a socket of two channels brings both.
             if profiles[lead.end.unit].port_by_key[lead.end.port].channels > 1:
-                found[source, 2] = (cast(Lead, Piece(lead.id, SourceEnd(source, 2), lead.end, {2: 2}, lead.length_m)),)
-    for several in made_up.values():
-        for piece in several:
-            if isinstance(start := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
-                found[start.source, start.channel] = (*found.get((start.source, start.channel), ()), cast(Lead, piece))
+                leads[source, 2] = cast(Lead, Piece(lead.id, SourceEnd(source, 2), lead.end, {2: 2}, lead.length_m))
     if standing:
-        from_port: dict[PortEnd, tuple[Lead, ...]] = {}
-        for span in spans.values():
-            from_port[span.start] = (*from_port.get(span.start, ()), cast(Lead, span))
+        from_port: dict[PortEnd, list[Lead]] = {}
+        for span in sorted_out.spans.values():
+            from_port.setdefault(span.start, []).append(cast(Lead, span))
         for of, ends in standing:
             for channel, end in enumerate(ends, start=1):
-                if (of, channel) not in found and end in from_port:
-                    found[of, channel] = from_port[end]
-    return found
+                if (of, channel) not in leads:
+                    for lead in from_port.get(end, ()):
+                        _plug(leads, further, (of, channel), lead)
+    return leads, further
 
 
 @part
-def leads(all_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]) -> dict[tuple[SourceId, int], Lead]:
+def leads(plugged: tuple[_Leads, _Further]) -> _Leads:
     """Return the cable each channel of the evening's sources is on; of several, the first."""
-    return {key: several[0] for key, several in all_leads.items()}
+    return plugged[0]
+
+
+@part
+def further_leads(plugged: tuple[_Leads, _Further]) -> _Further:
+    """Return what each channel of the evening's sources is plugged into besides: a split lead, a second cable."""
+    return plugged[1]
 
 
 @part
@@ -162,8 +214,8 @@ def standing(sources: tuple[Source, ...]) -> tuple[tuple[SourceId, tuple[PortEnd
     return tuple([(s.id, s.at) for s in sources if s.at])
 
 
-def _sources(sources: Mapping[SourceId, Source], at_hand: Session) -> tuple[Source, ...]:
-    return tuple([sources[s] for s in at_hand.sources])
+def _sources(sources: Mapping[SourceId, SourceFacts], at_hand: Session) -> tuple[Source, ...]:
+    return at_hand.wanting(sources)
 
 
 def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) -> tuple[Destination, ...]:

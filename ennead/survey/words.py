@@ -80,7 +80,7 @@ def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:
         return f"{where} is not reached."
     if gap.cause == "overfull":
         return f"{where} carries nothing: {LINKS[link.sends].label} has no room for {samples_text(survey)}."
-    if not link.digital:
+    if link.crosses is not None:
         return f"{where} is not among the sockets its cable joins lane {gap.lane} to."
     if gap.cause == "format":
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label

@@ -20,7 +20,7 @@ from ennead.survey.words import gap_text
 def about_source(survey: Survey, source_id: SourceId) -> Notes:
     """Return the notes about a source."""
     studio = survey.studio
-    source = studio.sources[source_id]
+    source = studio.source(source_id)
 
     def said(**facts: object) -> Change:
         return change(f"Change {source.name}", change_source, source_id, **facts)

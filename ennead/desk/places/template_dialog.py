@@ -51,7 +51,7 @@ def keep_template(table: Worktable, window: QWidget) -> None:
     """Keep the selected source's group, or all sources, under a name that is asked for."""
     studio, selection = table.studio, table.selection
     sources = studio.session_sources
-    group = studio.sources[SourceId(selection.key)].group if selection.kind == "source" else ""
+    group = studio.source(SourceId(selection.key)).group if selection.kind == "source" else ""
     if group:
         sources = tuple(s for s in sources if s.group == group)
     if not sources:

@@ -9,10 +9,10 @@ from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
 from ennead.planning.seating.wired import Ways, standing_loops, stands_wired, wired_back
 from ennead.planning.switching import fed_by_phantom, wishes
-from ennead.rules.destination_fits_output import why_no_output
+from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.may_sit import obstacles, wanted_of, where_of
-from ennead.rules.pair_sits_together import is_output_pair, is_pair
+from ennead.rules.may_sit_beside import is_output_pair, is_pair, may_come_back
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed
 from ennead.studio.document import Studio
@@ -224,13 +224,12 @@ def _gather_outputs(ground: _Ground, shut: set[PortEnd]) -> None:
     session, destinations = survey.studio.current, survey.studio.session_destinations
     kept = kept_for_mains(session, destinations, survey.output_points)
     for point in survey.output_points:
-        if point.number in kept:
+        where = may_go_out.where_of(survey, point, back=point.end in ground.wired_back, kept=point.number in kept)
+        if where.kept or where.fault or point.end in shut:
             continue
         unit = survey.studio.units[point.unit]
-        if point.port.key in unit.faults or point.end in shut:
-            continue
         chain = _chain(ground, point.unit, point.delay, point.port.key)
-        like = ("out", point.port.carries, point.port.connector, point.port.channels, point.feeds, point.end in ground.wired_back, chain, _strip(ground, point), unit.place)
+        like = ("out", where, point.port.connector, point.port.channels, chain, _strip(ground, point), unit.place)
         slot = by_number.setdefault(point.number, max(first, len(ground.sockets)))
         _add(ground, slot, point, like, chain, None, ())
 
@@ -394,12 +393,11 @@ def _destination_fits(ground: _Ground, kind: int, destination: Destination, leg:
         # The same number out and in is worth more to a loop than a low one.
         low = 0 if destination.kind == "loop" else trait
         if isinstance(socket, OutputPoint):
-            elsewhere = destination.kind == "loop" and destination.id != ground.loose and socket.end in ground.wired_back
-            if not elsewhere and not why_no_output(destination, socket.port, socket.feeds):
+            wanted = may_go_out.wanted_of(destination, by_hand=destination.id == ground.loose)
+            if not may_go_out.obstacles(wanted, may_go_out.where_of(ground.survey, socket, back=socket.end in ground.wired_back)):
                 standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
                 found[kind, trait] = Fit(0, (0 if standing else reach_price(destination.place, place), 0, low))
-        elif "line" in socket.port.carries and not socket.port.is_digital:
-            # The jack of a combo socket; a microphone socket would take a preamp from somebody.
+        elif may_come_back(socket.port):
             found[kind, trait] = Fit(0, (reach_price(destination.place, place), 1 if socket.port.connector == "xlr" else 0, low))
     return found
 

@@ -147,7 +147,7 @@ def worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
 
 
 def _heading(survey: Survey, source_id: SourceId, sort: Sort) -> str:
-    source = survey.studio.sources[source_id]
+    source = survey.studio.source(source_id)
     if sort == "place":
         return survey.studio.places[source.place].name if source.place else ""
     return source.group

@@ -193,7 +193,7 @@ class ChartView(LineChart):
                 self.fold(group.key)
 
     def _unplug(self, source_id: SourceId) -> None:
-        source = self.table.studio.sources[source_id]
+        source = self.table.studio.source(source_id)
         cables = source_cables(self.table.survey, source)
         if cables:
             self.table.do(Change(f"Unplug {source.name}", tuple(step(disconnect, c.id) for c in cables)))

@@ -25,7 +25,7 @@ class ListModel(LinesModel):
         return self._table.studio.session_sources
 
     def find(self, key: Any) -> Source | None:
-        return self._table.studio.sources.get(key)
+        return self._table.studio.source(key) if key in self._table.studio.sources else None
 
     def choices_of(self, column: int) -> dict[str, Any]:
         choices: dict[str, dict[str, Any]] = {

@@ -1,5 +1,9 @@
-"""Rule: a stereo pair sits on odd and even neighbours of the same converter."""
+"""Rule: what may sit beside what is seated already: the sides of a pair, behind one 48 V switch, in a socket that is taken."""
 
+from collections.abc import Iterable
+
+from ennead.rules.source_fits_port import unfit
+from ennead.studio.profile import Port
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import OutputPoint
 
@@ -21,3 +25,13 @@ def is_output_pair(left: OutputPoint, right: OutputPoint) -> bool:
     if left.lane != 1 or right.lane != 1 or left.port.key not in alike or right.port.key not in alike:
         return False
     return alike.index(left.port.key) % 2 == 0 and alike.index(right.port.key) == alike.index(left.port.key) + 1
+
+
+def torn(wishes: Iterable[int]) -> bool:
+    """Say whether what sits behind one 48 V switch wants it both on (1) and off (-1)."""
+    return {1, -1} <= set(wishes)
+
+
+def may_come_back(port: Port) -> bool:
+    """Say whether a loop may come back by an input: the jack of a combo socket too; a microphone socket would take a preamp from somebody."""
+    return not unfit("line", port.direction, port.carries, port.connector)

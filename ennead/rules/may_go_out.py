@@ -1,0 +1,125 @@
+"""Rule: whether a destination may leave by an output, and what stands against it; searches, refusals and checks all ask here.
+
+An output that is wired to something serves what it is wired to: main outputs stay with the monitors, and what drives outboard
+serves no cue.
+"""
+
+from functools import lru_cache
+from typing import Final, Literal, NamedTuple
+
+from ennead.studio.session import Destination, DestinationKind
+from ennead.survey.asked import Parts
+from ennead.survey.output_points import Feeds, OutputPoint
+
+#: What may stand against it, the hardest first.
+Rule = Literal["numbers", "faults", "monitors", "kinds of output", "wired", "boxes"]
+
+
+class Wanted(NamedTuple):
+    """All that rules read of a destination.
+
+    Parameters
+    ----------
+    by_hand : bool
+        Whether a person gives it this place: a loop may then go out by an output behind which another box stands.
+    """
+
+    kind: DestinationKind
+    channels: int
+    by_hand: bool = False
+
+
+class Where(NamedTuple):
+    """All that rules read of an output.
+
+    Parameters
+    ----------
+    feeds : Feeds
+        What it is wired to.
+    back : bool
+        Whether a box stands behind it that is wired back into a converter.
+    fault : str
+        The note of a socket out of service; empty where it is in order.
+    kept : bool
+        Whether it is kept for the monitors.
+    """
+
+    carries: tuple[str, ...]
+    feeds: Feeds
+    back: bool = False
+    fault: str = ""
+    kept: bool = False
+
+
+class Obstacle(NamedTuple):
+    """One thing that stands against it.
+
+    Parameters
+    ----------
+    about : str
+        What the rule met: a fault's note, a kind of socket, what the output is wired to.
+    """
+
+    rule: Rule
+    about: str = ""
+
+    def __str__(self) -> str:
+        """Return it in words that follow the name of a socket or of its box."""
+        return self.about if self.rule == "faults" else _WORDS[self.rule].get(self.about, self.about)
+
+
+_SERVES: Final[dict[str, tuple[str, ...]]] = {
+    "loudspeakers": ("mains", "speakers"), "cue": ("cue",), "outboard": ("send", "loop"), "other": (),
+}  # fmt: skip
+_WORDS: Final[dict[str, dict[str, str]]] = {
+    "numbers": {"": "no driver output comes out there at this rate"},
+    "monitors": {"": "is kept for the monitors; list them, or say that the mains are silent"},
+    "kinds of output": {
+        "headphones": "is for headphones", "one ear": "is a stereo socket and would reach one ear only",
+        "speaker": "is at loudspeaker level", "no line": "is no line output",
+    },
+    "wired": {
+        "loudspeakers": "is wired to loudspeakers", "cue": "is wired to a cue system", "outboard": "is wired to outboard",
+        "other": "is wired to something else",
+    },
+    "boxes": {"": "leads into a box that is wired back"},
+}  # fmt: skip
+
+
+def wanted_of(destination: Destination, *, by_hand: bool = False) -> Wanted:
+    """Return what rules read of a destination."""
+    return Wanted(destination.kind, destination.channels, by_hand)
+
+
+def where_of(survey: Parts, point: OutputPoint, *, back: bool = False, kept: bool = False) -> Where:
+    """Return what rules read of an output."""
+    fault = survey.faults.get(point.unit, {}).get(point.port.key, "")
+    return Where(point.port.carries, point.feeds, back, fault, kept)
+
+
+@lru_cache(maxsize=16_384)
+def obstacles(wanted: Wanted, where: Where) -> tuple[Obstacle, ...]:
+    """Return all that stands against a destination at an output, the hardest first; nothing where it may leave there."""
+    found: list[Obstacle] = []
+    if where.fault:
+        found.append(Obstacle("faults", where.fault))
+    if where.kept:
+        found.append(Obstacle("monitors"))
+    if unfit := _unfit(wanted, where.carries):
+        found.append(Obstacle("kinds of output", unfit))
+    elif "headphone" not in where.carries and where.feeds and wanted.kind not in _SERVES[where.feeds]:
+        found.append(Obstacle("wired", where.feeds))
+    if where.back and wanted.kind == "loop" and not wanted.by_hand:
+        found.append(Obstacle("boxes"))
+    return tuple(found)
+
+
+def _unfit(wanted: Wanted, carries: tuple[str, ...]) -> str:
+    """Return what kind of misfit a destination and a socket are, in a word or two; empty where they suit each other."""
+    if "headphone" in carries:
+        if wanted.kind != "cue":
+            return "headphones"
+        return "" if wanted.channels == 2 else "one ear"
+    if "speaker" in carries:
+        return "speaker"
+    return "" if "line" in carries else "no line"
