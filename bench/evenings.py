@@ -8,7 +8,7 @@ from typing import Any, Final
 
 from bench.report import Report
 from bench.verbs import json_of
-from ennead.edits.cables import connect
+from ennead.edits.cables import connect, make_up
 from ennead.edits.destinations import add_destination
 from ennead.edits.evenings import choose_session, copy_session, take_in_outputs
 from ennead.edits.house import add_unit, mark_fault
@@ -16,9 +16,11 @@ from ennead.edits.session import add_source, change_source, remove_source, set_r
 from ennead.edits.settings import set_phantom
 from ennead.files.anything import read_studio, write_studio
 from ennead.files.profiles import shelf_profile
+from ennead.planning.lead_offers import lead_offers
+from ennead.rules.source_fits_port import why_unfit
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.session import DESTINATION_KINDS
 from ennead.survey.survey import Survey
 
@@ -30,6 +32,8 @@ _EXTRAS: Final = (
 )  # fmt: skip
 #: What may stand wired: in a loop, or as what sounds.
 _WIRED: Final = ("mono compressor", "stereo bus compressor", "channel strip", "stereo synthesiser", "mono equaliser")
+#: What leads of several plugs are made up from.
+_MADE_UP: Final = ("two-channel preamp with insert jacks", "stage box, eight ways to a multipin", "stereo synthesiser", "mono compressor")
 
 
 def evening(seed: int) -> Studio:
@@ -119,7 +123,9 @@ def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
     for source in taken.session_sources:
         plugged = any(isinstance(c.start, SourceEnd) and c.start.source == source.id and taken.is_active(c) for c in taken.cables.values())
         about = [text for (_, subject), text in now.items() if subject == source.id]
-        if source.name not in left and not source.pinned:
+        # What hangs on a lead made up for it stays there as if it were pinned.
+        made_up = any(not c.is_plain and any(isinstance(p, LineEnd) and p.line == source.id for p in c.plugs) for c in taken.cables.values())
+        if source.name not in left and not source.pinned and not made_up:
             yield from (f"placed, and yet: {text}" for text in about)
         if source.name in left and plugged:
             if "stays plugged" not in left[source.name]:
@@ -136,7 +142,7 @@ def _not_where_it_stood(studio: Studio, taken: Studio) -> Iterator[str]:
     for key, cable in studio.cables.items():
         others = tuple(s for s in cable.sessions if s != studio.session)
         left = taken.cables.get(key)
-        if (not cable.sessions or others) and (left is None or (left.plugs, left.wires) != (cable.plugs, cable.wires) or not set(others) <= set(left.sessions)):
+        if (not cable.sessions or others or not cable.is_plain) and (left is None or (left.plugs, left.wires) != (cable.plugs, cable.wires) or not set(others) <= set(left.sessions)):
             yield f"{key} is not where it stood"
     for there in studio.session_destinations:
         if there.kind == "loop" and there.boxes and there.outputs and there.returns and not there.tap:
@@ -151,7 +157,27 @@ def run(report: Report, times: int) -> None:
     wrong = 0
     with TemporaryDirectory() as held:
         for seed in range(times):
-            for text in faults_of((wired_evening if seed % 2 else evening)(seed), Path(held)):
+            studio = (wired_evening if seed % 2 else evening)(seed)
+            for text in faults_of(with_leads(studio, seed) if seed % 3 == 0 else studio, Path(held)):
                 wrong += 1
                 report.say(f"  evening {seed}: {text}")
     report.figure("evenings_wrong", wrong, f"{wrong} times something was wrong", 0)
+
+
+def with_leads(studio: Studio, seed: int) -> Studio:
+    """Return a studio with leads of several plugs made up in it: offered ones from free sockets, and sources split to two inputs."""
+    dice = random.Random(seed)
+    for name in dice.choices(_MADE_UP, k=2):
+        studio = add_unit(studio, shelf_profile(name))
+    for _ in range(12):
+        ends = [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]
+        offers = lead_offers(Survey(studio), dice.choice(ends))
+        if offers:
+            studio = dice.choice(offers).does.apply(studio)
+    held = {c.start.source for c in studio.active_cables if isinstance(c.start, SourceEnd)}
+    for source in [s for s in studio.session_sources if s.id not in held and s.channels == 1 and s.kind != "digital"][:2]:
+        free = [p.end for p in Survey(studio).input_points if not studio.plugged(p.end) and not why_unfit(source, p.port)]
+        if len(free) > 1:
+            plugs = [LineEnd(source.id), *dice.sample(free, 2)]
+            studio = make_up(studio, plugs, [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)])
+    return studio

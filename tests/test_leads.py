@@ -4,7 +4,7 @@ import unittest
 
 from ennead.edits.cables import connect, make_up
 from ennead.edits.session import add_source, change_source
-from ennead.edits.settings import set_phantom, switch_off
+from ennead.edits.settings import set_clock_source, set_phantom, switch_off
 from ennead.files.interchange import from_json, to_json
 from ennead.reports.cable_schedule import cable_rows
 from ennead.studio.document import Studio
@@ -14,7 +14,7 @@ from ennead.studio.ids import SourceId
 from ennead.survey.survey import Survey
 from ennead.survey.traces import trace
 from ennead.survey.words import gap_text, stop_texts
-from tests.builders import INTERFACE, end, findings, plug, rig
+from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
 
 STAGE_BOX = "stage box, eight ways to a multipin"
 INSERTS = "two-channel preamp with insert jacks"
@@ -159,6 +159,16 @@ class SwitchedOff(unittest.TestCase):
         with self.assertRaisesRegex(BadValue, "has no switch"):
             switch_off(studio, "U3", off=True)
         self.assertEqual(Survey(switch_off(studio, "U1", off=True)).numbering.inputs, ())
+
+    def test_a_box_that_is_off_gives_no_clock_and_misses_none(self):
+        studio = set_clock_source(one_fibre(), "U1", "optical")
+        self.assertEqual(Survey(studio).clocks.by_unit["U1"].state, "locked")
+        off = switch_off(studio, "U2", off=True)
+        self.assertEqual([f.subject for f in findings(off, "clock_does_not_arrive")], ["U1"])
+        # The other way round: who is off and set to follow is no trouble.
+        self.assertEqual(findings(switch_off(studio, "U1", off=True), "clock_does_not_arrive"), [])
+        self.assertEqual([len(d.units) for d in Survey(off).clocks.domains], [1, 1])
+        self.assertEqual(Survey(switch_off(set_phantom(studio, "U1", "a", on=True), "U1", off=True)).phantom_on["U1"], ())
 
 
 class Rings(unittest.TestCase):

@@ -1,7 +1,9 @@
 """Standards against the published tables, and hard rules at their edges, on sockets made for the purpose."""
 
+import re
 import unittest
 from dataclasses import replace
+from pathlib import Path
 
 from ennead.checks.finding import Wish
 from ennead.edits.cables import connect, misfit
@@ -238,3 +240,18 @@ class SentencesAndOrder(unittest.TestCase):
         after = found.fixes[0].does.apply(one_fibre())
         (back,) = [c for c in after.cables.values() if c.id == "C2"]
         self.assertEqual((back.start, back.end), (end("U1", "optical_out"), end("U2", "optical_in")))
+
+
+class OneReader(unittest.TestCase):
+    def test_only_wiring_edits_and_files_read_cables_and_inner_paths(self):
+        root = Path(__file__).resolve().parent.parent / "ennead"
+        allowed = {r"\.cables\b": ("studio/", "edits/", "files/", "survey/wiring.py"), r"\.onward\b": (),
+                   r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py")}  # fmt: skip
+        looked = 0
+        for path in root.rglob("*.py"):
+            lines = [line for line in path.read_text(encoding="utf-8").splitlines() if not line.startswith("from ")]
+            looked += 1
+            for pattern, those in allowed.items():
+                if not path.relative_to(root).as_posix().startswith(those or ("-",)):
+                    self.assertEqual([line for line in lines if re.search(pattern, line)], [], path)
+        self.assertGreater(looked, 300)

@@ -3,6 +3,8 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.edits.change import change
+from ennead.edits.settings import switch_off
 from ennead.survey.asked import Parts
 from ennead.survey.words import gap_text, stop_texts
 
@@ -17,6 +19,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         seen.add(run.source)
         source = survey.source_by_id[run.source]
+        fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
+        if run.gap.cause == "off" and run.gap.unit is not None:
+            text = f"Switch {survey.units[run.gap.unit].name} on"
+            fixes.insert(0, Fix(text, change(text, switch_off, run.gap.unit, off=False)))
         yield Finding(
             "run_ends_early",
             "trouble",
@@ -25,6 +31,6 @@ def check(survey: Parts) -> Iterator[Finding]:
             (source.id, *((run.gap.unit,) if run.gap.unit else ())),
             f"{source.name} does not reach the computer: {gap_text(survey, run)}",
             "The input looks plugged, the microphone works, and the track stays silent.",
-            (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+            tuple(fixes),
             stop_texts(survey, run),
         )

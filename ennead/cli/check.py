@@ -10,7 +10,7 @@ from ennead.cli.studio_argument import add_studio, print_json, survey_of
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
 
 
 def run(args: argparse.Namespace) -> int:

@@ -20,7 +20,7 @@ class NoClock(EnneadError):
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
     verb.add_argument("--policy", choices=POLICIES, default="fewest", help="which choice is put first")
     verb.add_argument("--hops", metavar="N", type=int, help="the longest way from the leader that is allowed")
 

@@ -8,7 +8,7 @@ from ennead.reports.driver_sheet import driver_rows
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
 
 
 def run(args: argparse.Namespace) -> int:

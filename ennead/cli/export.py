@@ -9,7 +9,7 @@ from ennead.files.exports import export_list
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
     verb.add_argument("--what", required=True, choices=("cables", "drivers"), help="which list")
     verb.add_argument("--output", required=True, metavar="FILE", type=Path, help="a .csv, .json or .md file")
 

@@ -10,7 +10,7 @@ from ennead.survey.words import gap_text, stop_texts
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
     verb.add_argument("--direction", choices=("in", "out"), default="in", help="inputs (default) or outputs")
 
 

@@ -9,7 +9,7 @@ from ennead.standards.links import LINKS
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb)
+    add_studio(verb, standing=True)
 
 
 def run(args: argparse.Namespace) -> int:

@@ -13,7 +13,7 @@ from ennead.survey.words import gap_text
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    add_studio(verb, rate=False)
+    add_studio(verb, rate=False, standing=True)
     verb.add_argument("--rate", metavar="HZ", type=int, required=True, help="the rate to try")
 
 

@@ -5,18 +5,21 @@ import json
 from pathlib import Path
 from typing import Any
 
-from ennead.edits.evenings import choose_session, session_named
+from ennead.edits.evenings import session_named
 from ennead.edits.session import set_rate
 from ennead.files.anything import read_studio
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
+from ennead.survey.view import View, seen
 
 
-def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True) -> None:
-    """Add the STUDIO argument, `--session`, `--rate` and `--json` to a verb."""
+def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True, standing: bool = False) -> None:
+    """Add the STUDIO argument, `--session`, `--standing`, `--rate` and `--json` to a verb."""
     verb.add_argument("studio", metavar="STUDIO", type=Path, help="a .ennead or .json file")
     if session:
         verb.add_argument("--session", metavar="NAME", help="look at another session, by name or id")
+    if standing:
+        verb.add_argument("--standing", action="store_true", help="look at what stands, as last ticked, instead of at the plan")
     if rate:
         verb.add_argument("--rate", metavar="HZ", type=int, help="look at it at another sample rate")
     verb.add_argument("--json", action="store_true", help="print one JSON object")
@@ -30,7 +33,8 @@ def studio_of(args: argparse.Namespace) -> Studio:
     FileTrouble, UnknownObject
     """
     studio = read_studio(args.studio)
-    return choose_session(studio, session_named(studio, args.session)) if args.session is not None else studio
+    session = session_named(studio, args.session) if args.session is not None else None
+    return seen(studio, View(session, getattr(args, "standing", False)))
 
 
 def survey_of(args: argparse.Namespace) -> Survey:

@@ -27,6 +27,18 @@ class PlaceActions(QObject):
         if _accepted(dialog):
             self._table.do(dialog.wanted)
 
+    def make_lead(self) -> None:
+        """Offer the leads of several plugs that could be made up from the selected socket."""
+        from ennead.desk.places.lead_dialog import LeadDialog
+
+        selection = self._table.selection
+        if selection.kind != "port":
+            self._table.said.emit("Select a socket on the Rig first; then make up a lead from it.")
+            return
+        dialog = LeadDialog(self._table, selection.end, self._book, self._window)
+        if _accepted(dialog) and dialog.wanted is not None:
+            self._table.do(dialog.wanted)
+
     def shortage(self) -> None:
         """Say what binds, and carry out the remedy that is chosen."""
         from ennead.desk.places.shortage_dialog import ShortageDialog

@@ -275,7 +275,7 @@ class Window(QMainWindow):
             self.go(1)
             session: SessionSheet = self.sheets[1]  # type: ignore[assignment]
             session.way.choose("in" if name == "list" else "out")
-        elif name in ("aims", "shortage", "unit_loss", "why_here"):
+        elif name in ("aims", "shortage", "unit_loss", "why_here", "make_lead"):
             self._method(name)()
         elif name == "shelf":
             self.go(2)
@@ -287,6 +287,12 @@ class Window(QMainWindow):
         tape = TapeView(self.table, self.book)
         tape.show()
         self._tape = tape
+
+    def trace_standing(self) -> None:
+        """Show on the run charts what stands instead of the plan, or the plan again."""
+        self.table.trace_standing(not self.table.standing)
+        if self.table.standing:
+            self.go(5)
 
     # -- looks ---------------------------------------------------------------------------------
     def choose_theme(self, choice: str) -> None:

@@ -64,6 +64,8 @@ class Worktable(QObject):
         self.turns = Turns(self)
         self.selection = NOTHING
         self.is_settled = False
+        self.standing = False
+        self._stands: Survey | None = None
         self._findings: tuple[Finding, ...] | None = None
         self._background: BackgroundTask | None = None
 
@@ -107,6 +109,24 @@ class Worktable(QObject):
         return self._survey
 
     @property
+    def traced(self) -> "Survey":
+        """The survey the run charts show: the plan's, or that of what stands."""
+        from ennead.survey.survey import Survey
+        from ennead.survey.view import View, seen
+
+        if not self.standing:
+            return self.survey
+        if self._stands is None:
+            self._stands = Survey(seen(self.studio, View(standing=True)), self.survey)
+        return self._stands
+
+    def trace_standing(self, on: bool) -> None:
+        """Let the run charts show what stands, or the plan again."""
+        if on != self.standing:
+            self.standing = on
+            self.changed.emit()
+
+    @property
     def findings(self) -> "tuple[Finding, ...]":
         """All findings of the studio, trouble first."""
         from ennead.checks.all_checks import find_all
@@ -127,7 +147,9 @@ class Worktable(QObject):
 
     def _lay(self, studio: Studio) -> None:
         self.studio = studio
-        self._findings = None
+        self._findings = self._stands = None
+        # Whoever edits the plan wants to see it.
+        self.standing = False
 
     def put(self, studio: Studio) -> None:
         """Replace the studio by another value of it and have that kept."""

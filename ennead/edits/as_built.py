@@ -12,7 +12,7 @@ def tick_cable(studio: Studio, cable: CableId) -> Studio:
     if cable not in studio.cables:
         raise UnknownObject("cable", cable)
     built, planned = studio.as_built, studio.cables[cable]
-    stood = Stood(planned, studio.ends_text(planned))
+    stood = Stood(planned, studio.plugs_text(planned))
     return replace(studio, as_built=replace(built, cables={**built.cables, cable: stood}))
 
 

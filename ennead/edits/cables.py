@@ -11,7 +11,7 @@ from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_betwe
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken
-from ennead.studio.house import Cable, Grade, LineEnd, Plug, PortEnd, SourceEnd, Wire, two_plugs
+from ennead.studio.house import Cable, Grade, LineEnd, Plug, PortEnd, SourceEnd, Wire, place_of, two_plugs
 from ennead.studio.ids import CableId
 from ennead.studio.profile import Port
 
@@ -39,7 +39,7 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
     else:
         if into.is_digital and studio.source(start.source).kind != "digital":
             raise SocketsDoNotFit(*texts, f"{into.label} takes {_socket(into)}, not an analogue signal")
-        gone = next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)
+        gone = next((c for c in studio.cables.values() if place_of(start) in c.places and studio.is_active(c)), None)
         if gone is not None:
             raise SocketTaken(texts[0], gone.id)
     studio, key = studio.with_counter("cables")

@@ -142,12 +142,11 @@ def send_out(
     boxes = studio.sent.boxes_behind(at) if there.kind == "loop" else ()
     studio = replace(studio, destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)))
     for channel, end in enumerate(returns, start=1):
-        cable = next((c for c in before.cables.values() if c.end == end and before.is_active(c)), None)
-        own = studio.placed(destination).returns
-        if cable is None or (isinstance(cable.start, DestinationEnd) and cable.start.destination == destination):
+        held, feeding = before.plugged(end), studio.sent.cable_into(end)
+        if not studio.plugged(end):
             studio = _add(studio, DestinationEnd(destination, channel, "return"), end)
-        elif end not in own and not (isinstance(cable.start, PortEnd) and cable.start.unit in boxes):
-            raise SocketTaken(studio.end_text(end), cable.id)
+        elif end not in studio.placed(destination).returns and not (feeding is not None and feeding.unit in boxes):
+            raise SocketTaken(studio.end_text(end), held[0].id)
     return studio
 
 

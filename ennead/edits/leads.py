@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ennead.studio.document import Studio
-from ennead.studio.house import Cable, DestinationEnd
+from ennead.studio.house import Cable, LineEnd
 from ennead.studio.ids import DestinationId
 
 
@@ -21,8 +21,7 @@ def without_leads(studio: Studio, destination: DestinationId, sides: Sequence[st
     gone = [
         c
         for c in studio.cables.values()
-        for end in (c.start, c.end)
-        if isinstance(end, DestinationEnd) and end.destination == destination and end.side in sides
+        if any(isinstance(p, LineEnd) and p.line == destination and p.side in sides for p in c.plugs)
         and (not c.sessions or studio.session in c.sessions)
     ]
     for cable in gone:

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from ennead.edits.plugs import cable_faults
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Unit
@@ -22,7 +23,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     old = studio.profile_of(unit)
     new = replace(profile, id=old.id)
     for cable in studio.cables.values():
-        for end in (cable.start, cable.end):
+        for end in cable.plugs:
             if isinstance(end, PortEnd) and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
     standing = [*(end for d in studio.destinations.values() for end in d.at), *(end for s in studio.sources.values() for end in s.at)]
@@ -32,7 +33,12 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     units = {u.id: fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
-    return replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
+    changed = replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
+    for cable in changed.cables.values():
+        if any(isinstance(p, PortEnd) and p.unit in units for p in cable.plugs):
+            for fault in cable_faults(changed, cable):
+                raise BadValue(f"the description of {studio.units[unit].name}", new.name, f"{cable.id} would not do any more: {fault}. Pull it first.")
+    return changed
 
 
 def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> None:

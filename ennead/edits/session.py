@@ -11,7 +11,7 @@ from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import SourceEnd, two_plugs
+from ennead.studio.house import LineEnd, SourceEnd, two_plugs
 from ennead.studio.ids import CableId, PlaceId, SessionId, SourceId, UnitId
 from ennead.studio.session import (
     AIM_LABELS,
@@ -226,7 +226,7 @@ def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
     gone = [
         c.id
         for c in studio.cables.values()
-        if isinstance(c.start, SourceEnd) and c.start.source == source and c.start.channel > new.channels
+        if any(seat[0] == source and isinstance(channel := seat[1], int) and channel > new.channels for seat in c.places)
     ]
     cables = studio.cables.without(*gone) if gone else studio.cables
     return replace(studio, sources=studio.sources.put(source, new), cables=cables)
@@ -287,7 +287,7 @@ def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Stu
     one, other = studio.source(left), studio.source(right)
     if left == right or one.channels != 1 or other.channels != 1:
         raise BadValue("the sides of a stereo source", f"{one.name}, {other.name}", "Choose two mono sources.")
-    plug = next((c for c in studio.cables.values() if c.start == SourceEnd(right)), None)
+    plug = next((c for c in studio.cables.values() if c.is_plain and c.start == SourceEnd(right)), None)
     studio = remove_source(studio, right)
     studio = change_source(studio, left, name=name, channels=2)
     if plug is not None:
@@ -301,7 +301,7 @@ def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Stu
 def remove_source(studio: Studio, source: SourceId) -> Studio:
     """Remove a source from the current list, with its cables; one on no other list is gone. What stood stays on record."""
     studio.source(source)
-    mine = [c for c in studio.cables.values() if isinstance(c.start, SourceEnd) and c.start.source == source]
+    mine = [c for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == source for p in c.plugs)]
     for cable in mine:
         if not cable.sessions or studio.session in cable.sessions:
             studio = pulled(studio, cable)

@@ -219,7 +219,8 @@ def cables_of(survey: Survey, source: Source) -> list[Lead]:
 
 def leads_of(survey: Survey, source: Source) -> list[Lead]:
     """Return the cables a source has of its own; those of the house are nobody's to pull."""
-    return [cable for cable in cables_of(survey, source) if isinstance(cable.plugs[0], LineEnd)]
+    own = [c for c in cables_of(survey, source) if any(isinstance(p, LineEnd) for p in survey.in_use[c.id].plugs)]
+    return list({c.id: c for c in own}.values())
 
 
 def fixed_part(keep_going: Callable[[float], bool], part: float) -> Callable[[float], bool]:

@@ -99,6 +99,8 @@ def _switches(before: Survey, after: Survey) -> Iterator[Move]:
         was, profile, name = before.settings[unit], after.profiles[unit], after.units[unit].name
         if settings == was:
             continue
+        if settings.off != was.off:
+            yield Move(f"switch {name}", *(("off", "on") if was.off else ("on", "off")))
         for mode in profile.modes:
             then, now = was.modes.get(mode.key, mode.default), settings.modes.get(mode.key, mode.default)
             if then != now:

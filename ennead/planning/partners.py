@@ -26,7 +26,8 @@ class Partner:
 
 def connect_change(survey: Survey, one: PortEnd, other: PortEnd) -> Change:
     """Return the change that cables two ports, whichever of them is the output."""
-    start, end = (one, other) if survey.studio.port(one).direction == "out" else (other, one)
+    ways = survey.studio.port(one).direction, survey.studio.port(other).direction
+    start, end = (other, one) if ways[0] == "in" or ways[1] == "out" else (one, other)
     names = survey.studio.units[start.unit].name, survey.studio.units[end.unit].name
     return change(f"Connect {names[0]} to {names[1]}", connect, start, end)
 

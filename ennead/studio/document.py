@@ -7,7 +7,7 @@ from typing import Final
 
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer, DestinationEnd, End, Place, PortEnd, Settings, SourceEnd, Unit
+from ennead.studio.house import Cable, Computer, DestinationEnd, End, LineEnd, Place, PortEnd, Settings, SourceEnd, Unit
 from ennead.studio.ids import (
     LETTERS,
     CableId,
@@ -19,7 +19,7 @@ from ennead.studio.ids import (
     SourceId,
     UnitId,
 )
-from ennead.studio.pieces import pieces
+from ennead.studio.pieces import end_at, joined_lanes, pieces
 from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record
@@ -260,20 +260,45 @@ class Studio:
             return self.end_text(start), self.destinations[end.destination].name
         return self.end_text(start), self.end_text(end)
 
+    def plugs_text(self, cable: Cable) -> tuple[str, ...]:
+        """Return each plug of a cable as words."""
+        if cable.is_plain:
+            return self.ends_text(cable)
+        words = []
+        for at, plug in enumerate(cable.plugs):
+            lanes = sorted({w.a_lane for w in cable.wires if w.a == at} | {w.b_lane for w in cable.wires if w.b == at})
+            words.append(self.end_text(end_at(plug, lanes[0])) if isinstance(plug, PortEnd) or len(lanes) == 1 else self.line_text(plug))
+        return tuple(words)
+
+    def line_text(self, end: LineEnd) -> str:
+        """Return a line's end as words, all its channels at once."""
+        line = self.sources.get(SourceId(end.line)) or self.destinations[DestinationId(end.line)]
+        return f"{line.name}, return" if end.side else line.name
+
     def _sides_text(self, cable: Cable) -> tuple[str, str]:
         """Return what drives a cable of several plugs, and what takes, as words; an insert jack does both."""
         runs = pieces(cable, self.port)
         return tuple(in_ranges([self.end_text(e) for e in dict.fromkeys(ends)]) for ends in ([p.start for p in runs], [p.end for p in runs]))  # type: ignore[return-value]
 
     def far_text(self, cable: Cable, end: PortEnd) -> str:
-        """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs the first and how many more."""
-        others = [p for at, p in enumerate(cable.plugs) if p != end]
-        other = others[0]
-        if isinstance(other, PortEnd):
-            text = f"{self.units[other.unit].name} {self.port(other).label}"
+        """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs those joined to this one."""
+        here = cable.plugs.index(end)
+        if cable.is_plain:
+            joined = {(1 - here, 1)}
         else:
-            text = self.ends_text(cable)[cable.plugs.index(other) > 0]
-        return f"{text} +{len(others) - 1}" if len(others) > 1 else text
+            lanes = {n for wire in cable.wires for at, n in ((wire.a, wire.a_lane), (wire.b, wire.b_lane)) if at == here}
+            groups = [g for g in joined_lanes(cable, self.port) if any((here, n) in g for n in lanes)]
+            joined = {(at, n) for group in groups for at, n in group if at != here}
+        others = sorted(joined)
+        at, lane = others[0]
+        other = cable.plugs[at]
+        if isinstance(other, PortEnd):
+            port = self.port(other)
+            text = f"{self.units[other.unit].name} {port.label}" + (f" {lane}" if port.channels > 2 and len(others) == 1 else "")
+        else:
+            text = self.ends_text(cable)[at > 0] if cable.is_plain else self.line_text(other)
+        more = len({plug for plug, _ in others}) - 1
+        return f"{text} +{more}" if more else text
 
     # -- replacing -----------------------------------------------------------------------------
     def with_counter(self, map_name: str) -> tuple["Studio", str]:

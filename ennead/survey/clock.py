@@ -86,11 +86,18 @@ def menus(settings: Mapping[UnitId, Settings]) -> dict[UnitId, str]:
 
 
 @part
+def switched_off(settings: Mapping[UnitId, Settings]) -> frozenset[UnitId]:
+    """Return the units that are switched off: they give no clock and need none."""
+    return frozenset([u for u, s in settings.items() if s.off])
+
+
+@part
 def clocks(
     menus: Mapping[UnitId, str],
     profiles: Mapping[UnitId, Profile],
     arrivals: Mapping[tuple[UnitId, str], Arrival],
     computers: Mapping[ComputerId, Computer],
+    switched_off: frozenset[UnitId],
 ) -> Clocks:
     """Return who leads, who follows over which cable, and who does not.
 
@@ -104,13 +111,18 @@ def clocks(
         at[end[0]].append((end[1], arrival))
     standing: dict[UnitId, UnitClock] = {}
     domains = []
-    for members in _components(tuple(digital), _pairs(digital, arrivals, computers, menus)):
-        mine = {u: _stand(u, menus, digital, arrivals) for u in members}
+    for members in _components(tuple(digital), _pairs(digital, arrivals, computers, menus, switched_off)):
+        mine = {u: _off(u, menus) if u in switched_off else _stand(u, menus, digital, arrivals) for u in members}
         locked = all(c.hops >= 0 for c in mine.values())
         leaders = tuple(u for u in members if mine[u].state == "leads")
         domains.append(Domain(members, leaders, _possible(members, digital, at), locked, max(c.hops for c in mine.values())))
         standing |= mine
     return Clocks({u: standing[u] for u in digital}, tuple(domains))
+
+
+def _off(unit: UnitId, menus: Mapping[UnitId, str]) -> UnitClock:
+    """Return how a unit stands that is switched off: by itself, so that nobody misses a clock on it."""
+    return UnitClock(unit, menus[unit], "leads", None, None, unit, 0)
 
 
 def _stand(
@@ -144,7 +156,7 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 
 def _pairs(
     digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], computers: Mapping[ComputerId, Computer],
-    menus: Mapping[UnitId, str],
+    menus: Mapping[UnitId, str], off: frozenset[UnitId],
 ) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
     """Return the pairs of units that belong together: whose sound meets, or of which one follows the other, a clock box."""
     # A fibre each way joins two units once.
@@ -154,7 +166,7 @@ def _pairs(
             pairs.append((arrival.unit, unit))
     for computer in computers.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
-        on_it = [i for i in computer.interfaces if i in digital and i not in computer.corrected]
+        on_it = [i for i in computer.interfaces if i in digital and i not in computer.corrected and i not in off]
         pairs += list(pairwise(on_it))
     return pairs
 

@@ -12,7 +12,7 @@ from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run, Stop, Way, Zone
-from ennead.survey.ways import OnwardWalk, OutwardWalk, ear, passed_through
+from ennead.survey.ways import OnwardWalk, OutwardWalk, ear, joined_by, passed_through
 
 #: What tells leaves apart: the driver input, or the socket at which it is heard.
 End = tuple[UnitId, str, int]
@@ -157,7 +157,7 @@ class OnwardTree(_Tree, OnwardWalk):
             if back is not None and out not in here.opened:
                 _merge(found, self.leaves(unit, *back), partial(self.closed, unit, here, port))
                 continue
-            for link in here.leaving.get(out, ()):
+            for link in joined_by(here.leaving.get(out, ()), out_lane):
                 across = link.across(out_lane)
                 more = self.leaves(link.end.unit, link.end.port, across) if across is not None else {}
                 if more and across is not None:
@@ -181,7 +181,7 @@ class OutwardTree(_Tree, OutwardWalk):
         if port not in here.leaving and "headphone" in here.view.profile.port_by_key[port].carries:
             return {(unit, port, lane): Leaf(self.outward(unit, port, lane), 1)}, []
         zone: Zone = "link" if port in here.view.digital else "converter"
-        for link in here.leaving.get(port, ()):
+        for link in joined_by(here.leaving.get(port, ()), lane):
             across = link.across(lane)
             if across is None:
                 dead.append(self.lost(unit, zone, link, lane))

@@ -82,6 +82,13 @@ def passed(links: Mapping[SpanKey, Link], stops: Iterable[Stop]) -> Iterator[tup
             yield stop.unit, stop.port
 
 
+def joined_by(links: tuple[Link, ...], lane: int) -> tuple[Link, ...]:
+    """Return those of the cables from an output that have a wire for a lane of it; a straight one may lose it and has it all the same."""
+    if not links or (len(links) == 1 and links[0].crosses is None):
+        return links
+    return tuple([link for link in links if link.crosses is None or lane in link.crosses])
+
+
 class _Walk:
     """What both directions share: units asked for once, lanes being followed, ways known."""
 
@@ -147,7 +154,7 @@ class OnwardWalk(_Walk):
         for out, lane in inner:
             if inserts and (out, lane) in inserts and out not in here.opened:
                 return self.closed(unit, here, port, self.follow(unit, *inserts[out, lane]))
-            for link in here.leaving.get(out, _NO_LINK):
+            for link in joined_by(here.leaving.get(out, ()), lane) or _NO_LINK:
                 way = self.leave(unit, here, port, out, lane, link)
                 if way.lands is not None and not way.fault:
                     return way
@@ -217,7 +224,7 @@ class OutwardWalk(_Walk):
             return known
         here = self.ask(unit)
         zone: Zone = "link" if port in here.view.digital else "converter"
-        links = here.leaving.get(port)
+        links = joined_by(here.leaving.get(port, ()), lane)
         if not links:
             return _end(unit, here, port, heard="headphone" in here.view.profile.port_by_key[port].carries)
         if key in self._open:

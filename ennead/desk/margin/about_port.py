@@ -24,7 +24,7 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     carried = survey.views[end.unit].formats[end.port]
     kinds = (carried,) if port.is_digital else port.carries
     facts = [
-        Fact("Socket", f"{CONNECTOR_LABELS[port.connector]}, {'input' if port.direction == 'in' else 'output'}"),
+        Fact("Socket", f"{CONNECTOR_LABELS[port.connector]}, {_WAY[port.direction]}"),
         Fact("Carries", ", ".join(dict.fromkeys(SIGNAL_LABELS[k] for k in kinds))),
         Fact("In service", "", ticked=end.port not in unit.faults,
              edit=lambda on: change(f"Mark {port.label} of {unit.name}", clear_fault, end) if on == "1"
@@ -51,6 +51,8 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     if port.direction == "out" and not any(end in s.at for s in studio.session_sources):
         text = f"Take in {unit.name} {port.label} as a source"
         deeds.append(Deed("Take it in as a source", change(text, take_in_outputs, pair_of(studio, end))))
+    if not port.is_digital and not cables and (port.direction != "in" or port.channels > 1):
+        deeds.append(Deed("Make up a lead…", wish="make_lead"))
     lines = []
     if port.is_digital:
         lanes = survey.views[end.unit].lanes[end.port]
@@ -61,13 +63,16 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     return Notes(f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines))
 
 
+_WAY = {"in": "input", "out": "output", "both": "send and return"}
+
+
 def about_cable_parts(survey: Survey, cable: Cable) -> tuple[list[Fact], list[Deed]]:
     """Return the facts and deeds of one cable."""
     studio = survey.studio
     length = "" if cable.length_m is None else f"{cable.length_m:g}"
     state = cable_state(studio, cable)
     facts = [
-        Fact(f"Cable {cable.id}", f"{studio.end_text(cable.start)} → {studio.end_text(cable.end)}"),
+        Fact(f"Cable {cable.id}", " → ".join(studio.ends_text(cable))),
         Fact("Type", cable_type(studio, cable)),
         Fact("Length, m", length, edit=lambda t: change(f"Measure {cable.id}", set_length, cable.id, _metres(t))),
         Fact("Wiring", state),

@@ -19,6 +19,7 @@ from ennead.edits.settings import (
     set_phantom,
     set_stored,
     set_termination,
+    switch_off,
 )
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
@@ -58,6 +59,8 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
         )  # fmt: skip
     facts += computer_facts(survey, unit)
     facts += [_bank_fact(unit, bank) for bank in profile.banks]
+    if profile.supply != "none":
+        facts.append(_power_fact(unit))
     return Notes(unit.name, profile.name, tuple(facts), _deeds(unit), unit_working(survey, unit))
 
 
@@ -96,6 +99,13 @@ def _bank_fact(unit: Unit, bank: Bank) -> Fact:
         return change(f"Switch {bank.label} of {unit.name} {word}", set_phantom, unit.id, bank.key, on == "1")
 
     return Fact(bank.label, "", ticked=bank.key in unit.settings.phantom, edit=switch)
+
+
+def _power_fact(unit: Unit) -> Fact:
+    def switch(on: str) -> Change:
+        return change(f"Switch {unit.name} {'off' if on == '1' else 'on'}", switch_off, unit.id, off=on == "1")
+
+    return Fact("Switched off", "", ticked=unit.settings.off, edit=switch)
 
 
 def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:

@@ -7,7 +7,7 @@ from typing import Final, Literal, NamedTuple
 
 from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
-from ennead.planning.seating.wired import Ways, standing_loops, stands_wired, wired_back
+from ennead.planning.seating.wired import Ways, made_up_ends, standing_loops, stands_wired, wired_back
 from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
@@ -130,6 +130,7 @@ def pose(
         ground.standing.pop(loose, None)
         ground.loose = loose
     shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
+    shut |= set(made_up_ends(survey))
     shut |= {end for ways in ground.standing.values() for ends in ways for end in ends}
     _gather_inputs(ground, shut)
     _gather_outputs(ground, shut)
@@ -160,7 +161,7 @@ def _held_apart(survey: Survey) -> Iterator[PortEnd]:
 
 
 def _held_switches(ground: _Ground, apart: tuple[Asked, ...]) -> dict[int, bool]:
-    """Return how 48 V switches must stand for what no demand speaks of: boxes that run on it, and who is pinned apart.
+    """Return how 48 V switches must stand for what no demand speaks of: boxes that run on it, and who stays apart where they are.
 
     A switch that cannot suit them all stays as it is, and so does one that cannot suit all who are pinned behind it.
     """
@@ -169,11 +170,12 @@ def _held_switches(ground: _Ground, apart: tuple[Asked, ...]) -> dict[int, bool]
     silent = {who.key for who in apart if who.leg == "source"}
     pinned: dict[tuple[UnitId, str], set[int]] = {}
     for source in studio.session_sources:
-        if not source.pinned:
+        if not source.pinned and source.id not in silent:
             continue
         ends = [c.end for key, c in survey.leads.items() if key[0] == source.id]
         for bank, wish in wishes(survey, source, ends):
-            pinned.setdefault(bank, set()).add(wish)
+            if source.pinned:
+                pinned.setdefault(bank, set()).add(wish)
             if source.id in silent:
                 asked.setdefault(bank, set()).add(wish)
     held: dict[int, bool] = {}

@@ -1,5 +1,7 @@
 """What stands wired in the house, so that no search moves it: loops out of a box and back, sources that are outputs."""
 
+from collections.abc import Iterator
+
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
@@ -40,6 +42,14 @@ def wired_back(studio: Studio) -> frozenset[PortEnd]:
 
 
 def stands_wired(survey: Survey, source: Source) -> bool:
-    """Say whether a source comes in by a cable of the house, which nobody moves."""
-    held = [survey.leads.get((source.id, c)) for c in range(1, len(source.at) + 1)]
-    return any(cable is not None and not cable.sessions for cable in held)
+    """Say whether a source comes in by a cable of the house, or by a lead made up for it, which nobody moves."""
+    held = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
+    cables = [survey.in_use[lead.id] for lead in held if lead is not None]
+    return any(not c.is_plain or (source.at and not c.sessions) for c in cables)
+
+
+def made_up_ends(survey: Survey) -> Iterator[PortEnd]:
+    """Yield the sockets of leads made up for a source: no other may have them."""
+    for several in (((lead,) for lead in survey.leads.values()), survey.further_leads.values()):
+        for leads in several:
+            yield from [lead.end for lead in leads if not survey.in_use[lead.id].is_plain]

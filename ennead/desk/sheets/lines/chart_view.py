@@ -67,10 +67,12 @@ class ChartView(LineChart):
         selection = self.table.selection
         selected = selection.key if selection.kind == "source" else ""
         options = Options(self.sort, self.folded, "", self.proposal, self.taken)
-        ground = self.table.survey, self.table.findings, self.proposal
+        survey = self.table.traced
+        found = () if self.table.standing else self.table.findings
+        ground = survey, found, self.proposal
         # Another width, or another line that is selected: a thousand rows are not worked out again for it.
         if self._made is None or any(a is not b for a, b in zip(self._made[0], ground, strict=True)) or self._made[1] != options:
-            self._made = ground, options, chart_rows(self.table.survey, self.table.findings, options, self._kept)
+            self._made = ground, options, chart_rows(survey, found, options, self._kept)
         return with_selected(self._made[2], selected)
 
     def lay_out(self) -> None:

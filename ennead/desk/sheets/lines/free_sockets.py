@@ -15,7 +15,7 @@ from ennead.edits.change import Change
 from ennead.planning.placing import place_at_port
 from ennead.planning.placing_out import place_out_at_port
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import OutputPoint
@@ -149,8 +149,7 @@ class FreeInputs(FreeSockets):
 
     def free_seats(self) -> list[Socket]:
         studio = self.table.studio
-        held = {c.end for c in studio.active_cables if isinstance(c.start, SourceEnd)}
-        return [s for s in self.table.survey.input_points if s.end not in held and not s.fault]
+        return [s for s in self.table.survey.input_points if not studio.plugged(s.end) and not s.fault]
 
 
 class FreeOutputs(FreeSockets):

@@ -43,7 +43,8 @@ class OutView(LineChart):
     def lay_out(self) -> None:
         theme, selection = self.book.now, self.table.selection
         selected = selection.key if selection.kind == "destination" else ""
-        rows = out_rows(self.table.survey, self.table.findings, selected, self.proposal, self.taken)
+        found = () if self.table.standing else self.table.findings
+        rows = out_rows(self.table.traced, found, selected, self.proposal, self.taken)
         self.chart = lay_out_chart(rows, float(self.viewport().width()), theme.width, theme.px)
 
     def content_size(self) -> tuple[float, float]:

@@ -11,6 +11,7 @@ from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
 from ennead.desk.sheets.lines.out_view import OutView
 from ennead.desk.sheets.lines.proposal_bar import ProposalBar
+from ennead.desk.sheets.lines.standing_bar import StandingBar
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.widgets.switch import Switch
@@ -40,6 +41,8 @@ class LinesSheet(SheetFrame):
         self._build_head(table)
         self.bar = ProposalBar(book)
         self.body.addWidget(self.bar)
+        self.standing = StandingBar(lambda: table.trace_standing(False))
+        self.body.addWidget(self.standing)
         self.chart = ChartView(table, book)
         page = QWidget()
         self._pages = QStackedLayout(page)
@@ -116,6 +119,7 @@ class LinesSheet(SheetFrame):
         return free
 
     def _changed(self) -> None:
+        self.standing.tell(self._table.studio, shown=self._table.standing)
         self._show_page()
         self.drop()
 

@@ -120,8 +120,8 @@ class RigView(Drawing):
 
     def join(self, one: PortEnd, other: PortEnd) -> None:
         """Cable two ports; if they cannot be, say why."""
-        if self.table.studio.port(one).direction == self.table.studio.port(other).direction:
-            both = self.table.studio.port(one).direction
+        both = self.table.studio.port(one).direction
+        if both == self.table.studio.port(other).direction != "both":
             self.table.said.emit(f"Both are {both}puts. A cable runs from an output to an input.")
             return
         self.table.do(connect_change(self.table.survey, one, other))

@@ -221,7 +221,7 @@ def _box(
     user, state = sockets.user(end)
     profile = survey.studio.profiles[unit.profile]
     bank = profile.bank_of_port.get(port.key)
-    live = bank is not None and bank.key in unit.settings.phantom
+    live = bank is not None and bank.key in survey.phantom_on[unit.id]
     wide = px(98)
     needed = max(measure(label, 12), px(24)) + px(12)
     width = max(wide, needed) if user else max(needed, px(40) if not live else px(56))
@@ -232,6 +232,8 @@ def _box(
 
 
 def _clock_text(survey: Survey, unit: UnitId) -> str:
+    if survey.views[unit].off:
+        return "switched off"
     clock = survey.clocks.by_unit.get(unit)
     if clock is None:
         return ""

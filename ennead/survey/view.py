@@ -1,0 +1,54 @@
+"""Which of its truths a studio is looked at for: an evening as it is planned, or what really stands."""
+
+from dataclasses import replace
+from typing import NamedTuple
+
+from ennead.edits.evenings import choose_session
+from ennead.edits.plugs import cable_faults
+from ennead.studio.document import Studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import Cable
+from ennead.studio.ids import SessionId
+
+
+class View(NamedTuple):
+    """What a survey is to show.
+
+    Parameters
+    ----------
+    session : SessionId or None
+        The evening; None for the current one.
+    standing : bool
+        Whether only what has been ticked is there: the cables that stand, and switches as they were last set.
+    """
+
+    session: SessionId | None = None
+    standing: bool = False
+
+
+def seen(studio: Studio, view: View) -> Studio:
+    """Return the studio as a view shows it; what stands is there whatever evening it was plugged for.
+
+    A cable that stands in what has left the house is not followed. Switches nobody has ticked stand as planned.
+
+    Raises
+    ------
+    UnknownObject
+        If there is no such session.
+    """
+    if view.session is not None:
+        studio = choose_session(studio, view.session)
+    if not view.standing:
+        return studio
+    standing = {key: replace(stood.cable, sessions=()) for key, stood in studio.stood.items() if _is_whole(studio, stood.cable)}
+    settings = studio.as_built.settings
+    units = {key: replace(unit, settings=settings[key]) for key, unit in studio.units.items() if key in settings}
+    return replace(studio, cables=FrozenMap(standing), units=studio.units.put_all(units))
+
+
+def _is_whole(studio: Studio, cable: Cable) -> bool:
+    try:
+        return not any(True for _ in cable_faults(studio, replace(cable, sessions=())))
+    except EnneadError:
+        return False
