@@ -9,8 +9,10 @@ from ennead.survey.asked import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every plugged digital source, unless its input resamples."""
-    for source in stated(survey).digital:
-        cable = survey.leads.get((source.id, 1))
+    digital = stated(survey).digital
+    leads = survey.leads if digital else {}
+    for source in digital:
+        cable = leads.get((source.id, 1))
         if cable is None or survey.port(cable.end).asynchronous:
             continue
         yield Finding(

@@ -17,8 +17,9 @@ def check(survey: Parts) -> Iterator[Finding]:
     groups: dict[str, list[Source]] = {}
     for source in stated(survey).coherent:
         groups.setdefault(source.group, []).append(source)
+    by_source = runs_by_source(survey) if groups else {}
     for name, members in groups.items():
-        runs = [r for s in members for r in runs_by_source(survey)[s.id] if r.latency_samples is not None]
+        runs = [r for s in members for r in by_source[s.id] if r.latency_samples is not None]
         if len(runs) < 2:
             continue
         late = max(runs, key=lambda r: r.latency_samples or 0.0)

@@ -50,10 +50,9 @@ def _apart(survey: Parts) -> list[tuple[Source, InputPoint, InputPoint]]:
 
 def _stereo(survey: Parts) -> list[tuple[Source, tuple[UnitId, str], tuple[UnitId, str]]]:
     """Return the stereo sources both of whose sides are plugged in, and where."""
-    found = []
-    for source in survey.sources:
-        if source.channels == 2 and source.kind != "digital":
-            one, other = survey.leads.get((source.id, 1)), survey.leads.get((source.id, 2))
-            if one is not None and other is not None:
-                found.append((source, (one.end.unit, one.end.port), (other.end.unit, other.end.port)))
+    found, leads, sources = [], survey.leads, survey.source_by_id
+    for key in survey.named("stereo"):
+        source, one, other = sources[key], leads.get((key, 1)), leads.get((key, 2))
+        if one is not None and other is not None:
+            found.append((source, (one.end.unit, one.end.port), (other.end.unit, other.end.port)))
     return found

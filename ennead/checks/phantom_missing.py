@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wants_phantom
@@ -54,20 +55,19 @@ def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
 
 def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
-    sources, profiles, behind = survey.source_by_id, survey.profiles, survey.powered
+    profiles, behind = survey.profiles, survey.powered
     live = {u: {port for bank in profiles[u].banks if bank.key in on for port in bank.ports} for u, on in survey.phantom_on.items()}
-    needing = {key for key, source in sources.items() if source.phantom == "needed" and wants_phantom(source)}
     found = []
-    for (source_id, _), cable in survey.leads.items():
-        if source_id not in needing:
+    for source, cable, port in seated(survey):
+        if source.phantom != "needed" or not wants_phantom(source):
             continue
-        source, end = sources[source_id], cable.end
+        end = cable.end
         powered = behind.get((end.unit, end.port))
         if powered is None:
             gives, powered = end.port in live[end.unit], (end,)
         else:
             gives = any(p.port in live[p.unit] for p in powered)
-        if gives and (source.is_microphone or touches_phantom(source, profiles[end.unit].port_by_key[end.port])):
+        if gives and (source.is_microphone or touches_phantom(source, port)):
             continue
         if not survey.views[powered[0].unit].off:
             found.append((source, cable, powered[0]))

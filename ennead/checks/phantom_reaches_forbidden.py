@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
@@ -57,8 +58,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def _forbidding(survey: Parts) -> list[tuple[SourceId, Lead]]:
-    sources = survey.source_by_id
-    return [(key, cable) for (key, _), cable in survey.leads.items() if sources[key].phantom == "forbidden"]
+    return [(source.id, cable) for source, cable, _ in seated(survey) if source.phantom == "forbidden"]
 
 
 def _live(survey: Parts, cable: Lead) -> list[PortEnd]:

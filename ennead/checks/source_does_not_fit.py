@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.stated_sources import seated
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.standards.signals import SIGNAL_LABELS
 from ennead.studio.house import Lead
@@ -29,14 +30,11 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def _misfits(survey: Parts) -> list[tuple[Source, Lead, Port, str]]:
-    sources, profiles = survey.source_by_id, survey.profiles
-    fits: set[tuple[str, bool, int]] = set()
+    fits: set[tuple[str, str, int]] = set()
     found = []
-    for (source_id, _), cable in survey.leads.items():
-        source = sources[source_id]
-        port = profiles[cable.end.unit].port_by_key[cable.end.port]
+    for source, cable, port in seated(survey):
         # Whether it fits hangs on these alone; a house has hundreds of microphones and a handful of such pairs.
-        alike = (source.kind, bool(source.di), id(port))
+        alike = source.kind, source.di, id(port)
         if alike in fits:
             continue
         reason = why_unfit(source, port)

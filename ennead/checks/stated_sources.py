@@ -84,6 +84,26 @@ def _sort(survey: Parts) -> Stated:
     )
 
 
+class Seated(NamedTuple):
+    """A channel of a source in its socket."""
+
+    source: Source
+    cable: Lead
+    port: Port
+
+
+def seated(survey: Parts) -> tuple[Seated, ...]:
+    """Return every channel that is plugged in, worked out once for all rules that ask."""
+    return survey.once(_seated)
+
+
+def _seated(survey: Parts) -> tuple[Seated, ...]:
+    sources, profiles = survey.source_by_id, survey.profiles
+    return tuple([
+        Seated(sources[key], cable, profiles[cable.end.unit].port_by_key[cable.end.port]) for (key, _), cable in survey.leads.items()
+    ])  # fmt: skip
+
+
 def runs_by_source(survey: Parts) -> dict[SourceId, list[Run]]:
     """Return the runs of each source, worked out once for all rules that ask."""
     return survey.once(_by_source)

@@ -236,7 +236,7 @@ class Studio:
         """Say whether a cable is in the current session: those of other sessions, and of their lines, are not."""
         if cable.sessions and self.session not in cable.sessions:
             return False
-        return all(isinstance(plug, PortEnd) or plug.line in self._listed for plug in cable.plugs)
+        return cable.lines <= self._listed
 
     @cached_property
     def _listed(self) -> frozenset[SourceId | DestinationId]:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from ennead.standards.computer_ports import Socket
 from ennead.studio.frozen_map import FrozenMap
@@ -200,6 +200,7 @@ class Wire:
 
 
 Plug = PortEnd | LineEnd
+Runs = Literal["between units", "from a source", "at a destination", "in pieces"]
 Grade = Literal["", "good"]
 
 
@@ -249,6 +250,21 @@ class Cable:
         return DestinationEnd(DestinationId(last.line), self.wires[0].b_lane if self.wires else 1, last.side)
 
     @cached_property
+    def runs(self) -> Runs:
+        """What it runs between; of more than two plugs, or with wires of its own, piece by piece."""
+        if not self.is_plain:
+            return "in pieces"
+        first, last = (isinstance(p, PortEnd) for p in self.plugs)
+        if first and last:
+            return "between units"
+        return "from a source" if isinstance(self.start, SourceEnd) else "at a destination"
+
+    @cached_property
+    def lines(self) -> frozenset[SourceId | DestinationId]:
+        """The sources and destinations it has a plug at."""
+        return frozenset([plug.line for plug in self.plugs if isinstance(plug, LineEnd)])
+
+    @cached_property
     def places(self) -> tuple["Seat", ...]:
         """What each end of a plain cable sits in, or each wired lane of any other."""
         if self.is_plain:
@@ -272,15 +288,10 @@ class Cable:
         at_socket = only.b_lane if lead else only.a_lane
         return len(self.wires) == 1 and lead != isinstance(last, LineEnd) and (only.a, only.b, at_socket) == (0, 1, 1)
 
-    @property
-    def crosses(self) -> Mapping[int, int] | None:
-        """Which lane of its end each lane of its start comes to; None for lane by lane."""
-        return None
-
-    @property
-    def lane(self) -> int:
-        """The lane of the socket in which a source's lead ends."""
-        return 1
+    #: Which lane of its end each lane of its start comes to, as a `Piece` has it; of a plain cable, lane by lane.
+    crosses: ClassVar[Mapping[int, int] | None] = None
+    #: The lane of the socket in which a source's plain lead ends.
+    lane: ClassVar[int] = 1
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.studio.session import Destination, Source
+from ennead.studio.session import MICROPHONES, Destination, Source
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.parts import part
 
@@ -53,16 +53,12 @@ Wanted = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 @part
 def wanted_by_need(sources: tuple[Source, ...]) -> Wanted:
     """Return what the evening's sources need."""
-    users: dict[str, list[Source]] = {key: [] for key in _LABELS} | {"all": list(sources)}
-    for source in sources:
-        if source.is_microphone:
-            users["mic"].append(source)
-            if source.phantom == "needed":
-                users["phantom"].append(source)
-        elif source.kind == "instrument":
-            users["hiz"].append(source)
-        else:
-            users["digital" if source.kind == "digital" else "line"].append(source)
+    mic = [s for s in sources if s.kind in MICROPHONES or (s.kind == "instrument" and s.di)]
+    users = {
+        "phantom": [s for s in mic if s.phantom == "needed"], "mic": mic, "line": [s for s in sources if s.kind == "line"],
+        "hiz": [s for s in sources if s.kind == "instrument" and not s.di], "digital": [s for s in sources if s.kind == "digital"],
+        "all": list(sources),
+    }  # fmt: skip
     return {key: (sum([s.channels for s in those]), tuple([s.id for s in those])) for key, those in users.items()}
 
 

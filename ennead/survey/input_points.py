@@ -93,16 +93,15 @@ def points_of(
     """
     points = []
     known: dict[UnitId, tuple[DriverChannel, ...]] = {}
-    mine = here.view.profile
+    mine, lanes = here.view.profile, here.view.lanes
     for port in here.view.sockets:
         key = port.key
         if (held is not None and key in held) or port.wiring == "multi":
             continue
-        way = first = found[key, 1]
-        lands: tuple[Landing, ...] = () if way.lands is None else (way.lands,)
-        for lane in range(2, here.view.lanes[key] + 1):
-            way = found[key, lane]
-            lands += () if way.lands is None else (way.lands,)
+        first = found[key, 1]
+        lands: list[Landing] = [] if first.lands is None else [first.lands]
+        if lanes[key] > 1:
+            lands += [landing for lane in range(2, lanes[key] + 1) if (landing := found[key, lane].lands) is not None]
         if not lands:
             continue
         for there, _ in lands:

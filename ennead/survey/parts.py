@@ -25,8 +25,6 @@ class Part(NamedTuple):
     of, at : tuple of int
         For a part that is a map: which of these maps are given as their entry of the key at hand; the keys are the first one's.
         And which as a question (key → entry or None), of which every answer is remembered.
-    alike : callable, optional
-        What makes entries the same: of its reads, in order, a hashable.
     """
 
     name: str
@@ -34,7 +32,6 @@ class Part(NamedTuple):
     reads: tuple[str, ...]
     of: tuple[int, ...] = ()
     at: tuple[int, ...] = ()
-    alike: Callable[..., object] | None = None
 
 
 #: Every part by name.
@@ -48,7 +45,7 @@ def part(make: Callable[..., T]) -> Callable[..., T]:
 
 
 def each(
-    name: str, *, of: Mapping[str, str], at: Mapping[str, str] | None = None, alike: Callable[..., object] | None = None
+    name: str, *, of: Mapping[str, str], at: Mapping[str, str] | None = None
 ) -> Callable[[Callable[..., V]], Callable[..., V]]:
     """Register a function as what makes one entry of a part that is a map.
 
@@ -63,7 +60,7 @@ def each(
         parameters = list(inspect.signature(make).parameters)
         reads = tuple(of.get(p) or at.get(p) or p for p in parameters)
         entries, asked = (tuple(parameters.index(p) for p in given) for given in (of, at))
-        _register(Part(name, make, reads, entries, asked, alike))
+        _register(Part(name, make, reads, entries, asked))
         return make
 
     return register
@@ -143,7 +140,6 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     keys = reads[of.of[0]]
     value: dict[Any, Any] = {}
     noted: dict[Any, list[tuple[int, Any, Any]]] = {}
-    made_alike: dict[object, Any] = {}
     given = list(reads)
     askers = [Asked(i, reads[i]) for i in of.at]
     for i, asked in zip(of.at, askers, strict=True):
@@ -165,11 +161,5 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
             noted[key] = mine
             for asked in askers:
                 asked.notes = mine
-        if of.alike is None:
-            value[key] = of.make(*given)
-            continue
-        what = of.alike(*given)
-        if what not in made_alike:
-            made_alike[what] = of.make(*given)
-        value[key] = made_alike[what]
+        value[key] = of.make(*given)
     return Held(reads, value if was is None else kept(was.value, value), noted)

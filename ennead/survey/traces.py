@@ -178,7 +178,7 @@ class OutwardTree(_Tree, OutwardWalk):
         here = self.ask(unit)
         found: dict[End, Leaf] = {}
         dead = []
-        if port not in here.leaving and "headphone" in here.view.profile.port_by_key[port].carries:
+        if port not in here.leaving and port in here.view.phones:
             return {(unit, port, lane): Leaf(self.outward(unit, port, lane), 1)}, []
         zone: Zone = "link" if port in here.view.digital else "converter"
         for link in joined_by(here.leaving.get(port, ()), lane):
@@ -203,7 +203,7 @@ class OutwardTree(_Tree, OutwardWalk):
             return itself
         found: dict[End, Leaf] = {}
         for out, out_lane in onward:
-            heard = out not in box.leaving and "headphone" in box.view.profile.port_by_key[out].carries
+            heard = out not in box.leaving and out in box.view.phones
             if (heard and role == "processor") or not (heard or out in box.leaving):
                 continue
             more = {e: leaf for e, leaf in self.leaves(there, out, out_lane).items() if role != "processor" or ear(leaf.way)}

@@ -62,6 +62,8 @@ class UnitView:
         The return an insert jack joins each send to while nothing is plugged in.
     off : bool
         Whether it is switched off.
+    phones : set of str
+        Its headphone sockets.
     splits : tuple of tuple of (port key, lane)
         The outputs of every lane that it sends to more than one.
     goes_on : map of port key to tuple of port key
@@ -86,23 +88,28 @@ class UnitView:
     joined: dict[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
     inserts: dict[PortLane, PortLane] = field(default_factory=dict)
     off: bool = False
+    phones: frozenset[str] = frozenset()
     splits: tuple[tuple[PortLane, ...], ...] = ()
     goes_on: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
 
-def _kind(profile: Profile, settings: Settings, rate_hz: int) -> object:
-    # Units of one profile that are set alike share one view.
-    return id(profile), settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
-
-
-@each("views", of={"profile": "profiles", "settings": "settings"}, alike=_kind)
+@each("views", of={"profile": "profiles", "settings": "settings"})
 def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
-    """Return the view of one unit.
+    """Return the view of one unit; units of one profile that are set alike share one, which the profile remembers.
 
     Parameters
     ----------
     rate_hz : int, Hz
     """
+    kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
+    # Beside the fields of a frozen value, as a cached property is.
+    known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
+    if kind not in known:
+        known[kind] = _made(profile, settings, rate_hz)
+    return known[kind]
+
+
+def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     speed = speed_of(rate_hz)
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
     runs = not settings.off and (not profile.is_digital or rate_hz in profile.rates_hz)
@@ -154,7 +161,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     }  # fmt: skip
     return UnitView(
         profile, rate_hz, speed, formats, lanes, inside, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins,
-        joined, inserts, settings.off, tuple(outs for outs in inside.values() if len(outs) > 1),
+        joined, inserts, settings.off, frozenset(p.key for p in profile.ports if "headphone" in p.carries), tuple(outs for outs in inside.values() if len(outs) > 1),
         _goes_on(inside, inserts),
     )  # fmt: skip
 

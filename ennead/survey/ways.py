@@ -64,11 +64,10 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
         return {}
     walk = OutwardWalk(ask)
     here = walk.ask(unit)
-    ports = here.view.profile.port_by_key
     return {
         (c.port, c.lane): walk.outward(unit, c.port, c.lane)
         for c in here.view.outputs
-        if c.port and c.live and (c.port in here.leaving or "headphone" in ports[c.port].carries)
+        if c.port and c.live and (c.port in here.leaving or c.port in here.view.phones)
     }
 
 
@@ -190,7 +189,7 @@ class OnwardWalk(_Walk):
         delay = None if delay is None or more is None else delay + more
         there, into = link.end.unit, link.end.port
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
-        if zone == "converter" and (way.zone in _ANALOGUE or any(stop.zone in _ANALOGUE for stop in way.stops)):
+        if zone == "converter" and (way.zone in _ANALOGUE or (way.stops and any(stop.zone in _ANALOGUE for stop in way.stops))):
             zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
         fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
@@ -226,7 +225,7 @@ class OutwardWalk(_Walk):
         zone: Zone = "link" if port in here.view.digital else "converter"
         links = joined_by(here.leaving.get(port, ()), lane)
         if not links:
-            return _end(unit, here, port, heard="headphone" in here.view.profile.port_by_key[port].carries)
+            return _end(unit, here, port, heard=port in here.view.phones)
         if key in self._open:
             self._rings += 1
             return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
@@ -278,7 +277,7 @@ class OutwardWalk(_Walk):
             elif role == "processor":
                 return Way(zone, (stop,), None, None, late, (unit, there))
             else:
-                heard = "headphone" in view.profile.port_by_key[out].carries
+                heard = out in view.phones
                 way = passed_through(unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=heard), heard=heard)
             if way.gap is None:
                 return way

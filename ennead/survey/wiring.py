@@ -6,7 +6,7 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
-from ennead.studio.house import Cable, Computer, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, Lead, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
@@ -78,16 +78,10 @@ def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
 
 def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, Cable]:
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
-    found = {}
-    for key, cable in cables.items():
-        if cable.sessions and evening not in cable.sessions:
-            continue
-        for plug in cable.plugs:
-            if isinstance(plug, LineEnd) and plug.line not in listed:
-                break
-        else:
-            found[key] = cable
-    return found
+    return {
+        key: cable for key, cable in cables.items()
+        if (not cable.sessions or evening in cable.sessions) and (not cable.lines or cable.lines <= listed)
+    }  # fmt: skip
 
 
 #: A cable between two units; those of several pieces have one entry a piece, the first under the cable's id alone.
@@ -121,30 +115,26 @@ class SortedOut(NamedTuple):
 @part
 def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> SortedOut:
     """Return the cables by what they join."""
-    found = SortedOut({}, {}, {}, {}, [], [])
-    spans, leads = found.spans, found.leads
     copper = {unit for unit, profile in profiles.items() if profile.copper_ports}
-    for key, cable in in_use.items():
-        if not cable.is_plain:
+    spans: dict[SpanKey, Span] = {key: cast(Span, c) for key, c in in_use.items() if c.runs == "between units"}
+    own = [cast(Lead, c) for c in in_use.values() if c.runs == "from a source"]
+    at_copper: list[Cable] = [c for c in spans.values() if c.start.unit in copper or c.end.unit in copper]
+    at_copper += [c for c in own if c.end.unit in copper]
+    found = SortedOut(spans, {}, {}, {}, [], at_copper)
+    for lead in own:
+        _plug(found.leads, found.further, (lead.start.source, lead.start.channel), lead)
+    for key, cable in in_use.items() if len(spans) + len(own) < len(in_use) else ():
+        if cable.runs == "in pieces":
             found.made_up[key] = pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port])
-            continue
-        start, end = cable.start, cable.end
-        if (type(end) is PortEnd and end.unit in copper) or (type(start) is PortEnd and start.unit in copper):
-            found.at_copper.append(cable)
-        if type(start) is PortEnd and type(end) is PortEnd:
-            spans[key] = cast(Span, cable)
-        elif type(start) is not SourceEnd:
+        elif cable.runs == "at a destination":
             found.others.append(cable)
-        else:
-            at = start.source, start.channel
-            if leads.setdefault(at, cast(Lead, cable)) is not cable:
-                found.further[at] = (*found.further.get(at, ()), cast(Lead, cable))
+            at_copper += [cable] if any(isinstance(p, PortEnd) and p.unit in copper for p in cable.plugs) else []
     for key, several in found.made_up.items():
         between = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
         spans |= {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(between)}
         for piece in several:
-            if isinstance(own := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
-                _plug(found.leads, found.further, (own.source, own.channel), cast(Lead, piece))
+            if isinstance(start := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
+                _plug(found.leads, found.further, (start.source, start.channel), cast(Lead, piece))
     return found
 
 
