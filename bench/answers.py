@@ -22,16 +22,16 @@ from bench.mixed import mixed
 from bench.nonsense import nonsense
 from bench.verbs import run
 from ennead.demo.skerry import skerry
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.interchange import from_json
-from ennead.planning.clock_plan import POLICIES
-from ennead.planning.expansion import connect_expander, likely_pair
-from ennead.planning.next_step import boxes_apart, next_step
-from ennead.planning.partners import partners
-from ennead.planning.placing import place_anew, place_at_number
-from ennead.planning.placing_out import place_out_at_number
-from ennead.planning.unit_loss import lose_each
-from ennead.planning.why import Elsewhere, why_here, why_not_there
+from ennead.files.studio_path import read_studio, write_studio
+from ennead.planning.clock.clock_plan import POLICIES
+from ennead.planning.growing.expansion import connect_expander, likely_pair
+from ennead.planning.growing.unit_loss import lose_each
+from ennead.planning.routing.partners import partners
+from ennead.planning.routing.placing import place_anew, place_at_number
+from ennead.planning.routing.placing_out import place_out_at_number
+from ennead.planning.routing.why import Elsewhere, why_here, why_not_there
+from ennead.reports.next_step import boxes_apart, next_step
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd

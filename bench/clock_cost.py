@@ -10,8 +10,8 @@ from ennead.edits.cables import connect, misfit
 from ennead.edits.computer import add_computer, join_computer, leave_computer
 from ennead.edits.house import add_place, add_unit, place_named
 from ennead.files.profiles import shelf
-from ennead.planning.clock_plan import POLICIES, ClockPlan, plan_clock
-from ennead.planning.clock_ways import clock_ways
+from ennead.planning.clock.clock_plan import POLICIES, ClockPlan, plan_clock
+from ennead.planning.clock.clock_ways import clock_ways
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd

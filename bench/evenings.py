@@ -14,9 +14,9 @@ from ennead.edits.evenings import choose_session, copy_session, take_in_outputs
 from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.session import add_source, change_source, remove_source, set_rate
 from ennead.edits.settings import set_phantom
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.profiles import shelf_profile
-from ennead.planning.lead_offers import lead_offers
+from ennead.files.studio_path import read_studio, write_studio
+from ennead.planning.routing.lead_offers import lead_offers
 from ennead.rules.source_fits_port import why_unfit
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError

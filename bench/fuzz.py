@@ -19,11 +19,11 @@ from bench.nonsense import every_verb, nonsense
 from ennead.checks import all_checks
 from ennead.demo.skerry import skerry
 from ennead.edits.session import add_sources
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.input_list import list_csv, read_lines, read_list_file
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profile_text import profile_toml
 from ennead.files.profiles import shelf
+from ennead.files.studio_path import read_studio, write_studio
 from ennead.files.templates import read_template_file, shipped_templates, template_toml
 from ennead.files.user_shelf import read_profile_file
 from ennead.studio.document import empty_studio

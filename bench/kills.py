@@ -110,7 +110,7 @@ def write_in_window() -> None:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.app import STYLE, build_window, prepare
+    from ennead.desk.shell.app import STYLE, build_window, prepare
     from ennead.edits.change import change
 
     app = QApplication(["ennead", *STYLE])

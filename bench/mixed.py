@@ -7,7 +7,7 @@ from typing import Any
 
 from ennead.edits import as_built, cables, computer, destinations, house, session, settings
 from ennead.files.profiles import shelf
-from ennead.planning.placing import place_anew
+from ennead.planning.routing.placing import place_anew
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError

@@ -13,14 +13,14 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 
 if TYPE_CHECKING:
-    from ennead.desk.window import Window
+    from ennead.desk.shell.window import Window
 
 
 def every_sheet(window: "Window", studio: Studio) -> None:
     """Lay a studio on the table, look at every sheet, select a few of its things, and paint what is seen."""
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.finding_places import selection_of
+    from ennead.desk.shell.finding_places import selection_of
 
     table = window.table
     table.begin(studio)
@@ -44,7 +44,7 @@ def main(many: int, seed: int) -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.app import STYLE, build_window, prepare, take_down
+    from ennead.desk.shell.app import STYLE, build_window, prepare, take_down
 
     wrong: list[str] = []
     all_checks.strict = True

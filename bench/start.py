@@ -10,7 +10,7 @@ from statistics import median
 
 from bench.report import Report
 from ennead.demo.skerry import skerry
-from ennead.files.anything import write_studio
+from ennead.files.studio_path import write_studio
 
 _ROOT = Path(__file__).resolve().parent.parent
 
@@ -31,7 +31,7 @@ app.exec()
 _OURS = """
 import os, sys
 from PyQt6.QtCore import QTimer
-from ennead.desk import app
+from ennead.desk.shell import app
 made = app.build_window
 def build(*given):
     window = made(*given)

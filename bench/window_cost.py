@@ -20,7 +20,7 @@ from bench.report import Report
 from ennead.demo.skerry import skerry
 from ennead.edits.cables import connect
 from ennead.edits.session import add_source
-from ennead.files.anything import write_studio
+from ennead.files.studio_path import write_studio
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import SourceId
@@ -47,7 +47,7 @@ def _sources(count: int) -> Studio:
 def _window(path: Path) -> tuple[Any, Any]:
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.app import STYLE, build_window, prepare
+    from ennead.desk.shell.app import STYLE, build_window, prepare
 
     app = QApplication(["ennead", *STYLE])
     prepare()
@@ -86,7 +86,7 @@ def block(path: Path) -> dict[str, float]:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.selection import Selection
+    from ennead.desk.shell.selection import Selection
     from ennead.edits.change import change
     from ennead.edits.session import change_source
 
@@ -119,7 +119,7 @@ def block(path: Path) -> dict[str, float]:
         "go to Clock": lambda: window.go(4),
         "go to Rig": lambda: window.go(2),
         "go to Session": lambda: window.go(1),
-        "text larger": window.text_larger,
+        "text larger": lambda: window.looks.step(1),
         "text at 100 %": window.text_normal,
         "paste 1,000 sources": lambda: session.paste(QApplication.clipboard().text()),
         "undo the paste": table.undo_stack.undo,

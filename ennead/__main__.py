@@ -8,7 +8,7 @@ def main() -> int:
     argv = sys.argv[1:]
     first = argv[0] if argv else ""
     if not argv or (len(argv) == 1 and first.lower().endswith((".ennead", ".json")) and not first.startswith("-")):
-        from ennead.desk.app import open_window
+        from ennead.desk.shell.app import open_window
 
         return open_window(first or None)
     from ennead.cli.main import main as carry_out

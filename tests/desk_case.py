@@ -15,8 +15,8 @@ from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton
 
-from ennead.desk.app import STYLE, build_window, prepare, take_down
-from ennead.files.anything import write_studio
+from ennead.desk.shell.app import STYLE, build_window, prepare, take_down
+from ennead.files.studio_path import write_studio
 from ennead.studio.document import Studio, empty_studio
 from tests.builders import SCRATCH
 

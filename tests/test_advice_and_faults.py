@@ -10,11 +10,11 @@ from ennead.edits.house import mark_fault
 from ennead.edits.session import add_source, set_mains_silent
 from ennead.edits.settings import set_clock_source
 from ennead.files.profiles import shelf
-from ennead.planning.expansion import likely_pair
-from ennead.planning.next_step import next_step
-from ennead.planning.placing import NoPlace, place_at_port
-from ennead.planning.placing_out import place_out_at_number
-from ennead.planning.remedies import find_remedies
+from ennead.planning.growing.expansion import likely_pair
+from ennead.planning.growing.remedies import find_remedies
+from ennead.planning.routing.placing import NoPlace, place_at_port
+from ennead.planning.routing.placing_out import place_out_at_number
+from ennead.reports.next_step import next_step
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig

@@ -5,9 +5,9 @@ from bench.evenings import evening, faults_of, wired_evening, with_leads
 from ennead.edits.cables import connect
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_phantom
-from ennead.files.anything import read_studio
-from ennead.planning.allocation import allocate
-from ennead.planning.taking import take
+from ennead.files.studio_path import read_studio
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, plug, rig
 from tests.verb_case import VerbCase

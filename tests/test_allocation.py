@@ -9,12 +9,12 @@ from ennead.edits.destinations import add_destination
 from ennead.edits.house import mark_fault
 from ennead.edits.session import add_source, change_source, set_loop_numbers, set_rate
 from ennead.edits.settings import set_phantom
-from ennead.planning.allocation import allocate
-from ennead.planning.next_step import next_step
-from ennead.planning.options import options_for
-from ennead.planning.partners import partners
-from ennead.planning.placing import NoPlace, place_anew, place_at_number, place_at_port
-from ennead.planning.taking import take
+from ennead.planning.routing.partners import partners
+from ennead.planning.routing.placing import NoPlace, place_anew, place_at_number, place_at_port
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.options import options_for
+from ennead.planning.seating.taking import take
+from ennead.reports.next_step import next_step
 from ennead.studio.document import empty_studio
 from ennead.studio.house import SourceEnd
 from ennead.studio.session import DESTINATION_KINDS

@@ -18,11 +18,11 @@ from ennead.edits.house import add_unit, clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.profiles import shelf, shelf_profile
-from ennead.planning.allocation import allocate
-from ennead.planning.clock_plan import clock_anew
-from ennead.planning.placing import place_anew
-from ennead.planning.remedies import find_remedies
-from ennead.planning.taking import take
+from ennead.planning.clock.clock_plan import clock_anew
+from ennead.planning.growing.remedies import find_remedies
+from ennead.planning.routing.placing import place_anew
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
 from ennead.survey.survey import Survey

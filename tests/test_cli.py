@@ -13,9 +13,9 @@ from pathlib import Path
 from ennead import __version__
 from ennead.cli.main import main
 from ennead.demo.skerry import skerry
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.interchange import to_json
-from ennead.planning.clock_plan import POLICIES
+from ennead.files.studio_path import read_studio, write_studio
+from ennead.planning.clock.clock_plan import POLICIES
 from ennead.studio.document import empty_studio
 from tests.builders import one_fibre, plug
 
@@ -183,7 +183,7 @@ class Process(unittest.TestCase):
         )
         self.assertEqual(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=False).returncode, 0)
         code = (
-            "import sys, ennead.planning.allocation, ennead.checks.all_checks, ennead.reports.cable_schedule; "
+            "import sys, ennead.planning.seating.allocation, ennead.checks.all_checks, ennead.reports.cable_schedule; "
             "assert 'pydantic' not in sys.modules"
         )
         self.assertEqual(subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=False).returncode, 0)

@@ -11,10 +11,10 @@ from ennead.edits.cables import connect
 from ennead.edits.house import add_unit
 from ennead.edits.settings import set_mode
 from ennead.files.profiles import shelf_profile
-from ennead.planning.arborescence import Edge, cheapest_tree
-from ennead.planning.clock_plan import POLICIES, clock_change, consequences, forced, menus, plan_clock
-from ennead.planning.clock_ways import clock_ways
-from ennead.planning.tree_within_sockets import tree_within_sockets
+from ennead.planning.clock.arborescence import Edge, cheapest_tree
+from ennead.planning.clock.clock_plan import POLICIES, clock_change, consequences, forced, menus, plan_clock
+from ennead.planning.clock.clock_ways import clock_ways
+from ennead.planning.clock.tree_within_sockets import tree_within_sockets
 from ennead.studio.profile import ClockSource
 from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey

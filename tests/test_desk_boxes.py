@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from ennead.desk.preferences import shelf_folder
-from ennead.desk.selection import Selection
+from ennead.desk.shell.selection import Selection
+from ennead.desk.storage.preferences import shelf_folder
 from ennead.files.profiles import shelf_profile
 from ennead.files.user_shelf import read_profile_file, user_profiles
 from tests.builders import EXPANDER, INTERFACE, rig
@@ -107,7 +107,7 @@ class Boxes(DeskCase):
         return change("Take", add_unit, shelf_profile(name), "Pier")
 
     def action(self, name):
-        from ennead.desk.menus import all_actions
+        from ennead.desk.shell.menus import all_actions
 
         next(a for a in all_actions(self.window.menus) if a.objectName() == name).trigger()
         self.settle()

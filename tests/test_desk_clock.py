@@ -3,14 +3,14 @@
 from itertools import pairwise
 
 from ennead.demo.skerry import skerry
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.clock.cascade_layout import lay_cascade
 from ennead.desk.sheets.links.ribbon_layout import lay_links
+from ennead.desk.shell.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_mode
-from ennead.planning.clock_plan import POLICIES
+from ennead.planning.clock.clock_plan import POLICIES
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase

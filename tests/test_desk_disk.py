@@ -14,9 +14,9 @@ from ennead.edits.change import change
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
 from ennead.files import guard
-from ennead.files.guard import backup_folder
-from ennead.files.journal import journal_of
 from ennead.files.studio_file import read_studio_file
+from ennead.files.write_ahead import journal_of
+from ennead.files.write_lock import backup_folder
 from tests.builders import one_fibre
 from tests.desk_case import DeskCase
 

@@ -7,7 +7,7 @@ from unittest import mock
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QInputDialog, QPushButton
 
-from ennead.desk.places.changeover_dialog import ChangeoverDialog
+from ennead.desk.dialogs.changeover_dialog import ChangeoverDialog
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.session import rename_session

@@ -4,14 +4,14 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QAbstractButton
 
-from ennead.desk.selection import Selection
+from ennead.desk.shell.selection import Selection
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.edits.house import remove_unit
 from ennead.edits.session import change_source
 from ennead.edits.settings import set_phantom
-from ennead.planning.lead_offers import lead_offers
+from ennead.planning.routing.lead_offers import lead_offers
 from ennead.survey.survey import Survey
 from ennead.survey.view import View, seen
 from tests.builders import INTERFACE, end, plug, rig

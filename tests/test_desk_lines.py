@@ -8,9 +8,9 @@ from PyQt6.QtGui import QDragMoveEvent, QDropEvent, QHelpEvent
 from PyQt6.QtTest import QTest
 
 from ennead.demo.skerry import skerry
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, chart_rows, number_text, span_text
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
+from ennead.desk.shell.selection import Selection
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
@@ -277,7 +277,7 @@ class Wall(DeskCase):
 
     def test_tape_view_shows_numbers_in_order_and_closes_with_escape(self):
         self.press("Ctrl+T")
-        tape = self.window._tape
+        tape = self.window.tape
         self.assertEqual([line.number for line in tape.lines()][:3], ["1", "5", "6"])
         self.assertEqual(tape.lines()[-1].number, "")
         self.assertFalse(tape.grab().isNull())

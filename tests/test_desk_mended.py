@@ -14,10 +14,10 @@ from PyQt6.QtWidgets import QComboBox
 from bench.nonsense import nonsense
 from bench.odd_sheets import every_sheet
 from ennead.checks import all_checks
-from ennead.desk import sheet_box
-from ennead.desk.handbook import fenced, handbook_pages
-from ennead.desk.selection import Selection
+from ennead.desk.dialogs.handbook import fenced, handbook_pages
 from ennead.desk.sheets.links.rehearsal_layout import lay_rehearsal
+from ennead.desk.shell import sheet_box
+from ennead.desk.shell.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.edits.computer import attach
@@ -60,7 +60,7 @@ class InTrouble(DeskCase):
         self.assertEqual((len(list(self.home.rglob("*rescued*.ennead"))), self.path.read_bytes()), (1, other.read_bytes()))
 
     def test_a_second_window_through_another_name_looks_on(self):
-        code = ("import sys; from pathlib import Path; from ennead.desk.app import *; from PyQt6.QtWidgets import QApplication\n"
+        code = ("import sys; from pathlib import Path; from ennead.desk.shell.app import *; from PyQt6.QtWidgets import QApplication\n"
                 "app = QApplication(['ennead', *STYLE]); prepare(); window = build_window(Path(sys.argv[1]))\n"
                 "print(window.table.autosave.read_only); window.close(); take_down(window)")  # fmt: skip
         hard, soft = self.home / "elsewhere" / "hard.ennead", self.home / "soft.ennead"

@@ -8,15 +8,15 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog
 
 from ennead.demo.skerry import skerry
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.sheets.lines.out_chart import OutRow, lay_out_chart, out_rows
+from ennead.desk.shell.selection import Selection
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.edits.session import add_source, set_aims
 from ennead.files.errors import FileTrouble
 from ennead.files.templates import read_template, shipped_templates, template_of, template_toml, user_templates
-from ennead.planning.allocation import allocate
-from ennead.planning.taking import take
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, one_fibre, plug, rig

@@ -10,20 +10,21 @@ from PyQt6.QtGui import QAction, QEnterEvent
 from PyQt6.QtWidgets import QFileDialog, QLabel, QMessageBox, QPushButton, QWidget
 
 from ennead.demo.skerry import skerry
-from ennead.desk.finding_places import count_by_sheet
-from ennead.desk.handbook import Handbook
-from ennead.desk.selection import NOTHING, Selection
+from ennead.desk.background.idle_queue import IdleQueue
+from ennead.desk.dialogs.handbook import Handbook
+from ennead.desk.shell.closing import report_fault
+from ennead.desk.shell.finding_places import count_by_sheet
+from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
-from ennead.desk.turns import Turns
 from ennead.desk.widgets.finder import everything, matching
 from ennead.desk.widgets.note_label import NoteLabel
 from ennead.edits.change import Change, change
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.studio_file import read_studio_file
-from ennead.planning.allocation import allocate
-from ennead.planning.taking import take
+from ennead.files.studio_path import read_studio, write_studio
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.studio.errors import EnneadError
 from tests.builders import INTERFACE, one_fibre, plug, random_edit, rig
 from tests.desk_case import DeskCase
@@ -165,8 +166,8 @@ class Files(DeskCase):
         self.assertIn("no Ennead studio", self.window.tally._message.text())
 
     def test_a_second_window_looks_on_and_a_copy_can_be_worked_on(self):
-        from ennead.desk.autosave import Autosave
-        from ennead.desk.worktable import Worktable
+        from ennead.desk.shell.worktable import Worktable
+        from ennead.desk.storage.autosave import Autosave
 
         other = Autosave()
         self.addCleanup(other.close)
@@ -188,7 +189,7 @@ class Files(DeskCase):
         self.assertEqual(other.read_only, "")
 
     def test_the_last_ten_opened_states_are_kept_and_one_can_be_gone_on_from(self):
-        from ennead.files.guard import backup_folder
+        from ennead.files.write_lock import backup_folder
 
         kept = backup_folder(self.home / "ennead" / "backups", self.path)
         self.assertFalse(kept.exists())
@@ -302,7 +303,7 @@ class Looks(DeskCase):
         self.press("Ctrl+Equal")
         self.assertGreater(self.window.book.scale, 1.0)
         for _ in range(9):
-            self.window.text_larger()
+            self.window.looks.step(1)
         self.assertEqual(self.window.book.scale, 2.0)
         for number in (1, 2, 5):
             self.window.go(number)
@@ -318,7 +319,7 @@ class Looks(DeskCase):
     def test_pictures_change_with_the_theme(self):
         shots = []
         for theme in ("paper", "night"):
-            self.window.choose_theme(theme)
+            self.window.looks.choose_theme(theme)
             for number in (1, 2, 5):
                 self.window.go(number)
                 self.settle()
@@ -368,7 +369,7 @@ class Looks(DeskCase):
         try:
             raise RuntimeError("boom")
         except RuntimeError as error:
-            self.window.report_fault(RuntimeError, error, error.__traceback__)
+            report_fault(self.table, RuntimeError, error, error.__traceback__)
         self.assertIn("Ennead itself failed", self.said[-1])
         self.assertIn("boom", (self.home / "ennead" / "faults.txt").read_text(encoding="utf-8"))
 
@@ -386,7 +387,7 @@ class OneDeedATurn(DeskCase):
     start = one_fibre()
 
     def test_deeds_that_fall_due_together_have_a_turn_each(self):
-        turns, happened = Turns(self.window), []
+        turns, happened = IdleQueue(self.window), []
         beat = QTimer(self.window)
         beat.timeout.connect(lambda: happened.append("beat"))
         beat.start(0)
@@ -400,7 +401,7 @@ class OneDeedATurn(DeskCase):
             self.assertEqual(happened[happened.index(name) + 1], "beat")
 
     def test_what_is_cleared_never_happens(self):
-        turns, happened = Turns(self.window), []
+        turns, happened = IdleQueue(self.window), []
         turns.later("one", lambda: happened.append("one"))
         turns.clear()
         turns.later("two", lambda: happened.append("two"))
@@ -412,7 +413,7 @@ class OneDeedATurn(DeskCase):
         self.window.sheets[1].paste("\n".join(f"Spot {n}" for n in range(400)))
         before = self.window.tally.findChild(QPushButton, "tally_inputs").text()
         self.assertTrue(self.table.is_long)
-        self.until(lambda: self.table.turns.is_empty)
+        self.until(lambda: self.table.idle.is_empty)
         after = self.window.tally.findChild(QPushButton, "tally_inputs").text()
         self.assertNotEqual(before, after)
         self.assertIn(f"of {len(self.table.survey.runs)} arrive", after)
@@ -421,10 +422,10 @@ class OneDeedATurn(DeskCase):
 
     def test_another_text_size_is_dressed_and_painted_and_the_page_comes_back(self):
         self.table.select(NOTHING)
-        self.until(lambda: self.table.turns.is_empty)
-        self.window.text_larger()
+        self.until(lambda: self.table.idle.is_empty)
+        self.window.looks.step(1)
         self.assertFalse(self.window.updatesEnabled())
-        self.until(lambda: self.table.turns.is_empty)
+        self.until(lambda: self.table.idle.is_empty)
         self.assertTrue(self.window.updatesEnabled())
         self.assertIn(self.table.findings[0].why, [label.text() for label in self.window.margin.findChildren(QLabel)])
 

@@ -17,9 +17,9 @@ from ennead.demo.skerry import skerry
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
 from ennead.files.interchange import read_json
-from ennead.files.journal import journal_of, journal_state
 from ennead.files.rows import FORMAT_VERSION, to_plain
 from ennead.files.studio_file import StudioFile, check_head, read_studio_file
+from ennead.files.write_ahead import journal_of, journal_state
 from ennead.studio.house import PortEnd
 
 ROOT = Path(__file__).resolve().parent.parent

@@ -26,12 +26,12 @@ from ennead.edits.house import remove_unit
 from ennead.edits.profiles import change_profile
 from ennead.edits.session import add_source, remove_source, rename_session, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
-from ennead.files.anything import write_studio
 from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
-from ennead.planning.allocation import allocate
-from ennead.planning.changeover import changeover
-from ennead.planning.taking import take
+from ennead.files.studio_path import write_studio
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
+from ennead.reports.changeover import changeover
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import SourceEnd
 from ennead.survey.survey import Survey

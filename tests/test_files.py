@@ -14,12 +14,12 @@ from hypothesis import strategies as st
 from ennead.demo.skerry import skerry
 from ennead.edits.house import add_unit, rename_unit
 from ennead.edits.session import add_source, set_rate
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.errors import FileTrouble
 from ennead.files.interchange import from_json, json_schema, to_json
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.files.rows import FORMAT_VERSION
 from ennead.files.studio_file import StudioFile, read_studio_file, write_studio_file
+from ennead.files.studio_path import read_studio, write_studio
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError
 from tests.builders import EXPANDER, one_fibre, random_edit, random_studio

@@ -11,9 +11,9 @@ import unittest
 from functools import partialmethod
 
 from bench.answers import FOLDER, NAMED, RANDOM, answers, as_text, digests
-from ennead.planning.arborescence import Edge, cheapest_tree
+from ennead.planning.clock.arborescence import Edge, cheapest_tree
+from ennead.planning.clock.tree_search import TreeSearch
 from ennead.planning.seating.seat import seat
-from ennead.planning.tree_search import TreeSearch
 from tests.test_seating import random_problem, with_mates
 
 

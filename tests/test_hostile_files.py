@@ -18,15 +18,15 @@ from tempfile import TemporaryDirectory
 from bench.verbs import run
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
-from ennead.files.anything import read_studio, write_studio
 from ennead.files.errors import FileLost, FileTrouble
 from ennead.files.exports import export_list
-from ennead.files.guard import WriteLock
 from ennead.files.input_list import list_csv, read_lines, read_list_file
 from ennead.files.interchange import from_json, to_json
 from ennead.files.regular import part_of, sweep
 from ennead.files.studio_file import StudioFile, read_studio_file, write_studio_file
+from ennead.files.studio_path import read_studio, write_studio
 from ennead.files.user_shelf import read_profile_file
+from ennead.files.write_lock import WriteLock
 from ennead.survey.survey import Survey
 from tests.builders import SCRATCH, one_fibre, plug
 
@@ -69,7 +69,7 @@ class OneFileTwoNames(Case):
         lock = WriteLock(self.path)
         for name in (hard, soft):
             self.assertRaises(BlockingIOError, WriteLock, name)
-            done = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path; from ennead.files.guard import WriteLock\n"
+            done = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path; from ennead.files.write_lock import WriteLock\n"
                                    "try: WriteLock(Path(sys.argv[1]))\nexcept BlockingIOError: sys.exit(7)", str(name)], cwd=ROOT, check=False)  # fmt: skip
             self.assertEqual(done.returncode, 7)
             self.assertRaises(FileTrouble, write_studio_file, name, one_fibre())

@@ -18,7 +18,7 @@ from ennead.files.errors import FileTrouble
 from ennead.files.exports import export_list
 from ennead.files.input_list import MOST_LINES, csv_text, list_csv, read_lines, read_list_file
 from ennead.files.spreadsheet import MOST_BYTES
-from ennead.planning.guessing import guess
+from ennead.planning.boxes.guessing import guess
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey

@@ -15,8 +15,8 @@ from ennead.desk.sheets.session.balance_layout import lay_bars
 from ennead.desk.widgets.wrapping import wrap
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source, change_source
-from ennead.planning.allocation import allocate
-from ennead.planning.taking import take
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.studio.errors import EnneadError
 from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey
@@ -145,7 +145,7 @@ class Sixty(DeskCase):
         self.open(self.full_house(9))
         self.window.resize(820, 600)
         for _ in range(6):
-            self.window.text_larger()
+            self.window.looks.step(1)
         self.press("Alt+5")
         chart = self.window.lines_sheet.chart
         chart.settle()

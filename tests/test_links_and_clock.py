@@ -14,7 +14,7 @@ from ennead.edits.house import add_unit, rename_unit
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_stored, set_termination
 from ennead.files.profiles import shelf_profile
-from ennead.planning.expansion import CannotExpand, connect_expander, spans
+from ennead.planning.growing.expansion import CannotExpand, connect_expander, spans
 from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.clock_rows import clock_rows
 from ennead.reports.lane_rows import link_lanes

@@ -6,10 +6,10 @@ from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.session import add_source
-from ennead.planning.allocation import allocate
-from ennead.planning.placing_out import place_out_at_number
-from ennead.planning.taking import take
-from ennead.planning.why import why_here
+from ennead.planning.routing.placing_out import place_out_at_number
+from ennead.planning.routing.why import why_here
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.taking import take
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.line_rows import line_row
 from ennead.survey.output_points import output_point_at

@@ -6,7 +6,7 @@ from ennead.edits.cables import connect
 from ennead.edits.computer import attach, chain, correct_drift, count_sockets, leave_computer, use_beside
 from ennead.edits.session import set_pull, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_own_rate, set_termination
-from ennead.planning.clock_plan import clock_change, plan_clock
+from ennead.planning.clock.clock_plan import clock_change, plan_clock
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey

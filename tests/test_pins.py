@@ -14,11 +14,11 @@ from ennead.edits.cables import connect
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.session import add_source, join_pair, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_pad, set_phantom
-from ennead.files.anything import write_studio
-from ennead.planning.clock_plan import clock_change, plan_clock
-from ennead.planning.describing import Answers, describe_box
-from ennead.planning.expansion import CannotExpand, connect_expander
-from ennead.planning.remedies import find_remedies
+from ennead.files.studio_path import write_studio
+from ennead.planning.boxes.describing import Answers, describe_box
+from ennead.planning.clock.clock_plan import clock_change, plan_clock
+from ennead.planning.growing.expansion import CannotExpand, connect_expander
+from ennead.planning.growing.remedies import find_remedies
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import Demand, Face, Fit, Problem, Slot, Trait, is_legal, score
 from ennead.planning.seating.seat import seat

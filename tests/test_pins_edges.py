@@ -13,15 +13,15 @@ from ennead.edits.profiles import change_profile
 from ennead.edits.session import add_source, add_sources, change_source, set_rate, set_spare
 from ennead.edits.settings import set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
-from ennead.planning.allocation import allocate
-from ennead.planning.clock_ways import clock_ways
-from ennead.planning.describing import Answers, describe_box
-from ennead.planning.guessing import guess_destination
-from ennead.planning.matching import match_blocks
-from ennead.planning.partners import partners
-from ennead.planning.remedies import find_remedies
-from ennead.planning.software_list import MOST_CHANNELS, read_software_list
-from ennead.planning.unit_loss import lose_each
+from ennead.planning.boxes.describing import Answers, describe_box
+from ennead.planning.boxes.guessing import guess_destination
+from ennead.planning.boxes.matching import match_blocks
+from ennead.planning.boxes.software_list import MOST_CHANNELS, read_software_list
+from ennead.planning.clock.clock_ways import clock_ways
+from ennead.planning.growing.remedies import find_remedies
+from ennead.planning.growing.unit_loss import lose_each
+from ennead.planning.routing.partners import partners
+from ennead.planning.seating.allocation import allocate
 from ennead.studio.errors import BadValue
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.skew import skew_of, skew_text

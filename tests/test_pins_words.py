@@ -10,16 +10,16 @@ from ennead.edits.house import add_place, mark_fault, put_unit
 from ennead.edits.session import add_source, set_loop_numbers, set_rate
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf
-from ennead.planning.allocation import allocate
-from ennead.planning.describing import Answers, describe_box
-from ennead.planning.expansion import likely_pair
-from ennead.planning.matching import match_blocks
-from ennead.planning.reach import CABLE, CABLE_TO_ANOTHER_PLACE, reach_price
-from ennead.planning.remedies import find_remedies
-from ennead.planning.software_list import read_software_list
-from ennead.planning.taking import take
-from ennead.planning.unit_loss import lose_each
-from ennead.planning.why import why_not_there
+from ennead.planning.boxes.describing import Answers, describe_box
+from ennead.planning.boxes.matching import match_blocks
+from ennead.planning.boxes.software_list import read_software_list
+from ennead.planning.growing.expansion import likely_pair
+from ennead.planning.growing.remedies import find_remedies
+from ennead.planning.growing.unit_loss import lose_each
+from ennead.planning.routing.why import why_not_there
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, reach_price
+from ennead.planning.seating.taking import take
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.studio.errors import BadValue

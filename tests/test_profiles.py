@@ -15,8 +15,8 @@ from ennead.files.profile_schema import profile_schema
 from ennead.files.profile_text import fold_keys, profile_toml
 from ennead.files.profiles import read_profile, shelf, shelf_profile, spread
 from ennead.files.user_shelf import drop_profile, keep_profile, user_profiles
-from ennead.planning.describing import Answers, describe_box
-from ennead.planning.software_list import read_software_list
+from ennead.planning.boxes.describing import Answers, describe_box
+from ennead.planning.boxes.software_list import read_software_list
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.signals import Signal
 from ennead.studio.errors import BadValue

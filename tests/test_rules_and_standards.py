@@ -13,7 +13,7 @@ from ennead.edits.names import LONGEST_NAME, clean_name
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
-from ennead.planning.next_step import next_step
+from ennead.reports.next_step import next_step
 from ennead.rules.may_sit_beside import is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed, why_unfit

@@ -15,14 +15,14 @@ from ennead.edits.house import add_place, mark_fault, put_unit
 from ennead.edits.session import add_source, change_source, set_loop_numbers, set_price, set_rate, set_spare
 from ennead.edits.settings import set_clock_source, set_pad, set_phantom
 from ennead.files.profiles import shelf
-from ennead.planning.allocation import allocate
-from ennead.planning.options import options_for, phantom_wish
-from ennead.planning.placing_out import place_out_at_number, place_out_at_port
-from ennead.planning.remedies import find_remedies
-from ennead.planning.shortage import find_shortage
-from ennead.planning.taking import take
-from ennead.planning.unit_loss import lose_each
-from ennead.planning.why import why_here, why_not_there
+from ennead.planning.growing.remedies import find_remedies
+from ennead.planning.growing.shortage import find_shortage
+from ennead.planning.growing.unit_loss import lose_each
+from ennead.planning.routing.placing_out import place_out_at_number, place_out_at_port
+from ennead.planning.routing.why import why_here, why_not_there
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.options import options_for, phantom_wish
+from ennead.planning.seating.taking import take
 from ennead.standards.levels import microphone_dbu
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError, SocketTaken

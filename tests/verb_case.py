@@ -6,7 +6,7 @@ from tempfile import TemporaryDirectory
 from typing import Any
 
 from bench.verbs import json_of
-from ennead.files.anything import write_studio
+from ennead.files.studio_path import write_studio
 from ennead.studio.document import Studio
 from tests.builders import SCRATCH
 

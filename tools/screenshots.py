@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QPixmap
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.window import Window
+    from ennead.desk.shell.window import Window
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
@@ -43,9 +43,9 @@ def take(args: argparse.Namespace, home: Path) -> None:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.demo.skerry import skerry
-    from ennead.desk.app import STYLE, build_window, prepare
-    from ennead.desk.selection import Selection
-    from ennead.files.anything import read_studio, write_studio
+    from ennead.desk.shell.app import STYLE, build_window, prepare
+    from ennead.desk.shell.selection import Selection
+    from ennead.files.studio_path import read_studio, write_studio
 
     app = QApplication(["ennead", *STYLE])
     studio = read_studio(args.studio) if args.studio else skerry()
@@ -64,7 +64,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
             source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
             window.go(number, Selection("source", source) if source else Selection("unit", unit) if unit else None)
-            until(app, lambda: window.table.is_settled and window.table.turns.is_empty)
+            until(app, lambda: window.table.is_settled and window.table.idle.is_empty)
             window.table.autosave.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
@@ -87,7 +87,7 @@ def until(app: "QApplication", happened: "Callable[[], object]") -> None:
 
 def proposal(app: "QApplication", window: "Window") -> "QPixmap":
     """Return a picture of the outputs with what an allocation proposes."""
-    from ennead.desk.selection import NOTHING
+    from ennead.desk.shell.selection import NOTHING
 
     sheet = window.lines_sheet
     window.go(5, NOTHING)
@@ -103,7 +103,7 @@ def proposal(app: "QApplication", window: "Window") -> "QPixmap":
 
 def shortage(app: "QApplication", window: "Window") -> "QPixmap":
     """Return a picture of what binds and what helps when the choir brings more microphones than there are preamps."""
-    from ennead.desk.places.shortage_dialog import ShortageDialog
+    from ennead.desk.dialogs.shortage_dialog import ShortageDialog
     from ennead.edits.change import Change, step
     from ennead.edits.session import add_source, set_price
     from ennead.files.profiles import shelf

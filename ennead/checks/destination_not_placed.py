@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.studio.session import GOING_LABELS
+from ennead.studio.session import DESTINATION_LABELS
 from ennead.survey.asked import Parts
 
 
@@ -14,7 +14,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if lacks:
             yield Finding(
                 "destination_not_placed", "caution", "Lines", destination.id, (destination.id,),
-                f"{destination.name} ({GOING_LABELS[destination.kind]}) has no {lacks} yet.",
+                f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
                 (Fix("Allocate", Wish("allocate", destination.id)),),
                 (f"it wants {destination.channels} {lacks}{'s' if destination.channels > 1 else ''}",),

@@ -4,13 +4,13 @@ import argparse
 from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
-from ennead.files.anything import write_studio
 from ennead.files.profiles import shelf
-from ennead.planning.allocation import Proposal, allocate
-from ennead.planning.remedies import Remedy, find_remedies
+from ennead.files.studio_path import write_studio
+from ennead.planning.growing.remedies import Remedy, find_remedies
+from ennead.planning.growing.shortage import find_shortage
+from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.linear import LIMIT_S, Watch
-from ennead.planning.shortage import find_shortage
-from ennead.planning.taking import take
+from ennead.planning.seating.taking import take
 from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows, switch_rows
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey

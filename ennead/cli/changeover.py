@@ -4,8 +4,8 @@ import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json
 from ennead.edits.evenings import session_named
-from ennead.files.anything import read_studio
-from ennead.planning.changeover import changeover, move_rows
+from ennead.files.studio_path import read_studio
+from ennead.reports.changeover import changeover, move_rows
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:

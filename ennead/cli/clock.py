@@ -4,8 +4,8 @@ import argparse
 from typing import Any
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
-from ennead.planning.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, menus, plan_clock
-from ennead.planning.clock_ways import pulled_text, way_text
+from ennead.planning.clock.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, menus, plan_clock
+from ennead.planning.clock.clock_ways import pulled_text, way_text
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.survey.clock import Domain
 from ennead.survey.survey import Survey

@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from ennead.files.anything import read_studio, write_studio
+from ennead.files.studio_path import read_studio, write_studio
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:

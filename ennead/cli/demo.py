@@ -4,7 +4,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from ennead.files.anything import write_studio
+from ennead.files.studio_path import write_studio
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:

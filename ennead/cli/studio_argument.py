@@ -7,7 +7,7 @@ from typing import Any
 
 from ennead.edits.evenings import session_named
 from ennead.edits.session import set_rate
-from ennead.files.anything import read_studio
+from ennead.files.studio_path import read_studio
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
 from ennead.survey.view import View, seen

@@ -10,7 +10,7 @@ from typing import Any, Final
 from ennead.files.errors import FileTrouble
 from ennead.files.regular import read_regular
 from ennead.files.spreadsheet import is_spreadsheet, spreadsheet_rows
-from ennead.planning.guessing import guess
+from ennead.planning.boxes.guessing import guess
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.session import KINDS

@@ -9,13 +9,13 @@ from typing import Any, Final
 
 from ennead.files.building import build_checked, build_list
 from ennead.files.errors import FileLost, FileTrouble, reason_of
-from ennead.files.guard import WriteLock
-from ennead.files.journal import journal_of
 from ennead.files.json_text import loads
 from ennead.files.mending import mended
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
+from ennead.files.write_ahead import journal_of
+from ennead.files.write_lock import WriteLock
 from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
 from ennead.studio.house import Settings
 

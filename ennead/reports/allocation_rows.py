@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
-from ennead.planning.allocation import Proposal, cables_of
-from ennead.planning.remedies import Remedy
+from ennead.planning.growing.remedies import Remedy
+from ennead.planning.seating.allocation import Proposal, cables_of
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 

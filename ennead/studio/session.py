@@ -165,7 +165,7 @@ LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
 
 DestinationKind = Literal["mains", "speakers", "cue", "send", "click", "loop"]
 DESTINATION_KINDS: tuple[DestinationKind, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
-GOING_LABELS: Final[dict[str, str]] = {
+DESTINATION_LABELS: Final[dict[str, str]] = {
     "mains": "main loudspeakers", "speakers": "other loudspeakers", "cue": "cue", "send": "send", "click": "click",
     "loop": "outboard loop",
 }  # fmt: skip

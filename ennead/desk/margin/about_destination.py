@@ -6,7 +6,7 @@ from ennead.edits.destinations import change_destination, send_out
 from ennead.reports.out_rows import way_of
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, PlacedDestination
+from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, PlacedDestination
 from ennead.survey.numbering import number_working
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
@@ -23,7 +23,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     way = way_of(survey, destination)
     facts = [
         Fact("Name", destination.name, edit=lambda t: said(name=t)),
-        Fact("Kind", destination.kind, tuple((k, GOING_LABELS[k]) for k in DESTINATION_KINDS), lambda k: said(kind=k)),
+        Fact("Kind", destination.kind, tuple((k, DESTINATION_LABELS[k]) for k in DESTINATION_KINDS), lambda k: said(kind=k)),
         Fact("Width", str(destination.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
         Fact("Place", studio.places[destination.place].name if destination.place else "", edit=lambda t: said(place=t)),
         Fact("Outputs", way.sockets or "none yet"),
@@ -36,7 +36,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     if destination.outputs:
         off = f"Take {destination.name} off its outputs"
         deeds = Deed("Why is it here?", wish="why_here"), Deed("Take it off its outputs", change(off, send_out, key, ()))
-    below = f"{'stereo' if destination.channels == 2 else 'mono'} {GOING_LABELS[destination.kind]}"
+    below = f"{'stereo' if destination.channels == 2 else 'mono'} {DESTINATION_LABELS[destination.kind]}"
     return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
 
 

@@ -16,12 +16,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ennead.desk.shell.selection import NOTHING
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.note_label import NoteLabel
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapping import wrap
-from ennead.desk.worktable import Worktable
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
 
@@ -46,6 +47,8 @@ class Margin(QScrollArea):
         book.changed.connect(self._follow)
         table.selected.connect(self._follow)
         table.settled.connect(self.rebuild)
+        table.selected.connect(self._speak_up)
+        self.folded = False
         self._fields: dict[str, QWidget] = {}
         self._set_width()
 
@@ -71,12 +74,24 @@ class Margin(QScrollArea):
             return about_port(survey, selection.end)
         return about_studio(survey)
 
+    def fold(self, on: bool) -> None:
+        """Fold the margin away, or bring it back; it comes back by itself when what is selected has trouble or a caution."""
+        self.folded = on
+        self.setVisible(not on)
+        if not on:
+            self.rebuild()
+
+    def _speak_up(self) -> None:
+        about = self._table.findings_about(self._table.selection) if self.folded and self._table.selection != NOTHING else ()
+        if any(f.severity != "note" for f in about):
+            self.fold(False)
+
     def _set_width(self) -> None:
         self.setFixedWidth(margin_width(self._book.now))
 
     def _follow(self) -> None:
         # Several signals in one edit ask for one rebuild; a field is never deleted inside its own signal.
-        self._table.turns.later("margin", self.rebuild)
+        self._table.idle.later("margin", self.rebuild)
 
     def _follow_edit(self) -> None:
         self._table.follow_edit("margin", self.rebuild if self._table.is_long else self._follow)
@@ -90,7 +105,7 @@ class Margin(QScrollArea):
 
     def rebuild(self) -> None:
         """Build the page anew; the field that had the focus has it again."""
-        if not self._table.is_settled:
+        if not self._table.is_settled or self.folded:
             return
         focus = QApplication.focusWidget()
         held = focus.objectName() if focus is not None and self.isAncestorOf(focus) else ""

@@ -4,8 +4,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea
 
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.worktable import Worktable
 
 
 class Drawing(QAbstractScrollArea):

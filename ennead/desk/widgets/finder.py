@@ -7,11 +7,12 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
 
 from ennead.checks.finding import Fix
-from ennead.desk.finding_places import SHEET_NUMBERS, selection_of
-from ennead.desk.selection import Selection
+from ennead.desk.shell.finding_places import selection_of
+from ennead.desk.shell.selection import Selection
+from ennead.desk.shell.sheet_list import BY_NAME
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.evenings import choose_session, pair_of, take_in, take_in_outputs
 from ennead.edits.session import set_rate
@@ -53,7 +54,7 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
         sheet = 2 if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else 5
         finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
     for finding in table.findings:
-        sheet = SHEET_NUMBERS[finding.sheet]
+        sheet = BY_NAME[finding.sheet].number
         finds.append(Find(f"▲ {finding.message}", finding.message, sheet, selection_of(studio, finding.subject)))
         finds += [Find(f"→ {fix.text}", f"fix {fix.text}", fix=fix) for fix in finding.fixes]
     finds += [Find(fix.text, fix.text, fix=fix) for fix in _menu_settings(survey)]

@@ -1,10 +1,16 @@
 """The sheet tabs at the left edge: number, name, and a mark with the count of open findings."""
 
+from typing import Final
+
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
+
+#: Heights of a tab, px at 100 %: below the first its figure is smaller, below the second nothing fits.
+_ROOMY: Final = 52
+_LEAST: Final = 36
 
 
 class SheetTab(QAbstractButton):
@@ -20,6 +26,8 @@ class SheetTab(QAbstractButton):
         self.setAccessibleName(f"Sheet {number}, {name}")
         self.setToolTip(f"{name} (Alt+{number})")
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        # Nine of them fit at twice the text size: they give way as far as number and name need.
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         book.changed.connect(self.updateGeometry)
 
     def mark(self, count: int, worst: str) -> None:
@@ -32,6 +40,9 @@ class SheetTab(QAbstractButton):
         theme = self.book.now
         return QSize(max(theme.px(62), round(theme.width(self.name, 13)) + theme.px(14)), theme.px(64))
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.sizeHint().width(), self.book.now.px(_LEAST))
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self.book.now
         painter = QPainter(self)
@@ -40,17 +51,21 @@ class SheetTab(QAbstractButton):
             painter.fillRect(area, theme.colour("ground"))
             painter.fillRect(QRectF(0, 0, theme.px(3), area.height()), theme.colour("accent"))
         painter.setPen(theme.colour("accent" if self.isChecked() else "ink"))
-        painter.setFont(theme.font(21, bold=self.isChecked(), mono=True))
-        upper = QRectF(0, theme.px(8), area.width(), theme.px(26))
+        # What the height leaves beside both lines is shared out: above, between, below.
+        roomy = area.height() >= theme.px(_ROOMY)
+        figure, line, name = (21, theme.px(26), theme.px(20)) if roomy else (15, theme.px(18), theme.px(17))
+        gap = max(0.0, (area.height() - line - name) / 3)
+        painter.setFont(theme.font(figure, bold=self.isChecked(), mono=True))
+        upper = QRectF(0, gap, area.width(), line)
         painter.drawText(upper, Qt.AlignmentFlag.AlignCenter, str(self.number))
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("ink" if self.isChecked() else "soft"))
-        lower = QRectF(0, theme.px(36), area.width(), theme.px(20))
+        lower = QRectF(0, area.height() - gap - name, area.width(), name)
         painter.drawText(lower, Qt.AlignmentFlag.AlignCenter, self.name)
         if self.open_findings:
             painter.setFont(theme.font(11, bold=True))
             painter.setPen(theme.colour(self.worst if self.worst in ("trouble", "caution") else "soft"))
-            corner = QRectF(area.width() / 2 + theme.px(8), theme.px(5), area.width() / 2 - theme.px(9), theme.px(14))
+            corner = QRectF(area.width() / 2 + theme.px(8), max(0.0, gap - theme.px(2)), area.width() / 2 - theme.px(9), theme.px(14))
             painter.drawText(corner, Qt.AlignmentFlag.AlignLeft, f"▲{self.open_findings}")
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1, Qt.PenStyle.DotLine))

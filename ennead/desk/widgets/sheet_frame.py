@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from ennead.desk.shell.sheet_list import SheetKind
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 
@@ -11,9 +12,10 @@ from ennead.desk.theme.tones import set_tone
 class SheetFrame(QWidget):
     """A sheet with its head; subclasses add what they draw to `body`."""
 
-    def __init__(self, book: ThemeBook, title: str, question: str) -> None:
+    def __init__(self, book: ThemeBook, kind: SheetKind) -> None:
         super().__init__()
         self.book = book
+        title, question = kind.name, kind.question
         self._asked = question
         self._giving_way: dict[QWidget, bool] = {}
         self._title, self._question = QLabel(title), QLabel(question)

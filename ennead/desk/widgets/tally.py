@@ -6,10 +6,10 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
 _SHOW_MS = 12_000
@@ -112,7 +112,7 @@ class Tally(QWidget):
         if not self._table.is_settled:
             self.setMinimumHeight(theme.px(34))
             return
-        from ennead.planning.next_step import next_step
+        from ennead.reports.next_step import next_step
         from ennead.survey.words import samples_text
 
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))

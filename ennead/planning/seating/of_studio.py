@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, Literal, NamedTuple
 
-from ennead.planning.reach import reach_price
 from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait
+from ennead.planning.seating.reach import reach_price
+from ennead.planning.seating.switching import fed_by_phantom, wishes
 from ennead.planning.seating.wired import Ways, made_up_ends, standing_loops, stands_wired, wired_back
-from ennead.planning.switching import fed_by_phantom, wishes
 from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.may_sit import obstacles, wanted_of, where_of

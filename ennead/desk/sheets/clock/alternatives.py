@@ -11,13 +11,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.background_task import BackgroundTask, Stop
+from ennead.desk.background.background_task import BackgroundTask, Stop
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapped_items import WrappedList
-from ennead.desk.worktable import Worktable
-from ennead.planning.clock_plan import (
+from ennead.planning.clock.clock_plan import (
     POLICIES,
     POLICY_TEXTS,
     Alternative,
@@ -29,7 +29,7 @@ from ennead.planning.clock_plan import (
     menus,
     plan_clock,
 )
-from ennead.planning.clock_ways import way_text
+from ennead.planning.clock.clock_ways import way_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import UnitId
 from ennead.survey.clock import Domain

@@ -7,9 +7,10 @@ from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 from ennead.desk.sheets.clock.alternatives import Alternatives
 from ennead.desk.sheets.clock.cascade_view import CascadeView
 from ennead.desk.sheets.clock.simulation import Simulation
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
-from ennead.desk.worktable import Worktable
 
 _SOON_MS = 30
 
@@ -18,7 +19,7 @@ class ClockSheet(SheetFrame):
     """Who leads and who follows."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Clock", "Who leads, who follows, over which cable?")
+        super().__init__(book, BY_NUMBER[4])
         self._table = table
         self.view = CascadeView(table, book)
         shelf = QPushButton("Take a box from the shelf")

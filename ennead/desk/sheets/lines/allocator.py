@@ -5,7 +5,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ennead.planning.allocation import Proposal, allocate
+from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
 

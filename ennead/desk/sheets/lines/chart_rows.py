@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Final, Literal
 
 from ennead.checks.finding import Finding
-from ennead.planning.allocation import Proposal
+from ennead.planning.seating.allocation import Proposal
 from ennead.reports.cable_schedule import run_is_built
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom
 from ennead.studio.house import PortEnd

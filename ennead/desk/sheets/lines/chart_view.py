@@ -13,18 +13,18 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.margin.about_source import source_cables
-from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
 from ennead.desk.sheets.lines.chart_paint import ChartPainter
 from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
 from ennead.desk.sheets.lines.line_chart import LineChart
+from ennead.desk.shell.selection import NOTHING, Selection
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.desk.worktable import Worktable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, step
-from ennead.planning.allocation import Proposal
-from ennead.planning.placing import place_at_number
+from ennead.planning.routing.placing import place_at_number
+from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 
@@ -60,7 +60,7 @@ class ChartView(LineChart):
     def _work_ahead(self) -> None:
         """Make the rows of a long session while nobody looks at them, so that they stand when somebody does."""
         if self.table.is_long and not self.isVisible():
-            self.table.turns.later("chart", self.rows, 15)
+            self.table.idle.later("chart", self.rows, 15)
 
     def rows(self) -> tuple[GroupRow | LineRow, ...]:
         """Return the rows as they are shown now."""

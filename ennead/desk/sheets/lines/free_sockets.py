@@ -5,15 +5,15 @@ from collections.abc import Callable
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent, QPainter
 
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.sheets.lines.out_view import DESTINATION_MIME
+from ennead.desk.shell.selection import Selection
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change
-from ennead.planning.placing import place_at_port
-from ennead.planning.placing_out import place_out_at_port
+from ennead.planning.routing.placing import place_at_port
+from ennead.planning.routing.placing_out import place_out_at_port
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId

@@ -7,11 +7,11 @@ from typing import Final
 from ennead.checks.finding import Finding
 from ennead.desk.sheets.lines.chart_rows import number_text, worst_by_id
 from ennead.desk.widgets.wrapping import Measure, Scale
-from ennead.planning.allocation import Proposal
+from ennead.planning.seating.allocation import Proposal
 from ennead.reports.out_rows import OutWay, out_way, way_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import GOING_LABELS
+from ennead.studio.session import DESTINATION_LABELS
 from ennead.survey.survey import Survey
 
 #: Columns between the number and the ear, with what is dropped first where there is no room.
@@ -114,7 +114,7 @@ def out_rows(
         ghost = out_way(survey, new.outputs, new.returns) if new is not None else None
         way = way_of(survey, destination)
         rows.append(OutRow(
-            destination.id, destination.name, number_text(way.numbers), _cells(way, GOING_LABELS[destination.kind]), bool(destination.outputs),
+            destination.id, destination.name, number_text(way.numbers), _cells(way, DESTINATION_LABELS[destination.kind]), bool(destination.outputs),
             destination.channels == 2, any("headphone" in studio.port(e).carries for e in destination.outputs), worst.get(destination.id, ""),
             selected == destination.id, None, way.broken, number_text(ghost.numbers) if ghost is not None else "",
             _ghost_text(ghost), destination.id in taken,

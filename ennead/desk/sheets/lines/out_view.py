@@ -6,17 +6,17 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
-from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
 from ennead.desk.sheets.lines.out_paint import OutPainter
+from ennead.desk.shell.selection import NOTHING, Selection
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
-from ennead.planning.allocation import Proposal
-from ennead.planning.placing_out import place_out_at_number
+from ennead.planning.routing.placing_out import place_out_at_number
+from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
 

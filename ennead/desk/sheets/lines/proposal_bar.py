@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from ennead.desk.theme.theme import ThemeBook
-from ennead.planning.allocation import Proposal
+from ennead.planning.seating.allocation import Proposal
 from ennead.studio.document import Studio
 
 

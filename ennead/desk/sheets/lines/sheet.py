@@ -12,12 +12,13 @@ from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
 from ennead.desk.sheets.lines.out_view import OutView
 from ennead.desk.sheets.lines.proposal_bar import ProposalBar
 from ennead.desk.sheets.lines.standing_bar import StandingBar
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.widgets.switch import Switch
-from ennead.desk.worktable import Worktable
-from ennead.planning.allocation import Proposal
-from ennead.planning.taking import take
+from ennead.planning.seating.allocation import Proposal
+from ennead.planning.seating.taking import take
 from ennead.studio.document import Studio
 
 _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by number"), ("place", "by place"))
@@ -34,7 +35,7 @@ class LinesSheet(SheetFrame):
     asked = pyqtSignal(str, object)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Lines", "Which way does every signal take, and what number comes out?")
+        super().__init__(book, BY_NUMBER[5])
         self._table = table
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()

@@ -5,8 +5,8 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.sheets.lines.chart_rows import LineRow, Options, chart_rows
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.worktable import Worktable
 
 
 class TapeView(QWidget):

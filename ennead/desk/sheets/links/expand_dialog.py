@@ -12,10 +12,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.background_task import BackgroundTask, Stop
+from ennead.desk.background.background_task import BackgroundTask, Stop
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.worktable import Worktable
-from ennead.planning.expansion import Expansion, connect_expander, likely_pair
+from ennead.planning.growing.expansion import Expansion, connect_expander, likely_pair
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.edits.change import Change
-from ennead.planning.partners import partners
+from ennead.planning.routing.partners import partners
 from ennead.standards.links import LINKS
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey

@@ -9,10 +9,10 @@ from PyQt6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushBut
 from ennead.checks.all_checks import find_all
 from ennead.desk.sheets.links.rehearsal_layout import RehearsalLayout, lay_rehearsal
 from ennead.desk.sheets.links.rehearsal_paint import RehearsalPainter
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.drawing import Drawing
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change, change
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_mode

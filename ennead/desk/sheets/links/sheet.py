@@ -4,9 +4,10 @@ from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.sheets.links.links_view import LinksView
 from ennead.desk.sheets.links.rehearsal_view import RehearsalView
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import Change
 
 
@@ -14,7 +15,7 @@ class LinksSheet(SheetFrame):
     """Digital links as ribbons."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Links", "How is it expanded?")
+        super().__init__(book, BY_NUMBER[3])
         self._table = table
         self.rehearse_button, self.expand_button = QPushButton("Rehearse"), QPushButton("Expand…")
         self.link_button = QPushButton("Link…")

@@ -7,9 +7,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from ennead.desk.selection import NOTHING
 from ennead.desk.sheets.rig.strip_layout import RigLayout, lay_rig
 from ennead.desk.sheets.rig.strip_paint import StripPainter
+from ennead.desk.shell.selection import NOTHING
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.ruler_layout import Ruler, lay_ruler
 from ennead.desk.widgets.ruler_paint import paint_ruler

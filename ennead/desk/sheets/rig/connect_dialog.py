@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
-from ennead.planning.partners import Partner
+from ennead.planning.routing.partners import Partner
 
 
 class ConnectDialog(NarrowingDialog):

@@ -9,7 +9,7 @@ from ennead.desk.sheets.rig.box_preview import BoxPreview
 from ennead.desk.sheets.rig.questions import Questions
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
-from ennead.planning.describing import describe_box
+from ennead.planning.boxes.describing import describe_box
 from ennead.studio.errors import EnneadError
 from ennead.studio.profile import Profile
 

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPlainTextEdit, QSpi
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
-from ennead.planning.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
+from ennead.planning.boxes.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
 from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import rate_text
 

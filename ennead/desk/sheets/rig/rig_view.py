@@ -6,16 +6,16 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.rig.strip_layout import PortBox, RigLayout, lay_rig
 from ennead.desk.sheets.rig.strip_paint import StripPainter
+from ennead.desk.shell.selection import NOTHING, Selection
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
-from ennead.desk.worktable import Worktable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
 from ennead.edits.house import remove_unit
-from ennead.planning.partners import connect_change, partners
+from ennead.planning.routing.partners import connect_change, partners
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 

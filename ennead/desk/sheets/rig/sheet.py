@@ -3,16 +3,17 @@
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.rig.connect_dialog import ConnectDialog
 from ennead.desk.sheets.rig.rig_view import RigView
 from ennead.desk.sheets.rig.shelf import Shelf
+from ennead.desk.shell.selection import Selection
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
-from ennead.desk.worktable import Worktable
 from ennead.edits.change import change
 from ennead.edits.house import add_unit, fresh_name
-from ennead.planning.partners import partners
+from ennead.planning.routing.partners import partners
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
@@ -28,7 +29,7 @@ class RigSheet(SheetFrame):
     """Rear strips by place, and the shelf."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Rig", "Which boxes, where, in what mode?")
+        super().__init__(book, BY_NUMBER[2])
         self._table = table
         self.connect_button = QPushButton("Connect…")
         self.connect_button.setObjectName("connect")

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.desk.selection import Selection
 from ennead.desk.sheets.rig.strip_layout import ComputerBox, PortBox, RigLayout, StripBox
+from ennead.desk.shell.selection import Selection
 from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.wrapping import wrap
 from ennead.studio.house import PortEnd

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.worktable import Worktable
 from ennead.standards.rates import rate_text
 
 if TYPE_CHECKING:

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Any, ClassVar
 
 from ennead.desk.sheets.session.lines_model import LinesModel
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import DESTINATION_KINDS, GOING_LABELS, Destination
+from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, Destination
 
 if TYPE_CHECKING:
     from ennead.edits.change import Change
@@ -29,7 +29,7 @@ class DestinationModel(LinesModel):
         return self._table.studio.destinations.get(key)
 
     def choices_of(self, column: int) -> dict[str, Any]:
-        choices: dict[str, dict[str, Any]] = {"kind": {GOING_LABELS[k]: k for k in DESTINATION_KINDS}, "channels": {"mono": 1, "stereo": 2}}
+        choices: dict[str, dict[str, Any]] = {"kind": {DESTINATION_LABELS[k]: k for k in DESTINATION_KINDS}, "channels": {"mono": 1, "stereo": 2}}
         return choices.get(self.columns[column][1], {})
 
     def text_of(self, item: Destination, field: str) -> str:
@@ -37,7 +37,7 @@ class DestinationModel(LinesModel):
 
         return {
             "name": item.name,
-            "kind": GOING_LABELS[item.kind],
+            "kind": DESTINATION_LABELS[item.kind],
             "channels": "stereo" if item.channels == 2 else "mono",
             "place": self._place_text(item),
             "outputs": sockets_text(self._table.studio, self._table.studio.sent.of(item).outputs) or "–",
@@ -46,7 +46,7 @@ class DestinationModel(LinesModel):
     def adding(self, text: str) -> "Change":
         from ennead.edits.change import change
         from ennead.edits.destinations import add_destination
-        from ennead.planning.guessing import guess_destination
+        from ennead.planning.boxes.guessing import guess_destination
 
         return change(f"Add {text[:40]}", add_destination, text, **guess_destination(text))
 

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Any, ClassVar, Final, Protocol
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QFont
 
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.worktable import Worktable
 
 if TYPE_CHECKING:
     from ennead.edits.change import Change

@@ -51,7 +51,7 @@ class ListModel(LinesModel):
     def adding(self, text: str) -> "Change":
         from ennead.edits.change import change
         from ennead.edits.session import add_source
-        from ennead.planning.guessing import guess
+        from ennead.planning.boxes.guessing import guess
 
         facts = guess(text, (p.name for p in self._table.studio.places.values()))
         last = self.item_at(len(self._ids) - 1)

@@ -18,11 +18,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.selection import NOTHING, Selection
 from ennead.desk.sheets.session.lines_model import LinesModel
+from ennead.desk.shell.selection import NOTHING, Selection
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.field import Field
-from ennead.desk.worktable import Worktable
 
 
 class _Typing(QStyledItemDelegate):

@@ -9,10 +9,11 @@ from PyQt6.QtWidgets import QBoxLayout, QComboBox, QPushButton, QScrollArea, QSt
 from ennead.desk.sheets.session.balance_view import BalanceView
 from ennead.desk.sheets.session.list_model import ListModel
 from ennead.desk.sheets.session.list_view import ListView
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.widgets.switch import Switch
-from ennead.desk.worktable import Worktable
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.standards.rates import RATES_HZ, pull_text, rate_text
 from ennead.studio.errors import EnneadError
@@ -22,7 +23,7 @@ class SessionSheet(SheetFrame):
     """The input list, its balance, and the rate."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(book, "Session", "What has to come in and go out?")
+        super().__init__(book, BY_NUMBER[1])
         self._table = table
         self.rate = QComboBox()
         self.rate.setObjectName("rate")
@@ -44,6 +45,8 @@ class SessionSheet(SheetFrame):
         self.pull.activated.connect(self._pull_chosen)
         self.add_action(self.pull, gives_way=True)
         self.want(self.pull, True)
+        # Ctrl+V on the list does the same.
+        self.want(self.paste_button, True)
         self._row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._row.setSpacing(0)
         self.list = ListView(table, book, ListModel(table, book), self.paste)
@@ -93,7 +96,7 @@ class SessionSheet(SheetFrame):
     def _show_way(self, way: str) -> None:
         shown = self.outs if way == "out" else self.list
         self._lists.setCurrentWidget(shown)
-        self.paste_button.setVisible(way == "in")
+        self.want(self.paste_button, way == "in")
         self.setFocusProxy(shown)
         shown.setFocus()
 

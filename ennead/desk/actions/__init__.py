@@ -1,0 +1,1 @@
+"""What menus do, by menu."""

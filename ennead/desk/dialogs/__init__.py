@@ -1,0 +1,1 @@
+"""Questions and answers in windows of their own."""

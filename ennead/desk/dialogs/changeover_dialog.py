@@ -1,0 +1,182 @@
+"""The changeover between two evenings: a list to carry to the rack, to print and to tick."""
+
+from html import escape
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ennead.desk.shell.worktable import Worktable
+from ennead.desk.theme.theme import UI_FAMILY, ThemeBook
+from ennead.edits.as_built import tick_cable, untick_cable
+from ennead.edits.change import Change, step
+from ennead.reports.changeover import Changeover, Move, changeover
+from ennead.studio.ids import CableId, SessionId
+
+if TYPE_CHECKING:
+    from PyQt6.QtGui import QTextDocument
+
+
+#: More tracks than this would leave the list no room.
+_MOST_TRACKS: Final = 16
+
+
+def move_text(move: Move) -> str:
+    """Return a move as one line."""
+    return f"{move.action}: {move.start} → {move.end}" if move.start or move.end else move.action
+
+
+class ChangeoverDialog(QDialog):
+    """The dialog; `ticks` notes as wired, or not, what was ticked on the list when it was accepted."""
+
+    def __init__(self, table: Worktable, book: ThemeBook, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("changeover_dialog")
+        self.setWindowTitle("Changeover")
+        self._studio = table.studio
+        self.ticks: Change | None = None
+        self.found: Changeover | None = None
+        theme = book.now
+        self.start, self.end = self._sessions(), self._sessions()
+        self.start.setAccessibleName("The session that ends")
+        self.end.setAccessibleName("The session that follows")
+        self.start.setCurrentIndex(self.start.findData(table.studio.session))
+        self.end.setCurrentIndex(next(i for i in range(self.end.count()) if self.end.itemData(i) != table.studio.session))
+        head = QHBoxLayout()
+        for word, box in (("From", self.start), ("to", self.end)):
+            head.addWidget(QLabel(word))
+            head.addWidget(box, 1)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.list = QListWidget()
+        self.list.setAccessibleName("What to do, in this order")
+        self.list.setSpacing(theme.px(2))
+        self.list.setWordWrap(True)
+        self.renumbered = QLabel()
+        self.renumbered.setWordWrap(True)
+        self.renumbered.setTextFormat(Qt.TextFormat.PlainText)
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        for widget in (self.words, self.list, self.renumbered):
+            column.addWidget(widget, 1 if widget is self.list else 0)
+        column.addLayout(self._buttons())
+        self.resize(theme.px(680), theme.px(560))
+        for box in (self.start, self.end):
+            box.currentIndexChanged.connect(self._show)
+        self._show()
+        self.list.setFocus()
+
+    def _sessions(self) -> QComboBox:
+        box = QComboBox()
+        for session in self._studio.sessions.values():
+            box.addItem(session.name, session.id)
+        return box
+
+    def _buttons(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        for text, deed in (("Print…", self._print), ("Save as PDF…", self._save)):
+            button = QPushButton(text)
+            button.clicked.connect(deed)
+            row.addWidget(button)
+        row.addStretch(1)
+        self.note, close = QPushButton("Note what is ticked"), QPushButton("Close")
+        self.note.setToolTip("Cables ticked as plugged stand as built from now on; those ticked as pulled stand no more")
+        self.note.clicked.connect(self.accept)
+        close.clicked.connect(self.reject)
+        row.addWidget(self.note)
+        row.addWidget(close)
+        return row
+
+    def _show(self) -> None:
+        found = self.found = changeover(self._studio, SessionId(self.start.currentData()), SessionId(self.end.currentData()))
+        self.list.clear()
+        for n, move in enumerate(found.moves, start=1):
+            item = QListWidgetItem(f"{n}  {move_text(move)}")
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Unchecked)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        self.words.setText(self._sentence(found))
+        tracks = [f"{r.track}: {r.before} → {r.after}" for r in found.renumbered]
+        more = f", and {len(tracks) - _MOST_TRACKS} more; the paper names them all" if len(tracks) > _MOST_TRACKS else ""
+        said = f"Tracks that change their driver input: {', '.join(tracks[:_MOST_TRACKS])}{more}."
+        self.renumbered.setText(said if tracks else "No track changes its driver input.")
+        self.note.setEnabled(bool(found.moves))
+
+    @staticmethod
+    def _sentence(found: Changeover) -> str:
+        if not found.moves:
+            return "Nothing to do: both sessions stand the same."
+        counts = {deed: sum(m.action.startswith(f"{deed} ") for m in found.moves) for deed in ("pull", "plug", "set")}
+        said = ", ".join(f"{count} to {deed}" for deed, count in counts.items() if count)
+        return f"{said[:1].upper()}{said[1:]}. 48 V goes off before anything is pulled, and on after all is plugged."
+
+    def accept(self) -> None:
+        """Note what is ticked, and close."""
+        steps = []
+        for row, move in enumerate(self.found.moves if self.found is not None else ()):
+            item, (deed, _, cable) = self.list.item(row), move.action.partition(" ")
+            if item is None or item.checkState() != Qt.CheckState.Checked or not self._studio.has_cable(CableId(cable)):
+                continue
+            if deed == "plug":
+                steps.append(step(tick_cable, CableId(cable)))
+            elif deed == "pull" and cable in self._studio.stood:
+                steps.append(step(untick_cable, CableId(cable)))
+        self.ticks = Change(f"Note {len(steps)} cables of the changeover", tuple(steps)) if steps else None
+        super().accept()
+
+    # -- paper ---------------------------------------------------------------------------------
+    def document(self) -> "QTextDocument":
+        """Return the list as a page: boxes to tick, in order, then the tracks that change their number."""
+        from PyQt6.QtGui import QFont, QTextDocument
+
+        found, document = self.found, QTextDocument()
+        document.setDefaultFont(QFont(UI_FAMILY, 10))
+        names = [escape(box.currentText()) for box in (self.start, self.end)]
+        rows = "".join(
+            f"<tr><td>☐</td><td align='right'>{n}</td><td>{escape(m.action)}</td><td>{escape(m.start)}</td><td>{escape(m.end)}</td></tr>"
+            for n, m in enumerate(found.moves if found is not None else (), start=1)
+        )
+        tracks = "".join(
+            f"<tr><td>{escape(r.track)}</td><td align='right'>{r.before}</td><td>→</td><td align='right'>{r.after}</td></tr>"
+            for r in (found.renumbered if found is not None else ())
+        )
+        document.setHtml(
+            f"<h2>{escape(self._studio.name)}: changeover</h2><p>{names[0]} → {names[1]}. {escape(self.words.text())}</p>"
+            f"<table cellspacing='0' cellpadding='4'>{rows}</table>"
+            + (f"<h3>Tracks that change their driver input</h3><table cellpadding='4'>{tracks}</table>" if tracks else "")
+        )
+        return document
+
+    def _print(self) -> None:
+        from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+        printer = QPrinter()
+        if QPrintDialog(printer, self).exec():
+            self.document().print(printer)
+
+    def _save(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Save the changeover", "changeover.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_pdf(Path(name))
+
+    def write_pdf(self, path: Path) -> None:
+        """Write the page as a PDF."""
+        from PyQt6.QtPrintSupport import QPrinter
+
+        printer = QPrinter()
+        printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+        printer.setOutputFileName(str(path))
+        self.document().print(printer)

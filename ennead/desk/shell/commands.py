@@ -1,0 +1,119 @@
+"""Every command there is, once: menus, keys, the page of keys and Ctrl+K read them here."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+from ennead.desk.shell.sheet_list import SHEETS
+
+if TYPE_CHECKING:
+    from ennead.desk.shell.window import Window
+
+
+class Command(NamedTuple):
+    """One command.
+
+    Parameters
+    ----------
+    menu, text, key : str
+        Where it stands, what it says there, and its key; an empty text is a rule.
+    name : str
+        What it is called among the window's objects.
+    do : callable
+        Carries it out on a window.
+    waits : bool
+        Whether it cannot be done until somebody says it can.
+    """
+
+    menu: str
+    text: str = ""
+    key: str = ""
+    name: str = ""
+    do: "Callable[[Window], object]" = lambda _: None
+    waits: bool = False
+
+
+MENUS: Final = ("&File", "&Edit", "&Sheet", "Sess&ion", "&Box", "&View", "&Help")
+FILE, EDIT, SHEET, SESSION, BOX, VIEW, HELP = MENUS
+
+COMMANDS: Final[tuple[Command, ...]] = (
+    Command(FILE, "&New studio", "Ctrl+N", "new_studio", lambda w: w.files.new_studio()),
+    Command(FILE, "&Open…", "Ctrl+O", "open_studio", lambda w: w.files.open_studio()),
+    Command(FILE, "Open a &backup…", "", "open_backup", lambda w: w.files.open_backup()),
+    Command(FILE, "Open the &demo", "", "open_demo", lambda w: w.files.open_demo()),
+    Command(FILE),
+    Command(FILE, "&Save as…", "Ctrl+Shift+S", "save_as", lambda w: w.files.save_as()),
+    Command(FILE, "Save a &JSON copy…", "", "save_json", lambda w: w.files.save_json()),
+    Command(FILE),
+    Command(FILE, "&Read an input list…", "Ctrl+I", "read_list", lambda w: w.read_list()),
+    Command(FILE, "&Write the input list…", "", "write_list", lambda w: w.files.write_list()),
+    Command(FILE, "Export the &driver sheet…", "", "export_drivers", lambda w: w.files.export_drivers()),
+    Command(FILE, "Export the &cable schedule…", "", "export_cables", lambda w: w.files.export_cables()),
+    Command(FILE),
+    Command(FILE, "&Quit", "Ctrl+Q", "close", lambda w: w.close()),
+    Command(SHEET),
+    Command(SHEET, "Drop in a &set of sources…", "Ctrl+Shift+I", "templates", lambda w: w.places.templates()),
+    Command(SHEET, "&Keep these sources as a set…", "", "keep_template", lambda w: w.places.keep_template()),
+    Command(SHEET),
+    Command(SHEET, "&Make up a lead…", "Ctrl+Shift+Y", "make_lead", lambda w: w.places.make_lead()),
+    Command(SHEET, "What m&atters when placing…", "", "aims", lambda w: w.places.aims()),
+    Command(SHEET, "What &binds, what helps…", "Ctrl+Shift+H", "shortage", lambda w: w.places.shortage()),
+    Command(SHEET, "&Why is it here?…", "Ctrl+Shift+W", "why_here", lambda w: w.places.why_here()),
+    Command(SHEET, "What if a &unit dies tonight?…", "Ctrl+Shift+L", "unit_loss", lambda w: w.places.unit_loss()),
+    *(Command(SHEET, f"&{s.number} {s.name}", f"Alt+{s.number}", "", lambda w, n=s.number: w.go(n)) for s in SHEETS),  # type: ignore[misc]
+    Command(SHEET),
+    Command(SHEET, "&Allocate, then take", "Ctrl+Return", "allocate_or_take", lambda w: w.lines_sheet.allocate_or_take()),
+    # Escape belongs to whoever has the keyboard unless there is a proposal to drop.
+    Command(SHEET, "&Drop the proposal", "Esc", "drop_proposal", lambda w: w.lines_sheet.drop(), waits=True),
+    Command(SHEET, "Next &finding", "F8", "next_finding", lambda w: w.next_finding()),
+    Command(SHEET, "Take the first f&ix", "Ctrl+.", "first_fix", lambda w: w.first_fix()),
+    Command(SESSION, "&New session…", "Ctrl+Shift+N", "new_session", lambda w: w.sessions.new_session()),
+    Command(SESSION, "&Copy this session…", "Ctrl+Shift+C", "copy_session", lambda w: w.sessions.copy_session()),
+    Command(SESSION, "&Rename this session…", "", "rename_session", lambda w: w.sessions.rename_session()),
+    Command(SESSION, "R&emove this session", "", "remove_session", lambda w: w.sessions.remove_session()),
+    Command(SESSION),
+    Command(SESSION, "C&hangeover…", "Ctrl+Shift+E", "changeover", lambda w: w.sessions.changeover()),
+    Command(SESSION),
+    Command(BOX, "&Describe your box…", "Ctrl+B", "describe_box", lambda w: w.boxes.describe_box()),
+    Command(BOX, "&Edit the selected box's description…", "Ctrl+Shift+B", "edit_box", lambda w: w.boxes.edit_box()),
+    Command(BOX),
+    Command(BOX, "&Import a profile…", "", "import_profile", lambda w: w.boxes.import_profile()),
+    Command(BOX, "E&xport the selected box's profile…", "", "export_profile", lambda w: w.boxes.export_profile()),
+    Command(VIEW, "&Find anything…", "Ctrl+K", "find", lambda w: w.find()),
+    Command(VIEW, "&Tape view", "Ctrl+T", "tape_view", lambda w: w.tape_view()),
+    Command(VIEW, "Trace what &stands", "Ctrl+Shift+T", "trace_standing", lambda w: w.trace_standing()),
+    Command(VIEW, "Fold the &margin away", "Ctrl+M", "fold_margin", lambda w: w.fold_margin()),
+    Command(VIEW),
+    Command(VIEW, "Text &larger", "Ctrl++", "text_larger", lambda w: w.looks.step(1)),
+    Command(VIEW, "Text &smaller", "Ctrl+-", "text_smaller", lambda w: w.looks.step(-1)),
+    Command(VIEW, "Text at &100 %", "Ctrl+0", "text_normal", lambda w: w.looks.step(0)),
+    Command(HELP, "&Handbook", "F1", "show_handbook", lambda w: w.help.show_handbook()),
+    Command(HELP, "&Keys", "Shift+F1", "show_keys", lambda w: w.help.show_keys()),
+    Command(HELP, "&About Ennead", "", "about", lambda w: w.help.about()),
+)
+
+
+def _session_page(window: "Window", way: str) -> None:
+    window.go(1)
+    window.session_sheet.way.choose(way)
+
+
+def _allocate(window: "Window") -> None:
+    window.go(5)
+    window.lines_sheet.allocate()
+
+
+#: What sheets and findings wish for by name, and how the window fulfils it.
+WISHES: Final[dict[str, "Callable[[Window], object]"]] = {
+    "allocate": _allocate,
+    "list": lambda w: _session_page(w, "in"),
+    "outs": lambda w: _session_page(w, "out"),
+    "shelf": lambda w: w.go(2),
+    **{c.name: c.do for c in COMMANDS if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead")},
+}
+
+
+def key_rows() -> tuple[tuple[str, str], ...]:
+    """Return all keys with what they do, those of the sheets after those of the menus."""
+    menus = [(c.key, c.text.replace("&", "").rstrip("…")) for c in COMMANDS if c.key and not c.key.startswith("Alt+")]
+    sheets = [(f"Alt+1 … Alt+{SHEETS[-1].number}", "go to a sheet"), ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step")]
+    return (*sheets, *menus, *(row for sheet in SHEETS for row in sheet.keys))

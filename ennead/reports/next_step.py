@@ -1,0 +1,48 @@
+"""What to do next, in one line, until the first driver number stands."""
+
+from dataclasses import dataclass
+
+from ennead.planning.growing.expansion import likely_pair
+from ennead.survey.survey import Survey
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """A sentence and the number of the sheet it is done on."""
+
+    text: str
+    sheet: int
+
+
+def boxes_apart(survey: Survey) -> str | None:
+    """Return the two boxes that stand apart though a cable would join them, in words; None where there are none."""
+    pair = likely_pair(survey)
+    if pair is None:
+        return None
+    interface, box = pair
+    profile = survey.profiles[box]
+    alone = not any(n.digital and box in (n.start.unit, n.end.unit) for n in survey.links.values())
+    if profile.role not in ("expander", "converter") or not alone or box in survey.numbering.computer_of:
+        return None
+    units = survey.studio.units
+    what = "the expander" if profile.role == "expander" else "the converter"
+    return f"{what} {units[box].name} to {units[interface].name}"
+
+
+def next_step(survey: Survey) -> NextStep | None:
+    """Return what to do next; None once a source has a driver number and nothing waits."""
+    studio = survey.studio
+    if any(r.driver for r in survey.runs):
+        return None
+    if not studio.current.sources:
+        return NextStep("type or paste what has to come in", 1)
+    if not any(studio.profiles[u.profile].driver_maps for u in studio.units.values()):
+        return NextStep("take your interface from the shelf", 2)
+    if not survey.numbering.inputs:
+        return NextStep("put your interface on the computer", 2)
+    apart = boxes_apart(survey)
+    if apart is not None:
+        return NextStep(f"connect {apart}", 3)
+    if any(r.gap and r.gap.cause != "unplaced" for r in survey.runs):
+        return NextStep("see where the lines end", 5)
+    return NextStep("press Allocate and read your driver numbers", 5)

@@ -1,0 +1,68 @@
+"""The frame: one list of commands and of sheets, room for nine tabs, a margin that folds away and comes back."""
+
+from PyQt6.QtGui import QAction
+
+from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
+from ennead.desk.shell.selection import NOTHING, Selection
+from ennead.desk.shell.sheet_list import SHEETS
+from ennead.desk.widgets.navigation import Navigation
+from tests.builders import INTERFACE, plug, rig
+from tests.desk_case import DeskCase
+
+
+class Commands(DeskCase):
+    def test_every_command_stands_in_its_menu_with_its_key_and_has_a_deed(self):
+        self.assertEqual({c.menu for c in COMMANDS} | {"&Edit"}, set(MENUS))
+        keys = [c.key for c in COMMANDS if c.key]
+        self.assertEqual(len(set(keys)), len(keys))
+        for command in COMMANDS:
+            if command.name:
+                action = self.window.findChild(QAction, command.name)
+                self.assertEqual((action.text(), action.isEnabled()), (command.text, not command.waits))
+                self.assertIn(action, self.window.menus[command.menu].actions())
+        self.assertEqual([r[1] for r in key_rows() if r[0] == "Ctrl+Shift+Y"], ["Make up a lead"])
+        self.assertEqual({"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead"}, set(WISHES))
+
+    def test_sheets_are_listed_once_and_reached_by_their_key(self):
+        self.assertEqual([s.number for s in SHEETS], list(range(1, len(SHEETS) + 1)))
+        for sheet in SHEETS:
+            self.press(f"Alt+{sheet.number}")
+            self.assertEqual((self.window.number, self.window.navigation.tabs[sheet.number].isChecked()), (sheet.number, True))
+
+
+class Room(DeskCase):
+    def test_nine_tabs_fit_at_twice_the_text(self):
+        self.window.resize(1280, 800)
+        for _ in range(20):
+            self.window.looks.step(1)
+        self.settle()
+        self.assertEqual(self.window.book.scale, 2.0)
+        nine = Navigation(self.window.book, {n: f"Sheet {n}" for n in range(1, 10)})
+        nine.resize(nine.sizeHint().width(), self.window.navigation.height())
+        nine.show()
+        self.settle()
+        tabs = list(nine.tabs.values())
+        self.assertLessEqual(tabs[-1].geometry().bottom(), nine.height())
+        self.assertTrue(all(t.height() >= t.minimumSizeHint().height() for t in tabs))
+        nine.close()
+        nine.deleteLater()
+
+    def test_the_margin_folds_away_and_comes_back_when_it_has_something_to_say(self):
+        self.open(plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="condenser", phantom="needed"))
+        margin = self.window.margin
+        self.press("Ctrl+M")
+        self.assertFalse(margin.isVisible())
+        self.table.select(Selection("unit", "U1"))
+        self.settle()
+        loud = any(f.severity != "note" for f in self.table.findings_about(Selection("unit", "U1")))
+        self.assertEqual(margin.isVisible(), loud)
+        self.press("Ctrl+M") if margin.isVisible() else None
+        self.table.select(NOTHING)
+        self.settle()
+        self.assertFalse(margin.isVisible())
+        self.table.select(Selection("source", "S1"))
+        self.settle()
+        self.assertTrue(margin.isVisible())
+        self.press("Ctrl+M")
+        self.press("Ctrl+M")
+        self.assertTrue(margin.isVisible() and not margin.folded)
