@@ -86,7 +86,7 @@ class InTrouble(DeskCase):
             return next(iter(()))
 
         checks = {"clock": (fail, *all_checks.CHECKS["clock"])}
-        with (mock.patch.dict(sheet_box._MAKERS, {4: fail}), mock.patch.object(all_checks, "strict", False),
+        with (mock.patch.dict(sheet_box.BY_NUMBER, {4: sheet_box.BY_NUMBER[4]._replace(build=fail)}), mock.patch.object(all_checks, "strict", False),
               mock.patch.dict(all_checks.CHECKS, checks)):  # fmt: skip
             self.open(one_fibre())
             self.assertIn("rule_failed", [f.rule for f in self.table.findings])

@@ -11,7 +11,7 @@ from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
-from ennead.studio.session import Destination, Session, SourceFacts
+from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
 FORMAT_VERSION = 7
@@ -63,7 +63,24 @@ def to_plain(value: Any) -> Any:
 
 def row_text(value: Any) -> str:
     """Return an object as one line of JSON, the form of a row of the studio file."""
-    return json.dumps(to_plain(value), ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+    if isinstance(value, Session):
+        # Each of hundreds of wishes is put into words once, and says only what it wishes: a session's row is written with every edit of it.
+        rest = _text({name: to_plain(getattr(value, name)) for name in _names(Session) if name != "wishes"})
+        return f'{rest[:-1]},"wishes":[{",".join([_wish_text(wish) for wish in value.wishes])}]}}'
+    return _text(to_plain(value))
+
+
+def _text(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+
+
+def _wish_text(wish: Wish) -> str:
+    known: str | None = wish.__dict__.get("_row")
+    if known is None:
+        bare = Wish(wish.source)
+        said = {name: to_plain(getattr(wish, name)) for name in _names(Wish) if getattr(wish, name) != getattr(bare, name)}
+        known = wish.__dict__["_row"] = _text({"source": wish.source, **said})
+    return known
 
 
 def plain(message: str) -> str:

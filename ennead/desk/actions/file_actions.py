@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from ennead.desk.background.aside import Aside
+from ennead.desk.background.progress_window import ProgressWindow
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import Preferences, backups_folder, draft_path, drafts_folder
 from ennead.studio.document import Studio, empty_studio
@@ -64,7 +64,7 @@ class FileActions(QObject):
         if path.suffix.lower() == ".json":
             from ennead.files.interchange import read_json
 
-            Aside(self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit)
+            ProgressWindow(self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit)
         else:
             self._begin(path, None)
 
@@ -100,7 +100,7 @@ class FileActions(QObject):
         name, _ = QFileDialog.getOpenFileName(self._window, "Read an input list", "", _LISTS)
         if name:
             places = [p.name for p in self._table.studio.places.values()]
-            Aside(self._window, f"Reading {Path(name).name}", lambda: read_list_file(Path(name), places), self.add_lines,
+            ProgressWindow(self._window, f"Reading {Path(name).name}", lambda: read_list_file(Path(name), places), self.add_lines,
                   self._table.said.emit)  # fmt: skip
 
     def add_lines(self, lines: list[dict[str, object]]) -> None:

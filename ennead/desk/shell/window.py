@@ -33,15 +33,6 @@ if TYPE_CHECKING:
 
 
 
-def _read_shelf_aside() -> None:
-    """Read the shipped profiles while nobody waits for them, so that the Rig sheet and the remedies find them read."""
-    import threading
-
-    from ennead.files.profiles import shelf
-
-    threading.Thread(target=shelf, name="shelf", daemon=True).start()
-
-
 class Window(ActionGroups, QMainWindow):
     """The main window."""
 
@@ -58,7 +49,7 @@ class Window(ActionGroups, QMainWindow):
         self._filled = False
         # Nobody opens a menu before the window is seen; keys pressed before then wait for their actions.
         table.settled.connect(self._fill_menus)
-        table.settled.connect(lambda: QTimer.singleShot(300, _read_shelf_aside))
+        table.settled.connect(lambda: QTimer.singleShot(300, self._read_shelf))
         for signal in (table.changed, table.settled, book.changed):
             signal.connect(self._refresh)
         book.changed.connect(self._dress)
@@ -77,6 +68,13 @@ class Window(ActionGroups, QMainWindow):
         self._blank.deleteLater()
         margin.rebuild()
         return margin
+
+    def _read_shelf(self) -> None:
+        """Read the shipped profiles while nobody waits for them, so that the Rig sheet and the remedies find them read."""
+        from ennead.desk.background.background_task import BackgroundTask
+        from ennead.files.profiles import shelf
+
+        BackgroundTask(self).start(lambda _: shelf(), lambda _: None)
 
     def _fill_menus(self) -> None:
         if self._filled:

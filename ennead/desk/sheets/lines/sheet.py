@@ -5,7 +5,7 @@ from functools import cached_property
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 
-from ennead.desk.sheets.lines.allocator import Allocator
+from ennead.desk.background.background_task import BackgroundTask, Stop
 from ennead.desk.sheets.lines.chart_rows import Sort
 from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
@@ -17,9 +17,10 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.widgets.switch import Switch
-from ennead.planning.seating.allocation import Proposal
+from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.taking import take
 from ennead.studio.document import Studio
+from ennead.survey.survey import Survey
 
 _SORTS: tuple[tuple[Sort, str], ...] = (("group", "by group"), ("number", "by number"), ("place", "by place"))
 
@@ -55,9 +56,8 @@ class LinesSheet(SheetFrame):
         self.body.addWidget(page, 1)
         self.free = FreeInputs(table, book)
         self.body.addWidget(self.free)
-        self._allocator = Allocator()
-        self._allocator.done.connect(self._proposed)
-        self._allocator.went.connect(self.bar.progress.setValue)
+        self._search = BackgroundTask(self)
+        self._search.went.connect(self.bar.progress.setValue)
         self.sort.activated.connect(lambda i: self.chart.set_sort(_SORTS[i][0]))
         self.bar.taken.connect(self.take)
         self.bar.dropped.connect(self.drop)
@@ -162,7 +162,16 @@ class LinesSheet(SheetFrame):
             return
         self.bar.working()
         self.proposing.emit(True)
-        self._allocator.start(self._table.studio)
+        studio, search = self._table.studio, self._search
+
+        def work(stopped: Stop) -> Proposal:
+            def keep_going(part: float) -> bool:
+                search.tell(part)
+                return not stopped()
+
+            return allocate(Survey(studio), keep_going=keep_going)
+
+        search.start(work, lambda found: self._proposed(found, studio))
 
     def allocate_or_take(self) -> None:
         """Allocate; while a proposal is shown, take what is ticked of it."""
@@ -213,12 +222,12 @@ class LinesSheet(SheetFrame):
 
     def drop(self) -> None:
         """Stop a search; show no proposal."""
-        self._allocator.stop()
+        self._search.drop()
         self.proposing.emit(False)
         self.bar.hide()
         if self.proposal is not None:
             self.show_proposal(None)
 
     def stop(self) -> None:
-        """End the allocator's thread."""
-        self._allocator.close()
+        """End the search."""
+        self._search.drop()
