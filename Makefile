@@ -9,7 +9,7 @@ DEMO := build/skerry-sound-house.ennead
 LAUNCHER = printf '\#!/bin/sh\nPYTHONPATH="%s" exec "%s" -m ennead "$$@"\n' "$(CURDIR)" "$(CURDIR)/$(PY)" > $(VENV)/bin/ennead \
 	&& chmod +x $(VENV)/bin/ennead
 
-.PHONY: setup demo test lint bench fuzz mutants screenshots clean
+.PHONY: setup demo test lint house bench fuzz mutants screenshots clean
 setup: $(VENV)/app.stamp
 
 $(VENV)/bin/python:
@@ -42,6 +42,10 @@ lint: $(VENV)/dev.stamp
 	$(PY) -m ruff check .
 	$(PY) -m mypy
 	$(VENV)/bin/lint-imports --no-cache
+	@$(PY) tools/house.py
+
+house: $(VENV)/dev.stamp
+	@$(PY) tools/house.py
 
 # Parts: make bench PARTS="survey clock allocation commit window start kills evenings"; KILLS=N, EVENINGS=N set how often.
 bench: $(VENV)/dev.stamp

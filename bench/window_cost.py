@@ -86,7 +86,7 @@ def block(path: Path) -> dict[str, float]:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.shell.selection import Selection
+    from ennead.drawings.layouts.selection import Selection
     from ennead.edits.change import change
     from ennead.edits.session import change_source
 

@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from ennead.desk.shell.selection import Selection
 from ennead.desk.storage.preferences import shelf_folder
+from ennead.drawings.layouts.selection import Selection
 from ennead.files.profiles import shelf_profile
 from ennead.files.user_shelf import read_profile_file, user_profiles
 from tests.builders import EXPANDER, INTERFACE, rig

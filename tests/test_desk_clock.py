@@ -3,9 +3,9 @@
 from itertools import pairwise
 
 from ennead.demo.skerry import skerry
-from ennead.desk.sheets.clock.cascade_layout import lay_cascade
-from ennead.desk.sheets.links.ribbon_layout import lay_links
-from ennead.desk.shell.selection import Selection
+from ennead.drawings.layouts.cascade_layout import lay_cascade
+from ennead.drawings.layouts.ribbon_layout import lay_links
+from ennead.drawings.layouts.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate

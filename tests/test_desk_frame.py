@@ -3,9 +3,9 @@
 from PyQt6.QtGui import QAction
 
 from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.sheet_list import SHEETS
 from ennead.desk.widgets.navigation import Navigation
+from ennead.drawings.layouts.selection import NOTHING, Selection
 from tests.builders import INTERFACE, plug, rig
 from tests.desk_case import DeskCase
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QAbstractButton
 
-from ennead.desk.shell.selection import Selection
+from ennead.drawings.layouts.selection import Selection
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect
 from ennead.edits.change import change

@@ -8,9 +8,9 @@ from PyQt6.QtGui import QDragMoveEvent, QDropEvent, QHelpEvent
 from PyQt6.QtTest import QTest
 
 from ennead.demo.skerry import skerry
-from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow, Options, chart_rows, number_text, span_text
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
-from ennead.desk.shell.selection import Selection
+from ennead.drawings.layouts.chart_rows import GroupRow, LineRow, Options, chart_rows, number_text, span_text
+from ennead.drawings.layouts.selection import Selection
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
@@ -233,9 +233,9 @@ class Rows(DeskCase):
         self.assertEqual(demo["Narrator"].stops["outboard"], ("Bollard Mic 1",))
 
     def test_nothing_overlaps_at_any_size_scale_or_length_of_name(self):
-        from ennead.desk.sheets.lines.chart_layout import lay_chart, shown_stops
-        from ennead.desk.theme.palette import PAPER
-        from ennead.desk.theme.theme import Theme
+        from ennead.drawings.layouts.chart_layout import lay_chart, shown_stops
+        from ennead.drawings.painters.palette import PAPER
+        from ennead.drawings.painters.theme import Theme
 
         dice = random.Random(2)
         studio = skerry()
@@ -264,7 +264,7 @@ class Rows(DeskCase):
                         self.assertGreaterEqual(row.height, theme.px(20) * max(map(len, shown)))
 
     def test_selected_line_unfolds_all_its_stops_and_others_count_them(self):
-        from ennead.desk.sheets.lines.chart_layout import shown_stops
+        from ennead.drawings.layouts.chart_layout import shown_stops
 
         line = next(r for r in self.rows(skerry(finished=True), selected="S9") if r.name == "Narrator")
         self.assertEqual(shown_stops(line, "link"), ("Harbour Optical · 1", "Pier Optical B · 1"))

@@ -15,9 +15,9 @@ from bench.nonsense import nonsense
 from bench.odd_sheets import every_sheet
 from ennead.checks import all_checks
 from ennead.desk.dialogs.handbook import fenced, handbook_pages
-from ennead.desk.sheets.links.rehearsal_layout import lay_rehearsal
 from ennead.desk.shell import sheet_box
-from ennead.desk.shell.selection import Selection
+from ennead.drawings.layouts.rehearsal_layout import lay_rehearsal
+from ennead.drawings.layouts.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.edits.computer import attach

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QInputDialog
 
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
-from ennead.desk.sheets.lines.out_chart import OutRow, lay_out_chart, out_rows
-from ennead.desk.shell.selection import Selection
 from ennead.desk.widgets.wrapped_items import WrappedList
+from ennead.drawings.layouts.out_chart import OutRow, lay_out_chart, out_rows
+from ennead.drawings.layouts.selection import Selection
 from ennead.edits.session import add_source, set_aims
 from ennead.files.errors import FileTrouble
 from ennead.files.templates import read_template, shipped_templates, template_of, template_toml, user_templates

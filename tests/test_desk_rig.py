@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
-from ennead.desk.shell.selection import Selection
+from ennead.drawings.layouts.selection import Selection
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
 

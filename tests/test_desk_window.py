@@ -14,10 +14,10 @@ from ennead.desk.background.idle_queue import IdleQueue
 from ennead.desk.dialogs.handbook import Handbook
 from ennead.desk.shell.closing import report_fault
 from ennead.desk.shell.finding_places import count_by_sheet
-from ennead.desk.shell.selection import NOTHING, Selection
-from ennead.desk.theme.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
 from ennead.desk.widgets.finder import everything, matching
 from ennead.desk.widgets.note_label import NoteLabel
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
 from ennead.edits.change import Change, change
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate

@@ -9,10 +9,10 @@ from PyQt6.QtTest import QTest
 
 from ennead.checks.all_checks import find_all
 from ennead.demo.skerry import skerry
-from ennead.desk.sheets.lines.chart_rows import Options, chart_rows
-from ennead.desk.sheets.rig.strip_layout import lay_rig
-from ennead.desk.sheets.session.balance_layout import lay_bars
-from ennead.desk.widgets.wrapping import wrap
+from ennead.drawings.layouts.balance_layout import lay_bars
+from ennead.drawings.layouts.chart_rows import Options, chart_rows
+from ennead.drawings.layouts.strip_layout import lay_rig
+from ennead.drawings.layouts.wrapping import wrap
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source, change_source
 from ennead.planning.seating.allocation import allocate

@@ -230,7 +230,7 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertEqual(next_step(Survey(broken)).text, "see where the lines end")
         apart = add_source(leave_computer(rig(INTERFACE), "U1"), "Mic")
         self.assertEqual(next_step(Survey(apart)).text, "put your interface on the computer")
-        self.assertEqual([next_step(Survey(s)).sheet for s in (broken, apart)], [5, 2])
+        self.assertEqual([next_step(Survey(s)).sheet for s in (broken, apart)], ["Lines", "Rig"])
         waiting = add_source(rig(INTERFACE), "Mic")
         self.assertIn("Allocate", next_step(Survey(waiting)).text)
 

@@ -44,7 +44,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
 
     from ennead.demo.skerry import skerry
     from ennead.desk.shell.app import STYLE, build_window, prepare
-    from ennead.desk.shell.selection import Selection
+    from ennead.drawings.layouts.selection import Selection
     from ennead.files.studio_path import read_studio, write_studio
 
     app = QApplication(["ennead", *STYLE])
@@ -87,7 +87,7 @@ def until(app: "QApplication", happened: "Callable[[], object]") -> None:
 
 def proposal(app: "QApplication", window: "Window") -> "QPixmap":
     """Return a picture of the outputs with what an allocation proposes."""
-    from ennead.desk.shell.selection import NOTHING
+    from ennead.drawings.layouts.selection import NOTHING
 
     sheet = window.lines_sheet
     window.go(5, NOTHING)

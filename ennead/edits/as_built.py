@@ -8,7 +8,12 @@ from ennead.studio.ids import CableId, UnitId
 
 
 def tick_cable(studio: Studio, cable: CableId) -> Studio:
-    """Note that a cable is plugged as planned."""
+    """Note that a cable is plugged as planned.
+
+    Raises
+    ------
+    UnknownObject
+    """
     if cable not in studio.cables:
         raise UnknownObject("cable", cable)
     built, planned = studio.as_built, studio.cables[cable]
@@ -17,7 +22,12 @@ def tick_cable(studio: Studio, cable: CableId) -> Studio:
 
 
 def untick_cable(studio: Studio, cable: CableId) -> Studio:
-    """Note that a cable is not plugged, or no longer."""
+    """Note that a cable is not plugged, or no longer.
+
+    Raises
+    ------
+    UnknownObject
+    """
     built = studio.as_built
     if cable not in built.cables:
         raise UnknownObject("ticked cable", cable)
@@ -25,7 +35,12 @@ def untick_cable(studio: Studio, cable: CableId) -> Studio:
 
 
 def tick_settings(studio: Studio, unit: UnitId) -> Studio:
-    """Note that a unit's switches and menus stand as planned."""
+    """Note that a unit's switches and menus stand as planned.
+
+    Raises
+    ------
+    UnknownObject
+    """
     settings = studio.unit(unit).settings
     built = studio.as_built
     return replace(studio, as_built=replace(built, settings={**built.settings, unit: settings}))

@@ -161,7 +161,12 @@ def _length(length_m: float | None) -> float | None:
 
 
 def disconnect(studio: Studio, cable: CableId) -> Studio:
-    """Take a cable out of the plan: one that serves other evenings as well, out of the current one alone."""
+    """Take a cable out of the plan: one that serves other evenings as well, out of the current one alone.
+
+    Raises
+    ------
+    UnknownObject
+    """
     return pulled(studio, studio.cable(cable))
 
 

@@ -54,7 +54,12 @@ def _without(computer: Computer, unit: UnitId) -> dict[UnitId, Attachment]:
 
 
 def add_computer(studio: Studio, name: str = "") -> Studio:
-    """Add a computer with nothing on it."""
+    """Add a computer with nothing on it.
+
+    Raises
+    ------
+    BadValue
+    """
     studio, key = studio.with_counter("hosts")
     name = clean_name(name or (f"Computer {len(studio.hosts) + 1}" if studio.hosts else "Computer"), "the name of a computer")
     return _put(studio, Computer(ComputerId(key), name))
@@ -75,12 +80,22 @@ def remove_computer(studio: Studio, computer: ComputerId) -> Studio:
 
 
 def rename_computer(studio: Studio, computer: ComputerId, name: str) -> Studio:
-    """Give a computer another name."""
+    """Give a computer another name.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
     return _put(studio, replace(_computer(studio, computer), name=clean_name(name, "the name of a computer")))
 
 
 def describe_computer(studio: Studio, computer: ComputerId, *, system: str | None = None, notes: str | None = None) -> Studio:
-    """Note the version of a computer's system, and what to remember about its drivers."""
+    """Note the version of a computer's system, and what to remember about its drivers.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
     found = _computer(studio, computer)
     if system is not None:
         found = replace(found, system=clean_name(system, "a system version", may_be_empty=True))
@@ -130,6 +145,10 @@ def leave_computer(studio: Studio, unit: UnitId) -> Studio:
     """Take a box off its computer; the interfaces after it move up in the numbering, and one chained behind it is unplugged.
 
     The first interface left is the one the others are resampled to, where nobody else keeps its own clock.
+
+    Raises
+    ------
+    UnknownObject, BadValue
     """
     computer = _computer_of(studio, unit, "taken off the computer")
     left = tuple(i for i in computer.interfaces if i != unit)
@@ -199,7 +218,12 @@ def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
 
 
 def change_computer(studio: Studio, unit: UnitId, computer: ComputerId) -> Studio:
-    """Move an interface to another computer."""
+    """Move an interface to another computer.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
     _computer(studio, computer)
     return join_computer(leave_computer(studio, unit), unit, computer)
 
@@ -239,7 +263,12 @@ def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ..
 
 
 def detach(studio: Studio, unit: UnitId) -> Studio:
-    """Leave it open which socket of the computer an interface is plugged into."""
+    """Leave it open which socket of the computer an interface is plugged into.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
     computer = _computer_of(studio, unit, "unplugged")
     return _put(studio, replace(computer, attachments=_without(computer, unit)))
 

@@ -73,7 +73,12 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
 
 
 def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
-    """Remove a destination from the current list, with the cables it has of its own; one on no other list is gone."""
+    """Remove a destination from the current list, with the cables it has of its own; one on no other list is gone.
+
+    Raises
+    ------
+    UnknownObject
+    """
     studio.destination(destination)
     studio = without_leads(studio, destination, ("", "return"))
     mine = studio.current

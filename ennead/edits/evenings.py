@@ -148,7 +148,12 @@ def take_in_outputs(studio: Studio, ends: Sequence[PortEnd]) -> Studio:
 
 
 def pair_of(studio: Studio, end: PortEnd) -> tuple[PortEnd, ...]:
-    """Return an output, and the one beside it where an instrument or a processor gives a pair; the first of two alone stands for both."""
+    """Return an output, and the one beside it where an instrument or a processor gives a pair; the first of two alone stands for both.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    """
     profile = studio.profile_of(end.unit)
     outs = [p.key for p in profile.ports if p.direction == "out" and p.carries == studio.port(end).carries]
     return (end, PortEnd(end.unit, outs[1])) if len(outs) == 2 and end.port == outs[0] else (end,)

@@ -14,12 +14,22 @@ from ennead.studio.session import Wish
 
 
 def rename_studio(studio: Studio, name: str) -> Studio:
-    """Give the studio a name."""
+    """Give the studio a name.
+
+    Raises
+    ------
+    BadValue
+    """
     return replace(studio, name=clean_name(name, "the name of a studio"))
 
 
 def add_place(studio: Studio, name: str) -> Studio:
-    """Add a room, rack or desk; a place of that name that is there already serves."""
+    """Add a room, rack or desk; a place of that name that is there already serves.
+
+    Raises
+    ------
+    BadValue
+    """
     name = clean_name(name, "the name of a place")
     if place_named(studio, name) is not None:
         return studio
@@ -67,20 +77,35 @@ def fresh_name(studio: Studio, wanted: str) -> str:
 
 
 def rename_unit(studio: Studio, unit: UnitId, name: str) -> Studio:
-    """Give a unit another name."""
+    """Give a unit another name.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
     new = replace(studio.unit(unit), name=clean_name(name, "the name of a unit"))
     return replace(studio, units=studio.units.put(unit, new))
 
 
 def put_unit(studio: Studio, unit: UnitId, place: PlaceId | None) -> Studio:
-    """Move a unit to another place."""
+    """Move a unit to another place.
+
+    Raises
+    ------
+    UnknownObject
+    """
     if place is not None and place not in studio.places:
         raise UnknownObject("place", place)
     return replace(studio, units=studio.units.put(unit, replace(studio.unit(unit), place=place)))
 
 
 def remove_unit(studio: Studio, unit: UnitId) -> Studio:
-    """Remove a unit with its cables and its place on the computer; what stood stays in the as-built record."""
+    """Remove a unit with its cables and its place on the computer; what stood stays in the as-built record.
+
+    Raises
+    ------
+    UnknownObject
+    """
     studio.unit(unit)
     gone: tuple[CableId, ...] = tuple(
         c.id for c in studio.cables.values() if any(isinstance(p, PortEnd) and p.unit == unit for p in c.plugs)
@@ -119,7 +144,12 @@ def _without(wish: Wish, unit: UnitId) -> Wish:
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:
-    """Mark a port out of service, with a note of what is wrong."""
+    """Mark a port out of service, with a note of what is wrong.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort, BadValue
+    """
     unit = studio.unit(end.unit)
     studio.port(end)
     note = clean_name(note or "out of service", "a note")
@@ -127,7 +157,12 @@ def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:
 
 
 def clear_fault(studio: Studio, end: PortEnd) -> Studio:
-    """Put a port back into service."""
+    """Put a port back into service.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    """
     unit = studio.unit(end.unit)
     if end.port not in unit.faults:
         raise NoSuchPort(f"{unit.name}'s list of faults", end.port)

@@ -30,7 +30,12 @@ def without_leads(studio: Studio, destination: DestinationId, sides: Sequence[st
 
 
 def let_go(studio: Studio, destination: DestinationId) -> Studio:
-    """Let a destination go of its sockets: its own cables are pulled, those of the house stay."""
+    """Let a destination go of its sockets: its own cables are pulled, those of the house stay.
+
+    Raises
+    ------
+    UnknownObject
+    """
     free = replace(studio.destination(destination), at=(), boxes=())
     studio = without_leads(studio, destination, ("", "return"))
     return replace(studio, destinations=studio.destinations.put(destination, free))

@@ -299,7 +299,12 @@ def join_pair(studio: Studio, left: SourceId, right: SourceId, name: str) -> Stu
 
 
 def remove_source(studio: Studio, source: SourceId) -> Studio:
-    """Remove a source from the current list, with its cables; one on no other list is gone. What stood stays on record."""
+    """Remove a source from the current list, with its cables; one on no other list is gone. What stood stays on record.
+
+    Raises
+    ------
+    UnknownObject
+    """
     studio.source(source)
     mine = [c for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == source for p in c.plugs)]
     for cable in mine:

@@ -122,7 +122,12 @@ def set_own_rate(studio: Studio, unit: UnitId, rate_hz: int | None) -> Studio:
 
 
 def set_stored(studio: Studio, unit: UnitId, stored: bool) -> Studio:
-    """Note whether a unit has had stored in it what its profile wants stored once."""
+    """Note whether a unit has had stored in it what its profile wants stored once.
+
+    Raises
+    ------
+    UnknownObject
+    """
     return _put(studio, unit, replace(studio.unit(unit).settings, stored=stored))
 
 

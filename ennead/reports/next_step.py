@@ -8,10 +8,10 @@ from ennead.survey.survey import Survey
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """A sentence and the number of the sheet it is done on."""
+    """A sentence and the name of the sheet it is done on."""
 
     text: str
-    sheet: int
+    sheet: str
 
 
 def boxes_apart(survey: Survey) -> str | None:
@@ -35,14 +35,14 @@ def next_step(survey: Survey) -> NextStep | None:
     if any(r.driver for r in survey.runs):
         return None
     if not studio.current.sources:
-        return NextStep("type or paste what has to come in", 1)
+        return NextStep("type or paste what has to come in", "Session")
     if not any(studio.profiles[u.profile].driver_maps for u in studio.units.values()):
-        return NextStep("take your interface from the shelf", 2)
+        return NextStep("take your interface from the shelf", "Rig")
     if not survey.numbering.inputs:
-        return NextStep("put your interface on the computer", 2)
+        return NextStep("put your interface on the computer", "Rig")
     apart = boxes_apart(survey)
     if apart is not None:
-        return NextStep(f"connect {apart}", 3)
+        return NextStep(f"connect {apart}", "Links")
     if any(r.gap and r.gap.cause != "unplaced" for r in survey.runs):
-        return NextStep("see where the lines end", 5)
-    return NextStep("press Allocate and read your driver numbers", 5)
+        return NextStep("see where the lines end", "Lines")
+    return NextStep("press Allocate and read your driver numbers", "Lines")

@@ -141,7 +141,12 @@ class Studio:
         return cable_id in self.cables
 
     def profile_of(self, unit_id: UnitId) -> Profile:
-        """Return the profile a unit was made from."""
+        """Return the profile a unit was made from.
+
+        Raises
+        ------
+        UnknownObject
+        """
         return self.profiles[self.unit(unit_id).profile]
 
     def port(self, end: PortEnd) -> Port:
@@ -244,7 +249,12 @@ class Studio:
         return frozenset((*self.current.sources, *self.current.destinations))
 
     def end_text(self, end: End) -> str:
-        """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
+        """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``.
+
+        Raises
+        ------
+        UnknownObject, NoSuchPort
+        """
         if isinstance(end, PortEnd):
             return f"{self.units[end.unit].name} · {self.port(end).label}"
         line: SourceFacts | Destination = self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
@@ -252,7 +262,12 @@ class Studio:
         return f"{line.name}{back}" if line.channels == 1 else f"{line.name}{back} {channel_text(end.channel)}"
 
     def ends_text(self, cable: Cable) -> tuple[str, str]:
-        """Return both ends of a cable as words; one straight cable from a socket of two channels brings a line both."""
+        """Return both ends of a cable as words; one straight cable from a socket of two channels brings a line both.
+
+        Raises
+        ------
+        UnknownObject, NoSuchPort
+        """
         if not cable.is_plain:
             return self._sides_text(cable)
         start, end = cable.start, cable.end
@@ -261,7 +276,12 @@ class Studio:
         return self.end_text(start), self.end_text(end)
 
     def plugs_text(self, cable: Cable) -> tuple[str, ...]:
-        """Return each plug of a cable as words."""
+        """Return each plug of a cable as words.
+
+        Raises
+        ------
+        UnknownObject, NoSuchPort
+        """
         if cable.is_plain:
             return self.ends_text(cable)
         words = []
@@ -281,7 +301,12 @@ class Studio:
         return tuple(in_ranges([self.end_text(e) for e in dict.fromkeys(ends)]) for ends in ([p.start for p in runs], [p.end for p in runs]))  # type: ignore[return-value]
 
     def far_text(self, cable: Cable, end: PortEnd) -> str:
-        """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs those joined to this one."""
+        """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs those joined to this one.
+
+        Raises
+        ------
+        UnknownObject, NoSuchPort
+        """
         here = cable.plugs.index(end)
         if cable.is_plain:
             joined = {(1 - here, 1)}

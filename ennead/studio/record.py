@@ -18,6 +18,10 @@ else:
         document's classes took a tenth of the time to the first paint. Here all classes share theirs; `fields`,
         `replace` and pydantic see an ordinary dataclass. For small classes that are made or hashed by the
         thousand the standard one stays the better choice.
+
+        Raises
+        ------
+        TypeError
         """
         if not frozen:
             raise TypeError("a record is frozen")

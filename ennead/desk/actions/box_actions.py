@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import shelf_folder
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QWidget
 from ennead import __version__
 from ennead.desk.shell.commands import key_rows
 from ennead.desk.shell.sheet_list import BY_NUMBER
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.message import tell
+from ennead.drawings.painters.theme import ThemeBook
 
 if TYPE_CHECKING:
     from ennead.desk.dialogs.handbook import Handbook

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.evenings import add_session, choose_session, copy_session, remove_session
 from ennead.edits.session import rename_session

@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import Theme, ThemeBook
 from ennead.desk.widgets.tick_box import TickBox
+from ennead.drawings.painters.theme import Theme, ThemeBook
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.session import set_aims, set_loop_numbers, set_mains_silent, set_spare
 from ennead.studio.session import AIM_LABELS, LOOP_NUMBERS, SPARES, Session

@@ -17,9 +17,9 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.background.background_task import BackgroundTask
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.wrapped_items import WrappedList
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.studio.errors import EnneadError
 
 KeepGoing = Callable[[float], bool]

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import UI_FAMILY, ThemeBook
+from ennead.drawings.painters.theme import UI_FAMILY, ThemeBook
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.change import Change, step
 from ennead.reports.changeover import Changeover, Move, changeover

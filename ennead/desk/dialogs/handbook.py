@@ -7,7 +7,7 @@ from PyQt6.QtGui import QTextBlockFormat, QTextCharFormat, QTextCursor, QTextDoc
 from PyQt6.QtWidgets import QDialog, QListWidget, QPushButton, QSplitter, QTextBrowser, QVBoxLayout, QWidget
 
 from ennead.data import FOLDER
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 
 
 def handbook_pages() -> list[Path]:

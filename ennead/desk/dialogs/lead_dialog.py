@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.dialogs.ask_dialog import AskDialog
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.routing.lead_offers import lead_offers
 from ennead.studio.house import PortEnd

@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from ennead.desk.dialogs.ask_dialog import AskDialog, KeepGoing
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.session import set_price
 from ennead.planning.growing.remedies import Remedy, find_remedies

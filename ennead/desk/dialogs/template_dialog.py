@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QInputDialog, QWidget
 from ennead.desk.dialogs.ask_dialog import AskDialog
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import templates_folder
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change, change
 from ennead.edits.session import add_sources
 from ennead.files import templates

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.dialogs.ask_dialog import AskDialog, KeepGoing
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.growing.unit_loss import UnitLoss, lose_each
 from ennead.reports.out_rows import sockets_text
 from ennead.studio.ids import DestinationId, SourceId

@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.dialogs.ask_dialog import AskDialog, KeepGoing
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.routing.why import Elsewhere, Reasons, why_here, why_not_there
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId

@@ -16,13 +16,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.shell.selection import NOTHING
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.note_label import NoteLabel
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.desk.widgets.wrapping import wrap
+from ennead.drawings.layouts.selection import NOTHING
+from ennead.drawings.layouts.wrapping import wrap
+from ennead.drawings.painters.theme import ThemeBook, margin_width
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
 

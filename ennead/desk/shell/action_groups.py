@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from ennead.desk.shell.sheet_box import SheetBox
     from ennead.desk.shell.worktable import Worktable
     from ennead.desk.storage.preferences import Preferences
-    from ennead.desk.theme.theme import ThemeBook
+    from ennead.drawings.painters.theme import ThemeBook
     from ennead.planning.seating.allocation import Proposal
     from ennead.studio.profile import Profile
 

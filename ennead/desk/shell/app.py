@@ -79,7 +79,7 @@ def take_down(window: "Window") -> None:
 
 def prepare() -> None:
     """Set what holds for the whole process, once: the fonts."""
-    from ennead.desk.theme.theme import load_fonts
+    from ennead.drawings.painters.theme import load_fonts
 
     load_fonts()
 
@@ -97,7 +97,7 @@ def build_window(path: Path | None) -> "Window":
     from ennead.desk.shell.worktable import Worktable
     from ennead.desk.storage.autosave import Autosave
     from ennead.desk.storage.preferences import Preferences, backups_folder, drafts_folder
-    from ennead.desk.theme.theme import ThemeBook
+    from ennead.drawings.painters.theme import ThemeBook
     from ennead.studio.document import empty_studio
     from ennead.studio.errors import EnneadError
 

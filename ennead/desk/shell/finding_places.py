@@ -2,8 +2,8 @@
 
 from typing import TYPE_CHECKING
 
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.sheet_list import BY_NAME
+from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.house import DestinationEnd, SourceEnd
 from ennead.studio.ids import CableId

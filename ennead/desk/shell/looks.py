@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow
 from ennead.desk.background.idle_queue import IdleQueue
 from ennead.desk.storage.preferences import Preferences
 from ennead.desk.theme.style import apply_theme
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 
 
 class Looks:

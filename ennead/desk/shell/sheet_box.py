@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
 
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 
 _IDLE_MS = 250
 

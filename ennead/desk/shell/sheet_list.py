@@ -7,7 +7,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
 
     from ennead.desk.shell.worktable import Worktable
-    from ennead.desk.theme.theme import ThemeBook
+    from ennead.drawings.painters.theme import ThemeBook
 
 
 class SheetKind(NamedTuple):

@@ -13,15 +13,15 @@ from ennead.desk.shell.commands import WISHES
 from ennead.desk.shell.finding_places import count_by_sheet, selection_of
 from ennead.desk.shell.looks import Looks
 from ennead.desk.shell.menus import add_choices, all_actions, build_menus, fill_menus
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.sheet_box import SheetBox
 from ennead.desk.shell.sheet_list import BY_NAME, SHEETS
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import Preferences
-from ennead.desk.theme.theme import ThemeBook, margin_width
 from ennead.desk.widgets.navigation import Navigation
 from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.theme import ThemeBook, margin_width
 
 if TYPE_CHECKING:
     from ennead.desk.margin.margin import Margin

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ennead.desk.background.idle_queue import IdleQueue
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.storage.autosave import Autosave
+from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd

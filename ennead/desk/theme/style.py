@@ -3,7 +3,7 @@
 from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.painters.theme import Theme
 
 
 def apply_theme(app: QApplication, window: QWidget, theme: Theme) -> None:

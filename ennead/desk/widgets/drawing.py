@@ -5,7 +5,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 
 
 class Drawing(QAbstractScrollArea):

@@ -8,11 +8,11 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.checks.finding import Fix
 from ennead.desk.shell.finding_places import selection_of
-from ennead.desk.shell.selection import Selection
 from ennead.desk.shell.sheet_list import BY_NAME
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
+from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.evenings import choose_session, pair_of, take_in, take_in_outputs
 from ennead.edits.session import set_rate

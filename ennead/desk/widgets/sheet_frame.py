@@ -5,8 +5,8 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.shell.sheet_list import SheetKind
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.drawings.painters.theme import ThemeBook
 
 
 class SheetFrame(QWidget):

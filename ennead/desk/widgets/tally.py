@@ -6,10 +6,11 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from ennead.desk.shell.sheet_list import BY_NAME
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.rates import rate_text
 
 _SHOW_MS = 12_000
@@ -141,7 +142,7 @@ class Tally(QWidget):
             self._show_disk()
         if not self._quiet.isActive():
             step = next_step(survey)
-            self._message.setText(f"Next: {step.text} (sheet {step.sheet})." if step else "")
+            self._message.setText(f"Next: {step.text} (sheet {BY_NAME[step.sheet].number})." if step else "")
             set_tone(self._message, "accent")
 
 

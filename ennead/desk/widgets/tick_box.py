@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QCheckBox
 
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.painters.theme import Theme
 
 
 class TickBox(QCheckBox):

@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.background.background_task import BackgroundTask, Stop
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.desk.widgets.wrapped_items import WrappedList
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.clock.clock_plan import (
     POLICIES,
     POLICY_TEXTS,

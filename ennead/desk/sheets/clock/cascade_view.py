@@ -5,12 +5,12 @@ from typing import NamedTuple
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
-from ennead.desk.sheets.clock.cascade_layout import CascadeBox, CascadeLayout, lay_cascade
-from ennead.desk.sheets.clock.cascade_paint import CascadePainter, UnitState
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
+from ennead.drawings.layouts.cascade_layout import CascadeBox, CascadeLayout, lay_cascade
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.cascade_paint import CascadePainter, UnitState
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.standin.clock_units import Played
 from ennead.studio.ids import CableId, UnitId
 

@@ -9,8 +9,8 @@ from ennead.desk.sheets.clock.cascade_view import CascadeView
 from ennead.desk.sheets.clock.simulation import Simulation
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.drawings.painters.theme import ThemeBook
 
 _SOON_MS = 30
 

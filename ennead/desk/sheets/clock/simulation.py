@@ -7,9 +7,9 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.sheets.clock.cascade_view import CascadeView, Simulated
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.wrapped_items import WrappedList
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.links import LINKS
 from ennead.standin.clock_units import Played, heard, play
 from ennead.studio.ids import CableId

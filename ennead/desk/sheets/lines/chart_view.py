@@ -13,14 +13,14 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.margin.about_source import source_cables
-from ennead.desk.sheets.lines.chart_layout import Chart, lay_chart
-from ennead.desk.sheets.lines.chart_paint import ChartPainter
-from ennead.desk.sheets.lines.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
 from ennead.desk.sheets.lines.line_chart import LineChart
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.chart_layout import Chart, lay_chart
+from ennead.drawings.layouts.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.chart_paint import ChartPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, step
 from ennead.planning.routing.placing import place_at_number

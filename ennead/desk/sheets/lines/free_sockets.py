@@ -7,10 +7,10 @@ from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent
 
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.sheets.lines.out_view import DESTINATION_MIME
-from ennead.desk.shell.selection import Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
+from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.routing.placing import place_at_port
 from ennead.planning.routing.placing_out import place_out_at_port

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QApplication
 
 from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey

@@ -7,12 +7,12 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.sheets.lines.line_chart import LineChart
-from ennead.desk.sheets.lines.out_chart import OutChart, OutRow, lay_out_chart, out_rows
-from ennead.desk.sheets.lines.out_paint import OutPainter
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.out_chart import OutChart, OutRow, lay_out_chart, out_rows
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.out_paint import OutPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.planning.routing.placing_out import place_out_at_number

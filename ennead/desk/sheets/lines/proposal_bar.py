@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.document import Studio
 

@@ -6,7 +6,6 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 
 from ennead.desk.background.background_task import BackgroundTask, Stop
-from ennead.desk.sheets.lines.chart_rows import Sort
 from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
 from ennead.desk.sheets.lines.out_view import OutView
@@ -14,9 +13,10 @@ from ennead.desk.sheets.lines.proposal_bar import ProposalBar
 from ennead.desk.sheets.lines.standing_bar import StandingBar
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.desk.widgets.switch import Switch
+from ennead.drawings.layouts.chart_rows import Sort
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.taking import take
 from ennead.studio.document import Studio

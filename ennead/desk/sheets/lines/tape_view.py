@@ -4,9 +4,9 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ennead.desk.sheets.lines.chart_rows import LineRow, Options, chart_rows
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.layouts.chart_rows import LineRow, Options, chart_rows
+from ennead.drawings.painters.theme import ThemeBook
 
 
 class TapeView(QWidget):

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.background.background_task import BackgroundTask, Stop
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.growing.expansion import Expansion, connect_expander, likely_pair
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId

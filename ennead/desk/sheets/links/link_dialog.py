@@ -4,8 +4,8 @@ from collections.abc import Iterable, Iterator
 
 from PyQt6.QtWidgets import QWidget
 
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.routing.partners import partners
 from ennead.standards.links import LINKS

@@ -4,13 +4,13 @@ from PyQt6.QtCore import QEvent, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QToolTip
 
-from ennead.desk.sheets.links.ribbon_layout import LinksLayout, Ribbon, lay_links
-from ennead.desk.sheets.links.ribbon_paint import RibbonPainter
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.ribbon_layout import LinksLayout, Ribbon, lay_links
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.ribbon_paint import RibbonPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 

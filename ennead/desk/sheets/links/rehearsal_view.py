@@ -7,12 +7,12 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.checks.all_checks import find_all
-from ennead.desk.sheets.links.rehearsal_layout import RehearsalLayout, lay_rehearsal
-from ennead.desk.sheets.links.rehearsal_paint import RehearsalPainter
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.drawing import Drawing
+from ennead.drawings.layouts.rehearsal_layout import RehearsalLayout, lay_rehearsal
+from ennead.drawings.painters.rehearsal_paint import RehearsalPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change, change
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_mode

@@ -6,8 +6,8 @@ from ennead.desk.sheets.links.links_view import LinksView
 from ennead.desk.sheets.links.rehearsal_view import RehearsalView
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 
 

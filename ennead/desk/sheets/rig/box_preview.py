@@ -7,12 +7,12 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from ennead.desk.sheets.rig.strip_layout import RigLayout, lay_rig
-from ennead.desk.sheets.rig.strip_paint import StripPainter
-from ennead.desk.shell.selection import NOTHING
-from ennead.desk.theme.theme import ThemeBook
-from ennead.desk.widgets.ruler_layout import Ruler, lay_ruler
-from ennead.desk.widgets.ruler_paint import paint_ruler
+from ennead.drawings.layouts.ruler_layout import Ruler, lay_ruler
+from ennead.drawings.layouts.selection import NOTHING
+from ennead.drawings.layouts.strip_layout import RigLayout, lay_rig
+from ennead.drawings.painters.ruler_paint import paint_ruler
+from ennead.drawings.painters.strip_paint import StripPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.house import add_unit
 from ennead.edits.settings import set_driver_map
 from ennead.standards.rates import rate_text

@@ -4,8 +4,8 @@ from collections.abc import Iterable
 
 from PyQt6.QtWidgets import QWidget
 
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.narrowing import NarrowingDialog
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.routing.partners import Partner
 
 

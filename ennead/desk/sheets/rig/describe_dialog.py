@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QScrollAr
 
 from ennead.desk.sheets.rig.box_preview import BoxPreview
 from ennead.desk.sheets.rig.questions import Questions
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.boxes.describing import describe_box
 from ennead.studio.errors import EnneadError
 from ennead.studio.profile import Profile

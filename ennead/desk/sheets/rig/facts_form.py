@@ -5,9 +5,9 @@ from collections.abc import Callable
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtWidgets import QComboBox, QFormLayout, QWidget
 
-from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.painters.theme import Theme
 from ennead.files.profile_rows import COLUMNS, Row
 
 _HINTS = {

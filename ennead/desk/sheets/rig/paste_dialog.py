@@ -3,7 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.painters.theme import Theme
 from ennead.planning.boxes.software_list import ListedBlock, read_software_list
 
 

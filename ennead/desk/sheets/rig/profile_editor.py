@@ -21,7 +21,7 @@ from ennead.desk.sheets.rig.describe_dialog import scrolled
 from ennead.desk.sheets.rig.facts_form import FactsForm
 from ennead.desk.sheets.rig.paste_dialog import PasteDialog
 from ennead.desk.sheets.rig.profile_table import ProfileTable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.files.profile_rows import COLUMNS, Row, profile_rows, read_rows, row_of
 from ennead.planning.boxes.matching import match_blocks
 from ennead.rules.profile_holds_together import ProfileFault

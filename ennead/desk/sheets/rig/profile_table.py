@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.painters.theme import Theme
 from ennead.files.profile_rows import Column, Row
 
 _SPARE = 1

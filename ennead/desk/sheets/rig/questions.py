@@ -5,9 +5,9 @@ from typing import get_args
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPlainTextEdit, QSpinBox, QVBoxLayout, QWidget
 
-from ennead.desk.theme.theme import Theme
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
+from ennead.drawings.painters.theme import Theme
 from ennead.planning.boxes.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
 from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import rate_text

@@ -6,12 +6,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from ennead.desk.sheets.rig.strip_layout import PortBox, RigLayout, lay_rig
-from ennead.desk.sheets.rig.strip_paint import StripPainter
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.drawing import Drawing
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.layouts.strip_layout import PortBox, RigLayout, lay_rig
+from ennead.drawings.painters.strip_paint import StripPainter
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
 from ennead.edits.house import remove_unit

@@ -6,11 +6,11 @@ from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
 from ennead.desk.sheets.rig.connect_dialog import ConnectDialog
 from ennead.desk.sheets.rig.rig_view import RigView
 from ennead.desk.sheets.rig.shelf import Shelf
-from ennead.desk.shell.selection import Selection
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.house import add_unit, fresh_name
 from ennead.planning.routing.partners import partners

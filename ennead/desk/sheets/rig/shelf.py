@@ -7,9 +7,9 @@ from PyQt6.QtCore import Qt, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.storage.preferences import shelf_folder
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.narrowing import NarrowingLine, chosen, fill
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.studio.profile import Profile
 
 _WORD = re.compile(r"[\w/.,×]+")

@@ -7,11 +7,11 @@ from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.rates import rate_text
 
 if TYPE_CHECKING:
-    from ennead.desk.sheets.session.balance_layout import Bars
+    from ennead.drawings.layouts.balance_layout import Bars
     from ennead.survey.balance import Need
 
 
@@ -28,7 +28,7 @@ class BalanceView(QWidget):
 
     def bars(self) -> "tuple[Bars, ...]":
         """Return the bars as they are drawn now; needs of nothing by nobody are left out."""
-        from ennead.desk.sheets.session.balance_layout import lay_bars
+        from ennead.drawings.layouts.balance_layout import lay_bars
 
         theme = self._book.now
         needs = self._needs()

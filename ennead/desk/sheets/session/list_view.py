@@ -19,10 +19,10 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.sheets.session.lines_model import LinesModel
-from ennead.desk.shell.selection import NOTHING, Selection
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.field import Field
+from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.drawings.painters.theme import ThemeBook
 
 
 class _Typing(QStyledItemDelegate):

@@ -11,9 +11,9 @@ from ennead.desk.sheets.session.list_model import ListModel
 from ennead.desk.sheets.session.list_view import ListView
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.theme import ThemeBook
 from ennead.desk.widgets.sheet_frame import SheetFrame
 from ennead.desk.widgets.switch import Switch
+from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.standards.rates import RATES_HZ, pull_text, rate_text
 from ennead.studio.errors import EnneadError

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ennead.desk.widgets.wrapping import Scale
+from ennead.drawings.layouts.wrapping import Scale
 from ennead.reports.clock_rows import ClockRow, clock_rows
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey

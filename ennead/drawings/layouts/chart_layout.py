@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Final
 
-from ennead.desk.sheets.lines.chart_rows import ZONES, GroupRow, LineRow
-from ennead.desk.widgets.wrapping import Measure, Scale, wrap
+from ennead.drawings.layouts.chart_rows import ZONES, GroupRow, LineRow
+from ennead.drawings.layouts.wrapping import Measure, Scale, wrap
 
 HEADINGS: Final = {"outboard": "outboard", "converter": "converter", "link": "link"}
 NAME_SIZE: Final = 14.0

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from ennead.desk.sheets.links.rehearsal_layout import CELL, RehearsalLayout, Side, Thread, Tick
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.layouts.rehearsal_layout import CELL, RehearsalLayout, Side, Thread, Tick
+from ennead.drawings.painters.theme import Theme
 
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

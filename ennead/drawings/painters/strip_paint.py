@@ -3,10 +3,10 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.desk.sheets.rig.strip_layout import ComputerBox, PortBox, RigLayout, StripBox
-from ennead.desk.shell.selection import Selection
-from ennead.desk.theme.theme import Theme
-from ennead.desk.widgets.wrapping import wrap
+from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.layouts.strip_layout import ComputerBox, PortBox, RigLayout, StripBox
+from ennead.drawings.layouts.wrapping import wrap
+from ennead.drawings.painters.theme import Theme
 from ennead.studio.house import PortEnd
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter

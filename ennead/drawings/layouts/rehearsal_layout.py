@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from ennead.desk.widgets.wrapping import Scale
+from ennead.drawings.layouts.wrapping import Scale
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.rehearsal import Rehearsal
 from ennead.survey.words import gap_text

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import groupby
 
-from ennead.desk.widgets.wrapping import Measure, Scale, wrap
+from ennead.drawings.layouts.wrapping import Measure, Scale, wrap
 from ennead.reports.cable_schedule import cable_state
 from ennead.reports.computers import computer_spans
 from ennead.standards.computer_ports import COMPUTER_ADAPTERS, COMPUTER_SOCKETS

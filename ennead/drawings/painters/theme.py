@@ -6,7 +6,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPen
 
 from ennead.data import FOLDER
-from ennead.desk.theme.palette import NIGHT, PAPER, Palette
+from ennead.drawings.painters.palette import NIGHT, PAPER, Palette
 
 SCALES: Final = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 UI_FAMILY: Final = "B612"

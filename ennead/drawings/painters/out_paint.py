@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.desk.sheets.lines.out_chart import COLUMNS, NUMBER, TEXT, WIDEST, Heading, OutChart, OutRow, Placed
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.layouts.out_chart import COLUMNS, NUMBER, TEXT, WIDEST, Heading, OutChart, OutRow, Placed
+from ennead.drawings.painters.theme import Theme
 
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _CENTRE = Qt.AlignmentFlag.AlignCenter

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from itertools import groupby
 
-from ennead.desk.widgets.wrapping import Measure, Scale
+from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.survey.unit_view import UnitChannel
 
 CELL, ROW, GAP = 32, 46, 10

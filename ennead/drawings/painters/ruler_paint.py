@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.desk.theme.theme import Theme
-from ennead.desk.widgets.ruler_layout import Ruler, RulerCell
+from ennead.drawings.layouts.ruler_layout import Ruler, RulerCell
+from ennead.drawings.painters.theme import Theme
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

@@ -5,9 +5,9 @@ from collections.abc import Mapping
 from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.desk.sheets.links.ribbon_layout import HEAD, LaneCell, LinksLayout, Ribbon
-from ennead.desk.theme.theme import Theme
-from ennead.desk.widgets.ruler_paint import paint_ruler
+from ennead.drawings.layouts.ribbon_layout import HEAD, LaneCell, LinksLayout, Ribbon
+from ennead.drawings.painters.ruler_paint import paint_ruler
+from ennead.drawings.painters.theme import Theme
 from ennead.studio.ids import CableId
 
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

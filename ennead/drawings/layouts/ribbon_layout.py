@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from ennead.desk.widgets.ruler_layout import Ruler, lay_ruler
-from ennead.desk.widgets.wrapping import Measure, Scale
+from ennead.drawings.layouts.ruler_layout import Ruler, lay_ruler
+from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.reports.cable_schedule import cable_type
 from ennead.reports.lane_rows import Lane, link_lanes
 from ennead.standards.links import LINKS

@@ -7,8 +7,8 @@ from typing import NamedTuple
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from ennead.desk.sheets.clock.cascade_layout import CascadeBox, CascadeLayout
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.layouts.cascade_layout import CascadeBox, CascadeLayout
+from ennead.drawings.painters.theme import Theme
 from ennead.standin.clock_units import Lamp
 
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Final
 
 from ennead.checks.finding import Finding
-from ennead.desk.sheets.lines.chart_rows import number_text, worst_by_id
-from ennead.desk.widgets.wrapping import Measure, Scale
+from ennead.drawings.layouts.chart_rows import number_text, worst_by_id
+from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.planning.seating.allocation import Proposal
 from ennead.reports.out_rows import OutWay, out_way, way_of
 from ennead.studio.house import PortEnd

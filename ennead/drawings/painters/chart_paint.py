@@ -5,7 +5,7 @@ from dataclasses import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from ennead.desk.sheets.lines.chart_layout import (
+from ennead.drawings.layouts.chart_layout import (
     GAP_SIZE,
     HEADINGS,
     NAME_SIZE,
@@ -17,8 +17,8 @@ from ennead.desk.sheets.lines.chart_layout import (
     gap_left,
     shown_stops,
 )
-from ennead.desk.sheets.lines.chart_rows import GroupRow, LineRow
-from ennead.desk.theme.theme import Theme
+from ennead.drawings.layouts.chart_rows import GroupRow, LineRow
+from ennead.drawings.painters.theme import Theme
 
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _CENTRE = Qt.AlignmentFlag.AlignCenter

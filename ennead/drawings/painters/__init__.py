@@ -1,0 +1,1 @@
+"""How a layout is painted: QtGui and a theme, no widgets."""

@@ -1,0 +1,151 @@
+"""The house measured: how long its modules, functions and windows are, and what may be where. Run by ``make house``; lint runs it.
+
+Every limit stands in one table; a figure above its limit is printed, and the exit status is 1.
+"""
+
+import ast
+import re
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Final, NamedTuple
+
+ROOT: Final = Path(__file__).resolve().parent.parent
+HOUSE: Final = ROOT / "ennead"
+
+
+class Limit(NamedTuple):
+    """The most a figure may be."""
+
+    what: str
+    most: int
+
+
+LIMITS: Final = (
+    Limit("lines of the main window", 250),
+    Limit("lines of the longest module", 450),
+    Limit("lines of the longest function", 60),
+    Limit("methods called by a name in a string", 0),
+    Limit("widgets in what drawings share with paper", 0),
+    Limit("Qt in layouts", 0),
+    Limit("sheet numbers below the desk", 0),
+    Limit("readers of cables outside studio, edits, files and wiring", 0),
+    Limit("public core functions that raise and do not say so", 0),
+    Limit("threads made outside background work and storage", 0),
+    Limit("steps to a new rule, edit, sheet, verb or profile field", 6),
+)
+_CORE: Final = ("edits", "studio")
+
+
+def figures() -> dict[str, tuple[int, str]]:
+    """Return each figure with where it is highest, or where the first one stands."""
+    files = {path: path.read_text(encoding="utf-8") for path in sorted(HOUSE.rglob("*.py"))}
+    lengths = {path: text.count("\n") for path, text in files.items()}
+    longest = max(lengths, key=lambda p: lengths[p])
+    functions = [(node.end_lineno - node.lineno + 1, f"{_name(path)}: {node.name}") for path, text in files.items() for node in _functions(text)]
+    window = HOUSE / "desk" / "shell" / "window.py"
+    return {
+        "lines of the main window": (lengths[window], _name(window)),
+        "lines of the longest module": (lengths[longest], _name(longest)),
+        "lines of the longest function": max(functions),
+        "methods called by a name in a string": _count(files, r"\b(hasattr|getattr)\(.*name", ("desk/shell/",)),
+        "widgets in what drawings share with paper": _count(files, r"QtWidgets", ("drawings/",)),
+        "Qt in layouts": _count(files, r"PyQt6", ("drawings/layouts/",)),
+        "sheet numbers below the desk": _count(files, r"\b(sheet|number)\s*[=:]\s*int\b.*sheet|NextStep\([^)]*, \d\)", _below_the_desk()),
+        "readers of cables outside studio, edits, files and wiring": _count(
+            {p: t for p, t in files.items() if not _name(p).startswith(("studio/", "edits/", "files/", "survey/wiring"))}, r"(?<!from ennead\.edits)\.cables\b(?! import)", ("",)
+        ),
+        "public core functions that raise and do not say so": _silent(files),
+        "threads made outside background work and storage": _count(
+            {p: t for p, t in files.items() if not _name(p).startswith(("desk/background/", "desk/storage/"))}, r"threading\.Thread\(|ThreadPoolExecutor\(", ("desk/",)
+        ),
+        "steps to a new rule, edit, sheet, verb or profile field": _steps(),
+    }  # fmt: skip
+
+
+def _name(path: Path) -> str:
+    return path.relative_to(HOUSE).as_posix()
+
+
+def _below_the_desk() -> tuple[str, ...]:
+    return tuple(f"{room.name}/" for room in HOUSE.iterdir() if room.is_dir() and room.name not in ("desk", "cli", "data", "__pycache__"))
+
+
+def _functions(text: str) -> Iterator[ast.FunctionDef | ast.AsyncFunctionDef]:
+    for node in ast.walk(ast.parse(text)):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+            yield node
+
+
+def _count(files: dict[Path, str], pattern: str, rooms: tuple[str, ...]) -> tuple[int, str]:
+    hits = [f"{_name(p)}:{n}" for p, text in files.items() if _name(p).startswith(rooms)
+            for n, line in enumerate(text.splitlines(), start=1) if re.search(pattern, line)]  # fmt: skip
+    return len(hits), ", ".join(hits[:3])
+
+
+def _silent(files: dict[Path, str]) -> tuple[int, str]:
+    """Return the public functions of edits and studio with a raise of their own and no word of it."""
+    known: dict[str, list[ast.FunctionDef]] = {}
+    for path, text in files.items():
+        if _name(path).startswith(tuple(f"{room}/" for room in _CORE)):
+            for node in _outer(ast.parse(text)):
+                # Private helpers count within their module, public ones wherever they are called.
+                known.setdefault(f"{_name(path)}:{node.name}" if node.name.startswith("_") else node.name, []).append(node)
+                _AT[node] = _name(path)
+    raising = {key for key, nodes in known.items() if any(_raises(n) for n in nodes)} - _EVERYDAY
+    while True:
+        more = {key for key, nodes in known.items() if key not in raising and any(_calls(n) & raising for n in nodes)} - _EVERYDAY
+        if not more:
+            break
+        raising |= more
+    silent = [f"{_AT[n]}: {n.name}" for key in sorted(raising) for n in known[key]
+              if not n.name.startswith("_") and (_raises(n) or _calls(n) & raising) and "Raises" not in (ast.get_docstring(n) or "")]  # fmt: skip
+    return len(silent), ", ".join(silent[:5])
+
+
+_AT: Final[dict[ast.AST, str]] = {}
+#: Names that are methods of maps and values as well, so that a call says nothing.
+_EVERYDAY: Final = frozenset({"replace", "of", "put", "get", "make", "pieces", "joined_lanes"})
+
+
+def _outer(tree: ast.Module) -> Iterator[ast.FunctionDef]:
+    for node in tree.body:
+        if isinstance(node, ast.FunctionDef):
+            yield node
+        elif isinstance(node, ast.ClassDef):
+            yield from (n for n in node.body if isinstance(n, ast.FunctionDef))
+
+
+def _raises(node: ast.FunctionDef) -> bool:
+    return any(isinstance(n, ast.Raise) and n.exc is not None for n in ast.walk(node))
+
+
+def _calls(node: ast.FunctionDef) -> set[str]:
+    """Return what a function calls by plain name or as a method, private helpers with their module."""
+    found = set()
+    for call in (n for n in ast.walk(node) if isinstance(n, ast.Call)):
+        name = call.func.id if isinstance(call.func, ast.Name) else call.func.attr if isinstance(call.func, ast.Attribute) else ""
+        found.add(f"{_AT[node]}:{name}" if name.startswith("_") else name)
+    return found
+
+
+def _steps() -> tuple[int, str]:
+    """Return the most files that CONTRIBUTING.md asks to touch for one addition."""
+    text = (ROOT / "CONTRIBUTING.md").read_text(encoding="utf-8")
+    rows = re.findall(r"^\| an? (.+?) \| (.+?) \|$", text, flags=re.MULTILINE)
+    counts = [(row[1].count("`") // 2, f"a {row[0]}") for row in rows]
+    return max(counts) if len(counts) >= 5 else (99, "CONTRIBUTING.md does not say how to add all five")
+
+
+def main() -> int:
+    """Print the table; return 1 where a figure is above its limit."""
+    found, over = figures(), 0
+    for limit in LIMITS:
+        figure, where = found[limit.what]
+        over += figure > limit.most
+        print(f"{'▲' if figure > limit.most else ' '} {limit.what}: {figure} (at most {limit.most})  {where if figure else ''}".rstrip())
+    return int(over > 0)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
