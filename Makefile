@@ -40,6 +40,7 @@ test: $(VENV)/dev.stamp
 
 lint: $(VENV)/dev.stamp
 	$(PY) -m ruff check .
+	$(PY) -m ruff format --check --quiet .
 	$(PY) -m mypy
 	$(VENV)/bin/lint-imports --no-cache
 	@$(PY) tools/house.py

@@ -55,7 +55,9 @@ def main() -> None:
     chosen = given.parts or parts
     given.out.mkdir(parents=True, exist_ok=True)
     report = Report()
-    report.say(f"Ennead bench, {time.strftime('%Y-%m-%d %H:%M')}, {os.cpu_count()} processors. Ratios of one run; times are this machine's.")
+    report.say(
+        f"Ennead bench, {time.strftime('%Y-%m-%d %H:%M')}, {os.cpu_count()} processors. Ratios of one run; times are this machine's."
+    )
     if "survey" in chosen:
         survey_cost.run(report)
     if "clock" in chosen:

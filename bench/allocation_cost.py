@@ -15,7 +15,9 @@ CAP_S = 120.0
 
 def run(report: Report, sessions: int = 200) -> None:
     """Measure both."""
-    report.head(f"Allocation over classes, against one yes-or-no for every source and socket (same solver, cap {CAP_S:g} s)")
+    report.head(
+        f"Allocation over classes, against one yes-or-no for every source and socket (same solver, cap {CAP_S:g} s)"
+    )
     for sources, inputs in ((128, 256), (256, 512)):
         fresh = large_case(0, sources, inputs)
         _compare(report, f"{sources} on {inputs}, fresh", fresh, 10.0)

@@ -59,7 +59,12 @@ def _odd(seed: int) -> Studio | None:
     return None
 
 
-RANDOM |= {"evening": (evening, 16), "odd": (_odd, 18), "clock": (lambda seed: clock_house(seed, 7), 8), "mixed": (mixed, 30)}
+RANDOM |= {
+    "evening": (evening, 16),
+    "odd": (_odd, 18),
+    "clock": (lambda seed: clock_house(seed, 7), 8),
+    "mixed": (mixed, 30),
+}
 
 
 def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
@@ -68,14 +73,23 @@ def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
     write_studio(path, studio)
     rates = [96_000 if studio.rate_hz < 88_200 else 48_000, 44_100]
     # Without a limit nothing depends on how busy a machine is.
-    asked: list[tuple[str, ...]] = [("check",), ("driver-map",), ("lines",), ("lines", "--direction", "out"), ("links",)]
+    asked: list[tuple[str, ...]] = [
+        ("check",),
+        ("driver-map",),
+        ("lines",),
+        ("lines", "--direction", "out"),
+        ("links",),
+    ]
     asked += [("clock", "--policy", p) for p in POLICIES]
     asked += [("rehearse", "--rate", str(r)) for r in rates]
     asked += [(verb, "--rate", str(rates[0])) for verb in ("check", "driver-map", "links")]
     asked += [("allocate", "--output", str(after))]
     for argv in asked:
         status, out, err = run(argv[0], path, *argv[1:], "--json")
-        yield " ".join(a for a in argv if a not in ("--output", str(after))), [status, json.loads(out) if out else None, err.replace(str(folder), "")]
+        yield (
+            " ".join(a for a in argv if a not in ("--output", str(after))),
+            [status, json.loads(out) if out else None, err.replace(str(folder), "")],
+        )
     if after.exists():
         status, out, _ = run("check", after, "--json")
         yield "check once allocated", [status, json.loads(out)]
@@ -116,15 +130,35 @@ def _questions(studio: Studio) -> Iterator[tuple[str, Any]]:
     ends = [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]
     picked = ends[:: max(1, len(ends) // 5)][:6]
     yield "why here", [_said(lambda k=k: why_here(survey, k)) for k in (*sources, *destinations)]
-    yield "why not there", [_said(lambda k=k, e=e: why_not_there(survey, k, e)) for k in (*sources[:2], *destinations[:1]) for e in picked]
+    yield (
+        "why not there",
+        [
+            _said(lambda k=k, e=e: why_not_there(survey, k, e))
+            for k in (*sources[:2], *destinations[:1])
+            for e in picked
+        ],
+    )
     yield "place anew", [_said(lambda k=k: place_anew(survey, k)) for k in sources]
-    yield "place at a number", [_said(lambda k=k, n=n: place_at_number(survey, k, n)) for k in sources[:2] for n in (1, 4, 9, 70)]
-    yield "place out at a number", [_said(lambda k=k, n=n: place_out_at_number(survey, k, n)) for k in destinations for n in (1, 3, 9)]
+    yield (
+        "place at a number",
+        [_said(lambda k=k, n=n: place_at_number(survey, k, n)) for k in sources[:2] for n in (1, 4, 9, 70)],
+    )
+    yield (
+        "place out at a number",
+        [_said(lambda k=k, n=n: place_out_at_number(survey, k, n)) for k in destinations for n in (1, 3, 9)],
+    )
     yield "partners", [[p.text for p in partners(survey, e)] for e in picked]
     if len(studio.units) <= 8:
         yield "loss", _plain(lose_each(survey))
     pairs = [(a, b) for a in list(studio.units)[:4] for b in list(studio.units)[:4] if a != b]
-    yield "expand", [_said(lambda a=a, b=b, w=w: connect_expander(survey, a, b, both_ways=w)) for a, b in pairs for w in (False, True)]
+    yield (
+        "expand",
+        [
+            _said(lambda a=a, b=b, w=w: connect_expander(survey, a, b, both_ways=w))
+            for a, b in pairs
+            for w in (False, True)
+        ],
+    )
 
 
 def answers(studio: Studio) -> dict[str, Any]:
@@ -146,7 +180,11 @@ def _lines(answer: Any) -> list[str]:
     if isinstance(answer, dict) and any(isinstance(v, list) for v in answer.values()):
         return [line for key, value in answer.items() for line in (f"{key}:", *_lines(value))]
     if isinstance(answer, list):
-        return [line for item in answer for line in (_lines(item) if isinstance(item, (list, dict)) and len(str(item)) > 400 else [_one(item)])]
+        return [
+            line
+            for item in answer
+            for line in (_lines(item) if isinstance(item, (list, dict)) and len(str(item)) > 400 else [_one(item)])
+        ]
     return [_one(answer)]
 
 

@@ -66,7 +66,9 @@ def _plain(graph: nx.DiGraph, leaders: list[UnitId]) -> None:
 
 def run(report: Report, rounds: int = 3) -> None:
     """Measure on several houses."""
-    report.head(f"Clock of {UNITS} units: all leaders and {len(POLICIES)} schools, against one plain networkx tree a leader")
+    report.head(
+        f"Clock of {UNITS} units: all leaders and {len(POLICIES)} schools, against one plain networkx tree a leader"
+    )
     ratios, unproven, scarce = [], 0, 0
     for seed in range(5):
         survey = Survey(clock_house(seed))
@@ -81,11 +83,15 @@ def run(report: Report, rounds: int = 3) -> None:
         trees = [a.tree for plan in found for a in plan.alternatives]
         unproven += sum(not t.proven for t in trees)
         scarce += sum(t.plain < t.cost for t in trees)
-        ours, plain = turn_about((lambda s=survey.studio: _plans(Survey(s)), lambda g=graph, d=domain: _plain(g, list(d.units))), rounds)
+        ours, plain = turn_about(
+            (lambda s=survey.studio: _plans(Survey(s)), lambda g=graph, d=domain: _plain(g, list(d.units))), rounds
+        )
         ratios.append(ours / plain)
         report.say(
             f"  house {seed}: {len(domain.units)} units, {graph.number_of_edges()} ways, {len(trees)} trees: "
             f"{ours * 1e3:.0f} ms against {plain * 1e3:.0f} ms: {ours / plain:.2f}"
         )
     report.figure("clock_plan", round(max(ratios), 3), f"at worst {max(ratios):.2f}, median {median(ratios):.2f}", 1.0)
-    report.figure("clock_plan_unproven", unproven, f"trees not proven cheapest: {unproven}; sockets were scarce in {scarce}", 0)
+    report.figure(
+        "clock_plan_unproven", unproven, f"trees not proven cheapest: {unproven}; sockets were scarce in {scarce}", 0
+    )

@@ -104,4 +104,7 @@ def _fsyncs(name: str, path: Path, edits: int) -> int:
     code = f"from bench.commit_cost import {name}; {name}({str(path)!r}, {edits})"
     command = ["strace", "-f", "-c", "-e", "trace=fsync,fdatasync", sys.executable, "-c", code]
     said = subprocess.run(command, cwd=_ROOT, capture_output=True, text=True, check=True).stderr
-    return sum(int(n) for n in re.findall(r"^\s*[\d.]+\s+[\d.]+\s+\d+\s+(\d+)\s+(?:\d+\s+)?(?:fsync|fdatasync)$", said, re.MULTILINE))
+    return sum(
+        int(n)
+        for n in re.findall(r"^\s*[\d.]+\s+[\d.]+\s+\d+\s+(\d+)\s+(?:\d+\s+)?(?:fsync|fdatasync)$", said, re.MULTILINE)
+    )

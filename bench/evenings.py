@@ -25,15 +25,26 @@ from ennead.studio.session import DESTINATION_KINDS
 from ennead.survey.survey import Survey
 
 #: What a check says of 48 V.
-_VOLTS: Final = frozenset({"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"})
-_BOXES: Final = ("eight-preamp interface, one optical pair", "two-preamp interface, optical in only", "eight-preamp optical expander")
+_VOLTS: Final = frozenset(
+    {"phantom_missing", "phantom_reaches_forbidden", "bank_wanted_both_ways", "unit_lacks_phantom"}
+)
+_BOXES: Final = (
+    "eight-preamp interface, one optical pair",
+    "two-preamp interface, optical in only",
+    "eight-preamp optical expander",
+)
 _EXTRAS: Final = (
     "microphone panel, twelve ways", "active DI box", "microphone splitter, eight ways", "two-channel valve preamp", "mono compressor",
 )  # fmt: skip
 #: What may stand wired: in a loop, or as what sounds.
 _WIRED: Final = ("mono compressor", "stereo bus compressor", "channel strip", "stereo synthesiser", "mono equaliser")
 #: What leads of several plugs are made up from.
-_MADE_UP: Final = ("two-channel preamp with insert jacks", "stage box, eight ways to a multipin", "stereo synthesiser", "mono compressor")
+_MADE_UP: Final = (
+    "two-channel preamp with insert jacks",
+    "stage box, eight ways to a multipin",
+    "stereo synthesiser",
+    "mono compressor",
+)
 
 
 def evening(seed: int) -> Studio:
@@ -94,7 +105,9 @@ def _with_source(studio: Studio, number: int, ins: list[PortEnd], dice: random.R
     if dice.random() < 0.7:
         for channel in range(1, studio.sources[source].channels + 1):
             studio = _tried(studio, connect, SourceEnd(source, channel), dice.choice(ins))
-    return change_source(studio, source, pinned=dice.random() < 0.15, priority=dice.choice(("", "", "must", "may wait")))
+    return change_source(
+        studio, source, pinned=dice.random() < 0.15, priority=dice.choice(("", "", "must", "may wait"))
+    )
 
 
 def _tried(studio: Studio, edit: Callable[..., Studio], *args: Any) -> Studio:
@@ -121,10 +134,16 @@ def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
     taken = read_studio(after)
     yield from _not_where_it_stood(studio, taken)
     for source in taken.session_sources:
-        plugged = any(isinstance(c.start, SourceEnd) and c.start.source == source.id and taken.is_active(c) for c in taken.cables.values())
+        plugged = any(
+            isinstance(c.start, SourceEnd) and c.start.source == source.id and taken.is_active(c)
+            for c in taken.cables.values()
+        )
         about = [text for (_, subject), text in now.items() if subject == source.id]
         # What hangs on a lead made up for it stays there as if it were pinned.
-        made_up = any(not c.is_plain and any(isinstance(p, LineEnd) and p.line == source.id for p in c.plugs) for c in taken.cables.values())
+        made_up = any(
+            not c.is_plain and any(isinstance(p, LineEnd) and p.line == source.id for p in c.plugs)
+            for c in taken.cables.values()
+        )
         if source.name not in left and not source.pinned and not made_up:
             yield from (f"placed, and yet: {text}" for text in about)
         if source.name in left and plugged:
@@ -142,7 +161,11 @@ def _not_where_it_stood(studio: Studio, taken: Studio) -> Iterator[str]:
     for key, cable in studio.cables.items():
         others = tuple(s for s in cable.sessions if s != studio.session)
         left = taken.cables.get(key)
-        if (not cable.sessions or others or not cable.is_plain) and (left is None or (left.plugs, left.wires) != (cable.plugs, cable.wires) or not set(others) <= set(left.sessions)):
+        if (not cable.sessions or others or not cable.is_plain) and (
+            left is None
+            or (left.plugs, left.wires) != (cable.plugs, cable.wires)
+            or not set(others) <= set(left.sessions)
+        ):
             yield f"{key} is not where it stood"
     for there in studio.session_destinations:
         if there.kind == "loop" and there.boxes and there.outputs and there.returns and not there.tap:
@@ -175,8 +198,12 @@ def with_leads(studio: Studio, seed: int) -> Studio:
         if offers:
             studio = dice.choice(offers).does.apply(studio)
     held = {c.start.source for c in studio.active_cables if isinstance(c.start, SourceEnd)}
-    for source in [s for s in studio.session_sources if s.id not in held and s.channels == 1 and s.kind != "digital"][:2]:
-        free = [p.end for p in Survey(studio).input_points if not studio.plugged(p.end) and not why_unfit(source, p.port)]
+    for source in [s for s in studio.session_sources if s.id not in held and s.channels == 1 and s.kind != "digital"][
+        :2
+    ]:
+        free = [
+            p.end for p in Survey(studio).input_points if not studio.plugged(p.end) and not why_unfit(source, p.port)
+        ]
         if len(free) > 1:
             plugs = [LineEnd(source.id), *dice.sample(free, 2)]
             studio = make_up(studio, plugs, [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)])

@@ -145,7 +145,9 @@ def _cells(whole: bytes, dice: random.Random) -> bytes:
     lines = [line.split(",") for line in whole.decode().splitlines()]
     for _ in range(dice.randint(1, 12)):
         row = dice.choice(lines)
-        row[dice.randrange(len(row))] = dice.choice(("=1+1", "+x", "-", "@", "\ufeff", '"', "\u202e", "x" * 5_000, "", "\t", "\0", "é"))
+        row[dice.randrange(len(row))] = dice.choice(
+            ("=1+1", "+x", "-", "@", "\ufeff", '"', "\u202e", "x" * 5_000, "", "\t", "\0", "é")
+        )
     text = dice.choice((",", ";", "\t", "|", " , ")).join
     written = dice.choice(("\n", "\r\n", "\r", "\n\n")).join(text(row) for row in lines)
     return written.encode(dice.choice(("utf-8", "utf-8-sig", "utf-16", "utf-16-be", "cp1252")), "replace")
@@ -171,7 +173,9 @@ def _lines(whole: bytes, dice: random.Random) -> bytes:
     for _ in range(dice.choice((1, 1, 2, 6))):
         at = dice.randrange(len(lines))
         key = lines[at].split("=")[0]
-        value = dice.choice(('"<b>"', "1e400", "-1", "[]", "{}", "true", '"mic{1-999}"', '"x{9-1}"', "2026-01-01", "[[1]]", '"\\u202E"'))
+        value = dice.choice(
+            ('"<b>"', "1e400", "-1", "[]", "{}", "true", '"mic{1-999}"', '"x{9-1}"', "2026-01-01", "[[1]]", '"\\u202E"')
+        )
         lines[at : at + 1] = dice.choice(([], [lines[at]] * 2, [f"{key}= {value}"], [lines[at][:-2]], ["[[ports]]"]))
     return "\n".join(lines).encode()
 

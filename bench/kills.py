@@ -92,7 +92,11 @@ def _forked(path: Path, for_s: float) -> list[int]:
 
 
 def _window(path: Path, for_s: float) -> list[int]:
-    env = os.environ | {"QT_QPA_PLATFORM": "offscreen", "XDG_CONFIG_HOME": str(path.parent), "XDG_DATA_HOME": str(path.parent)}
+    env = os.environ | {
+        "QT_QPA_PLATFORM": "offscreen",
+        "XDG_CONFIG_HOME": str(path.parent),
+        "XDG_DATA_HOME": str(path.parent),
+    }
     script = [sys.executable, "-c", "from bench.kills import write_in_window; write_in_window()", str(path)]
     writer = subprocess.Popen(script, cwd=_ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)
     assert writer.stdout is not None

@@ -76,7 +76,9 @@ def _plug_everything(studio: Studio, interfaces: list[UnitId], mics: list[PortEn
         stereo = at % 12 == 0
         live = mics[at].unit not in interfaces
         facts = {"kind": "condenser", "phantom": "needed"} if live else {"kind": "dynamic"}
-        studio = add_source(studio, f"Source {at + 1}", channels=2 if stereo else 1, group=f"Group {at // 8 + 1}", **facts)
+        studio = add_source(
+            studio, f"Source {at + 1}", channels=2 if stereo else 1, group=f"Group {at // 8 + 1}", **facts
+        )
         source = SourceId(f"S{studio.counters['S']}")
         for channel in range(2 if stereo else 1):
             studio = connect(studio, SourceEnd(source, channel + 1), mics[at + channel])
@@ -96,5 +98,3 @@ def reference_edges(size: float) -> list[tuple[tuple[str, ...], tuple[str, ...]]
     """
     text = (Path(__file__).resolve().parent / "edges" / f"{size:g}.txt").read_text(encoding="utf-8")
     return [(tuple(a.split(" ")), tuple(b.split(" "))) for a, b in (line.split("\t") for line in text.splitlines())]
-
-

@@ -36,7 +36,10 @@ def mixed(seed: int) -> Studio:
     for _ in range(40):
         # Digital sockets are few among many; they are met as often.
         kind = dice.random() < 0.5
-        some = [e for e in outs if studio.port(e).is_digital == kind], [e for e in ins if studio.port(e).is_digital == kind]
+        some = (
+            [e for e in outs if studio.port(e).is_digital == kind],
+            [e for e in ins if studio.port(e).is_digital == kind],
+        )
         if all(some):
             tried(cables.connect, dice.choice(some[0]), dice.choice(some[1]), dice.choice((None, 2.0, 12.0, 80.0)))
     for unit in list(studio.units):
@@ -53,7 +56,12 @@ def mixed(seed: int) -> Studio:
             with suppress(EnneadError):
                 studio = place_anew(Survey(studio), source).apply(studio)  # type: ignore[arg-type]
     for number in range(dice.randint(0, 4)):
-        tried(destinations.add_destination, f"Out {number + 1}", dice.choice(list(DESTINATION_KINDS)), channels=dice.choice((1, 2)))
+        tried(
+            destinations.add_destination,
+            f"Out {number + 1}",
+            dice.choice(list(DESTINATION_KINDS)),
+            channels=dice.choice((1, 2)),
+        )
         loop = dice.choices(ins, k=dice.choice((1, 2))) if dice.random() < 0.5 else ()
         tried(destinations.send_out, f"D{number + 1}", tuple(dice.choices(outs, k=dice.choice((1, 2)))), tuple(loop))
     for end in dice.sample(ends, min(len(ends), dice.choice((0, 1, 3)))):
@@ -99,13 +107,26 @@ def _switch(dice: random.Random, tried: Callable[..., None], studio: Studio, uni
 
 def _add_source(dice: random.Random, tried: Callable[..., None], number: int) -> None:
     kind = dice.choice(list(KINDS))
-    facts: dict[str, Any] = {"kind": kind, "channels": dice.choice((1, 1, 2)), "phantom": dice.choice(list(PHANTOMS)), "priority": dice.choice(list(PRIORITIES))}
+    facts: dict[str, Any] = {
+        "kind": kind,
+        "channels": dice.choice((1, 1, 2)),
+        "phantom": dice.choice(list(PHANTOMS)),
+        "priority": dice.choice(list(PRIORITIES)),
+    }
     if dice.random() < 0.5:
         facts |= {"group": dice.choice(("Kit", "Choir")), "coherent": dice.random() < 0.6}
     if dice.random() < 0.3:
-        facts |= {"sensitivity_mv_pa": 20.0, "loudest_db_spl": dice.choice((100.0, 150.0))} if dice.random() < 0.6 else {"level_dbu": dice.choice((-20.0, 22.0))}
+        facts |= (
+            {"sensitivity_mv_pa": 20.0, "loudest_db_spl": dice.choice((100.0, 150.0))}
+            if dice.random() < 0.6
+            else {"level_dbu": dice.choice((-20.0, 22.0))}
+        )
     if dice.random() < 0.2:
         facts["impedance_ohm"] = dice.choice((150.0, 1e5))
-    tried(session.add_source, f"{dice.choice(('Voice', 'Kick', 'OH L', 'OH R'))} {number}"[: dice.choice((4, 12))], **facts)
+    tried(
+        session.add_source,
+        f"{dice.choice(('Voice', 'Kick', 'OH L', 'OH R'))} {number}"[: dice.choice((4, 12))],
+        **facts,
+    )
     if dice.random() < 0.2:
         tried(session.change_source, f"S{number + 1}", pinned=True)

@@ -33,7 +33,14 @@ _COMPARE: Final[dict[type, type]] = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.In: ast.NotIn,
     ast.NotIn: ast.In, ast.Is: ast.IsNot, ast.IsNot: ast.Is,
 }  # fmt: skip
-_BINARY: Final[dict[type, type]] = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Add, ast.Div: ast.Mult, ast.BitOr: ast.BitAnd, ast.BitAnd: ast.BitOr}
+_BINARY: Final[dict[type, type]] = {
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Add,
+    ast.Div: ast.Mult,
+    ast.BitOr: ast.BitAnd,
+    ast.BitAnd: ast.BitOr,
+}
 _CALLS: Final = {"any": "all", "all": "any", "min": "max", "max": "min"}
 
 
@@ -53,7 +60,11 @@ def places(path: Path) -> Iterator[tuple[ast.AST, str]]:
     # Types and decorators do nothing while a test runs, and a `strict` zip only says that both are as long.
     idle: set[ast.AST] = set()
     for node in ast.walk(tree):
-        parts = [*getattr(node, "decorator_list", ()), getattr(node, "annotation", None), getattr(node, "returns", None)]
+        parts = [
+            *getattr(node, "decorator_list", ()),
+            getattr(node, "annotation", None),
+            getattr(node, "returns", None),
+        ]
         parts += [k.value for k in getattr(node, "keywords", ()) if k.arg == "strict"]
         idle |= {inner for part in parts if part is not None for inner in ast.walk(part)}
     for node in ast.walk(tree):
@@ -61,7 +72,11 @@ def places(path: Path) -> Iterator[tuple[ast.AST, str]]:
             continue
         if isinstance(node, ast.Compare) and type(node.ops[0]) in _COMPARE:
             yield node, "compare"
-        elif isinstance(node, ast.BinOp) and type(node.op) in _BINARY and not isinstance(node.left, ast.JoinedStr | ast.Constant):
+        elif (
+            isinstance(node, ast.BinOp)
+            and type(node.op) in _BINARY
+            and not isinstance(node.left, ast.JoinedStr | ast.Constant)
+        ):
             yield node, "binary"
         elif isinstance(node, ast.BoolOp):
             yield node, "connective"
@@ -94,7 +109,13 @@ def turned(source: str, node: Any, kind: str) -> str:
     first, last = node.lineno - 1, node.end_lineno - 1
     before = lines[first].encode()[: node.col_offset].decode()
     after = lines[last].encode()[node.end_col_offset :].decode()
-    return "\n".join([*lines[:first], f"{before}({new}){after}" if kind != "constant" else f"{before}{new}{after}", *lines[last + 1 :]])
+    return "\n".join(
+        [
+            *lines[:first],
+            f"{before}({new}){after}" if kind != "constant" else f"{before}{new}{after}",
+            *lines[last + 1 :],
+        ]
+    )
 
 
 def pick(many: int, seed: int) -> list[tuple[Fault, str]]:
@@ -132,7 +153,9 @@ def _modules() -> list[str]:
 
 def reach(folder: Path) -> tuple[dict[str, dict[int, list[str]]], dict[str, float]]:
     """Return which tests run each line of the core, and how long each takes, s."""
-    sources = [p for room in _ROOMS for p in sorted((_ROOT / "ennead" / room).rglob("*.py"))] + sorted((_ROOT / "tests").glob("*.py"))
+    sources = [p for room in _ROOMS for p in sorted((_ROOT / "ennead" / room).rglob("*.py"))] + sorted(
+        (_ROOT / "tests").glob("*.py")
+    )
     mark = hashlib.sha256(b"".join(p.read_bytes() for p in sources)).hexdigest()
     kept = folder / "mutants-reach.json"
     if kept.exists():
@@ -168,7 +191,9 @@ def trace(out: str) -> None:
     """Run all core tests under coverage and write what they reach."""
     import coverage
 
-    cover = coverage.Coverage(data_file=None, config_file=False, include=[f"{_ROOT}/ennead/{room}/*" for room in _ROOMS])
+    cover = coverage.Coverage(
+        data_file=None, config_file=False, include=[f"{_ROOT}/ennead/{room}/*" for room in _ROOMS]
+    )
     cover.start()
     _Timed.coverage = cover
     suite = unittest.defaultTestLoader.loadTestsFromNames(_modules())
@@ -195,7 +220,9 @@ def run_tests(names: list[str], usual: dict[str, float]) -> int:
         signal.signal(signal.SIGALRM, lambda *_: os._exit(1))
         signal.alarm(int(_TIMES * usual.get(name, 1.0) + _GRACE_S))
         with open(os.devnull, "w") as nowhere:  # noqa: PTH123
-            done = unittest.TextTestRunner(stream=nowhere, buffer=True).run(unittest.defaultTestLoader.loadTestsFromName(name))
+            done = unittest.TextTestRunner(stream=nowhere, buffer=True).run(
+                unittest.defaultTestLoader.loadTestsFromName(name)
+            )
         signal.alarm(0)
         if not done.wasSuccessful():
             return 1
@@ -244,10 +271,15 @@ def main() -> None:
         for fault, tests, end in hands.map(one, faults):
             if end in (0, 2):
                 alive.append((fault, tests))
-                print(f"{fault.path}:{fault.line}:{fault.column} {fault.what}, {tests} tests reach it: {fault.text}", flush=True)
+                print(
+                    f"{fault.path}:{fault.line}:{fault.column} {fault.what}, {tests} tests reach it: {fault.text}",
+                    flush=True,
+                )
             else:
                 dead += 1
-    print(f"\n{dead} of {len(faults)} died, {100 * dead / max(1, len(faults)):.0f} %; {len(alive)} survived (seed {given.seed}).")
+    print(
+        f"\n{dead} of {len(faults)} died, {100 * dead / max(1, len(faults)):.0f} %; {len(alive)} survived (seed {given.seed})."
+    )
 
 
 if __name__ == "__main__":

@@ -42,7 +42,9 @@ def _pool() -> dict[str, list[Any]]:
 def _named(value: Any, name: str = "") -> Iterator[tuple[str, Any]]:
     if name:
         yield name, value
-    for key, child in value.items() if isinstance(value, dict) else ((name, c) for c in value) if isinstance(value, list) else ():
+    for key, child in (
+        value.items() if isinstance(value, dict) else ((name, c) for c in value) if isinstance(value, list) else ()
+    ):
         yield from _named(child, key)
 
 
@@ -104,7 +106,11 @@ def every_verb(path: Path) -> None:
             json_wanted = () if argv[0] == "export" else ("--json",)
             status, printed, said = run(argv[0], path, *argv[1:], *json_wanted)
             taken = time.monotonic() - started
-            if status not in ((0, 1, 2) if argv[0] == "check" else (0, 2)) or (status == 2) != bool(said) or said.count("\n") > 1:
+            if (
+                status not in ((0, 1, 2) if argv[0] == "check" else (0, 2))
+                or (status == 2) != bool(said)
+                or said.count("\n") > 1
+            ):
                 raise AssertionError(f"{argv[0]} ended with {status} and said “{said}”")
             if status != 2 and json_wanted:
                 json.loads(printed)

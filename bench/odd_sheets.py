@@ -24,7 +24,13 @@ def every_sheet(window: "Window", studio: Studio) -> None:
 
     table = window.table
     table.begin(studio)
-    things = [*list(studio.units)[:2], *list(studio.sources)[:2], *list(studio.destinations)[:1], *list(studio.hosts)[:1], *list(studio.cables)[:1]]
+    things = [
+        *list(studio.units)[:2],
+        *list(studio.sources)[:2],
+        *list(studio.destinations)[:1],
+        *list(studio.hosts)[:1],
+        *list(studio.cables)[:1],
+    ]
     for number in window.sheets:
         for key in ("", *things[number % 3 :: 3]):
             window.go(number, selection_of(studio, key))

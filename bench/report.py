@@ -38,7 +38,9 @@ class Report:
         """Write bench.txt and bench.json."""
         folder.mkdir(parents=True, exist_ok=True)
         (folder / "bench.txt").write_text("\n".join(self.lines) + "\n", encoding="utf-8")
-        (folder / "bench.json").write_text(json.dumps(self.figures, indent=2, ensure_ascii=False) + "\n", encoding="utf-8")
+        (folder / "bench.json").write_text(
+            json.dumps(self.figures, indent=2, ensure_ascii=False) + "\n", encoding="utf-8"
+        )
 
 
 def turn_about(deeds: Sequence[Callable[[], object]], rounds: int) -> list[float]:

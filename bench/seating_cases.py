@@ -13,7 +13,13 @@ _BOXES = (
     (2, (("mic", 8),), 1, 2),
     (4, (("line", 8),), 0, 2),
 )
-_SUITS = {"condenser": ("mic", "hiz"), "dynamic": ("mic", "hiz"), "ribbon": ("mic", "hiz"), "line": ("line", "mic", "hiz"), "instrument": ("hiz",)}
+_SUITS = {
+    "condenser": ("mic", "hiz"),
+    "dynamic": ("mic", "hiz"),
+    "ribbon": ("mic", "hiz"),
+    "line": ("line", "mic", "hiz"),
+    "instrument": ("hiz",),
+}
 _WISH = {"condenser": 1, "ribbon": -1}
 _NEEDS = {"mic": ("mic", "line"), "hiz": ("mic", "line", "hiz"), "line": ("line",)}
 _ROOMS = 4
@@ -46,7 +52,9 @@ def large_case(seed: int, sources: int, inputs: int) -> Problem:
                 fits[k, trait] = Fit(wish, (1 if room == there else 3, adapter, trait))
     strips: dict[tuple[int, int], int] = {}
     every = tuple(Trait(chain, strips.setdefault((room, chain), len(strips)), _NEEDS[s]) for s, room, chain in traits)
-    problem = Problem(every, tuple(slots), tuple(pairs), tuple(banks), (), fits, {"mic": inputs // 16, "line": inputs // 8})
+    problem = Problem(
+        every, tuple(slots), tuple(pairs), tuple(banks), (), fits, {"mic": inputs // 16, "line": inputs // 8}
+    )
     return replace(problem, demands=tuple(_sources(dice, kinds, sources)))
 
 

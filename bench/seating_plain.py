@@ -33,7 +33,9 @@ def solve_plain(problem: Problem, limit_s: float) -> Optimum:
         "skew": _spread(problem, model, at, [d.bundle for d in demands], [t.chain for t in problem.traits]),
         "together": _spread(problem, model, at, [d.family for d in demands], [t.strip for t in problem.traits]),
         "spare": _spare(problem, model, on_slot),
-        "switches": Line({c: -1.0 if now else 1.0 for c, now in zip(on, problem.banks, strict=True)}, sum(problem.banks)),
+        "switches": Line(
+            {c: -1.0 if now else 1.0 for c, now in zip(on, problem.banks, strict=True)}, sum(problem.banks)
+        ),
     }
     for index, aim in enumerate(PRICED):
         price = {
@@ -42,7 +44,9 @@ def solve_plain(problem: Problem, limit_s: float) -> Optimum:
             if costs(aim, demands[i], p)
         }
         lines[aim] = Line(price)
-    levels = [(f"left out {n}", Line({left[i]: 1.0 for i, d in enumerate(demands) if d.level == n})) for n in problem.levels]
+    levels = [
+        (f"left out {n}", Line({left[i]: 1.0 for i, d in enumerate(demands) if d.level == n})) for n in problem.levels
+    ]
     stages = [*levels, *((aim, lines[aim]) for aim in aims)]
     start = [0] * len(model.upper)
     for column in left:

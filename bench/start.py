@@ -43,14 +43,20 @@ from ennead.__main__ import main
 main()
 """
 #: The same, until what follows from the studio is worked out and shown as well.
-_SETTLED = _OURS.replace("window.table.settle = ", "window.table.settled.connect(").replace("os._exit(0))", "os._exit(0)))")
+_SETTLED = _OURS.replace("window.table.settle = ", "window.table.settled.connect(").replace(
+    "os._exit(0))", "os._exit(0)))"
+)
 _HEAVY = "numpy", "networkx", "pydantic", "scipy", "openpyxl"
 
 
 def _once(program: str, *arguments: str, env: dict[str, str]) -> float:
     start = time.perf_counter()
     process = subprocess.Popen(
-        [sys.executable, "-c", program, *arguments], cwd=_ROOT, env=env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+        [sys.executable, "-c", program, *arguments],
+        cwd=_ROOT,
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
     )
     with process.stdout as pipe:
         if pipe.read(1) != b"x":
@@ -78,7 +84,11 @@ def run(report: Report, platforms: dict[str, dict[str, str]], rounds: int = 25) 
             text = f"{platform}: {median(ours) * 1e3:.0f} ms against {median(bare) * 1e3:.0f} ms for a bare window: {ratio:.2f}"
             report.figure(f"start_{platform}", round(ratio, 3), text, 3.0 if platform == "screen" else None)
             whole = median(_once(_SETTLED, str(path), env=env) for _ in range(5)) / median(bare)
-            report.figure(f"start_settled_{platform}", round(whole, 3), f"{platform}: until findings and figures stand too: {whole:.2f}")
+            report.figure(
+                f"start_settled_{platform}",
+                round(whole, 3),
+                f"{platform}: until findings and figures stand too: {whole:.2f}",
+            )
         env = os.environ | {"XDG_CONFIG_HOME": held, "XDG_DATA_HOME": held, "QT_QPA_PLATFORM": "offscreen"}
         listing = _OURS.replace('os.write(1, b"x")', f"print([m for m in {_HEAVY} if m in sys.modules], flush=True)")
         loaded = subprocess.run(

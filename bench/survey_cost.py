@@ -59,7 +59,9 @@ def run(report: Report, rounds: int = 15) -> None:
         )
         report.figure(f"survey_size_{size:g}", round(ours / graph, 3), text, 2.0 if size == 1.0 else None)
     growth = per_edge[1.0] / per_edge[0.125]
-    report.figure("survey_growth", round(growth, 3), f"time an edge at size 1 against size 1/8: {growth:.2f} (1 is linear)")
+    report.figure(
+        "survey_growth", round(growth, 3), f"time an edge at size 1 against size 1/8: {growth:.2f} (1 is linear)"
+    )
     _after_edits(report, studio, rounds)
 
 

@@ -36,7 +36,9 @@ def _sources(count: int) -> Studio:
 
     studio = skerry()
     taken = {c.end for c in studio.cables.values()}
-    free = [s.end for s in Survey(studio).input_points if PortEnd(s.unit, s.port.key) not in taken and not s.port.is_digital]
+    free = [
+        s.end for s in Survey(studio).input_points if PortEnd(s.unit, s.port.key) not in taken and not s.port.is_digital
+    ]
     for number in range(len(studio.session_sources), count):
         studio = add_source(studio, f"Source {number + 1}", group=f"Group {number // 8}")
         if free:

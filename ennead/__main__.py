@@ -21,7 +21,10 @@ def main() -> int:
         from ennead.files.fault_log import fault_file
 
         logging.getLogger("ennead").exception("%s failed", argv[0])
-        print(f"ennead: the program itself failed at that ({type(error).__name__}). Details are in {fault_file()}.", file=sys.stderr)  # noqa: T201
+        print(  # noqa: T201 - the one place where the program speaks of itself
+            f"ennead: the program itself failed at that ({type(error).__name__}). Details are in {fault_file()}.",
+            file=sys.stderr,
+        )
         return 2
 
 

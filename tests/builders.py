@@ -141,8 +141,13 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
 
 def random_lead(studio: Studio, dice: random.Random, ends: list[PortEnd], sources: list[SourceId]) -> dict[str, object]:
     """Return plugs and wires of a lead that may or may not do: inputs and outputs of the house, and a source or two."""
-    here = [*dice.sample(ends, min(len(ends), dice.randint(1, 4))), *(LineEnd(s) for s in dice.sample(sources, min(len(sources), dice.choice((0, 1, 1)))))]
-    analogue = [p for p in here if isinstance(p, LineEnd) or not studio.port(p).is_digital] if dice.random() < 0.9 else here
+    here = [
+        *dice.sample(ends, min(len(ends), dice.randint(1, 4))),
+        *(LineEnd(s) for s in dice.sample(sources, min(len(sources), dice.choice((0, 1, 1))))),
+    ]
+    analogue = (
+        [p for p in here if isinstance(p, LineEnd) or not studio.port(p).is_digital] if dice.random() < 0.9 else here
+    )
     wires = [Wire(0, dice.choice((1, 1, 2)), n, dice.choice((1, 1, 1, 2))) for n in range(1, len(analogue))]
     return {"plugs": analogue, "wires": wires}
 

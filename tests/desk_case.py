@@ -156,7 +156,9 @@ class DeskCase(unittest.TestCase):
         a, b = start.toPoint(), end.toPoint()
         QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=a)
         for part in (0.3, 0.6, 1.0):
-            QTest.mouseMove(widget, QPoint(round(a.x() + part * (b.x() - a.x())), round(a.y() + part * (b.y() - a.y()))))
+            QTest.mouseMove(
+                widget, QPoint(round(a.x() + part * (b.x() - a.x())), round(a.y() + part * (b.y() - a.y())))
+            )
             self.settle()
         QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=b)
         self.settle()

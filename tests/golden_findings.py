@@ -39,7 +39,9 @@ def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
         [f.severity, f.sheet, f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working] for f in found
     ]))  # fmt: skip
     if not _WRITES and kept.get("shape") != [[SHAPE]]:
-        raise AssertionError("the document's shape is another than when the findings were written down: write them anew, and read the difference")
+        raise AssertionError(
+            "the document's shape is another than when the findings were written down: write them anew, and read the difference"
+        )
     if _WRITES:
         _written[key] = said
     elif key in kept and said != kept[key]:

@@ -1,6 +1,5 @@
 """Faults further on the way, outputs kept for the monitors, advice that can be followed: through the verbs and their JSON."""
 
-
 from bench.verbs import json_of
 from ennead.checks import all_checks
 from ennead.checks.all_checks import CHECKS, find_all
@@ -46,7 +45,9 @@ class FaultsOnTheWay(Case):
         found = self.json("allocate", studio, "--output", self.folder / "b.json")
         self.assertEqual([(r["port"].rsplit(" · ", 1)[1], r["driver_number"]) for r in found["placed"]], [("Mic 2", 2)])
         again = json_of("check", self.folder / "b.json", status=None)["findings"]
-        self.assertEqual([(f["severity"], f["subject"]) for f in again if f["rule"] == "faulty_port_used"], [("note", "C1")])
+        self.assertEqual(
+            [(f["severity"], f["subject"]) for f in again if f["rule"] == "faulty_port_used"], [("note", "C1")]
+        )
         with self.assertRaises(NoPlace) as caught:
             place_at_port(Survey(studio), "S1", end("U2", "mic1"))
         self.assertIn("on the way from", str(caught.exception))
@@ -84,7 +85,9 @@ class MainsAreKept(Case):
     def test_wired_to_loudspeakers_those_are_kept_and_of_two_bare_ones_none(self):
         speakers = rig(INTERFACE, "active loudspeaker", "active loudspeaker")
         for n, unit in ((3, "U2"), (4, "U3")):
-            speakers = connect(speakers, end("U1", f"line_out{n}"), PortEnd(unit, speakers.profile_of(unit).ports[0].key))
+            speakers = connect(
+                speakers, end("U1", f"line_out{n}"), PortEnd(unit, speakers.profile_of(unit).ports[0].key)
+            )
         self.assertEqual(self.numbers(self.cues(speakers)), {"Cue 1": [1, 2]})
         self.assertEqual(self.numbers(add_destination(speakers, "Near", "speakers")), {"Near": [1, 2]})
         two = rig("stereo converter, AES3, with a rate converter", SMALL)
@@ -99,7 +102,9 @@ class MainsAreKept(Case):
         (said,) = findings(bare, "headphones_on_line_output")
         self.assertIn("headphone amplifier", said.why)
         amp = studio.profile_of("U2").ports[0].key
-        self.assertEqual(findings(connect(bare, end("U1", "line_out3"), end("U2", amp)), "headphones_on_line_output"), [])
+        self.assertEqual(
+            findings(connect(bare, end("U1", "line_out3"), end("U2", amp)), "headphones_on_line_output"), []
+        )
         phones = send_out(studio, "D1", (end("U1", "phones"), end("U1", "phones")))
         self.assertEqual(findings(phones, "headphones_on_line_output"), [])
 
@@ -115,7 +120,9 @@ class AdviceCanBeFollowed(Case):
 
     def test_only_what_is_possible_is_advised(self):
         self.assertIn("Connect an expander", self.why(self.crowd(rig(INTERFACE), 9), "not_enough_inputs"))
-        full = connect(rig(INTERFACE, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in"))
+        full = connect(
+            rig(INTERFACE, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in")
+        )
         full = plug(full, "Tape", "U1", "spdif_in", kind="digital")
         self.assertNotIn("xpander", self.why(self.crowd(full, 18), "not_enough_inputs"))
         bare = rig("eight-channel preamp, line outputs", SMALL)
@@ -123,7 +130,9 @@ class AdviceCanBeFollowed(Case):
             if port.is_digital and port.direction == "in":
                 bare = plug(bare, f"Held {port.key}", "U2", port.key, kind="digital")
         self.assertNotIn("xpander", self.why(self.crowd(bare, 9), "not_enough_inputs"))
-        one_way = connect(rig(SMALL, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in"))
+        one_way = connect(
+            rig(SMALL, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in")
+        )
         said = self.why(one_way, "outputs_have_no_way_back")
         self.assertIn("has no digital output for a cable back", said)
         self.assertIn("run a second fibre back", self.why(one_fibre(), "outputs_have_no_way_back"))
@@ -138,7 +147,15 @@ class AdviceCanBeFollowed(Case):
             clocked = [r.clocked for r in found]
             self.assertEqual(clocked, sorted(clocked, reverse=True))
         said = self.json("allocate", tape)
-        self.assertNotIn("S/PDIF in", " ".join(p for r in said["remedies"] for p in r["parts"] if p.startswith("Cable:") and "→ Eight-preamp interface" in p))
+        self.assertNotIn(
+            "S/PDIF in",
+            " ".join(
+                p
+                for r in said["remedies"]
+                for p in r["parts"]
+                if p.startswith("Cable:") and "→ Eight-preamp interface" in p
+            ),
+        )
 
     def test_the_time_limit_is_for_all_of_it(self):
         import time
@@ -175,11 +192,15 @@ class NeverOneFailingRule(Case):
 
 class WhatComesNext(Case):
     def test_a_pair_hidden_in_two_lines_is_offered_as_one(self):
-        studio = plug(plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), "OH R", "U1", "mic4", kind="condenser")
+        studio = plug(
+            plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), "OH R", "U1", "mic4", kind="condenser"
+        )
         (found,) = findings(studio, "pair_hidden")
         after = found.fixes[0].does.apply(studio)
         (source,) = after.session_sources
-        self.assertEqual((source.name, source.channels, [r.driver.number for r in Survey(after).runs]), ("OH", 2, [3, 4]))
+        self.assertEqual(
+            (source.name, source.channels, [r.driver.number for r in Survey(after).runs]), ("OH", 2, [3, 4])
+        )
         for name, kind in (("OH R", "ribbon"), ("Room R", "condenser"), ("OHR", "condenser")):
             apart = plug(plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), name, "U1", "mic4", kind=kind)
             self.assertEqual(findings(apart, "pair_hidden"), [], name)
@@ -199,5 +220,7 @@ class WhatComesNext(Case):
         self.assertEqual(likely_pair(Survey(studio)), ("U1", "U4"))
         one = connect(studio, end("U4", "optical_out"), end("U1", "optical_in"))
         self.assertEqual(likely_pair(Survey(one)), ("U2", "U5"))
-        two = plug(connect(one, end("U5", "optical_out"), end("U2", "optical_in")), "Tape", "U2", "spdif_in", kind="digital")
+        two = plug(
+            connect(one, end("U5", "optical_out"), end("U2", "optical_in")), "Tape", "U2", "spdif_in", kind="digital"
+        )
         self.assertIsNone(likely_pair(Survey(two)))

@@ -1,6 +1,5 @@
 """What stands after a proposal was taken, through the verbs: 48 V switches, who is left out, and what a part of it takes along."""
 
-
 from bench.evenings import evening, faults_of, wired_evening, with_leads
 from ennead.edits.cables import connect
 from ennead.edits.session import add_source, change_source
@@ -31,13 +30,20 @@ class AfterTaking(VerbCase):
         # The ribbon need not move, but its switch must go off; the condenser finds the other bank.
         studio = set_phantom(plug(rig(INTERFACE), "Ribbon", "U1", "mic1", **FORBIDS), "U1", "a", on=True)
         said, after = self.taken(studio)
-        self.assertEqual(([r["moves"] for r in said["placed"]], said["switches"]), ([False], [{"unit": after.units["U1"].name, "bank": "48 V 1–4", "on": False}]))
+        self.assertEqual(
+            ([r["moves"] for r in said["placed"]], said["switches"]),
+            ([False], [{"unit": after.units["U1"].name, "bank": "48 V 1–4", "on": False}]),
+        )
         self.assertEqual(after.units["U1"].settings.phantom, ())
 
     def test_who_is_left_out_is_unplugged_where_the_48_v_would_harm_and_stays_where_it_does_not(self):
         studio = rig(INTERFACE)
         for n in range(1, 9):
-            studio = plug(studio, f"Condenser {n}", "U1", f"mic{n}", **NEEDS) if n != 2 else plug(studio, "Ribbon", "U1", "mic2", **FORBIDS)
+            studio = (
+                plug(studio, f"Condenser {n}", "U1", f"mic{n}", **NEEDS)
+                if n != 2
+                else plug(studio, "Ribbon", "U1", "mic2", **FORBIDS)
+            )
         studio = change_source(add_source(studio, "Late", priority="must", **NEEDS), "S1", priority="must")
         said, after = self.taken(studio)
         self.assertEqual(said["unplugged"], ["Ribbon"])
@@ -48,7 +54,9 @@ class AfterTaking(VerbCase):
         self.assertEqual((said["unplugged"], [r["source"] for r in said["placed"]]), ([], ["Far"]))
 
     def test_pinned_where_nothing_arrives_keeps_its_switch_and_its_socket(self):
-        studio = plug(rig(INTERFACE, "eight-channel preamp, line outputs"), "Pinned", "U1", "mic1", "mic4", pinned=True, **NEEDS)
+        studio = plug(
+            rig(INTERFACE, "eight-channel preamp, line outputs"), "Pinned", "U1", "mic1", "mic4", pinned=True, **NEEDS
+        )
         said, after = self.taken(add_source(set_phantom(studio, "U1", "a", on=True), "Ribbon", **FORBIDS))
         self.assertEqual([c.end for c in after.cables.values()][:2], [end("U1", "mic1"), end("U1", "mic4")])
         self.assertEqual((after.units["U1"].settings.phantom, said["placed"][-1]["driver_number"]), (("a",), 5))
@@ -69,9 +77,13 @@ class AfterTaking(VerbCase):
         self.assertEqual(proposal.keys, {"S1"})
         for part in ([], ["S1"], ["S4"]):
             after = take(survey, proposal, part).apply(survey.studio)
-            self.assertEqual(bool(part and part[0] in proposal.keys), not [f for f in findings(after) if f.rule in VOLTS])
+            self.assertEqual(
+                bool(part and part[0] in proposal.keys), not [f for f in findings(after) if f.rule in VOLTS]
+            )
 
     def test_a_search_that_is_stopped_leaves_things_as_they_are(self):
         studio = plug(plug(rig(INTERFACE), "A", "U1", "mic1", **NEEDS), "B", "U1", "mic7", **FORBIDS)
         proposal = allocate(Survey(set_phantom(studio, "U1", "a", on=True)), keep_going=lambda _: False)
-        self.assertEqual((proposal.placements, proposal.unplaced, proposal.changes, proposal.proven), ((), {}, False, False))
+        self.assertEqual(
+            (proposal.placements, proposal.unplaced, proposal.changes, proposal.proven), ((), {}, False, False)
+        )

@@ -102,8 +102,13 @@ class AgainstBruteForce(unittest.TestCase):
 
     def assert_obeys(self, studio):
         """Judge the outcome by the rules as findings see them, apart from what found no place."""
-        quiet = {"one_fibre_expander_leads", "outputs_have_no_way_back", "source_not_plugged_in", "not_enough_inputs",
-                 "digital_source_keeps_time"}
+        quiet = {
+            "one_fibre_expander_leads",
+            "outputs_have_no_way_back",
+            "source_not_plugged_in",
+            "not_enough_inputs",
+            "digital_source_keeps_time",
+        }
         loud = [f.message for f in findings(studio) if f.rule not in quiet]
         self.assertEqual(loud, [])
 
@@ -141,7 +146,11 @@ class Behaviour(unittest.TestCase):
         self.assertEqual(list(carried_out(full)[1].unplaced), ["S1"])
 
     def test_pairs_sit_odd_even_on_one_unit(self):
-        facts = [{"kind": "dynamic"}, {"kind": "dynamic", "channels": 2}, {"kind": "condenser", "phantom": "needed", "channels": 2}]
+        facts = [
+            {"kind": "dynamic"},
+            {"kind": "dynamic", "channels": 2},
+            {"kind": "condenser", "phantom": "needed", "channels": 2},
+        ]
         studio, _ = carried_out(with_sources(one_fibre(), *facts))
         self.assertEqual([r.driver.number for r in Survey(studio).runs], [3, 5, 6, 1, 2])
 
@@ -185,7 +194,11 @@ class AnyStudio(unittest.TestCase):
         dice = random.Random(seed)
         studio = set_loop_numbers(random_studio(seed), dice.choice(("paired", "always", "free")))
         for n in range(dice.randint(2, 8)):
-            facts = {"kind": dice.choice(KINDS)["kind"], "channels": dice.choice((1, 2)), "phantom": dice.choice(("needed", "forbidden", "tolerated"))}
+            facts = {
+                "kind": dice.choice(KINDS)["kind"],
+                "channels": dice.choice((1, 2)),
+                "phantom": dice.choice(("needed", "forbidden", "tolerated")),
+            }
             studio = add_source(studio, f"More {n}", place=dice.choice((None, "Hall", "Booth")), **facts)
         for n in range(dice.randint(1, 5)):
             studio = add_destination(studio, f"Out {n}", dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2)))
@@ -212,11 +225,17 @@ class AnyStudio(unittest.TestCase):
                 some = take(survey, proposal, part).apply(studio)
                 for placement in proposal.placements:
                     if placement.source in part:
-                        ends = {c.end for c in some.cables.values() if getattr(c.start, "source", None) == placement.source}
+                        ends = {
+                            c.end for c in some.cables.values() if getattr(c.start, "source", None) == placement.source
+                        }
                         self.assertEqual(ends, {point.end for point in placement.points}, seed)
                 for out in proposal.outs:
                     if out.destination in part:
-                        self.assertEqual((some.placed(out.destination).outputs, some.placed(out.destination).returns), (out.outputs, out.returns), seed)
+                        self.assertEqual(
+                            (some.placed(out.destination).outputs, some.placed(out.destination).returns),
+                            (out.outputs, out.returns),
+                            seed,
+                        )
                 parts += 1
         self.assertGreater(min(taken, parts), 30)
 
@@ -265,7 +284,9 @@ class ByHand(unittest.TestCase):
             partner.change.apply(studio)
         self.assertEqual(partners(Survey(studio), end("U1", "mic3"))[0].text, "Fiddle  ·  source")
         tape = add_source(studio, "Tape", kind="digital", channels=2)
-        self.assertEqual([p.text for p in partners(Survey(tape), end("U1", "spdif_in")) if p.end is None], ["Tape L  ·  source"])
+        self.assertEqual(
+            [p.text for p in partners(Survey(tape), end("U1", "spdif_in")) if p.end is None], ["Tape L  ·  source"]
+        )
         pair = add_source(studio, "Choir", channels=2)
         sources = [p.text for p in partners(Survey(pair), end("U1", "mic3")) if p.end is None]
         self.assertEqual(sources, ["Fiddle  ·  source", "Choir L  ·  source", "Choir R  ·  source"])
@@ -278,9 +299,14 @@ class ByHand(unittest.TestCase):
 
 class BalanceAndNext(unittest.TestCase):
     def test_balance_counts_channels_at_the_rate(self):
-        studio = with_sources(one_fibre(), KINDS[1], {**KINDS[0], "channels": 2}, KINDS[3], KINDS[5], {**KINDS[7], "channels": 2})
+        studio = with_sources(
+            one_fibre(), KINDS[1], {**KINDS[0], "channels": 2}, KINDS[3], KINDS[5], {**KINDS[7], "channels": 2}
+        )
         rows = {n.key: (n.needed, n.available) for n in balance(Survey(studio))}
-        self.assertEqual(rows, {"phantom": (1, 16), "mic": (3, 16), "line": (1, 16), "hiz": (1, 2), "digital": (2, 2), "all": (7, 18)})
+        self.assertEqual(
+            rows,
+            {"phantom": (1, 16), "mic": (3, 16), "line": (1, 16), "hiz": (1, 2), "digital": (2, 2), "all": (7, 18)},
+        )
         at_96 = {n.key: n.available for n in balance(Survey(set_rate(studio, 96_000)))}
         self.assertEqual((at_96["mic"], at_96["all"]), (12, 14))
         faulty = mark_fault(studio, end("U1", "mic1"), "dead")

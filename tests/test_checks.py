@@ -126,10 +126,20 @@ class EachRule(unittest.TestCase):
         self.assertIn("cannot be plugged into", findings(elsewhere, "interface_does_not_plug_in")[0].message)
 
     def test_driver_out_of_support(self):
-        for system, worse in (("11.6", False), ("11.6.8", False), ("11.7", True), ("12", True), ("9.9", False), ("none", False)):
+        for system, worse in (
+            ("11.6", False),
+            ("11.6.8", False),
+            ("11.7", True),
+            ("12", True),
+            ("9.9", False),
+            ("none", False),
+        ):
             stated = describe_computer(rig(FIREWIRE), "H1", system=system)
             self.assertEqual(bool(findings(stated, "driver_out_of_support")), worse, system)
-        self.assertIn("11.7 is later than 11.6", findings(describe_computer(rig(FIREWIRE), "H1", system="11.7"), "driver_out_of_support")[0].working)
+        self.assertIn(
+            "11.7 is later than 11.6",
+            findings(describe_computer(rig(FIREWIRE), "H1", system="11.7"), "driver_out_of_support")[0].working,
+        )
 
     def test_power_down_first(self):
         (found,) = findings(rig(FIREWIRE), "power_down_first")
@@ -188,7 +198,9 @@ class EachRule(unittest.TestCase):
 
         cable = Cable("C9", **two_plugs(SourceEnd("S3"), end("U1", "mic1")))
         joined = replace(studio, cables=studio.cables.put("C9", cable), counters=studio.counters.put("C", 9))
-        self.assert_found("two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S3"), fixes=2)
+        self.assert_found(
+            "two_outputs_joined", joined, "trouble", studio, about=("U1", "C1", "C9", "S1", "S3"), fixes=2
+        )
 
     def test_outputs_have_no_way_back(self):
         back = connect(led(), end("U1", "optical_out"), end("U2", "optical_in"))
@@ -227,7 +239,9 @@ class EachRule(unittest.TestCase):
         found = self.assert_found("phantom_reaches_forbidden", needed, "trouble")
         self.assertIn("Narrator in the same bank needs it", found.why)
         # A line source in the jack of a combo socket is safe whatever it forbids.
-        jack = set_phantom(plug(rig(INTERFACE), "Keys", "U1", "mic3", kind="line", phantom="forbidden"), "U1", "a", on=True)
+        jack = set_phantom(
+            plug(rig(INTERFACE), "Keys", "U1", "mic3", kind="line", phantom="forbidden"), "U1", "a", on=True
+        )
         self.assertEqual(findings(jack, "phantom_reaches_forbidden"), [])
 
     def test_phantom_missing(self):
@@ -276,9 +290,13 @@ class EachRule(unittest.TestCase):
         self.assertEqual([f.text for f in short[0].fixes], ["Leave out Mic 2", asks])
         self.assertEqual(findings(carry_out(kit(3), short[0].fixes[1]), "not_enough_inputs"), [])
         self.assertEqual(findings(carry_out(kit(3), short[0].fixes[0]), "not_enough_inputs"), [])
-        fast = set_rate(plug(add_source(kit(0), "Choir", channels=2), "Tape", "U1", "optical_in", kind="digital"), 96_000)
+        fast = set_rate(
+            plug(add_source(kit(0), "Choir", channels=2), "Tape", "U1", "optical_in", kind="digital"), 96_000
+        )
         fast = add_source(fast, "Bell", **COND)
-        self.assertEqual([f.text for f in findings(fast, "not_enough_inputs")[0].fixes], ["Go to 48 kHz", "Leave out Bell", asks])
+        self.assertEqual(
+            [f.text for f in findings(fast, "not_enough_inputs")[0].fixes], ["Go to 48 kHz", "Leave out Bell", asks]
+        )
 
     def test_names_alike(self):
         studio = add_source(add_source(rig(INTERFACE), "Vox"), "vox")
@@ -351,7 +369,14 @@ class AllRules(unittest.TestCase):
         }
         registered = {c.__module__.rsplit(".", 1)[1] for group in CHECKS.values() for c in group}
         tested = {name.removeprefix("test_") for name in dir(EachRule) if name.startswith("test_")}
-        for name in ("test_links_and_clock.py", "test_sources_and_outputs.py", "test_off_rate_and_beside.py", "test_advice_and_faults.py", "test_loops.py", "test_leads.py"):
+        for name in (
+            "test_links_and_clock.py",
+            "test_sources_and_outputs.py",
+            "test_off_rate_and_beside.py",
+            "test_advice_and_faults.py",
+            "test_loops.py",
+            "test_leads.py",
+        ):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
             tested |= set(re.findall(r'(?:self\.speaks|findings)\((?:\w+, )?"(\w+)"', beside))
         self.assertEqual(modules, registered)
@@ -363,7 +388,9 @@ class AllRules(unittest.TestCase):
         for seed in range(80):
             studio = random_studio(seed)
             for found in find_all(Survey(studio)):
-                self.assertTrue(found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines"))
+                self.assertTrue(
+                    found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines")
+                )
                 for fix in found.fixes:
                     try:
                         after = carry_out(studio, fix)
@@ -385,7 +412,16 @@ class AllRules(unittest.TestCase):
         from ennead.demo.skerry import skerry
 
         loud = [f for f in find_all(Survey(skerry())) if f.severity != "note"]
-        self.assertEqual({f.rule for f in loud}, {"phantom_reaches_forbidden", "formats_disagree", "clock_does_not_arrive", "two_leaders", "destination_not_placed"})
+        self.assertEqual(
+            {f.rule for f in loud},
+            {
+                "phantom_reaches_forbidden",
+                "formats_disagree",
+                "clock_does_not_arrive",
+                "two_leaders",
+                "destination_not_placed",
+            },
+        )
         self.assertEqual([f for f in find_all(Survey(skerry(finished=True))) if f.severity != "note"], [])
         self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).runs))
 

@@ -78,7 +78,9 @@ class Verbs(unittest.TestCase):
         self.assertEqual(table["inputs"][10]["port"], None)
         self.assertEqual(len(self.json("driver-map", path, "--rate", "96000")["inputs"]), 18)
         (line,) = self.json("lines", path)["runs"]
-        self.assertEqual((line["driver_number"], line["complete"], line["problem"], line["latency_samples"]), (15, True, None, 34.0))
+        self.assertEqual(
+            (line["driver_number"], line["complete"], line["problem"], line["latency_samples"]), (15, True, None, 34.0)
+        )
         self.assertEqual(line["stops"][0]["text"], "Ninth")
         outs = self.json("lines", path, "--direction", "out")["runs"]
         self.assertTrue(all(r["complete"] for r in outs))
@@ -87,20 +89,38 @@ class Verbs(unittest.TestCase):
 
     def test_links_clock_and_rehearse(self):
         links = {row["id"]: row for row in self.json("links", self.demo)["links"]}
-        self.assertEqual(set(links["C3"]), {"id", "kind", "from", "to", "channels_capacity", "channels_used", "cable", "length_m"})
-        self.assertEqual((links["C3"]["channels_capacity"], links["C3"]["channels_used"], links["C13"]["channels_capacity"]), (8, 8, 64))
-        self.assertEqual({r["id"]: r["channels_capacity"] for r in self.json("links", self.demo, "--rate", "96000")["links"]}["C3"], 4)
+        self.assertEqual(
+            set(links["C3"]), {"id", "kind", "from", "to", "channels_capacity", "channels_used", "cable", "length_m"}
+        )
+        self.assertEqual(
+            (links["C3"]["channels_capacity"], links["C3"]["channels_used"], links["C13"]["channels_capacity"]),
+            (8, 8, 64),
+        )
+        self.assertEqual(
+            {r["id"]: r["channels_capacity"] for r in self.json("links", self.demo, "--rate", "96000")["links"]}["C3"],
+            4,
+        )
         for policy in POLICIES:
             clock = self.json("clock", self.demo, "--policy", policy)
             self.assertLessEqual({"leader", "locked", "hops", "sources", "alternatives"}, set(clock))
             self.assertEqual((clock["leader"], clock["locked"]), (None, False))
             first = clock["alternatives"][0]
-            self.assertEqual(set(first), {"leader", "cables_to_add", "cables_to_pull", "menus", "max_hops", "score", "consequences"})
-        self.assertEqual([a["leader"] for a in self.json("clock", self.demo, "--policy", "computer")["alternatives"]][:2], ["Pier", "Mole"])
+            self.assertEqual(
+                set(first), {"leader", "cables_to_add", "cables_to_pull", "menus", "max_hops", "score", "consequences"}
+            )
+        self.assertEqual(
+            [a["leader"] for a in self.json("clock", self.demo, "--policy", "computer")["alternatives"]][:2],
+            ["Pier", "Mole"],
+        )
         run("demo", self.folder / "f.json", "--finished")
         done = self.json("clock", self.folder / "f.json")
-        self.assertEqual((done["leader"], done["locked"], done["hops"]["Jetty"], done["sources"]["Pier"]), ("Beacon", True, 3, "Word clock"))
-        self.assertTrue(all(a["max_hops"] <= 3 for a in self.json("clock", self.folder / "f.json", "--hops", "3")["alternatives"]))
+        self.assertEqual(
+            (done["leader"], done["locked"], done["hops"]["Jetty"], done["sources"]["Pier"]),
+            ("Beacon", True, 3, "Word clock"),
+        )
+        self.assertTrue(
+            all(a["max_hops"] <= 3 for a in self.json("clock", self.folder / "f.json", "--hops", "3")["alternatives"])
+        )
         tried = self.json("rehearse", self.folder / "f.json", "--rate", "96000")
         self.assertEqual(set(tried), {"lost", "renumbered", "findings"})
         self.assertIn({"track": "Choir spots L", "from": 56, "to": 44}, tried["renumbered"])
@@ -137,7 +157,9 @@ class Verbs(unittest.TestCase):
 
     def test_export_and_schema(self):
         for what in ("cables", "drivers"):
-            self.assertEqual(run("export", self.demo, "--what", what, "--output", self.folder / f"{what}.csv"), (0, "", ""))
+            self.assertEqual(
+                run("export", self.demo, "--what", what, "--output", self.folder / f"{what}.csv"), (0, "", "")
+            )
         rows = (self.folder / "cables.csv").read_text(encoding="utf-8").splitlines()
         self.assertEqual(rows[0], "cable,from,to,type,length_m,adapters,state")
         self.assertEqual(len(rows), 1 + len(skerry().cables))
@@ -163,7 +185,12 @@ class Process(unittest.TestCase):
     def call(self, *argv, **env):
         clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
         return subprocess.run(
-            [sys.executable, "-m", "ennead", *argv], cwd=ROOT, env=clean | env, capture_output=True, text=True, check=False
+            [sys.executable, "-m", "ennead", *argv],
+            cwd=ROOT,
+            env=clean | env,
+            capture_output=True,
+            text=True,
+            check=False,
         )
 
     def test_version_help_and_no_screen(self):
@@ -199,7 +226,9 @@ class Tree(unittest.TestCase):
 
     def test_pictures_of_the_readme_are_there(self):
         readme = (ROOT / "README.md").read_text(encoding="utf-8")
-        shots = [line.split("](")[1].split(")")[0] for line in readme.splitlines() if "![" in line or "screenshots/" in line]
+        shots = [
+            line.split("](")[1].split(")")[0] for line in readme.splitlines() if "![" in line or "screenshots/" in line
+        ]
         self.assertTrue(shots)
         for shot in shots:
             self.assertTrue((ROOT / shot).is_file(), shot)

@@ -20,8 +20,12 @@ BOXES = (
 def random_house(dice):
     """Return two to four digital units with random legal digital cables and random clock settings."""
     studio = rig(*dice.sample(BOXES, dice.randint(2, 4)))
-    outs = [end(u, p.key) for u in studio.units for p in studio.profile_of(u).ports if p.is_digital and p.direction == "out"]
-    ins = [end(u, p.key) for u in studio.units for p in studio.profile_of(u).ports if p.is_digital and p.direction == "in"]
+    outs = [
+        end(u, p.key) for u in studio.units for p in studio.profile_of(u).ports if p.is_digital and p.direction == "out"
+    ]
+    ins = [
+        end(u, p.key) for u in studio.units for p in studio.profile_of(u).ports if p.is_digital and p.direction == "in"
+    ]
     for _ in range(dice.randint(1, 7)):
         one, other = dice.choice(outs), dice.choice(ins)
         try:
@@ -42,7 +46,10 @@ def feeders(studio):
             if entry.port is None:
                 found[unit, entry.key] = unit
             for cable in studio.cables.values():
-                if cable.end == end(unit, entry.port or "") and studio.port(cable.start).carries[0] == studio.port(cable.end).carries[0]:
+                if (
+                    cable.end == end(unit, entry.port or "")
+                    and studio.port(cable.start).carries[0] == studio.port(cable.end).carries[0]
+                ):
                     found[unit, entry.key] = cable.start.unit
     return found
 

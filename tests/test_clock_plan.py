@@ -58,9 +58,7 @@ def random_case(dice):
             edges.append(Edge(a, b, dice.choice((0, 0, 1))))
     costs = (0, 0, 1, 10) if dice.random() < 0.3 else (10, 10, 11, 13, 20)
     for group, a in enumerate(owner):
-        edges += [
-            Edge(a, b, dice.choice(costs), group) for b in range(nodes) if b != a and dice.random() < 0.7
-        ]
+        edges += [Edge(a, b, dice.choice(costs), group) for b in range(nodes) if b != a and dice.random() < 0.7]
     return nodes, edges, sockets, dice.choice((None, None, 1, 2, 3))
 
 
@@ -70,7 +68,11 @@ class Trees(unittest.TestCase):
         for seed in range(300):
             dice = random.Random(seed)
             nodes = dice.randint(2, 9)
-            edges = [(a, b, dice.randint(0, 9), 0) for a, b in product(range(nodes), repeat=2) if a != b and dice.random() < 0.45]
+            edges = [
+                (a, b, dice.randint(0, 9), 0)
+                for a, b in product(range(nodes), repeat=2)
+                if a != b and dice.random() < 0.45
+            ]
             edges = [(a, b, c, i) for i, (a, b, c, _) in enumerate(edges)]
             found = cheapest_tree(nodes, 0, edges)
             graph = nx.DiGraph()
@@ -116,7 +118,9 @@ class Plans(unittest.TestCase):
             for domain in survey.clocks.domains:
                 policy = dice.choice(POLICIES)
                 plan = plan_clock(survey, domain, policy)
-                self.assertLessEqual(set(domain.possible), {a.leader for a in plan.alternatives} | set(plan.cannot_lead))
+                self.assertLessEqual(
+                    set(domain.possible), {a.leader for a in plan.alternatives} | set(plan.cannot_lead)
+                )
                 for alternative in plan.alternatives:
                     after = clock_change(survey, alternative).apply(studio)
                     clocks = Survey(after).clocks
@@ -171,7 +175,11 @@ class Plans(unittest.TestCase):
 
     def test_t_pieces_go_onto_lines_that_have_room(self):
         # Six interfaces without a digital output, and a generator with two.
-        two_out = replace(shelf_profile("word-clock generator, six outputs"), name="two outputs", ports=shelf_profile("word-clock generator, six outputs").ports[:2])
+        two_out = replace(
+            shelf_profile("word-clock generator, six outputs"),
+            name="two outputs",
+            ports=shelf_profile("word-clock generator, six outputs").ports[:2],
+        )
         deaf = shelf_profile("eight-preamp interface, two optical pairs")
         deaf = replace(deaf, name="nothing out", ports=tuple(p for p in deaf.ports if p.direction == "in"),
                        driver_maps=tuple(replace(m, outputs=()) for m in deaf.driver_maps))  # fmt: skip
@@ -195,7 +203,11 @@ class Plans(unittest.TestCase):
 
     def test_glass_of_two_kinds_is_never_proposed(self):
         single = shelf_profile("MADI bridge, eight optical pairs")
-        single = replace(single, name="single-mode", ports=tuple(replace(p, fibre="single-mode" if p.fibre else "") for p in single.ports))
+        single = replace(
+            single,
+            name="single-mode",
+            ports=tuple(replace(p, fibre="single-mode" if p.fibre else "") for p in single.ports),
+        )
         studio = add_unit(rig("MADI bridge, eight optical pairs"), single, "Far")
         kinds = {w.kind for w in clock_ways(Survey(studio), ["U1", "U2"]).ways}
         self.assertEqual(kinds, {"word", "adat"})
@@ -226,7 +238,11 @@ class Plans(unittest.TestCase):
         deaf = "two-preamp interface, optical in only"
         studio = rig(deaf)
         self.assertEqual(plan_clock(Survey(studio), Survey(studio).clocks.domains[0]).cannot_lead, {})
-        mute = replace(shelf_profile("eight-preamp optical expander"), name="crystal only", clock_sources=(ClockSource("own", "Own"),))
+        mute = replace(
+            shelf_profile("eight-preamp optical expander"),
+            name="crystal only",
+            clock_sources=(ClockSource("own", "Own"),),
+        )
         studio = add_unit(add_unit(rig(INTERFACE), mute, "One"), mute, "Two")
         studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
         studio = connect(studio, end("U1", "optical_out"), end("U3", "optical_in"))

@@ -97,7 +97,9 @@ class Links(DeskCase):
             dialog.typed.clear()
             self.type("adat optical", into=dialog.typed)
             texts = [dialog.found.item(n).text() for n in range(dialog.found.count())]
-            wanted = next(n for n, t in enumerate(texts) if t.startswith("ADAT: Eight-preamp optical expander · Optical out →"))
+            wanted = next(
+                n for n, t in enumerate(texts) if t.startswith("ADAT: Eight-preamp optical expander · Optical out →")
+            )
             dialog.found.setCurrentRow(wanted)
             self.press("Return", into=dialog.typed)
 
@@ -162,7 +164,9 @@ class Clock(DeskCase):
         strip = self.window.sheets[4].strip
         self.until(lambda: strip.plan is not None)
         self.assertEqual(strip.list.count(), 3)
-        self.assertIn("only Eight-preamp optical expander can lead: clock runs the same way as sound", strip.list.item(2).text())
+        self.assertIn(
+            "only Eight-preamp optical expander can lead: clock runs the same way as sound", strip.list.item(2).text()
+        )
         self.assertIn("no cable to add", strip.list.item(0).text())
         strip.list.setCurrentRow(1)
         self.click(strip.take_button)

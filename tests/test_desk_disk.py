@@ -108,7 +108,9 @@ class Disk(DeskCase):
         journal_of(self.path).write_bytes(found[1])
         self.open()
         self.assertEqual(self.studio.name, "Test 1")
-        self.assertRegex(self.table.autosave.note, "was not closed in order.*Everything up to the last whole edit is here")
+        self.assertRegex(
+            self.table.autosave.note, "was not closed in order.*Everything up to the last whole edit is here"
+        )
         (copy,) = (self.home / "ennead" / "backups").rglob("*cut-journal.ennead")
         self.assertEqual((copy.read_bytes(), journal_of(copy).read_bytes()), found)
         self.assertIn("last whole edit", self.window.tally._message.text())

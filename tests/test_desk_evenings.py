@@ -50,7 +50,9 @@ class Evenings(DeskCase):
         menu = self.window.menus["Sess&ion"]
         menu.aboutToShow.emit()
         choices = [a for a in menu.actions() if a.property("session")]
-        self.assertEqual([(a.text(), a.isChecked()) for a in choices], [("Quartet", False), ("Choir && organ", False), ("Duo", True)])
+        self.assertEqual(
+            [(a.text(), a.isChecked()) for a in choices], [("Quartet", False), ("Choir && organ", False), ("Duo", True)]
+        )
         choices[1].trigger()
         self.assertEqual([r.driver.number for r in self.table.survey.runs], [5, 2])
         self.window.sessions.remove_session()
@@ -75,7 +77,10 @@ class Evenings(DeskCase):
     def test_the_changeover_is_listed_ticked_and_printed(self):
         dialog = ChangeoverDialog(self.table, self.window.book)
         rows = [dialog.list.item(n).text() for n in range(dialog.list.count())]
-        self.assertEqual([r.split("  ", 1)[1].split(":")[0] for r in rows], ["turn the monitors and headphones down", "pull C1", "plug C3"])
+        self.assertEqual(
+            [r.split("  ", 1)[1].split(":")[0] for r in rows],
+            ["turn the monitors and headphones down", "pull C1", "plug C3"],
+        )
         self.assertIn("Fiddle: 1 → 5", dialog.renumbered.text())
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "list.pdf"

@@ -21,13 +21,17 @@ class Commands(DeskCase):
                 self.assertEqual((action.text(), action.isEnabled()), (command.text, not command.waits))
                 self.assertIn(action, self.window.menus[command.menu].actions())
         self.assertEqual([r[1] for r in key_rows() if r[0] == "Ctrl+Shift+Y"], ["Make up a lead"])
-        self.assertEqual({"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead"}, set(WISHES))
+        self.assertEqual(
+            {"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead"}, set(WISHES)
+        )
 
     def test_sheets_are_listed_once_and_reached_by_their_key(self):
         self.assertEqual([s.number for s in SHEETS], list(range(1, len(SHEETS) + 1)))
         for sheet in SHEETS:
             self.press(f"Alt+{sheet.number}")
-            self.assertEqual((self.window.number, self.window.navigation.tabs[sheet.number].isChecked()), (sheet.number, True))
+            self.assertEqual(
+                (self.window.number, self.window.navigation.tabs[sheet.number].isChecked()), (sheet.number, True)
+            )
 
 
 class Room(DeskCase):

@@ -172,7 +172,9 @@ class Chart(DeskCase):
         firsts = [r.sort_number for r in chart.rows()]
         self.assertEqual(firsts, sorted(firsts))
         chart.set_sort("place")
-        self.assertEqual([r.name for r in chart.rows() if isinstance(r, GroupRow)], ["Hall", "Booth", "Boat shed", "Control room"])
+        self.assertEqual(
+            [r.name for r in chart.rows() if isinstance(r, GroupRow)], ["Hall", "Booth", "Boat shed", "Control room"]
+        )
 
     def test_hover_tells_the_whole_of_a_line_as_plain_text(self):
         self.open(add_source(rig(INTERFACE), "<b>" + "long " * 20))
@@ -229,7 +231,9 @@ class Rows(DeskCase):
         (broken,) = self.rows(set_mode(studio, "U1", "optical", "spdif-optical"))
         self.assertEqual((broken.number, broken.worst), ("", "trouble"))
         demo = {r.name: r for r in self.rows(skerry())}
-        self.assertEqual([demo[n].phantom for n in ("Harmonium", "Narrator", "Fiddle", "Second voice")], ["bad", "on", "", "on"])
+        self.assertEqual(
+            [demo[n].phantom for n in ("Harmonium", "Narrator", "Fiddle", "Second voice")], ["bad", "on", "", "on"]
+        )
         self.assertEqual(demo["Narrator"].stops["outboard"], ("Bollard Mic 1",))
 
     def test_nothing_overlaps_at_any_size_scale_or_length_of_name(self):

@@ -57,7 +57,9 @@ class InTrouble(DeskCase):
         self.assertEqual(read_studio_file(copy), self.studio)
         self.rename("Harbour")
         self.until(lambda: read_studio_file(copy) == self.studio)
-        self.assertEqual((len(list(self.home.rglob("*rescued*.ennead"))), self.path.read_bytes()), (1, other.read_bytes()))
+        self.assertEqual(
+            (len(list(self.home.rglob("*rescued*.ennead"))), self.path.read_bytes()), (1, other.read_bytes())
+        )
 
     def test_a_second_window_through_another_name_looks_on(self):
         code = ("import sys; from pathlib import Path; from ennead.desk.shell.app import *; from PyQt6.QtWidgets import QApplication\n"
@@ -70,7 +72,9 @@ class InTrouble(DeskCase):
         root = Path(__file__).resolve().parent.parent
         self.rename("Pier")
         for name in (hard, soft):
-            done = subprocess.run([sys.executable, "-c", code, str(name)], cwd=root, capture_output=True, text=True, check=True)
+            done = subprocess.run(
+                [sys.executable, "-c", code, str(name)], cwd=root, capture_output=True, text=True, check=True
+            )
             self.assertIn("only be looked at here", done.stdout)
         self.rename("Slipway")
         self.until(lambda: not self.table.autosave.is_behind)
@@ -196,7 +200,12 @@ class Margin(DeskCase):
 
 class Proposals(DeskCase):
     start = add_source(
-        set_phantom(plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="ribbon", phantom="forbidden"), "U1", "a", on=True), "Condenser", kind="condenser", phantom="needed"
+        set_phantom(
+            plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="ribbon", phantom="forbidden"), "U1", "a", on=True
+        ),
+        "Condenser",
+        kind="condenser",
+        phantom="needed",
     )
 
     def test_switches_are_said_and_taken_with_the_places_as_one_step(self):

@@ -47,7 +47,15 @@ class WhatGoesOut(DeskCase):
             self.type(name)
             self.press("Return")
         self.press("Escape")
-        self.assertEqual(self.names(), [("Main monitors", "mains", 2), ("Singer's cue", "cue", 2), ("Click", "click", 1), ("Plate reverb", "send", 2)])
+        self.assertEqual(
+            self.names(),
+            [
+                ("Main monitors", "mains", 2),
+                ("Singer's cue", "cue", 2),
+                ("Click", "click", 1),
+                ("Plate reverb", "send", 2),
+            ],
+        )
         self.press("Up", "Alt+Up")
         self.assertEqual(self.studio.session_destinations[2].name, "Plate reverb")
         self.press("Delete")
@@ -70,7 +78,9 @@ class WhatGoesOut(DeskCase):
         sheet.way.choose("out")
         row = sheet.outs.chart.row_of("D7")
         self.assertTrue(row.item.ghost and row.item.taken)
-        QTest.mouseClick(sheet.outs.viewport(), Qt.MouseButton.LeftButton, pos=QPointF(60, row.y + row.height / 2).toPoint())
+        QTest.mouseClick(
+            sheet.outs.viewport(), Qt.MouseButton.LeftButton, pos=QPointF(60, row.y + row.height / 2).toPoint()
+        )
         self.settle()
         self.assertNotIn("D7", sheet.taken)
         self.assertEqual(self.table.selection, Selection("destination", "D7"))
@@ -97,14 +107,22 @@ class WhatGoesOut(DeskCase):
         rows = out_rows(Survey(studio), (), "", None, frozenset())
         for width in (500, 700, 1000, 1400):
             for scale in (1, 2):
-                chart = lay_out_chart(rows, width, lambda text, size, s=scale: len(text) * size * 0.55 * s, lambda n, s=scale: round(n * s))
+                chart = lay_out_chart(
+                    rows,
+                    width,
+                    lambda text, size, s=scale: len(text) * size * 0.55 * s,
+                    lambda n, s=scale: round(n * s),
+                )
                 edges = [chart.number, *chart.columns.values(), chart.ear]
                 self.assertEqual(edges, sorted(edges))
                 self.assertGreater(chart.width, chart.ear)
                 self.assertTrue(all(b.y >= a.y + a.height for a, b in zip(chart.rows, chart.rows[1:], strict=False)))
         loud = next(r.item for r in chart.rows if isinstance(r.item, OutRow) and r.item.name == "Narrator's cue")
         # Narrator's cue leaves by the second optical pair: Pier's eighteen analogue, phones and eight ADAT come first.
-        self.assertEqual((loud.numbers, loud.cells["link"], loud.cells["socket"]), ("23–24", "Pier Optical B · 1–2", "Harbour Line out 1–2"))
+        self.assertEqual(
+            (loud.numbers, loud.cells["link"], loud.cells["socket"]),
+            ("23–24", "Pier Optical B · 1–2", "Harbour Line out 1–2"),
+        )
 
 
 class Questions(DeskCase):
@@ -134,7 +152,10 @@ class Questions(DeskCase):
 
         def choose(dialog):
             self.until(lambda: dialog.found)
-            self.assertIn("10 sources together want" if "10 sources" in dialog.words.text() else "9 sources together want", dialog.words.text())
+            self.assertIn(
+                "10 sources together want" if "10 sources" in dialog.words.text() else "9 sources together want",
+                dialog.words.text(),
+            )
             dialog.price.setText("four hundred")
             self.click(dialog.note)
             self.assertIn("is no price", self.said[-1])
@@ -201,12 +222,20 @@ class Questions(DeskCase):
         row = chart.chart.row_of("S2")
         data = QMimeData()
         data.setData(SOURCE_MIME, b"S1")
-        drop = QDropEvent(QPointF(200, row.y + row.height / 2), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        drop = QDropEvent(
+            QPointF(200, row.y + row.height / 2),
+            Qt.DropAction.MoveAction,
+            data,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
         self.in_dialog("why_dialog", propose)
         chart.dropEvent(drop)
         self.until(lambda: self.window.lines_sheet.proposal is not None)
         self.press("Ctrl+Return")
-        self.assertEqual(next(c.end.port for c in self.studio.cables.values() if getattr(c.start, "source", "") == "S1"), "mic4")
+        self.assertEqual(
+            next(c.end.port for c in self.studio.cables.values() if getattr(c.start, "source", "") == "S1"), "mic4"
+        )
         self.assertEqual(len([c for c in self.studio.cables.values() if getattr(c.start, "source", "") == "S2"]), 1)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, studio)
@@ -221,7 +250,14 @@ class Questions(DeskCase):
         self.settle()
         self.assertTrue(sheet.free_outs.isVisible() and sheet.free.isHidden())
         free = [point.number for _, point in sheet.free_outs.chips]
-        held = {n for d in self.studio.session_destinations for e in d.outputs for s in self.table.survey.output_points if s.end == e for n in (s.number,)}
+        held = {
+            n
+            for d in self.studio.session_destinations
+            for e in d.outputs
+            for s in self.table.survey.output_points
+            if s.end == e
+            for n in (s.number,)
+        }
         self.assertTrue(free and not held & set(free))
         self.press("8", into=sheet.outs)
         self.press("Return", into=self.field())
@@ -237,7 +273,11 @@ class Questions(DeskCase):
         data = QMimeData()
         data.setData(sheet.outs.mime, click.id.encode())
         area, point = next((a, s) for a, s in sheet.free_outs.chips if "line" in s.port.carries)
-        sheet.free_outs.dropEvent(QDropEvent(area.center(), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+        sheet.free_outs.dropEvent(
+            QDropEvent(
+                area.center(), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+            )
+        )
         self.assertEqual(self.studio.placed(click.id).outputs, (point.end,))
         self.press("Ctrl+Z")
         sheet.way.choose("in")
@@ -247,7 +287,9 @@ class Questions(DeskCase):
     def test_why_an_output_is_here_and_dropped_on_another(self):
         self.open(skerry())
         before = self.studio
-        click, cue = (next(d for d in self.studio.session_destinations if d.name == name) for name in ("Click", "Quartet's cue"))
+        click, cue = (
+            next(d for d in self.studio.session_destinations if d.name == name) for name in ("Click", "Quartet's cue")
+        )
         self.press("Alt+5")
         self.table.select(Selection("destination", click.id))
         self.settle()
@@ -266,7 +308,13 @@ class Questions(DeskCase):
         row = outs.chart.row_of(cue.id)
         data = QMimeData()
         data.setData(outs.mime, click.id.encode())
-        drop = QDropEvent(QPointF(200, row.y + row.height / 2), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        drop = QDropEvent(
+            QPointF(200, row.y + row.height / 2),
+            Qt.DropAction.MoveAction,
+            data,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
 
         def propose(dialog):
             self.until(lambda: dialog.places)
@@ -295,7 +343,9 @@ class Questions(DeskCase):
             field.setFocus()
             self.type(text, into=field)
             self.press("Return", into=field)
-        self.assertEqual((self.studio.sources["S1"].sensitivity_mv_pa, self.studio.sources["S1"].loudest_db_spl), (20.0, 150.0))
+        self.assertEqual(
+            (self.studio.sources["S1"].sensitivity_mv_pa, self.studio.sources["S1"].loudest_db_spl), (20.0, 150.0)
+        )
         self.assertIn("input_overloaded", {f.rule for f in self.table.findings})
         self.click(self.button("Switch the pad of"))
         self.assertEqual(self.studio.units["U1"].settings.pads, ("mic3",))

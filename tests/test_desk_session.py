@@ -24,7 +24,9 @@ class TypingAList(DeskCase):
         self.press("Escape")
         self.assertEqual(self.names(), ["Kick", "OH L", "Bass DI"])
         overhead = self.studio.session_sources[1]
-        self.assertEqual((overhead.kind, overhead.phantom, overhead.guessed), ("condenser", "needed", ("kind", "phantom")))
+        self.assertEqual(
+            (overhead.kind, overhead.phantom, overhead.guessed), ("condenser", "needed", ("kind", "phantom"))
+        )
         self.assertEqual(self.table.undo_stack.undoText(), "Add Bass DI")
         self.undo_all()
         self.assertEqual(self.studio, before)

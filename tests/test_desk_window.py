@@ -130,7 +130,12 @@ class Files(DeskCase):
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(saved), "")):
             self.action("save_as")
             self.assertEqual(self.table.path, self.home / "saved.ennead")
-            for name, ending in (("save_json", "json"), ("write_list", "csv"), ("export_drivers", "csv"), ("export_cables", "csv")):
+            for name, ending in (
+                ("save_json", "json"),
+                ("write_list", "csv"),
+                ("export_drivers", "csv"),
+                ("export_cables", "csv"),
+            ):
                 self.action(name)
                 self.assertTrue(saved.with_suffix(f".{ending}").is_file(), name)
                 if name.startswith("export"):
@@ -327,7 +332,15 @@ class Looks(DeskCase):
         self.assertEqual(shots, [PAPER.ground] * 3 + [NIGHT.ground] * 3)
 
     def test_text_stays_text_on_every_sheet(self):
-        odd = ("<b>Bell</b> & <img src=x>", "=SUM(A1)", 'He said "no"', "\u202eright to left\u202c", "x" * 500, "鼓 🎻 بيانو", "a & b")
+        odd = (
+            "<b>Bell</b> & <img src=x>",
+            "=SUM(A1)",
+            'He said "no"',
+            "\u202eright to left\u202c",
+            "x" * 500,
+            "鼓 🎻 بيانو",
+            "a & b",
+        )
         studio = rig(INTERFACE)
         for number, name in enumerate(odd):
             studio = plug(studio, name, "U1", f"mic{number + 1}", place=name[:80], group=name)
@@ -335,7 +348,12 @@ class Looks(DeskCase):
         self.open(studio)
         for sheet in (1, 2, 5):
             self.press(f"Alt+{sheet}")
-            for selection in (Selection("source", "S1"), Selection("unit", "U1"), Selection("port", "U1", "mic1"), NOTHING):
+            for selection in (
+                Selection("source", "S1"),
+                Selection("unit", "U1"),
+                Selection("port", "U1", "mic1"),
+                NOTHING,
+            ):
                 self.table.select(selection)
                 self.settle()
                 self.window.grab()
@@ -418,7 +436,10 @@ class OneDeedATurn(DeskCase):
         self.assertNotEqual(before, after)
         self.assertIn(f"of {len(self.table.survey.runs)} arrive", after)
         marks = count_by_sheet(self.table.findings)
-        self.assertEqual({n: t.open_findings for n, t in self.window.navigation.tabs.items() if t.open_findings}, {n: c for n, (c, _) in marks.items()})
+        self.assertEqual(
+            {n: t.open_findings for n, t in self.window.navigation.tabs.items() if t.open_findings},
+            {n: c for n, (c, _) in marks.items()},
+        )
 
     def test_another_text_size_is_dressed_and_painted_and_the_page_comes_back(self):
         self.table.select(NOTHING)

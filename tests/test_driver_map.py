@@ -68,7 +68,11 @@ class HandWorkedTables(unittest.TestCase):
         self.assert_table(studio, CLASS)
 
     def test_second_optical_pair_wakes_at_double_speed(self):
-        table = {"Analogue": ((1, 8),) * 3, "ADAT": ((9, 16), (9, 16), (9, 12)), "Loopback": ((17, 18), (17, 18), (13, 14))}
+        table = {
+            "Analogue": ((1, 8),) * 3,
+            "ADAT": ((9, 16), (9, 16), (9, 12)),
+            "Loopback": ((17, 18), (17, 18), (13, 14)),
+        }
         self.assert_table(rig("eight-preamp interface, second optical pair above 48 kHz only"), table)
 
     def test_loopback_before_spdif_in_a_fixed_map(self):
@@ -76,7 +80,9 @@ class HandWorkedTables(unittest.TestCase):
         self.assert_table(rig("four-input interface, loopback before S/PDIF"), table)
 
     def test_four_optical_pairs_and_nothing_else(self):
-        spans = {x: ((8 * i + 1, 8 * i + 8), (4 * i + 1, 4 * i + 4), (2 * i + 1, 2 * i + 2)) for i, x in enumerate("ABCD")}
+        spans = {
+            x: ((8 * i + 1, 8 * i + 8), (4 * i + 1, 4 * i + 4), (2 * i + 1, 2 * i + 2)) for i, x in enumerate("ABCD")
+        }
         table = {f"ADAT {x}": s for x, s in spans.items()}
         self.assert_table(rig("optical interface, four pairs, no analogue sockets"), table)
 

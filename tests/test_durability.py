@@ -24,9 +24,12 @@ from ennead.studio.house import PortEnd
 
 ROOT = Path(__file__).resolve().parent.parent
 
+
 def as_json(*arguments: str) -> dict:
     # A process of its own: it forks, and this one may hold threads and a window.
-    done = subprocess.run([sys.executable, "-m", "bench.kills", *arguments], cwd=ROOT, capture_output=True, text=True, check=True)
+    done = subprocess.run(
+        [sys.executable, "-m", "bench.kills", *arguments], cwd=ROOT, capture_output=True, text=True, check=True
+    )
     return json.loads(done.stdout)
 
 
@@ -94,7 +97,9 @@ class CutJournal(unittest.TestCase):
             seen.add(at)
             ends = [n for n in whole if n <= length]
             # Every edit here is one frame or more; the last one has its commit mark on the last whole frame.
-            self.assertEqual(state, "whole" if length in whole[1:] and at == self._edits(ends[-1], frame) else "cut", length)
+            self.assertEqual(
+                state, "whole" if length in whole[1:] and at == self._edits(ends[-1], frame) else "cut", length
+            )
         self.assertEqual(seen, set(range(len(self.states))))
 
     def _edits(self, length, frame):
@@ -127,7 +132,9 @@ class OlderForm(unittest.TestCase):
             if form > 5:
                 self._form_six(old, studio)
                 continue
-            self.assertEqual([c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)])
+            self.assertEqual(
+                [c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)]
+            )
             # Every destination is taken from where it was.
             sockets = [tuple((tuple(e.values())) for e in d["outputs"]) for d in old.get("destinations", [])]
             now = [tuple((e.unit, e.port) for e in studio.placed(d).outputs) for d in studio.destinations]
@@ -155,7 +162,10 @@ class OlderForm(unittest.TestCase):
         for session in old["sessions"]:
             now = studio.sessions[session["id"]]
             was = {s["id"]: s for s in old["sources"]}
-            self.assertEqual([{f: getattr(w, f) for f in wished} for w in now.wishes], [{f: was[s][f] for f in wished} for s in session["sources"]])
+            self.assertEqual(
+                [{f: getattr(w, f) for f in wished} for w in now.wishes],
+                [{f: was[s][f] for f in wished} for s in session["sources"]],
+            )
         self.assertTrue(any(w.track for s in studio.sessions.values() for w in s.wishes))
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "old.ennead"

@@ -48,8 +48,12 @@ class Refusals(unittest.TestCase):
             with self.subTest(words=words, into=into):
                 self.assert_refused(SocketsDoNotFit, words, connect, studio, start, into)
         fitted = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
-        self.assert_refused(SocketTaken, "already holds cable C1", connect, fitted, end("U1", "optical_out"), end("U1", "optical_in"))
-        self.assert_refused(SocketTaken, "already holds cable C1", connect, fitted, end("U2", "optical_out"), end("U5", "optical_a_in"))
+        self.assert_refused(
+            SocketTaken, "already holds cable C1", connect, fitted, end("U1", "optical_out"), end("U1", "optical_in")
+        )
+        self.assert_refused(
+            SocketTaken, "already holds cable C1", connect, fitted, end("U2", "optical_out"), end("U5", "optical_a_in")
+        )
         self.assert_refused(NoSuchPort, "has no port called", connect, studio, end("U2", "nowhere"), end("U1", "mic1"))
         self.assert_refused(UnknownObject, "no unit U9", connect, studio, end("U9", "x"), end("U1", "mic1"))
         media = misfit(studio.port(end("U1", "spdif_out")), studio.port(end("U1", "optical_in")))

@@ -39,7 +39,9 @@ from tests.builders import EXPANDER, INTERFACE, end, plug, random_edit, random_s
 
 
 def quartet():
-    studio = rename_session(plug(plug(rig(INTERFACE, EXPANDER), "Fiddle", "U1", "mic1"), "Viola", "U1", "mic2"), "Quartet")
+    studio = rename_session(
+        plug(plug(rig(INTERFACE, EXPANDER), "Fiddle", "U1", "mic1"), "Viola", "U1", "mic2"), "Quartet"
+    )
     studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
     return send_out(add_destination(studio, "Cue", "cue", channels=1), "D1", [end("U1", "line_out3")])
 
@@ -48,7 +50,9 @@ class Evenings(unittest.TestCase):
     def test_a_copy_shares_all_until_one_of_them_changes(self):
         one = quartet()
         two = copy_session(one, "Choir")
-        self.assertEqual((two.current.name, two.current.sources, len(two.cables)), ("Choir", one.current.sources, len(one.cables)))
+        self.assertEqual(
+            (two.current.name, two.current.sources, len(two.cables)), ("Choir", one.current.sources, len(one.cables))
+        )
         self.assertEqual(Survey(two).runs, Survey(one).runs)
         fiddle = Survey(two).leads["S1", 1].id
         moved = connect(disconnect(two, fiddle), SourceEnd("S1"), end("U1", "mic5"))
@@ -72,7 +76,9 @@ class Evenings(unittest.TestCase):
         self.assertEqual((taken.current.sources, Survey(taken).runs[1].driver), (("S2", "S1"), None))
         self.assertRaises(BadValue, take_in, taken, "S1")
         gone = remove_session(studio, "N1")
-        self.assertEqual((set(gone.sources), [c.id for c in gone.cables.values()], gone.session), ({"S2"}, ["C2", "C3", "C4"], "N2"))
+        self.assertEqual(
+            (set(gone.sources), [c.id for c in gone.cables.values()], gone.session), ({"S2"}, ["C2", "C3", "C4"], "N2")
+        )
         self.assertEqual(gone.cables["C2"].sessions, ("N2",))
         self.assertRaises(BadValue, remove_session, gone, "N2")
         check_references(gone)
@@ -87,11 +93,15 @@ class Evenings(unittest.TestCase):
         # Twice the same name in a file is mended in a sentence.
         form = json.loads(to_json(two))
         form["sessions"][1]["name"] = "Quartet"
-        self.assertEqual([s.name for s in from_json(json.dumps(form).encode()).sessions.values()], ["Quartet", "Quartet (2)"])
+        self.assertEqual(
+            [s.name for s in from_json(json.dumps(form).encode()).sessions.values()], ["Quartet", "Quartet (2)"]
+        )
         self.assertEqual(choose_session(choose_session(two, "N1"), "N2").units, two.units)
 
     def test_a_box_described_anew_meanwhile_is_set_only_as_it_can_be(self):
-        studio = set_mode(copy_session(set_mode(quartet(), "U1", "optical", "spdif-optical"), "Choir"), "U1", "optical", "adat")
+        studio = set_mode(
+            copy_session(set_mode(quartet(), "U1", "optical", "spdif-optical"), "Choir"), "U1", "optical", "adat"
+        )
         old = studio.profile_of("U1")
         plain = replace(old, modes=(), banks=old.banks[1:], ports=tuple(replace(p, format_mode=None, carries=p.carries[:1]) for p in old.ports),
                         driver_maps=tuple(replace(m, inputs=tuple(replace(b, when={}) for b in m.inputs), outputs=tuple(replace(b, when={}) for b in m.outputs))
@@ -119,8 +129,14 @@ class Evenings(unittest.TestCase):
                     other = after
                     changed += 1
             back = choose_session(other, studio.session)
-            self.assertEqual({k: c.plugs for k, c in Survey(back).wiring.in_use.items()}, {k: c.plugs for k, c in before.wiring.in_use.items()}, seed)
-            self.assertEqual([(r.channel, r.driver) for r in Survey(back).runs], [(r.channel, r.driver) for r in before.runs], seed)
+            self.assertEqual(
+                {k: c.plugs for k, c in Survey(back).wiring.in_use.items()},
+                {k: c.plugs for k, c in before.wiring.in_use.items()},
+                seed,
+            )
+            self.assertEqual(
+                [(r.channel, r.driver) for r in Survey(back).runs], [(r.channel, r.driver) for r in before.runs], seed
+            )
         self.assertGreater(changed, 20)
 
 
@@ -133,7 +149,9 @@ class StandsWired(unittest.TestCase):
             studio = connect(studio, end("U2", out), end("U3", f"mic{n + 4}"))
         taken = take_in_outputs(studio, pair_of(studio, end("U2", outs[0])))
         (source,) = taken.session_sources
-        self.assertEqual((source.name, source.channels, len(source.at), taken.cables), (studio.units["U2"].name, 2, 2, studio.cables))
+        self.assertEqual(
+            (source.name, source.channels, len(source.at), taken.cables), (studio.units["U2"].name, 2, 2, studio.cables)
+        )
         self.assertEqual([r.driver.number for r in Survey(taken).runs], [19, 20])
         self.assertRaises(BadValue, take_in_outputs, taken, source.at)
         # Allocate leaves it on its cable, and gives others other sockets.
@@ -174,13 +192,18 @@ class Between(unittest.TestCase):
             (f"set {one.units['U2'].name}'s 48 V 1–4", "off", "on"),
         ])  # fmt: skip
         self.assertEqual([(r.track, r.before, r.after) for r in found.renumbered], [("Fiddle", 1, 15)])
-        self.assertEqual((changeover(two, "N2", "N2").moves, changeover(copy_session(one, "Same"), "N1", "N2").moves), ((), ()))
+        self.assertEqual(
+            (changeover(two, "N2", "N2").moves, changeover(copy_session(one, "Same"), "N1", "N2").moves), ((), ())
+        )
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "two.json"
             write_studio(path, two)
             status, out, _ = run("changeover", path, "--from", "quartet", "--to", "N2", "--json")
             said = json.loads(out)
-            self.assertEqual((status, said["steps"][3]), (0, {"n": 4, "action": "pull C1", "from": "Fiddle", "to": f"{one.units['U1'].name} · Mic 1"}))
+            self.assertEqual(
+                (status, said["steps"][3]),
+                (0, {"n": 4, "action": "pull C1", "from": "Fiddle", "to": f"{one.units['U1'].name} · Mic 1"}),
+            )
             self.assertEqual(said["renumbered"], [{"track": "Fiddle", "from": 1, "to": 15}])
             for name, numbers in (("Quartet", [1, 2]), ("Choir", [15, 2, 16])):
                 status, out, _ = run("lines", path, "--session", name, "--json")
@@ -193,12 +216,21 @@ class Between(unittest.TestCase):
             studio = random_studio(seed, 30)
             other = copy_session(studio, "Other")
             other = take(Survey(other), allocate(Survey(other))).apply(other)
-            there, back = changeover(other, studio.session, other.session), changeover(other, other.session, studio.session)
-            count = {deed: [sum(m.action.startswith(deed) for m in c.moves) for c in (there, back)] for deed in ("pull", "plug", "set")}
+            there, back = (
+                changeover(other, studio.session, other.session),
+                changeover(other, other.session, studio.session),
+            )
+            count = {
+                deed: [sum(m.action.startswith(deed) for m in c.moves) for c in (there, back)]
+                for deed in ("pull", "plug", "set")
+            }
             self.assertEqual((count["pull"], count["set"]), (count["plug"][::-1], count["set"][::-1]), seed)
             # Carried out on what stood before, the moves leave what is there afterwards.
             stands = {c.plugs + c.wires for c in there.before.wiring.in_use.values()}
-            ends = {c.id: c.plugs + c.wires for c in (*there.before.wiring.in_use.values(), *there.after.wiring.in_use.values())}
+            ends = {
+                c.id: c.plugs + c.wires
+                for c in (*there.before.wiring.in_use.values(), *there.after.wiring.in_use.values())
+            }
             for move in there.moves:
                 deed, _, cable = move.action.partition(" ")
                 if deed == "pull":

@@ -44,7 +44,9 @@ class InFolder(unittest.TestCase):
             self.assertIn(word, text)
         if before is not None:
             self.assertEqual(path.read_bytes(), before)
-            self.assertEqual(sorted(p.name for p in self.folder.iterdir() if p != path and p.name.startswith(path.name)), [])
+            self.assertEqual(
+                sorted(p.name for p in self.folder.iterdir() if p != path and p.name.startswith(path.name)), []
+            )
 
 
 class RoundTrips(InFolder):
@@ -52,7 +54,9 @@ class RoundTrips(InFolder):
     @given(st.integers(0, 10_000))
     def test_file_to_json_to_file_to_json_is_byte_identical(self, seed):
         studio = random_studio(seed, 40)
-        one, two, three, four = (self.folder / f"{n}.{e}" for n, e in (("a", "ennead"), ("a", "json"), ("b", "ennead"), ("b", "json")))
+        one, two, three, four = (
+            self.folder / f"{n}.{e}" for n, e in (("a", "ennead"), ("a", "json"), ("b", "ennead"), ("b", "json"))
+        )
         write_studio(one, studio)
         write_studio(two, read_studio(one))
         write_studio(three, read_studio(two))
@@ -166,6 +170,7 @@ class BadStudioFiles(InFolder):
         dice = random.Random(5)
         refused = 0
         for _ in range(120):
+
             def scratch(data):
                 for _ in range(dice.choice((1, 4, 200))):
                     data[dice.randrange(len(data))] = dice.randrange(256)
@@ -199,8 +204,16 @@ class BadJson(InFolder):
             return change
 
         for change, words in (
-            (lambda form: form["as_built"]["cables"].append({"cable": {**form["cables"][0], "id": "xxxx"}, "words": ["", ""]}), "is no id"),
-            (lambda form: form["as_built"]["cables"].append({"cable": form["cables"][0], "words": [""]}), "1 words for 2 plugs"),
+            (
+                lambda form: form["as_built"]["cables"].append(
+                    {"cable": {**form["cables"][0], "id": "xxxx"}, "words": ["", ""]}
+                ),
+                "is no id",
+            ),
+            (
+                lambda form: form["as_built"]["cables"].append({"cable": form["cables"][0], "words": [""]}),
+                "1 words for 2 plugs",
+            ),
             (put("as_built", "settings", {"7": {}}), "is no id"),
             (put("cables", 0, "wires", [{"a": 0, "a_lane": 2, "b": 1, "b_lane": 1}]), "has two plugs and is straight"),
             (put("cables", 0, "plugs", 1, {"line": "S1"}), "runs into what makes sound"),
@@ -266,7 +279,9 @@ class Profiles(unittest.TestCase):
 
     def test_an_expander_is_what_its_description_says(self):
         profile = shelf_profile(EXPANDER)
-        self.assertEqual([p.key for p in profile.ports if p.direction == "in"], [*(f"mic{n}" for n in range(1, 9)), "optical_in"])
+        self.assertEqual(
+            [p.key for p in profile.ports if p.direction == "in"], [*(f"mic{n}" for n in range(1, 9)), "optical_in"]
+        )
         self.assertEqual({b.label: b.ports for b in profile.banks}["48 V 5–8"], ("mic5", "mic6", "mic7", "mic8"))
 
     def test_wrong_profiles_are_explained_at_the_place(self):

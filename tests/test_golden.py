@@ -69,7 +69,10 @@ def _tree_effort(seed):
     for node in range(nodes):
         for _ in range(dice.choice((1, 1, 2))):
             ends = [n for n in range(1, nodes) if n != node and dice.random() < 0.75]
-            edges += [Edge(node, n, dice.choice((20, 20, 39, 58)) if grain else dice.choice((1, 2, 5, 9, 14)), len(sockets)) for n in ends]
+            edges += [
+                Edge(node, n, dice.choice((20, 20, 39, 58)) if grain else dice.choice((1, 2, 5, 9, 14)), len(sockets))
+                for n in ends
+            ]
             sockets.append(dice.choice((1, 1, 2)))
         edges += [Edge(node, n, 0, -1) for n in range(1, nodes) if n != node and dice.random() < 0.06]
     plain = cheapest_tree(nodes, 0, [(e.start, e.end, e.cost, i) for i, e in enumerate(edges)])

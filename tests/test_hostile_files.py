@@ -86,7 +86,9 @@ class OneFileTwoNames(Case):
         (self.folder / "soft.json").symlink_to(self.folder / "b.json")
         write_studio(self.folder / "soft.json", file.studio)
         self.assertTrue(soft.is_symlink() and (self.folder / "soft.json").is_symlink())
-        self.assertEqual([read_studio(self.folder / n).units["U1"].name for n in ("a.ennead", "b.json")], ["Pier", "Pier"])
+        self.assertEqual(
+            [read_studio(self.folder / n).units["U1"].name for n in ("a.ennead", "b.json")], ["Pier", "Pier"]
+        )
 
     def test_overwritten_or_cut_short_while_open_is_seen_before_the_edit_is_acknowledged(self):
         def overwrite():
@@ -162,13 +164,18 @@ class WhatIsNoFile(Case):
 
 class Databases(Case):
     def test_views_endless_tables_foreign_rows_and_other_types(self):
-        endless = ("with recursive n(i) as (select 1 union all select i + 1 from n) select 'units' as kind, 'U' || i as id, '{}' as body from n")
+        endless = "with recursive n(i) as (select 1 union all select i + 1 from n) select 'units' as kind, 'U' || i as id, '{}' as body from n"
         self.assert_refused(self.sql("drop table object", f"create view object as {endless}"), "no part of a studio")
         self.assert_refused(self.sql("create table more (a)"), "“more”, which is no part of a studio")
-        self.assert_refused(self.sql("create trigger t after insert on head begin select 1; end"), "no part of a studio")
+        self.assert_refused(
+            self.sql("create trigger t after insert on head begin select 1; end"), "no part of a studio"
+        )
         self.assert_refused(self.sql("update object set body = x'00ff' where id = 'U1'"), "no text")
         self.assert_refused(self.sql("update head set body = x'7b7d' where key = 'counters'"), "is damaged at counters")
-        self.assert_refused(self.sql("update object set body = replace(body, '\"rate_hz\":48000', '\"rate_hz\":NaN')"), "NaN is no number in JSON")
+        self.assert_refused(
+            self.sql("update object set body = replace(body, '\"rate_hz\":48000', '\"rate_hz\":NaN')"),
+            "NaN is no number in JSON",
+        )
 
     def test_older_forms_take_one_route_whatever_they_hold(self):
         golden = ROOT / "tests" / "golden"
@@ -233,11 +240,16 @@ class Texts(Case):
         self.assertEqual(len(text.split("\n")), len(names) + 2)
         for row in text.splitlines()[1:]:
             self.assertNotIn(row.lstrip('"')[:1], ("=", "+", "-", "@", "\t", "\r"))
-        self.assertEqual([r["name"] for r in read_lines(text)], ["=1+1", "=1+1", "+x", "a =1", "=1", "@x", 'q"uo,te', "a|b | c |", "x =1"])
+        self.assertEqual(
+            [r["name"] for r in read_lines(text)],
+            ["=1+1", "=1+1", "+x", "a =1", "=1", "@x", 'q"uo,te', "a|b | c |", "x =1"],
+        )
         for ending in ("csv", "md"):
             export_list(Survey(studio), "drivers", self.folder / f"d.{ending}")
             lines = (self.folder / f"d.{ending}").read_text(encoding="utf-8").splitlines()
-            self.assertEqual(len({line.count("|") - line.count("\\|") for line in lines if line.startswith("|")}), ending == "md")
+            self.assertEqual(
+                len({line.count("|") - line.count("\\|") for line in lines if line.startswith("|")}), ending == "md"
+            )
 
     def test_a_small_package_with_millions_of_styles_is_refused_at_once(self):
         raw = io.BytesIO()
@@ -258,6 +270,8 @@ class Output(Case):
         self.assertEqual(done.returncode, 2, done.stderr)
         self.assertIn("standard output cannot be written (it takes ascii", done.stderr)
         with Path("/dev/full").open("w", encoding="utf-8") as full:
-            done = subprocess.run([*argv, "--json"], cwd=ROOT, stdout=full, stderr=subprocess.PIPE, text=True, check=False)
+            done = subprocess.run(
+                [*argv, "--json"], cwd=ROOT, stdout=full, stderr=subprocess.PIPE, text=True, check=False
+            )
         self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
         self.assertIn("no space left on device", done.stderr)

@@ -38,10 +38,14 @@ class Reading(unittest.TestCase):
     def test_tables_with_and_without_headings(self):
         with_heads = "Source;Type;48 V;Stereo;Room;Group\nChoir;condenser;yes;stereo;Hall;Choir\nFiddle;ribbon mic;never;;Hall;\n"
         choir, fiddle = read_lines(with_heads)
-        self.assertEqual((choir["kind"], choir["phantom"], choir["channels"], choir["place"]), ("condenser", "needed", 2, "Hall"))
+        self.assertEqual(
+            (choir["kind"], choir["phantom"], choir["channels"], choir["place"]), ("condenser", "needed", 2, "Hall")
+        )
         self.assertEqual((fiddle["kind"], fiddle["phantom"], fiddle.get("channels", 1)), ("ribbon", "forbidden", 1))
         bare = read_lines("1\tKick\tdynamic\n2\tKeys\tstereo\n")
-        self.assertEqual([(b["name"], b["kind"], b.get("channels", 1)) for b in bare], [("Kick", "dynamic", 1), ("Keys", "line", 2)])
+        self.assertEqual(
+            [(b["name"], b["kind"], b.get("channels", 1)) for b in bare], [("Kick", "dynamic", 1), ("Keys", "line", 2)]
+        )
         quoted = read_lines('name,place\n"Choir, low",Hall\n')
         self.assertEqual(quoted[0]["name"], "Choir, low")
 
@@ -99,7 +103,9 @@ class Reading(unittest.TestCase):
             ("Vox booth", "Booth"), ("Challenger", None), ("A guitar", None), ("Room L", None),
         ):  # fmt: skip
             facts = guess(name, there)
-            self.assertEqual((facts.get("place"), "place" in facts.get("guessed", ())), (place, place is not None), name)
+            self.assertEqual(
+                (facts.get("place"), "place" in facts.get("guessed", ())), (place, place is not None), name
+            )
         self.assertEqual([s["place"] for s in read_lines("Vox booth\nPad, boathouse", there)], ["Booth", "Boathouse"])
         (said,) = read_lines("name;place\nVox booth;Hall")
         self.assertEqual((said["place"], said["guessed"]), ("Hall", ("kind", "phantom")))
@@ -123,7 +129,9 @@ class Spreadsheets(unittest.TestCase):
         self.write([], [["No", "Source", "48V", "Stereo", "Room"], [1, "Choir", True, "stereo", "Hall"], [],
                         [2.0, "=SUM(A1)", None, None, None], [3, 57, "no", None, date(2026, 5, 1)]])  # fmt: skip
         choir, number = read_list_file(self.path)
-        self.assertEqual((choir["name"], choir["phantom"], choir["channels"], choir["place"]), ("Choir", "needed", 2, "Hall"))
+        self.assertEqual(
+            (choir["name"], choir["phantom"], choir["channels"], choir["place"]), ("Choir", "needed", 2, "Hall")
+        )
         # A formula nobody has worked out has no value; a number is a name like any other.
         self.assertEqual((number["name"], number["phantom"]), ("57", "tolerated"))
 
@@ -169,7 +177,9 @@ class Spreadsheets(unittest.TestCase):
 
 class AddingMany(unittest.TestCase):
     def test_it_is_the_same_as_one_after_the_other(self):
-        lines = read_lines("name,kind,place,channels\nKick,,Hall,1\nOH,,Booth,stereo\nVox hall,ribbon,,1\nBell,,hall,1\n", ["Hall"])
+        lines = read_lines(
+            "name,kind,place,channels\nKick,,Hall,1\nOH,,Booth,stereo\nVox hall,ribbon,,1\nBell,,hall,1\n", ["Hall"]
+        )
         one = two = add_source(empty_studio(), "First", place="Hall")
         for line in lines:
             one = add_source(one, **line)
@@ -181,7 +191,9 @@ class AddingMany(unittest.TestCase):
 
 class Writing(unittest.TestCase):
     def test_a_list_comes_back_as_it_was(self):
-        studio = add_source(add_source(empty_studio(), "=SUM(A1)", kind="line", group="-x"), "Choir, low", channels=2, place="Hall")
+        studio = add_source(
+            add_source(empty_studio(), "=SUM(A1)", kind="line", group="-x"), "Choir, low", channels=2, place="Hall"
+        )
         text = list_csv(studio)
         self.assertIn("'=SUM(A1)", text)
         back = empty_studio()
@@ -192,7 +204,13 @@ class Writing(unittest.TestCase):
 
     @given(st.lists(st.text(max_size=20), min_size=1, max_size=4))
     def test_no_cell_begins_a_formula(self, cells):
-        (_, row) = csv.reader(io.StringIO(csv_text(("a",) * len(cells), [[c.replace("\r", " ").replace("\n", " ").replace("\0", "") for c in cells]])))
+        (_, row) = csv.reader(
+            io.StringIO(
+                csv_text(
+                    ("a",) * len(cells), [[c.replace("\r", " ").replace("\n", " ").replace("\0", "") for c in cells]]
+                )
+            )
+        )
         for cell in row:
             self.assertFalse(cell.startswith(("=", "+", "-", "@")), cell)
 

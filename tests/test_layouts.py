@@ -44,7 +44,9 @@ class Strips(unittest.TestCase):
             studio = rename_unit(studio, unit, "Ж" * dice.randint(1, 60))
         for scale in (0.8, 1.0, 2.0):
             for width in (400, 700, 940, 1600):
-                layout = lay_rig(Survey(studio), width, lambda t, s, k=scale: measure(t, s * k), lambda m, k=scale: round(m * k))
+                layout = lay_rig(
+                    Survey(studio), width, lambda t, s, k=scale: measure(t, s * k), lambda m, k=scale: round(m * k)
+                )
                 self.assertEqual(len(layout.strips), len(studio.units))
                 for above, below in zip(layout.strips, layout.strips[1:], strict=False):
                     self.assertLessEqual(above.y + above.height, below.y)
@@ -100,14 +102,18 @@ class KeptRows(unittest.TestCase):
                 except EnneadError:
                     continue
                 survey = Survey(studio)
-                options = Options(dice.choice(("group", "number", "place")), frozenset(), dice.choice(["", *studio.sources]))
+                options = Options(
+                    dice.choice(("group", "number", "place")), frozenset(), dice.choice(["", *studio.sources])
+                )
                 found = find_all(survey)
                 self.assertEqual(chart_rows(survey, found, options, kept), chart_rows(survey, found, options))
         survey = Survey(skerry())
         chart_rows(survey, (), Options(), kept)
         again = Survey(change_source(survey.studio, "S1", name="Other"), survey)
         before = {id(row) for _, row in kept.values()}
-        self.assertEqual(sum(id(r) in before for r in chart_rows(again, (), Options(), kept)), len(survey.studio.session_sources) - 1)
+        self.assertEqual(
+            sum(id(r) in before for r in chart_rows(again, (), Options(), kept)), len(survey.studio.session_sources) - 1
+        )
 
 
 class Wrapping(unittest.TestCase):

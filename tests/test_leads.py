@@ -53,7 +53,10 @@ class InsertLeads(unittest.TestCase):
         self.assertEqual(survey.runs[0].gap.unit, "U3")
         back = connect(self.studio, end("U3", self.outlet), end("U2", "insert1"))
         survey = Survey(back)
-        self.assertEqual(gap_text(survey, survey.runs[0]), "The plug in Two-channel preamp with insert jacks's Insert 1 breaks the way, and nothing leaves by it.")
+        self.assertEqual(
+            gap_text(survey, survey.runs[0]),
+            "The plug in Two-channel preamp with insert jacks's Insert 1 breaks the way, and nothing leaves by it.",
+        )
         (cable,) = [c for c in back.cables.values() if end("U2", "insert1") in c.plugs]
         self.assertEqual(cable.wires, (Wire(0, 1, 1, 2),))
 
@@ -74,9 +77,17 @@ class YLeads(unittest.TestCase):
         self.assertEqual(survey.powered_sockets(end("U1", "mic1")), (end("U1", "mic1"), end("U2", "mic5")))
 
     def test_two_outputs_in_one_lead_are_trouble_and_two_inputs_none(self):
-        split = make_up(rig(INTERFACE, INTERFACE), [end("U1", "line_out1"), end("U2", "mic5"), end("U2", "mic6")], [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)])
+        split = make_up(
+            rig(INTERFACE, INTERFACE),
+            [end("U1", "line_out1"), end("U2", "mic5"), end("U2", "mic6")],
+            [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)],
+        )
         self.assertEqual(findings(split, "two_outputs_joined"), [])
-        joined = make_up(rig(INTERFACE, INTERFACE), [end("U1", "line_out1"), end("U1", "line_out2"), end("U2", "mic5")], [Wire(0, 1, 2, 1), Wire(1, 1, 2, 1)])
+        joined = make_up(
+            rig(INTERFACE, INTERFACE),
+            [end("U1", "line_out1"), end("U1", "line_out2"), end("U2", "mic5")],
+            [Wire(0, 1, 2, 1), Wire(1, 1, 2, 1)],
+        )
         (found,) = findings(joined, "two_outputs_joined")
         self.assertIn("Line out 1 and Eight-preamp interface, one optical pair · Line out 2 both feed", found.message)
 
@@ -84,16 +95,22 @@ class YLeads(unittest.TestCase):
         studio = rig("stereo synthesiser", INTERFACE)
         (found,) = findings(connect(studio, end("U1", "phones"), end("U2", "mic5")), "hears_left_minus_right")
         self.assertIn("left minus right", found.message)
-        lead = make_up(studio, [end("U1", "phones"), end("U2", "mic5"), end("U2", "mic6")], [Wire(0, 1, 1, 1), Wire(0, 2, 2, 1)])
+        lead = make_up(
+            studio, [end("U1", "phones"), end("U2", "mic5"), end("U2", "mic6")], [Wire(0, 1, 1, 1), Wire(0, 2, 2, 1)]
+        )
         self.assertEqual(findings(lead, "hears_left_minus_right"), [])
 
     def test_a_leg_that_leads_nowhere_is_told_beside_one_that_arrives_and_two_ways_to_one_place(self):
         studio = plug(rig(INTERFACE, "microphone splitter, eight ways", INSERTS), "Fiddle", "U2", "input1")
-        studio = connect(connect(studio, end("U2", "direct1"), end("U1", "mic1")), end("U2", "isolated1"), end("U3", "mic1"))
+        studio = connect(
+            connect(studio, end("U2", "direct1"), end("U1", "mic1")), end("U2", "isolated1"), end("U3", "mic1")
+        )
         (found,) = findings(studio, "leg_ends_early")
         self.assertIn("Fiddle is split, and one leg ends early", found.message)
         self.assertEqual(findings(connect(studio, end("U3", "line_out1"), end("U1", "mic5")), "leg_ends_early"), [])
-        desk = plug(rig(INTERFACE, "microphone splitter, eight ways", "summing mixer, sixteen to two"), "Fiddle", "U2", "input1")
+        desk = plug(
+            rig(INTERFACE, "microphone splitter, eight ways", "summing mixer, sixteen to two"), "Fiddle", "U2", "input1"
+        )
         ins = [p for p in desk.profile_of("U3").ports if p.direction == "in"]
         outs = [p for p in desk.profile_of("U3").ports if p.direction == "out"]
         desk = make_up(desk, [end("U2", "direct1"), end("U3", ins[0].key)], [Wire(0, 1, 1, 1)])
@@ -105,7 +122,14 @@ class YLeads(unittest.TestCase):
 
 class Looms(unittest.TestCase):
     def setUp(self):
-        studio = plug(plug(rig(INTERFACE, STAGE_BOX), "Kick", "U2", "floor1"), "Snare", "U2", "floor8", phantom="needed", kind="condenser")
+        studio = plug(
+            plug(rig(INTERFACE, STAGE_BOX), "Kick", "U2", "floor1"),
+            "Snare",
+            "U2",
+            "floor8",
+            phantom="needed",
+            kind="condenser",
+        )
         self.plugs = [end("U2", "multipin"), *(end("U1", f"mic{n}") for n in range(1, 9))]
         self.studio = make_up(studio, self.plugs, [Wire(0, n, n, 1) for n in range(1, 9)])
 
@@ -153,7 +177,10 @@ class SwitchedOff(unittest.TestCase):
         studio = connect(studio, end("U2", "line_out1"), end("U1", "mic5"))
         off = switch_off(studio, "U2", off=True)
         survey = Survey(off)
-        self.assertEqual((survey.runs[0].gap.cause, gap_text(survey, survey.runs[0])), ("off", "Two-channel preamp with insert jacks is switched off."))
+        self.assertEqual(
+            (survey.runs[0].gap.cause, gap_text(survey, survey.runs[0])),
+            ("off", "Two-channel preamp with insert jacks is switched off."),
+        )
         self.assertEqual(survey.nets[("U3", "floor1", 1)].receivers, (("U2", "mic1", 1),))
         self.assertTrue(Survey(switch_off(off, "U2", off=False)).runs[0].complete)
         with self.assertRaisesRegex(BadValue, "has no switch"):
@@ -168,18 +195,25 @@ class SwitchedOff(unittest.TestCase):
         # The other way round: who is off and set to follow is no trouble.
         self.assertEqual(findings(switch_off(studio, "U1", off=True), "clock_does_not_arrive"), [])
         self.assertEqual([len(d.units) for d in Survey(off).clocks.domains], [1, 1])
-        self.assertEqual(Survey(switch_off(set_phantom(studio, "U1", "a", on=True), "U1", off=True)).phantom_on["U1"], ())
+        self.assertEqual(
+            Survey(switch_off(set_phantom(studio, "U1", "a", on=True), "U1", off=True)).phantom_on["U1"], ()
+        )
 
 
 class Rings(unittest.TestCase):
     def test_what_feeds_itself_is_told_and_a_loop_through_the_computer_is_none(self):
         studio = rig("mono compressor", "mono equaliser", INTERFACE)
-        ins, outs = ({u: next(p.key for p in studio.profile_of(u).ports if p.direction == d) for u in ("U1", "U2")} for d in ("in", "out"))
+        ins, outs = (
+            {u: next(p.key for p in studio.profile_of(u).ports if p.direction == d) for u in ("U1", "U2")}
+            for d in ("in", "out")
+        )
         once = connect(studio, end("U1", outs["U1"]), end("U2", ins["U2"]))
         self.assertEqual(findings(once, "signal_in_ring"), [])
         ring = connect(once, end("U2", outs["U2"]), end("U1", ins["U1"]))
         (found,) = findings(ring, "signal_in_ring")
         self.assertEqual((found.severity, set(found.concerns)), ("trouble", {"U1", "U2"}))
         self.assertEqual(findings(switch_off(ring, "U2", off=True), "signal_in_ring"), [])
-        loop = connect(connect(once, end("U3", "line_out3"), end("U1", ins["U1"])), end("U2", outs["U2"]), end("U3", "mic5"))
+        loop = connect(
+            connect(once, end("U3", "line_out3"), end("U1", ins["U1"])), end("U2", outs["U2"]), end("U3", "mic5")
+        )
         self.assertEqual(findings(loop, "signal_in_ring"), [])

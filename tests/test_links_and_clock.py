@@ -80,7 +80,11 @@ class Figures(unittest.TestCase):
 
     def test_numbers_behind_spdif_and_loopback_and_behind_another_interface(self):
         def adat(studio, rate):
-            return spans(sorted(d.number for s in Survey(set_rate(studio, rate)).input_points if s.unit == "U2" for d in s.drivers))
+            return spans(
+                sorted(
+                    d.number for s in Survey(set_rate(studio, rate)).input_points if s.unit == "U2" for d in s.drivers
+                )
+            )
 
         self.assertEqual((adat(one_fibre(), 48_000), adat(one_fibre(), 96_000)), ("15–22", "15–18"))
         studio = rig(INTERFACE, EXPANDER)
@@ -119,12 +123,20 @@ class InWords(unittest.TestCase):
         self.assertEqual([lane.arrives for lane in home], [str(n) for n in range(1, 9)])
         # In use is what a line of the session runs on: nobody is heard over there yet.
         self.assertEqual({lane.state for lane in home}, {"free"})
-        self.assertEqual((len(there), link_rows(survey)[0]["channels_used"], link_rows(survey)[1]["channels_used"]), (8, 1, 0))
+        self.assertEqual(
+            (len(there), link_rows(survey)[0]["channels_used"], link_rows(survey)[1]["channels_used"]), (8, 1, 0)
+        )
         cue = send_out(add_destination(back, "Singer", "cue"), "D1", (end("U2", "line_out3"), end("U2", "line_out4")))
-        self.assertEqual([(n.number, n.track) for n in link_lanes(Survey(cue))["C3"] if n.state == "used"], [(3, "Singer"), (4, "Singer")])
+        self.assertEqual(
+            [(n.number, n.track) for n in link_lanes(Survey(cue))["C3"] if n.state == "used"],
+            [(3, "Singer"), (4, "Singer")],
+        )
         loop = add_destination(back, "Squash", "loop", channels=1)
         loop = send_out(loop, "D1", (end("U1", "line_out3"),), (end("U2", "mic5"),))
-        self.assertEqual([(n.number, n.track) for n in link_lanes(Survey(loop))["C1"] if n.state == "used"], [(3, "Kick in"), (5, "Squash")])
+        self.assertEqual(
+            [(n.number, n.track) for n in link_lanes(Survey(loop))["C1"] if n.state == "used"],
+            [(3, "Kick in"), (5, "Squash")],
+        )
         fast = link_lanes(Survey(set_rate(back, 96_000)))["C1"]
         self.assertEqual([lane.state for lane in fast], ["free", "free", "used", "free", *["lost"] * 4])
         self.assertEqual([lane.arrives for lane in fast], ["15", "16", "17", "18", "", "", "", ""])
@@ -154,7 +166,9 @@ class InWords(unittest.TestCase):
         ring = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
         ring = set_clock_source(set_clock_source(ring, "U1", "optical"), "U2", "optical")
         (domain,) = Survey(ring).clocks.domains
-        self.assertEqual([(r.word, r.depth, r.locked) for r in clock_rows(Survey(ring), domain)], [("in a ring", 0, False)] * 2)
+        self.assertEqual(
+            [(r.word, r.depth, r.locked) for r in clock_rows(Survey(ring), domain)], [("in a ring", 0, False)] * 2
+        )
 
     def test_many_hops_names_the_farthest_and_its_way(self):
         chain = rig(GENERATOR, *[TWO_PAIRS] * 5)
@@ -193,15 +207,27 @@ class Rules(unittest.TestCase):
         one = word(rig(GENERATOR, TWO_PAIRS, TWO_OUT), "U2")
         self.speaks("word_line_open", one, "ends open", "75 ohm once", severity="trouble", silent=closed(one, "U2"))
         two = word(one, "U3")
-        self.speaks("word_line_open", closed(two, "U2"), "Word clock in ends open", severity="trouble", silent=closed(two, "U3"))
-        self.speaks("word_line_closed_twice", closed(two, "U2", "U3"), "though it goes on", severity="trouble", silent=closed(two, "U3"))
-        self.speaks("word_line_shared", closed(two, "U3"), "T-pieces", severity="note", silent=closed(one, "U2"), fixed=False)
+        self.speaks(
+            "word_line_open", closed(two, "U2"), "Word clock in ends open", severity="trouble", silent=closed(two, "U3")
+        )
+        self.speaks(
+            "word_line_closed_twice",
+            closed(two, "U2", "U3"),
+            "though it goes on",
+            severity="trouble",
+            silent=closed(two, "U3"),
+        )
+        self.speaks(
+            "word_line_shared", closed(two, "U3"), "T-pieces", severity="note", silent=closed(one, "U2"), fixed=False
+        )
         absent = word(rig(GENERATOR, "eight-preamp optical expander with word clock"), "U2")
         found = self.speaks("word_line_open", absent, "ends open", severity="trouble", silent=closed(absent, "U2"))
         self.assertIn("Put a T-piece with a 75 ohm terminator on", found.fixes[0].text)
         self.assertEqual((found.subject, set(found.concerns)), ("U2", {"C1", "U1", "U2"}))
         fixed = word(rig(GENERATOR, "optical interface, four pairs, no analogue sockets", TWO_PAIRS), "U2", "U3")
-        found = self.speaks("word_line_closed_twice", closed(fixed, "U3"), "cannot be switched off", severity="trouble", fixed=False)
+        found = self.speaks(
+            "word_line_closed_twice", closed(fixed, "U3"), "cannot be switched off", severity="trouble", fixed=False
+        )
         self.assertEqual(found.subject, "U2")
 
     def test_an_output_drives_three_on_a_line_and_no_more(self):
@@ -222,13 +248,30 @@ class Rules(unittest.TestCase):
         self.assertIn("As the leader it pulls everybody", findings(off, "rate_switch_differs")[0].why)
         follows = set_clock_source(set_own_rate(one_fibre(), "U1", 44_100), "U1", "optical")
         self.assertIn("It cannot lock", findings(follows, "rate_switch_differs")[0].why)
-        self.speaks("rate_switch_differs", off, "stands at 44.1 kHz", "no slip time", severity="trouble", silent=set_own_rate(off, "U2", 48_000))
+        self.speaks(
+            "rate_switch_differs",
+            off,
+            "stands at 44.1 kHz",
+            "no slip time",
+            severity="trouble",
+            silent=set_own_rate(off, "U2", 48_000),
+        )
         self.assertRaises(BadValue, set_own_rate, rig(SINGLE), "U1", 96_000)
 
     def test_lock_is_not_agreement(self):
         fast = set_rate(connect(rig(TWO_PAIRS, SINGLE), end("U1", "optical_a_out"), end("U2", "optical_in")), 96_000)
-        self.speaks("locks_but_wrong", fast, "locked? yes", "same rate? no", "frames at 48 kHz", severity="trouble", silent=set_rate(fast, 48_000))
-        madi = set_mode(connect(rig(MADI, BRIDGE), end("U2", "madi_out"), end("U1", "madi_a_in")), "U2", "madi", "madi-56")
+        self.speaks(
+            "locks_but_wrong",
+            fast,
+            "locked? yes",
+            "same rate? no",
+            "frames at 48 kHz",
+            severity="trouble",
+            silent=set_rate(fast, 48_000),
+        )
+        madi = set_mode(
+            connect(rig(MADI, BRIDGE), end("U2", "madi_out"), end("U1", "madi_a_in")), "U2", "madi", "madi-56"
+        )
         self.speaks("locks_but_wrong", madi, "same rate? yes", "same mode? no", "MADI 56", severity="trouble",
                     silent=set_mode(madi, "U1", "madi", "madi-56"))  # fmt: skip
         self.assertEqual(findings(madi, "formats_disagree"), [])
@@ -237,10 +280,23 @@ class Rules(unittest.TestCase):
         self.assertTrue(findings(set_rate(framed, 96_000), "locks_but_wrong"))
 
     def test_stored_adapters_second_fibre(self):
-        routed = connect(rig(INTERFACE, "eight-preamp expander with a routing table"), end("U2", "optical_out"), end("U1", "optical_in"))
-        self.speaks("routing_not_stored", routed, "stored once", "1. Connect it", severity="note", silent=set_stored(routed, "U2", True))
+        routed = connect(
+            rig(INTERFACE, "eight-preamp expander with a routing table"),
+            end("U2", "optical_out"),
+            end("U1", "optical_in"),
+        )
+        self.speaks(
+            "routing_not_stored",
+            routed,
+            "stored once",
+            "1. Connect it",
+            severity="note",
+            silent=set_stored(routed, "U2", True),
+        )
         mixed = connect(rig(MASTERING, INTERFACE), end("U1", "id_out"), end("U2", "spdif_in"))
-        self.speaks("adapter_doubtful", mixed, "RCA–BNC adapter", "0.5 V", severity="caution", silent=one_fibre(), fixed=False)
+        self.speaks(
+            "adapter_doubtful", mixed, "RCA–BNC adapter", "0.5 V", severity="caution", silent=one_fibre(), fixed=False
+        )
         self.assertEqual([r["adapters"] for r in cable_rows(Survey(mixed))], ["RCA–BNC adapter"])
         half = connect(rig(TWO_PAIRS, TWO_OUT), end("U2", "optical_a_out"), end("U1", "optical_a_in"))
         for n in range(1, 9):
@@ -256,13 +312,32 @@ class Rules(unittest.TestCase):
         pure = "optical interface, four pairs, no analogue sockets"
         fed = connect(rig(pure, EXPANDER), end("U2", "optical_out"), end("U1", "optical_a_in"))
         self.assertEqual(findings(rig(INTERFACE), "nothing_behind_optical"), [])
-        self.speaks("nothing_behind_optical", rig(pure), "no socket for a microphone", severity="note", silent=fed, fixed=False)
+        self.speaks(
+            "nothing_behind_optical", rig(pure), "no socket for a microphone", severity="note", silent=fed, fixed=False
+        )
         either = set_mode(rig(INTERFACE, EITHER), "U2", "role", "expander")
-        self.speaks("expander_on_computer", either, "the computer does not see it", severity="trouble", silent=rig(INTERFACE, EITHER))
+        self.speaks(
+            "expander_on_computer",
+            either,
+            "the computer does not see it",
+            severity="trouble",
+            silent=rig(INTERFACE, EITHER),
+        )
         crystal = replace(shelf_profile(EXPANDER), name="crystal only", clock_sources=(ClockSource("own", "Own"),))
         deaf = add_unit(add_unit(rig(TWO_PAIRS), crystal, "One"), crystal, "Two")
-        deaf = connect(connect(deaf, end("U2", "optical_out"), end("U1", "optical_a_in")), end("U3", "optical_out"), end("U1", "optical_b_in"))
-        self.speaks("two_cannot_follow", deaf, "One and Two can follow nobody", severity="trouble", silent=disconnect(deaf, "C2"), fixed=False)
+        deaf = connect(
+            connect(deaf, end("U2", "optical_out"), end("U1", "optical_a_in")),
+            end("U3", "optical_out"),
+            end("U1", "optical_b_in"),
+        )
+        self.speaks(
+            "two_cannot_follow",
+            deaf,
+            "One and Two can follow nobody",
+            severity="trouble",
+            silent=disconnect(deaf, "C2"),
+            fixed=False,
+        )
 
     def test_resampled_late_and_forgotten(self):
         any_rate = connect(rig(MASTERING, MASTERING), end("U2", "aes_out"), end("U1", "any_in"))
@@ -270,7 +345,14 @@ class Rules(unittest.TestCase):
                     silent=connect(rig(MASTERING, MASTERING), end("U2", "aes_out"), end("U1", "aes_in")), fixed=False)  # fmt: skip
         self.assertEqual(len(Survey(any_rate).clocks.domains), 2)
         long = connect(rig(MADI, BRIDGE), end("U2", "madi_out"), end("U1", "madi_a_in"), 834.0)
-        self.speaks("clock_arrives_late", long, "834 m × 5 ns/m", severity="caution", silent=set_length(long, "C1", 833.0), fixed=False)
+        self.speaks(
+            "clock_arrives_late",
+            long,
+            "834 m × 5 ns/m",
+            severity="caution",
+            silent=set_length(long, "C1", 833.0),
+            fixed=False,
+        )
         forgotten = connect(rig(GENERATOR, TWO_PAIRS), end("U1", "word_out1"), end("U2", "word_in"))
         self.speaks("generator_not_followed", forgotten, "follows Internal instead", severity="note",
                     silent=set_clock_source(forgotten, "U2", "word"))  # fmt: skip
@@ -305,7 +387,9 @@ class Expanding(unittest.TestCase):
         self.assertEqual(found.change.apply(studio), found.after)
         clocks = Survey(found.after).clocks
         self.assertTrue(clocks.domain_of("U2").all_locked)
-        self.assertEqual([f for f in findings(found.after) if f.severity == "trouble" and f.rule != "rate_not_offered"], [])
+        self.assertEqual(
+            [f for f in findings(found.after) if f.severity == "trouble" and f.rule != "rate_not_offered"], []
+        )
         return found, " ".join(found.said)
 
     def test_one_way_the_expander_leads_and_two_ways_the_interface_does(self):
@@ -349,7 +433,9 @@ class Expanding(unittest.TestCase):
     def test_what_cannot_be_joined_is_said(self):
         with self.assertRaises(CannotExpand) as caught:
             connect_expander(Survey(rig(INTERFACE, GENERATOR)), "U1", "U2")
-        self.assertRegex(str(caught.exception), r"cannot be connected to .*has no digital output\. It has nothing to send\.")
+        self.assertRegex(
+            str(caught.exception), r"cannot be connected to .*has no digital output\. It has nothing to send\."
+        )
         self.assertEqual(spans([1, 2, 3, 7, 9, 10]), "1–3, 7, 9–10")
 
 
@@ -369,7 +455,9 @@ class Rehearsing(unittest.TestCase):
     def test_a_block_that_goes_moves_those_behind_it(self):
         maps = shelf_profile(INTERFACE).driver_maps
         adat_first = replace(maps[0], numbering="collapsing", inputs=(maps[0].inputs[-1], *maps[0].inputs[:-1]))
-        studio = add_unit(rig(), replace(shelf_profile(INTERFACE), name="adat first", driver_maps=(adat_first,)), "Pier")
+        studio = add_unit(
+            rig(), replace(shelf_profile(INTERFACE), name="adat first", driver_maps=(adat_first,)), "Pier"
+        )
         studio = join_computer(studio, "U1") if not studio.hosts else studio
         studio = plug(studio, "Kick", "U1", "mic1")
         moved = rehearse(Survey(studio), Survey(set_rate(studio, 96_000))).renumbered

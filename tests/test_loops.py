@@ -72,7 +72,9 @@ class StandingLoops(unittest.TestCase):
         (found,) = findings(silent, "loop_wired_otherwise")
         self.assertIn("nothing brings it back", found.message)
         crossed = disconnect(disconnect(studio, "C4"), "C6")
-        crossed = send_out(crossed, "D2", [end("U1", "line_out3"), end("U1", "line_out4")], [end("U1", "mic5"), end("U1", "mic6")])
+        crossed = send_out(
+            crossed, "D2", [end("U1", "line_out3"), end("U1", "line_out4")], [end("U1", "mic5"), end("U1", "mic6")]
+        )
         for n in (1, 2):
             crossed = connect(crossed, end("U4", f"line_out{n}"), end("U1", f"mic{n + 2}"))
         (found,) = findings(crossed, "loop_wired_otherwise")
@@ -99,8 +101,10 @@ class StandingLoops(unittest.TestCase):
         survey = Survey(studio)
         rows = {r.driver.number: line_row(survey, r) for r in survey.output_runs}
         self.assertEqual((rows[15]["destination"], rows[15]["complete"], rows[15]["problem"]), ("Cue", True, None))
-        self.assertEqual({(r["destination"], r["complete"], r["problem"]) for n, r in rows.items() if n in range(16, 21)}, {(None, False, None)})
-
+        self.assertEqual(
+            {(r["destination"], r["complete"], r["problem"]) for n, r in rows.items() if n in range(16, 21)},
+            {(None, False, None)},
+        )
 
     def test_phones_that_share_numbers_with_line_outputs_are_no_fault(self):
         studio = rig("two-preamp interface, optical in only")

@@ -32,14 +32,25 @@ def random_box(dice: random.Random, key: int) -> Profile:
         ports.append(Port(f"p{n}", f"P {n}", way, "trs", ("line",), channels=lanes, lane_directions=both))  # type: ignore[arg-type]
     ins, outs = ([p.key for p in ports if p.direction in (d, "both")] for d in ("in", "out"))
     paths = [
-        InnerPath((dice.choice(ins),), (dice.choice(outs),), kind=dice.choice(("", "joins", "passes")), when=dice.choice(({}, {"m": "a"}, {"m": "b"})))
+        InnerPath(
+            (dice.choice(ins),),
+            (dice.choice(outs),),
+            kind=dice.choice(("", "joins", "passes")),
+            when=dice.choice(({}, {"m": "a"}, {"m": "b"})),
+        )
         for _ in range(dice.randint(0, 3))
         if ins and outs
     ]
-    maps = (DriverMap("d", "d", "collapsing", (Block("b", "In", tuple(ins[:1])),), ()),) if dice.random() < 0.4 and ins else ()
+    maps = (
+        (DriverMap("d", "d", "collapsing", (Block("b", "In", tuple(ins[:1])),), ()),)
+        if dice.random() < 0.4 and ins
+        else ()
+    )
     role = "interface" if maps else dice.choice(("panel", "bay", "processor", "console"))
     mode = Mode("m", "m", (Choice("a", "a"), Choice("b", "b")))
-    return Profile(ProfileId(f"F{key}"), f"box {key}", role, "", tuple(ports), (mode,), driver_maps=maps, inner_paths=tuple(paths))  # type: ignore[arg-type]
+    return Profile(
+        ProfileId(f"F{key}"), f"box {key}", role, "", tuple(ports), (mode,), driver_maps=maps, inner_paths=tuple(paths)
+    )  # type: ignore[arg-type]
 
 
 def random_house(seed: int) -> Studio:
@@ -63,7 +74,10 @@ def random_house(seed: int) -> Studio:
     plugs += [LineEnd(s.id) for s in sources]
     for _ in range(dice.randint(2, 9)):
         mine = dice.sample(plugs, min(dice.choice((2, 2, 3, 4, 5)), len(plugs)))
-        lanes = [studio.port(p).channels if isinstance(p, PortEnd) else studio.source(SourceId(p.line)).channels for p in mine]
+        lanes = [
+            studio.port(p).channels if isinstance(p, PortEnd) else studio.source(SourceId(p.line)).channels
+            for p in mine
+        ]
         wires: list[Wire] = []
         for b in range(1, len(mine)) if len(mine) > 2 or dice.random() < 0.4 else ():
             for _ in range(dice.randint(1, 2)):
@@ -77,7 +91,9 @@ def random_house(seed: int) -> Studio:
             # As an old file may have it: one socket holds two plugs.
             key = CableId(f"C{studio.counters['C'] + 1}")
             twin = replace(next(reversed(studio.cables.values())), id=key)
-            studio = replace(studio, cables=studio.cables.put(key, twin), counters=studio.counters.put("C", int(key[1:])))
+            studio = replace(
+                studio, cables=studio.cables.put(key, twin), counters=studio.counters.put("C", int(key[1:]))
+            )
     return studio
 
 
@@ -90,8 +106,16 @@ def joints(studio: Studio) -> list[tuple[Contact, Contact]]:
             on = all(unit.settings.modes.get(m, "a") == wanted for m, wanted in path.when.items())
             if on and (path.kind == "joins" or (not path.kind and profile.role in ("panel", "bay"))):
                 a, b = profile.port_by_key[path.from_ports[0]], profile.port_by_key[path.to_ports[0]]
-                ins = [n for n in range(1, a.channels + 1) if a.direction == "in" or (a.direction == "both" and a.lane_directions[n - 1] == "in")]
-                outs = [n for n in range(1, b.channels + 1) if b.direction == "out" or (b.direction == "both" and b.lane_directions[n - 1] == "out")]
+                ins = [
+                    n
+                    for n in range(1, a.channels + 1)
+                    if a.direction == "in" or (a.direction == "both" and a.lane_directions[n - 1] == "in")
+                ]
+                outs = [
+                    n
+                    for n in range(1, b.channels + 1)
+                    if b.direction == "out" or (b.direction == "both" and b.lane_directions[n - 1] == "out")
+                ]
                 found += [((unit.id, a.key, i), (unit.id, b.key, o)) for i, o in zip(ins, outs, strict=False)]
     for cable in studio.cables.values():
         ends = [(p.unit, p.port) if isinstance(p, PortEnd) else (p.line, p.side) for p in cable.plugs]
@@ -124,7 +148,12 @@ def every_way(studio: Studio, run: Run) -> Counter[Contact]:
         for start, end, crosses in _spans(studio, cable):
             for lane, into in crosses.items():
                 over.setdefault((start.unit, start.port, lane), []).append((end.unit, end.port, into))
-    arrives = {(u, c.port, c.lane) for u, view in survey.views.items() for c in view.inputs if c.live and u in survey.numbering.starts}
+    arrives = {
+        (u, c.port, c.lane)
+        for u, view in survey.views.items()
+        for c in view.inputs
+        if c.live and u in survey.numbering.starts
+    }
     found: Counter[Contact] = Counter()
 
     def walk(at: Contact, met: frozenset[Contact]) -> None:
@@ -137,7 +166,10 @@ def every_way(studio: Studio, run: Run) -> Counter[Contact]:
                 if there not in met:
                     walk(there, met | {there})
 
-    for lead in (survey.leads[run.source or SourceId(""), run.channel], *survey.further_leads.get((run.source, run.channel), ())):
+    for lead in (
+        survey.leads[run.source or SourceId(""), run.channel],
+        *survey.further_leads.get((run.source, run.channel), ()),
+    ):
         start = (lead.end.unit, lead.end.port, lead.lane)
         walk(start, frozenset({start}))
     return found
@@ -146,7 +178,17 @@ def every_way(studio: Studio, run: Run) -> Counter[Contact]:
 def _spans(studio: Studio, cable: Cable) -> list[tuple[PortEnd, PortEnd, dict[int, int]]]:
     survey = Survey(studio)
     pieces = [s for s in survey.spans.values() if s.id == cable.id]
-    return [(p.start, p.end, dict(p.crosses or {n: n for n in range(1, min(studio.port(p.start).channels, studio.port(p.end).channels) + 1)})) for p in pieces]
+    return [
+        (
+            p.start,
+            p.end,
+            dict(
+                p.crosses
+                or {n: n for n in range(1, min(studio.port(p.start).channels, studio.port(p.end).channels) + 1)}
+            ),
+        )
+        for p in pieces
+    ]
 
 
 class Nets(unittest.TestCase):
@@ -163,7 +205,9 @@ class Nets(unittest.TestCase):
                         sizes[min(len(joined), 5)] += 1
                     else:
                         cabled = [pair for pair in joints(studio) if set(pair) <= joined and pair[0][0] != pair[1][0]]
-                        self.assertTrue(len(joined) == 2 or not cabled, "two ends of one cable need no net written down")
+                        self.assertTrue(
+                            len(joined) == 2 or not cabled, "two ends of one cable need no net written down"
+                        )
         self.assertTrue(all(sizes[n] > 50 for n in (2, 3, 4, 5)), sizes)
 
     def test_who_drives_is_told_where_two_do(self) -> None:
@@ -191,7 +235,9 @@ def _drives(studio: Studio, contact: Contact) -> bool:
     profile = studio.profile_of(UnitId(key))
     there = profile.port_by_key[port]
     joined = [p for p in profile.inner_paths if p.kind == "joins" or (not p.kind and profile.role in ("panel", "bay"))]
-    only_joins = any(port in (*p.from_ports, *p.to_ports) for p in joined) and not any(port in p.to_ports for p in profile.inner_paths if p not in joined)
+    only_joins = any(port in (*p.from_ports, *p.to_ports) for p in joined) and not any(
+        port in p.to_ports for p in profile.inner_paths if p not in joined
+    )
     gives = there.direction == "out" or (there.direction == "both" and there.lane_directions[lane - 1] == "out")
     return gives and not only_joins
 
@@ -207,7 +253,11 @@ class Traces(unittest.TestCase):
                     continue
                 tree, ways = trace(survey, run), every_way(studio, run)
                 with self.subTest(seed=seed, run=run.signal):
-                    ends = {(leg.run.way.lands[0], leg.run.way.lands[1].port, leg.run.way.lands[1].lane): leg.ways for leg in tree.legs if leg.run.way.lands}
+                    ends = {
+                        (leg.run.way.lands[0], leg.run.way.lands[1].port, leg.run.way.lands[1].lane): leg.ways
+                        for leg in tree.legs
+                        if leg.run.way.lands
+                    }
                     self.assertEqual(set(ends), set(ways))
                     self.assertEqual(run.complete, bool(ways))
                     if tree.legs:
@@ -219,5 +269,3 @@ class Traces(unittest.TestCase):
                 split += len(ways) > 1
                 twice += any(n > 1 for n in ways.values())
         self.assertGreater(min(split, twice), 20, (split, twice))
-
-

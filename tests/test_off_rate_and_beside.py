@@ -33,11 +33,15 @@ class OffTheRate(Case):
         return set_clock_source(studio, "U1", MADI_IN[:-3])
 
     def links(self, pull, rate=48_000):
-        return [row["channels_capacity"] for row in self.json("links", set_rate(set_pull(self.madi(), pull), rate))["links"]]
+        return [
+            row["channels_capacity"] for row in self.json("links", set_rate(set_pull(self.madi(), pull), rate))["links"]
+        ]
 
     def test_sixty_four_channels_fit_as_long_as_the_line_carries_them(self):
         # 100 Mbit/s / (64 × 32 bit) = 48 828.125 Hz, that is 17 252.6 ppm above 48 kHz.
-        self.assertEqual([self.links(p) for p in (PULL_DOWN_PPM, 0, PULL_UP_PPM, 17_252.0, 17_253.0)], [[64], [64], [64], [64], [0]])
+        self.assertEqual(
+            [self.links(p) for p in (PULL_DOWN_PPM, 0, PULL_UP_PPM, 17_252.0, 17_253.0)], [[64], [64], [64], [64], [0]]
+        )
         self.assertEqual([self.links(17_253.0, r) for r in (44_100, 96_000)], [[64], [0]])
         broken = set_pull(self.madi(), 20_000.0)
         found = self.speaks("madi_has_no_room", broken, "100.3 Mbit/s", "48 960 samples/s")
@@ -61,7 +65,9 @@ class OffTheRate(Case):
 
     def test_the_leader_is_set_and_the_pull_has_bounds(self):
         down = set_pull(set_clock_source(one_fibre(), "U1", "optical"), PULL_DOWN_PPM)
-        self.assertEqual(self.speaks("rate_pulled", down, "47 952.048 samples/s (48 kHz − 0.1 %)", "1 units follow").subject, "U2")
+        self.assertEqual(
+            self.speaks("rate_pulled", down, "47 952.048 samples/s (48 kHz − 0.1 %)", "1 units follow").subject, "U2"
+        )
         self.assertEqual(findings(set_pull(down, 0.0), "rate_pulled"), [])
         for wrong in (125_000.1, float("nan"), "x", True):
             self.assertRaises(BadValue, set_pull, down, wrong)
@@ -78,7 +84,9 @@ class RateNotOffered(Case):
         self.assertIn("does not run at 96 kHz", far["problem"])
         self.assertTrue(self.json("clock", fast)["locked"])
         moved = self.json("allocate", fast)
-        self.assertEqual([r["port"].rsplit(" · ", 1)[0] for r in moved["placed"]], ["Eight-preamp interface, one optical pair"] * 2)
+        self.assertEqual(
+            [r["port"].rsplit(" · ", 1)[0] for r in moved["placed"]], ["Eight-preamp interface, one optical pair"] * 2
+        )
         self.assertEqual([f.rule for f in findings(fast) if f.rule == "run_ends_early"], [])
         slow = rig(INTERFACE)
         slow = replace(slow, profiles=slow.profiles.put("F1", replace(slow.profiles["F1"], rates_hz=(44_100, 48_000))))
@@ -102,7 +110,9 @@ class Beside(Case):
         self.assertEqual(len(findings(two, "two_leaders")), 1)
         sound = use_beside(two, "U2", "sound")
         self.assertEqual([f.rule for f in findings(sound) if f.severity != "note"], [])
-        self.assertEqual(len(self.json("driver-map", sound)["inputs"]), len(self.json("driver-map", rig(INTERFACE))["inputs"]))
+        self.assertEqual(
+            len(self.json("driver-map", sound)["inputs"]), len(self.json("driver-map", rig(INTERFACE))["inputs"])
+        )
         counted = count_sockets(sound, "H1", "usb-a", 1)
         self.assertTrue(findings(attach(attach(counted, "U1", "usb-a"), "U2", "usb-a"), "interface_does_not_plug_in"))
         turns = attach(attach(use_beside(counted, "U2", "setup"), "U1", "usb-a"), "U2", "usb-a")
@@ -145,7 +155,9 @@ class DigitalSource(Case):
         studio = plug(one_fibre(), "Tape", "U1", "spdif_in", kind="digital")
         for policy in ("fewest", "computer", "star"):
             for row in self.json("clock", studio, "--policy", policy)["alternatives"]:
-                self.assertNotIn("→ Eight-preamp interface, one optical pair · S/PDIF in", " ".join(row["cables_to_add"]))
+                self.assertNotIn(
+                    "→ Eight-preamp interface, one optical pair · S/PDIF in", " ".join(row["cables_to_add"])
+                )
         survey = Survey(studio)
         for domain in survey.clocks.domains:
             alternatives = plan_clock(survey, domain).alternatives

@@ -87,7 +87,9 @@ class Numbers(unittest.TestCase):
                     wanted = numbers(profile, now.units["U1"].settings, rate, blocks, numbering == "fixed")
                     found = Survey(now).numbering.inputs
                     self.assertEqual([d.number for d in found], list(range(1, len(wanted) + 1)))
-                    got = [(d.channel.port, d.channel.lane) if d.channel.live and d.channel.port else None for d in found]
+                    got = [
+                        (d.channel.port, d.channel.lane) if d.channel.live and d.channel.port else None for d in found
+                    ]
                     self.assertEqual(got, wanted)
 
 
@@ -117,10 +119,17 @@ class Runs(unittest.TestCase):
                 for k in path.from_ports:
                     kind = by_key[k].carries[0]
                     wide = LANES[kind][speed_index(rate)] if kind in LANES else by_key[k].channels
-                    if by_key[k].only_speeds and ("single", "double", "quad")[speed_index(rate)] not in by_key[k].only_speeds:
+                    if (
+                        by_key[k].only_speeds
+                        and ("single", "double", "quad")[speed_index(rate)] not in by_key[k].only_speeds
+                    ):
                         wide = 0
                     begins += [(unit.id, k, n) for n in range(1, wide + 1)]
-                ends = [(unit.id, k, n) for k in path.to_ports for n in range(1, lanes(profile, unit.settings, by_key[k], rate) + 1)]
+                ends = [
+                    (unit.id, k, n)
+                    for k in path.to_ports
+                    for n in range(1, lanes(profile, unit.settings, by_key[k], rate) + 1)
+                ]
                 for i, a in enumerate(begins):
                     if ends and (path.sums or i < len(ends)):
                         edges.setdefault(a, set()).add(ends[i % len(ends)])
@@ -162,7 +171,9 @@ class Runs(unittest.TestCase):
             with contextlib.suppress(EnneadError):
                 studio = connect(studio, start, into)
         for n in range(12):
-            studio = add_source(studio, f"S {n}", kind=dice.choice(("dynamic", "digital")), channels=dice.choice((1, 2)))
+            studio = add_source(
+                studio, f"S {n}", kind=dice.choice(("dynamic", "digital")), channels=dice.choice((1, 2))
+            )
             for channel in (1, 2):
                 with contextlib.suppress(EnneadError):
                     studio = connect(studio, SourceEnd(f"S{n + 1}", channel), dice.choice(ends))

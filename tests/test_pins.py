@@ -49,17 +49,31 @@ class Edges(unittest.TestCase):
         by = {(s.unit, s.port.key): s for s in survey.input_points}
         pair = by["U1", "mic3"], by["U1", "mic4"]
         self.assertTrue(is_pair(*pair))
-        for other in (pair[1]._replace(unit=UnitId("U2")), pair[1]._replace(converter=UnitId("U2")), by["U1", "mic5"], by["U1", "mic2"]):
+        for other in (
+            pair[1]._replace(unit=UnitId("U2")),
+            pair[1]._replace(converter=UnitId("U2")),
+            by["U1", "mic5"],
+            by["U1", "mic2"],
+        ):
             self.assertFalse(is_pair(pair[0], other))
         self.assertFalse(is_pair(by["U1", "mic4"], by["U1", "mic5"]))
         outs = {(s.unit, s.port.key, s.lane): s for s in survey.output_points}
         left, right = outs["U1", "line_out3", 1], outs["U1", "line_out4", 1]
-        self.assertEqual([is_output_pair(left, right), is_output_pair(left, right._replace(unit=UnitId("U2"))), is_output_pair(right, left)], [True, False, False])
+        self.assertEqual(
+            [
+                is_output_pair(left, right),
+                is_output_pair(left, right._replace(unit=UnitId("U2"))),
+                is_output_pair(right, left),
+            ],
+            [True, False, False],
+        )
         self.assertTrue(is_output_pair(outs["U1", "phones", 1], outs["U1", "phones", 2]))
 
     def test_skew_of_exactly_one_sample_is_told_and_less_is_not(self):
         for samples, told in ((15.0, 1), (14.99, 0), (13.0, 1), (14.0, 0)):
-            studio = late(plug(rig(INTERFACE), "Kit 1", "U1", "mic3", group="Kit", coherent=True), "U1", "mic4", samples)
+            studio = late(
+                plug(rig(INTERFACE), "Kit 1", "U1", "mic3", group="Kit", coherent=True), "U1", "mic4", samples
+            )
             studio = plug(studio, "Kit 2", "U1", "mic4", group="Kit", coherent=True)
             self.assertEqual(len(findings(studio, "group_out_of_step")), told, samples)
 
@@ -95,15 +109,26 @@ class Edges(unittest.TestCase):
     def test_the_last_stop_of_an_output_is_the_ear_it_reaches(self):
         studio = rig(INTERFACE, "headphone amplifier, four outputs", "active loudspeaker")
         amp, box = (studio.profile_of(u).ports[0].key for u in ("U2", "U3"))
-        studio = connect(connect(studio, end("U1", "line_out3"), end("U2", amp)), end("U1", "line_out5"), end("U3", box))
+        studio = connect(
+            connect(studio, end("U1", "line_out3"), end("U2", amp)), end("U1", "line_out5"), end("U3", box)
+        )
         zones = {r.into.port: [s.zone for s in r.stops] for r in Survey(studio).output_runs}
-        self.assertEqual((zones["line_out3"][-1], zones["line_out5"][-1], zones["phones"][-1]), ("ear", "ear", "converter"))
+        self.assertEqual(
+            (zones["line_out3"][-1], zones["line_out5"][-1], zones["phones"][-1]), ("ear", "ear", "converter")
+        )
 
     def test_hi_z_and_s_pdif_alone_when_a_box_is_described(self):
-        carries = {p.key: "hiz" in p.carries for p in describe_box(Answers("b", mics=2, lines=2, hiz=3)).profile.ports if p.direction == "in"}
+        carries = {
+            p.key: "hiz" in p.carries
+            for p in describe_box(Answers("b", mics=2, lines=2, hiz=3)).profile.ports
+            if p.direction == "in"
+        }
         self.assertEqual(carries, {"mic1": True, "mic2": True, "line_in1": True, "line_in2": False})
         box = describe_box(Answers("e", mics=2, spdif="both", on_computer=False)).profile
-        self.assertEqual((box.role, view_unit(box, rig(INTERFACE).units["U1"].settings, 48_000).inside["mic2", 1]), ("expander", (("spdif_out", 2),)))
+        self.assertEqual(
+            (box.role, view_unit(box, rig(INTERFACE).units["U1"].settings, 48_000).inside["mic2", 1]),
+            ("expander", (("spdif_out", 2),)),
+        )
         bare = describe_box(Answers("p", mics=2, line_outs=2, phones=0, on_computer=False)).profile
         self.assertEqual((bare.role, bare.clock_sources), ("preamp", ()))
 
@@ -158,7 +183,9 @@ class Seating(unittest.TestCase):
 
 class FewerCables(unittest.TestCase):
     def test_of_two_plans_that_weigh_the_same_the_one_with_fewer_cables_wins_and_what_is_pulled_is_named(self):
-        studio = rig(GENERATOR, "eight-preamp interface, two optical pairs", "eight-preamp expander, two optical outputs")
+        studio = rig(
+            GENERATOR, "eight-preamp interface, two optical pairs", "eight-preamp expander, two optical outputs"
+        )
         for n, unit in ((1, "U2"), (2, "U3")):
             studio = set_clock_source(connect(studio, end("U1", f"word_out{n}"), end(unit, "word_in")), unit, "word")
         studio = connect(studio, end("U3", "optical_a_out"), end("U2", "optical_a_in"))
@@ -181,9 +208,15 @@ class FewerCables(unittest.TestCase):
 class Rehearsed(unittest.TestCase):
     def test_cues_and_loops_that_fall_silent_or_move_are_told(self):
         studio = connect(one_fibre(), end("U1", "optical_out"), end("U2", "optical_in"))
-        studio = send_out(add_destination(studio, "Singer", "cue"), "D1", (end("U2", "line_out7"), end("U2", "line_out8")))
-        studio = send_out(add_destination(studio, "Ears", "cue"), "D2", (end("U2", "line_out1"), end("U2", "line_out2")))
-        studio = send_out(add_destination(studio, "Squash", "loop", channels=1), "D3", (end("U1", "line_out3"),), (end("U2", "mic6"),))
+        studio = send_out(
+            add_destination(studio, "Singer", "cue"), "D1", (end("U2", "line_out7"), end("U2", "line_out8"))
+        )
+        studio = send_out(
+            add_destination(studio, "Ears", "cue"), "D2", (end("U2", "line_out1"), end("U2", "line_out2"))
+        )
+        studio = send_out(
+            add_destination(studio, "Squash", "loop", channels=1), "D3", (end("U1", "line_out3"),), (end("U2", "mic6"),)
+        )
         before = Survey(studio)
         told = rehearse(before, Survey(set_rate(studio, 96_000)))
         self.assertEqual([h.name for h in told.silent], ["Singer L", "Singer R", "Squash, return"])

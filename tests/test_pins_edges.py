@@ -53,13 +53,18 @@ class Edits(unittest.TestCase):
         for put, of in ((lambda s, p: change_source(s, "S1", place=p), lambda s: s.sources["S1"].place),
                         (lambda s, p: change_destination(s, "D1", place=p), lambda s: s.destinations["D1"].place)):  # fmt: skip
             there = put(studio, "P1")
-            self.assertEqual((of(there), of(put(there, "")), of(put(there, None)), of(put(there, "Attic"))), ("P1", None, None, "P2"))
+            self.assertEqual(
+                (of(there), of(put(there, "")), of(put(there, None)), of(put(there, "Attic"))), ("P1", None, None, "P2")
+            )
 
     def test_a_destination_moves_to_both_ends(self):
         studio = rig(INTERFACE)
         for name in "ABC":
             studio = add_destination(studio, name, "cue")
-        orders = ["".join(studio.destinations[d].name for d in move_destination(studio, "D3", to).current.destinations) for to in (-5, 0, 1, 2, 9)]
+        orders = [
+            "".join(studio.destinations[d].name for d in move_destination(studio, "D3", to).current.destinations)
+            for to in (-5, 0, 1, 2, 9)
+        ]
         self.assertEqual(orders, ["CAB", "CAB", "ACB", "ABC", "ABC"])
 
     def test_a_changed_profile_keeps_the_map_it_still_has(self):
@@ -77,7 +82,9 @@ class Edits(unittest.TestCase):
         self.assertRaises(BadValue, change_source, studio, "S1", name=" ")
 
     def test_a_profile_changes_under_the_cables_of_others(self):
-        studio = connect(rig(INTERFACE, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in"))
+        studio = connect(
+            rig(INTERFACE, "eight-preamp optical expander"), end("U2", "optical_out"), end("U1", "optical_in")
+        )
         profile = studio.profile_of("U2")
         less = replace(profile, ports=tuple(p for p in profile.ports if p.key != "mic8"))
         self.assertNotIn("mic8", change_profile(studio, "U2", less).profile_of("U2").port_by_key)
@@ -91,7 +98,13 @@ class Edits(unittest.TestCase):
 
 class Said(unittest.TestCase):
     def test_a_destination_s_kind_and_width_are_guessed(self):
-        for name, kind, channels in (("Mains", "mains", 2), ("Click", "click", 1), ("Singer", "cue", 2), ("Cue mono", "cue", 1), ("Nothing said", "cue", 2)):
+        for name, kind, channels in (
+            ("Mains", "mains", 2),
+            ("Click", "click", 1),
+            ("Singer", "cue", 2),
+            ("Cue mono", "cue", 1),
+            ("Nothing said", "cue", 2),
+        ):
             guess = guess_destination(name)
             self.assertEqual((guess["kind"], guess["channels"]), (kind, channels), name)
 
@@ -105,7 +118,9 @@ class Said(unittest.TestCase):
             wish = {"kind": "condenser", "phantom": "needed"} if n % 2 else {"kind": "ribbon", "phantom": "forbidden"}
             studio = plug(studio, f"Mic {n}", "U1", f"mic{n + 1}", **wish)
         told = [f.message for f in findings(studio, "bank_wanted_both_ways")]
-        self.assertTrue(any("on for Mic 1, Mic 3, Mic 5 and stay off for Mic 0, Mic 2, Mic 4." in m for m in told), told)
+        self.assertTrue(
+            any("on for Mic 1, Mic 3, Mic 5 and stay off for Mic 0, Mic 2, Mic 4." in m for m in told), told
+        )
 
     def test_what_never_came_back_is_not_rehearsed_and_mono_has_no_side(self):
         studio = send_out(add_destination(rig(INTERFACE, "eight-channel preamp, line outputs"), "Squash", "loop", channels=1), "D1",
@@ -177,7 +192,11 @@ class Chosen(unittest.TestCase):
 
     def test_a_connection_is_named_from_the_output_to_the_input(self):
         studio = rig(INTERFACE, EXPANDER)
-        label = next(p.change.label for p in partners(Survey(studio), end("U2", "optical_out")) if p.end == end("U1", "optical_in"))
+        label = next(
+            p.change.label
+            for p in partners(Survey(studio), end("U2", "optical_out"))
+            if p.end == end("U1", "optical_in")
+        )
         self.assertEqual(label, f"Connect {studio.units['U2'].name} to {studio.units['U1'].name}")
 
     def test_a_cable_is_late_by_more_than_a_receiver_accepts(self):
@@ -204,17 +223,26 @@ class Chosen(unittest.TestCase):
         self.assertEqual([proposal.numbers_of(s) for s in ("S1", "S2", "S9")], [(1,), (2,), ()])
 
     def test_a_loop_that_comes_back_within_a_sample_is_not_late(self):
-        studio = send_out(add_destination(rig(INTERFACE), "Squash", "loop", channels=1), "D1", [end("U1", "line_out1")], [end("U1", "mic1")])
+        studio = send_out(
+            add_destination(rig(INTERFACE), "Squash", "loop", channels=1),
+            "D1",
+            [end("U1", "line_out1")],
+            [end("U1", "mic1")],
+        )
         profile = studio.profile_of("U1")
         for samples, late in ((0.0, 0), (0.4, 0), (0.5, 1)):
-            quick = replace(profile, ports=tuple(replace(p, latency_samples=samples, latency_at={}) for p in profile.ports))
+            quick = replace(
+                profile, ports=tuple(replace(p, latency_samples=samples, latency_at={}) for p in profile.ports)
+            )
             self.assertEqual(len(findings(change_profile(studio, "U1", quick), "loop_comes_back_late")), late, samples)
 
     def test_a_loop_comes_back_by_a_line_input_or_not_at_all(self):
         studio = add_destination(rig(INTERFACE), "Squash", "loop", channels=1)
         profile = studio.profile_of("U1")
         for carries, placed in ((("mic", "line"), True), (("mic",), False)):
-            ports = tuple(replace(p, carries=carries) if p.direction == "in" and "mic" in p.carries else p for p in profile.ports)
+            ports = tuple(
+                replace(p, carries=carries) if p.direction == "in" and "mic" in p.carries else p for p in profile.ports
+            )
             proposal = allocate(Survey(change_profile(studio, "U1", replace(profile, ports=ports))))
             self.assertEqual(bool(proposal.outs), placed, carries)
 

@@ -41,7 +41,9 @@ class Said(unittest.TestCase):
             (told,) = findings(studio, "source_not_plugged_in")
             self.assertEqual(told.why, "It will not be recorded." if n == 0 else "They will not be recorded.")
         click = add_destination(rig(INTERFACE), "Click", "cue")
-        both = send_out(mark_fault(click, end("U1", "phones"), "thin"), "D1", (end("U1", "phones"), end("U1", "phones")))
+        both = send_out(
+            mark_fault(click, end("U1", "phones"), "thin"), "D1", (end("U1", "phones"), end("U1", "phones"))
+        )
         (told,) = findings(both, "faulty_port_used")
         self.assertTrue(told.why.startswith("Click is planned over it"))
         fibre = one_fibre()
@@ -51,8 +53,16 @@ class Said(unittest.TestCase):
         self.assertTrue(told.why.startswith("Kick, Snare and Tom are planned over it"), told.why)
 
     def test_a_loop_by_two_numbers_is_forbidden_or_only_untidy(self):
-        studio = send_out(add_destination(rig(INTERFACE), "Squash", "loop", channels=1), "D1", (end("U1", "line_out3"),), (end("U1", "mic5"),))
-        for policy, severity, words in (("always", "trouble", "cannot be opened"), ("paired", "note", "not mixed up at night")):
+        studio = send_out(
+            add_destination(rig(INTERFACE), "Squash", "loop", channels=1),
+            "D1",
+            (end("U1", "line_out3"),),
+            (end("U1", "mic5"),),
+        )
+        for policy, severity, words in (
+            ("always", "trouble", "cannot be opened"),
+            ("paired", "note", "not mixed up at night"),
+        ):
             (told,) = findings(set_loop_numbers(studio, policy), "loop_numbers_differ")
             self.assertEqual(told.severity, severity)
             self.assertIn(words, told.why)
@@ -69,7 +79,9 @@ class Said(unittest.TestCase):
         studio = rig("word-clock generator, six outputs", "eight-channel line converter, two optical pairs", INTERFACE)
         closed = "eight-channel line converter, two optical pairs"
         two = rig("word-clock generator, six outputs", closed, closed)
-        line = connect(connect(two, end("U1", "word_out1"), end("U2", "word_in")), end("U1", "word_out1"), end("U3", "word_in"))
+        line = connect(
+            connect(two, end("U1", "word_out1"), end("U2", "word_in")), end("U1", "word_out1"), end("U3", "word_in")
+        )
         (told,) = findings(line, "word_line_closed_twice")
         self.assertEqual(told.concerns, ("C1", "U2", "U1", "U3"))
         self.assertEqual(findings(studio, "word_line_closed_twice"), [])
@@ -83,13 +95,20 @@ class Said(unittest.TestCase):
             self.assertEqual(sum(b.channels or len(b.ports) for b in blocks), 3)
 
     def test_a_level_needs_both_figures_and_switches_bear_their_span(self):
-        source = plug(rig(INTERFACE), "Kick", "U1", "mic3", level_dbu=4.0, sensitivity_mv_pa=20.0, loudest_db_spl=130.0).source("S1")
+        source = plug(
+            rig(INTERFACE), "Kick", "U1", "mic3", level_dbu=4.0, sensitivity_mv_pa=20.0, loudest_db_spl=130.0
+        ).source("S1")
         self.assertEqual(peak_working(source, Into(4.0, 10.0, None, False))[0], "stated peak: +4.0 dBu")
-        banks = [[b.label for b in describe_box(Answers("b", mics=m, phantom=p)).profile.banks] for m, p in ((2, "each"), (6, "fours"), (4, "all"))]
+        banks = [
+            [b.label for b in describe_box(Answers("b", mics=m, phantom=p)).profile.banks]
+            for m, p in ((2, "each"), (6, "fours"), (4, "all"))
+        ]
         self.assertEqual(banks, [["48 V 1", "48 V 2"], ["48 V 1–4", "48 V 5–6"], ["48 V 1–4"]])
 
     def test_a_described_box_keeps_its_name(self):
-        self.assertEqual([describe_box(Answers(n)).profile.name for n in ("  Pier   box ", " ")], ["Pier box", "my box"])
+        self.assertEqual(
+            [describe_box(Answers(n)).profile.name for n in ("  Pier   box ", " ")], ["Pier box", "my box"]
+        )
 
 
 class Chosen(unittest.TestCase):
@@ -99,10 +118,17 @@ class Chosen(unittest.TestCase):
         self.assertEqual(likely_pair(Survey(studio)), ("U2", "U3"))
         self.assertEqual(likely_pair(Survey(put_unit(put_unit(studio, "U1", "P1"), "U3", "P2"))), ("U2", "U1"))
         prices = [reach_price(a, b) for a in (None, "P1", "P2") for b in (None, "P1", "P2")]
-        self.assertEqual(prices, [CABLE, CABLE, CABLE, CABLE, CABLE, CABLE_TO_ANOTHER_PLACE, CABLE, CABLE_TO_ANOTHER_PLACE, CABLE])
+        self.assertEqual(
+            prices, [CABLE, CABLE, CABLE, CABLE, CABLE, CABLE_TO_ANOTHER_PLACE, CABLE, CABLE_TO_ANOTHER_PLACE, CABLE]
+        )
 
     def test_a_faster_session_is_slowed_within_its_family_only(self):
-        for rate, wanted in ((96_000, {"Go to 48 kHz"}), (88_200, {"Go to 44.1 kHz"}), (192_000, {"Go to 48 kHz", "Go to 96 kHz"}), (48_000, set())):
+        for rate, wanted in (
+            (96_000, {"Go to 48 kHz"}),
+            (88_200, {"Go to 44.1 kHz"}),
+            (192_000, {"Go to 48 kHz", "Go to 96 kHz"}),
+            (48_000, set()),
+        ):
             studio = set_rate(one_fibre(), rate)
             for n in range(20):
                 studio = add_source(studio, f"Mic {n}")
@@ -133,7 +159,9 @@ class Chosen(unittest.TestCase):
             stands = set_phantom(studio, "U1", "a", on=on)
             proposal = allocate(Survey(stands))
             after = take(Survey(stands), proposal).apply(stands)
-            self.assertEqual(("a" in after.units["U1"].settings.phantom, "b" in after.units["U1"].settings.phantom), (on, not on))
+            self.assertEqual(
+                ("a" in after.units["U1"].settings.phantom, "b" in after.units["U1"].settings.phantom), (on, not on)
+            )
             self.assertEqual(after.cables["C1"].end, end("U1", "mic1"))
 
     def test_a_group_hears_the_same_instant_and_a_dead_lane_is_no_output(self):
@@ -157,7 +185,12 @@ class Chosen(unittest.TestCase):
             studio = rig(INTERFACE)
             profile = studio.profile_of(UnitId("U1"))
             gone = {q.key for q in profile.ports if q.key.startswith("line_out") and int(q.key[8:]) > many}
-            blocks = tuple(replace(m, outputs=tuple(replace(b, ports=tuple(k for k in b.ports if k not in gone)) for b in m.outputs)) for m in profile.driver_maps)
+            blocks = tuple(
+                replace(
+                    m, outputs=tuple(replace(b, ports=tuple(k for k in b.ports if k not in gone)) for b in m.outputs)
+                )
+                for m in profile.driver_maps
+            )
             less = replace(profile, driver_maps=blocks)
             survey = Survey(replace(studio, profiles=studio.profiles.put(profile.id, less)))
             self.assertEqual(kept_for_mains(survey.studio.current, (), survey.output_points), kept, many)
@@ -165,7 +198,9 @@ class Chosen(unittest.TestCase):
     def test_a_block_without_a_port_has_one_to_128_channels(self):
         profile = rig(INTERFACE).profile_of(UnitId("U1"))
         for channels, good in ((0, False), (1, True), (128, True), (129, False)):
-            driver_map = replace(profile.driver_maps[0], inputs=(*profile.driver_maps[0].inputs, Block("loop", "Loopback", (), channels)))
+            driver_map = replace(
+                profile.driver_maps[0], inputs=(*profile.driver_maps[0].inputs, Block("loop", "Loopback", (), channels))
+            )
             told = [f for f in profile_faults(replace(profile, driver_maps=(driver_map,))) if "no channels" in str(f)]
             self.assertEqual(not told, good, channels)
 

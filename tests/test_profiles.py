@@ -136,7 +136,9 @@ class Described(unittest.TestCase):
     def test_a_list_is_read_up_to_the_channels_there_can_be(self):
         for count, last in ((1_023, 1_023), (1_024, 1_024), (1_025, 1_024), (3_000, 1_024)):
             self.assertEqual(read_software_list("Mic\n" * count).blocks[-1].last, last)
-        self.assertEqual([(b.first, b.last) for b in read_software_list("Mic\n" * 1_020 + "ADAT 1-8").blocks], [(1, 1_020)])
+        self.assertEqual(
+            [(b.first, b.last) for b in read_software_list("Mic\n" * 1_020 + "ADAT 1-8").blocks], [(1, 1_020)]
+        )
 
     def test_an_expander_sends_its_inputs_in_order(self):
         profile = describe_box(Answers("e", mics=8, optical="pair", line_outs=8, on_computer=False)).profile
@@ -176,9 +178,14 @@ class Numbered(unittest.TestCase):
         blocks, said = self.listed("1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")
         self.assertEqual(blocks, [("Input", 1, 2, 1), ("not listed", 3, 12, 1), ("ADAT", 13, 14, 1)])
         self.assertIn("3–12 stand not in the list: taken as channels without a socket", said[0])
-        profile = describe_box(Answers("b", mics=2, optical="in", software_inputs="1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")).profile
+        profile = describe_box(
+            Answers("b", mics=2, optical="in", software_inputs="1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")
+        ).profile
         view = view_unit(profile, Settings(), 48_000)
-        self.assertEqual([(c.index, c.port, c.lane) for c in view.inputs if c.port == "optical_in"][:2], [(13, "optical_in", 1), (14, "optical_in", 2)])
+        self.assertEqual(
+            [(c.index, c.port, c.lane) for c in view.inputs if c.port == "optical_in"][:2],
+            [(13, "optical_in", 1), (14, "optical_in", 2)],
+        )
         self.assertEqual(list(profile_faults(profile)), [])
         self.assertEqual(self.listed("3: Mic 1\n4: Mic 2")[0], [("not listed", 1, 2, 1), ("Mic", 3, 4, 1)])
         self.assertEqual(self.listed("1-8 Analogue\n9-10 S/PDIF\n15-22 ADAT")[0][-1], ("ADAT", 15, 22, 1))
@@ -194,7 +201,10 @@ class Numbered(unittest.TestCase):
         text = "\n".join([*(f"Mic {n}" for n in range(1, 5)), *(f"Line {n}" for n in range(5, 9))])
         profile = describe_box(Answers("b", mics=4, lines=4, software_inputs=text)).profile
         channels = view_unit(profile, Settings(), 48_000).inputs
-        self.assertEqual([(c.index, c.label, c.port) for c in channels][3:6], [(4, "Mic 4", "mic4"), (5, "Line 5", "line_in1"), (6, "Line 6", "line_in2")])
+        self.assertEqual(
+            [(c.index, c.label, c.port) for c in channels][3:6],
+            [(4, "Mic 4", "mic4"), (5, "Line 5", "line_in1"), (6, "Line 6", "line_in2")],
+        )
         self.assertEqual(read_profile(profile_toml(profile), "again").driver_maps, profile.driver_maps)
         self.assertEqual(self.listed("Line 1\nLine 2\nLine 5")[0], [("Line", 1, 2, 1), ("Line", 3, 3, 5)])
 
@@ -202,7 +212,9 @@ class Numbered(unittest.TestCase):
         text = "1 Main L\n2 Main R\n3 Line 3\n4 Line 4\n5 Phones L\n6 Phones R\n9 ADAT 1-8"
         profile = describe_box(Answers("b", line_outs=4, phones=1, optical="pair", software_outputs=text)).profile
         found = {(c.port, c.lane): c.index for c in view_unit(profile, Settings(), 48_000).outputs}
-        self.assertEqual([found[k] for k in (("line_out1", 1), ("line_out4", 1), ("phones1", 2), ("optical_out", 1))], [1, 4, 6, 9])
+        self.assertEqual(
+            [found[k] for k in (("line_out1", 1), ("line_out4", 1), ("phones1", 2), ("optical_out", 1))], [1, 4, 6, 9]
+        )
 
 
 class DescribedFurther(unittest.TestCase):
@@ -211,18 +223,27 @@ class DescribedFurther(unittest.TestCase):
                                    optical_spdif=True, optical_apart=True))  # fmt: skip
         profile = box.profile
         self.assertEqual(list(profile_faults(profile)), [])
-        self.assertEqual([b.ports for b in profile.banks], [("mic1", "mic2", "mic3", "mic4"), ("mic5", "mic6", "mic7", "mic8")])
+        self.assertEqual(
+            [b.ports for b in profile.banks], [("mic1", "mic2", "mic3", "mic4"), ("mic5", "mic6", "mic7", "mic8")]
+        )
         self.assertEqual((profile.bus, profile.rates_hz[-1], len(profile.rates_hz)), ("USB", 96_000, 4))
         self.assertEqual({m.key for m in profile.modes}, {"optical_in", "optical_out", "madi"})
-        self.assertEqual([p.key for p in profile.ports if p.key.startswith(("aes3", "madi"))], ["aes3_in", "aes3_out", "madi_in"])
+        self.assertEqual(
+            [p.key for p in profile.ports if p.key.startswith(("aes3", "madi"))], ["aes3_in", "aes3_out", "madi_in"]
+        )
         view = view_unit(profile, Settings(modes={"optical_in": "spdif-optical"}), 48_000)
         self.assertEqual((view.formats["optical_in"], view.formats["optical_out"]), ("spdif-optical", "adat"))
-        self.assertEqual([len(describe_box(Answers("b", mics=8, phantom=p)).profile.banks) for p in ("all", "fours", "each")], [1, 2, 8])
+        self.assertEqual(
+            [len(describe_box(Answers("b", mics=8, phantom=p)).profile.banks) for p in ("all", "fours", "each")],
+            [1, 2, 8],
+        )
 
     def test_an_expander_s_headphones_and_outputs_nine_and_ten_hear_something(self):
         box = describe_box(Answers("e", mics=8, optical="pair", line_outs=10, phones=2, on_computer=False))
         view = view_unit(box.profile, Settings(), 48_000)
-        self.assertEqual(view.inside["optical_in", 1], (("line_out1", 1), ("line_out9", 1), ("phones1", 1), ("phones2", 1)))
+        self.assertEqual(
+            view.inside["optical_in", 1], (("line_out1", 1), ("line_out9", 1), ("phones1", 1), ("phones2", 1))
+        )
         self.assertEqual(view.inside["optical_in", 8], (("line_out8", 1),))
         self.assertTrue(any("9–10 are taken to repeat channels 1–2" in said for said in box.assumed))
 
@@ -286,7 +307,18 @@ class Wrong(unittest.TestCase):
                     self.assertIn((table, row), {f[:2] for f in found})
 
     def test_nothing_typed_into_any_cell_breaks_the_reader(self):
-        odd = ("\u202e<b>", "x" * 500, "{1-999}", "{5-1}", "9" * 400, "=1+1", "a=b=c", ";;", "\x00", "mic{1-8}, mic{1-8}")
+        odd = (
+            "\u202e<b>",
+            "x" * 500,
+            "{1-999}",
+            "{5-1}",
+            "9" * 400,
+            "=1+1",
+            "a=b=c",
+            ";;",
+            "\x00",
+            "mic{1-8}, mic{1-8}",
+        )
         for table, kept in self.rows().items():
             for row in range(len(kept)):
                 for field in kept[row]:
@@ -352,7 +384,9 @@ class Changed(unittest.TestCase):
             change_profile(studio, "U1", without)
         self.assertIn("A cable is in that socket", str(caught.exception))
         line: tuple[Signal, ...] = ("line",)
-        other = replace(profile, ports=tuple(replace(p, carries=line) if p.key == "optical_in" else p for p in profile.ports))
+        other = replace(
+            profile, ports=tuple(replace(p, carries=line) if p.key == "optical_in" else p for p in profile.ports)
+        )
         with self.assertRaises(BadValue):
             change_profile(studio, "U1", other)
         studio = set_mode(studio, "U1", profile.modes[0].key, profile.modes[0].choices[1].key)

@@ -45,7 +45,11 @@ class Plugs(unittest.TestCase):
         for (kind, di), by_connector in table.items():
             for connector, number in by_connector.items():
                 source = Source(SourceId("S1"), "x", kind=kind, di=di)
-                self.assertEqual(adapters_needed(source, port("in", connector, "spdif" if kind == "digital" else "line")), number, (kind, connector))
+                self.assertEqual(
+                    adapters_needed(source, port("in", connector, "spdif" if kind == "digital" else "line")),
+                    number,
+                    (kind, connector),
+                )
 
 
 class Standards(unittest.TestCase):
@@ -69,7 +73,9 @@ class Standards(unittest.TestCase):
             ("madi", "madi", "madi"), ("adat", "adat", "adat"), ("word-256", "word-256", "word-256"),
         ):  # fmt: skip
             self.assertEqual((at_speed(carried, "single"), at_speed(carried, "double")), (single, double))
-        self.assertEqual([family(f) for f in ("madi", "madi-56-48k", "adat", "word-base")], ["madi", "madi", "adat", "word-base"])
+        self.assertEqual(
+            [family(f) for f in ("madi", "madi-56-48k", "adat", "word-base")], ["madi", "madi", "adat", "word-base"]
+        )
         joins = {(a, b) for a in LINKS for b in LINKS if formats_join(a, b)}
         two = ("spdif", "aes3", "aes3-id")
         self.assertEqual(joins, {(a, a) for a in LINKS} | {(a, b) for a in two for b in two})
@@ -80,7 +86,10 @@ class Standards(unittest.TestCase):
             return None if found is None else [(a.label, bool(a.caution)) for a in found]
 
         self.assertEqual(labels(("toslink", "adat"), ("toslink", "adat")), [])
-        self.assertEqual(labels(("mini-toslink", "spdif-optical"), ("toslink", "spdif-optical")), [("mini-TOSLINK plug adapter", False)])
+        self.assertEqual(
+            labels(("mini-toslink", "spdif-optical"), ("toslink", "spdif-optical")),
+            [("mini-TOSLINK plug adapter", False)],
+        )
         self.assertEqual(len(labels(("mini-toslink", "adat"), ("mini-toslink", "adat"))), 2)
         self.assertEqual(labels(("rca", "spdif"), ("bnc", "aes3-id")), [("RCA–BNC adapter", True)])
         self.assertEqual(labels(("bnc", "spdif"), ("rca", "spdif")), [("RCA–BNC adapter", False)])
@@ -92,7 +101,9 @@ class Standards(unittest.TestCase):
     def test_rates(self):
         self.assertEqual([speed_of(r) for r in RATES_HZ], ["single"] * 2 + ["double"] * 2 + ["quad"] * 2)
         self.assertEqual([single_speed_of(r) for r in RATES_HZ], [44_100, 48_000] * 3)
-        self.assertEqual([rate_text(r) for r in RATES_HZ], ["44.1 kHz", "48 kHz", "88.2 kHz", "96 kHz", "176.4 kHz", "192 kHz"])
+        self.assertEqual(
+            [rate_text(r) for r in RATES_HZ], ["44.1 kHz", "48 kHz", "88.2 kHz", "96 kHz", "176.4 kHz", "192 kHz"]
+        )
         self.assertEqual([is_faster(a, b) for a, b in (("double", "single"), ("double", "double"), ("single", "quad"))],
                          [True, False, False])  # fmt: skip
         self.assertRaises(ValueError, speed_of, 32_000)
@@ -152,7 +163,12 @@ class Sockets(unittest.TestCase):
     def test_pairs_begin_on_odd_sockets_of_one_row(self):
         survey = Survey(one_fibre())
         by_key = {(s.end.unit, s.port.key): s for s in survey.input_points}
-        pairs = {(a.end.unit, a.port.key, b.port.key) for a in survey.input_points for b in survey.input_points if is_pair(a, b)}
+        pairs = {
+            (a.end.unit, a.port.key, b.port.key)
+            for a in survey.input_points
+            for b in survey.input_points
+            if is_pair(a, b)
+        }
         odd = [("mic1", "mic2"), ("mic3", "mic4"), ("mic5", "mic6"), ("mic7", "mic8")]
         self.assertEqual(pairs, {(u, *p) for u in ("U1", "U2") for p in odd})
         self.assertFalse(is_pair(by_key["U1", "mic8"], by_key["U1", "spdif_in"]))
@@ -181,7 +197,10 @@ class Blocks(unittest.TestCase):
 
     def test_a_collapsing_map_closes_up_and_a_fixed_one_keeps_the_place(self):
         self.assertEqual(self.numbers("collapsing", 48_000)[:3], [(1, "Input 1"), (2, "Input 2"), (3, "ADAT 1")])
-        self.assertEqual(self.numbers("collapsing", 96_000)[:5], [(1, "Mix 1"), (2, "Mix 2"), (3, "Input 1"), (4, "Input 2"), (5, "ADAT 1")])
+        self.assertEqual(
+            self.numbers("collapsing", 96_000)[:5],
+            [(1, "Mix 1"), (2, "Mix 2"), (3, "Input 1"), (4, "Input 2"), (5, "ADAT 1")],
+        )
         self.assertEqual(self.numbers("collapsing", 192_000), [(1, "Input 1"), (2, "Input 2")])
         self.assertEqual(self.numbers("fixed", 48_000)[:3], [(3, "Input 1"), (4, "Input 2"), (5, "ADAT 1")])
         self.assertEqual(self.numbers("fixed", 96_000)[-1], (8, "ADAT 4"))

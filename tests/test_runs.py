@@ -85,10 +85,20 @@ class InputRuns(unittest.TestCase):
         # Lanes 1 to 8 go round and round between the bridges; 9 to 16 come from the interface and go back to it.
         bridge = "MADI bridge, eight optical pairs"
         ring = connect(rig(bridge, bridge, INTERFACE), end("U1", "madi_out"), end("U2", "madi_in"))
-        for start, into in ((("U2", "optical_out1"), ("U1", "optical_in1")), (("U3", "optical_out"), ("U1", "optical_in2")), (("U2", "optical_out2"), ("U3", "optical_in"))):
+        for start, into in (
+            (("U2", "optical_out1"), ("U1", "optical_in1")),
+            (("U3", "optical_out"), ("U1", "optical_in2")),
+            (("U2", "optical_out2"), ("U3", "optical_in")),
+        ):
             ring = connect(ring, end(*start), end(*into))
         survey = Survey(ring)
-        keys = [(u, p.key, lane) for u, view in survey.views.items() for p in view.profile.ports if p.is_digital and p.carries[0] != "word" for lane in (1, 2, 9, 17)]
+        keys = [
+            (u, p.key, lane)
+            for u, view in survey.views.items()
+            for p in view.profile.ports
+            if p.is_digital and p.carries[0] != "word"
+            for lane in (1, 2, 9, 17)
+        ]
         outs = [k for k in keys if survey.studio.port(end(*k[:2])).direction == "out"]
         alone, ask = {}, survey.passages.__getitem__
         for key in keys:
@@ -215,7 +225,10 @@ class Reuse(unittest.TestCase):
         for one in walk:
             survey, fresh = Survey(one, survey), Survey(one)
             self.assertEqual(*([(f.key, f.why, f.working) for f in find_all(s)] for s in (survey, fresh)))
-            self.assertEqual((survey.runs, survey.output_runs, survey.input_points), (fresh.runs, fresh.output_runs, fresh.input_points))
+            self.assertEqual(
+                (survey.runs, survey.output_runs, survey.input_points),
+                (fresh.runs, fresh.output_runs, fresh.input_points),
+            )
             self.assertEqual(survey.input_point_at, fresh.input_point_at)
             numbers.append(survey.runs[0].driver.number)
             domains.append(len(survey.clocks.domains))
@@ -237,12 +250,16 @@ class Legs(unittest.TestCase):
         both = Survey(connect(dead, end("U3", "optical_out"), end("U1", "optical_in")))
         (other,) = legs(both, both.runs[0])
         self.assertEqual((both.runs[0].driver.number, other.driver.number, other.track), (3, 16, "Fiddle"))
-        self.assertEqual([t.split(" · ")[0] for t in stop_texts(both, other)][1:3], [both.units["U2"].name, both.units["U3"].name])
+        self.assertEqual(
+            [t.split(" · ")[0] for t in stop_texts(both, other)][1:3], [both.units["U2"].name, both.units["U3"].name]
+        )
         rows = line_rows(both, both.runs)
         self.assertEqual([(r["leg"], r["driver_number"], r["complete"]) for r in rows], [(1, 3, True), (2, 16, True)])
 
     def test_an_output_feeds_two_loudspeakers_and_one_behind_an_amplifier(self):
-        studio = rig(INTERFACE, "active loudspeaker", "active loudspeaker", "two-channel power amplifier", "passive loudspeaker")
+        studio = rig(
+            INTERFACE, "active loudspeaker", "active loudspeaker", "two-channel power amplifier", "passive loudspeaker"
+        )
         for speaker in ("U2", "U3"):
             studio = connect(studio, end("U1", "line_out1"), end(speaker, "line_in"))
         amplifier, passive = (studio.profile_of(u) for u in ("U4", "U5"))
@@ -252,9 +269,17 @@ class Legs(unittest.TestCase):
         survey = Survey(studio)
         runs = {r.driver.number: r for r in survey.output_runs}
         self.assertEqual([r.stops[-1].unit for r in (runs[1], *legs(survey, runs[1]))], ["U2", "U3"])
-        self.assertEqual(([s.unit for s in runs[2].stops], runs[2].stops[-1].zone, legs(survey, runs[2])), ([None, "U1", "U4", "U4", "U5"], "ear", ()))
+        self.assertEqual(
+            ([s.unit for s in runs[2].stops], runs[2].stops[-1].zone, legs(survey, runs[2])),
+            ([None, "U1", "U4", "U4", "U5"], "ear", ()),
+        )
         mains = send_out(add_destination(studio, "Mains", "mains", channels=1), "D1", [end("U1", "line_out2")])
-        self.assertEqual((mains.placed("D1").outputs, findings(mains, "output_does_not_suit")), ((end("U1", "line_out2"),), []))
+        self.assertEqual(
+            (mains.placed("D1").outputs, findings(mains, "output_does_not_suit")), ((end("U1", "line_out2"),), [])
+        )
         # Said to stand at the loudspeaker itself, it is found behind the amplifier.
         at = replace(mains.destinations["D1"], at=(end("U5", passive.ports[0].key),))
-        self.assertEqual(replace(mains, destinations=mains.destinations.put("D1", at)).placed("D1").outputs, (end("U1", "line_out2"),))
+        self.assertEqual(
+            replace(mains, destinations=mains.destinations.put("D1", at)).placed("D1").outputs,
+            (end("U1", "line_out2"),),
+        )

@@ -57,7 +57,11 @@ def random_problem(seed):
                 home, numbered = place, place if dice.random() < 0.8 else dice.choice(places)
                 taken |= {slot for slot, _ in place}
                 wishes = wanted(bare, kind, place)
-                if dice.random() < 0.2 and wishes is not None and all(forced.get(b, on) == on for b, on in wishes.items()):
+                if (
+                    dice.random() < 0.2
+                    and wishes is not None
+                    and all(forced.get(b, on) == on for b, on in wishes.items())
+                ):
                     fixed = True
                     forced |= wishes
         elif places and dice.random() < 0.2:
@@ -85,7 +89,12 @@ def options(problem, demand, shut=frozenset(), only=None):
     if demand.fixed:
         return [demand.home]
     able = {k[1] for k in problem.fits if k[0] == demand.kind}
-    sockets = [(i, f) for i, s in enumerate(problem.slots) for f, face in enumerate(s.faces) if face.trait in able and i not in shut]
+    sockets = [
+        (i, f)
+        for i, s in enumerate(problem.slots)
+        for f, face in enumerate(s.faces)
+        if face.trait in able and i not in shut
+    ]
     if not demand.pair:
         return [None, *[(socket,) for socket in sockets]]
     pairs = {(p.left, p.right): p.faces for p in problem.pairs}
@@ -161,11 +170,15 @@ def cost(problem, seated, switches):
         sets = {}
         for demand, place in pairs:
             if getattr(demand, key) is not None:
-                sets.setdefault(getattr(demand, key), set()).update(getattr(problem.traits[trait(e)], value) for e in place or ())
+                sets.setdefault(getattr(demand, key), set()).update(
+                    getattr(problem.traits[trait(e)], value) for e in place or ()
+                )
         return sum(max(0, len(held) - 1) for held in sets.values())
 
     free = [s for i, s in enumerate(problem.slots) if not any(place and i in dict(place) for _, place in pairs)]
-    left = {need: sum(any(need in problem.traits[f.trait].needs for f in s.faces) for s in free) for need in problem.spare}
+    left = {
+        need: sum(any(need in problem.traits[f.trait].needs for f in s.faces) for s in free) for need in problem.spare
+    }
     aims = {
         "moves": sum(d.home is not None and d.home != p for d, p in pairs),
         "numbers": sum(d.numbered is not None and d.numbered != p for d, p in pairs),
@@ -177,7 +190,10 @@ def cost(problem, seated, switches):
         "spare": sum(max(0, want - left[need]) for need, want in problem.spare.items()),
         "switches": sum(problem.banks[b] != on for b, on in switches.items()),
     }
-    out = [sum(d.level == level and p is None for d, p in pairs) for level in sorted({d.level for d in problem.demands})[::-1]]
+    out = [
+        sum(d.level == level and p is None for d, p in pairs)
+        for level in sorted({d.level for d in problem.demands})[::-1]
+    ]
     return (*out, *(aims[a] for a in problem.aims))
 
 
@@ -191,7 +207,6 @@ class AgainstBruteForce(unittest.TestCase):
             self.assertEqual(value, score(problem, found.seating), seed)
             self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
             self.assertEqual(score(problem, tidied(problem, found.seating)), value, seed)
-
 
     def test_mates_have_one_number_whatever_it_costs(self):
         told = 0
@@ -234,7 +249,6 @@ class AgainstBruteForce(unittest.TestCase):
                     self.assertLessEqual(stage.bound, value)
                     if stage.value != value:
                         break
-
 
     def test_one_kept_from_its_slots_or_held_to_a_place(self):
         asked = 0

@@ -64,7 +64,11 @@ def carried_out(studio):
 
 class Figures(unittest.TestCase):
     def test_skew_by_hand(self):
-        for samples, rate, us, mm, notch in ((20, 48_000, 416.667, 142.917, 1200.0), (1, 96_000, 10.4167, 3.57292, 48_000.0), (64, 44_100, 1451.25, 497.778, 344.531)):
+        for samples, rate, us, mm, notch in (
+            (20, 48_000, 416.667, 142.917, 1200.0),
+            (1, 96_000, 10.4167, 3.57292, 48_000.0),
+            (64, 44_100, 1451.25, 497.778, 344.531),
+        ):
             found = skew_of(samples, rate)
             for value, wanted in zip(found[1:], (us, mm, notch), strict=True):
                 self.assertAlmostEqual(value / wanted, 1.0, 4)
@@ -75,13 +79,19 @@ class Figures(unittest.TestCase):
         self.assertAlmostEqual(microphone_dbu(20.0, 133.979), 8.24, 2)
         self.assertAlmostEqual(microphone_dbu(2.0, 133.979), -11.76, 2)
 
-
     def test_the_handbook_s_arithmetic_is_the_program_s(self):
         page = next((Path(ennead.data.FOLDER) / "handbook").glob("*skew.md")).read_text(encoding="utf-8")
         studio = plug(plug(led(one_fibre()), "A", "U1", "mic3"), "B", "U2", "mic1")
         near, far = (r.latency_samples for r in Survey(studio).runs)
         skew = skew_of(far - near, 48_000)
-        for figure in (f"{near:g} samples", f"= {far:g} samples", f"{skew.samples:g} samples", f"= {skew.us:.1f} µs", f"= {skew.mm:.0f} mm", f"= {skew.notch_hz:.0f} Hz"):
+        for figure in (
+            f"{near:g} samples",
+            f"= {far:g} samples",
+            f"{skew.samples:g} samples",
+            f"= {skew.us:.1f} µs",
+            f"= {skew.mm:.0f} mm",
+            f"= {skew.notch_hz:.0f} Hz",
+        ):
             self.assertIn(figure, page)
         level = microphone_dbu(20.0, 150.0)
         self.assertIn(f"= {level:+.1f} dBu", page)
@@ -140,25 +150,49 @@ class EachRule(unittest.TestCase):
     def test_levels_pads_and_loads(self):
         loud = plug(rig(INTERFACE), "Snare", "U1", "mic1", **COND, sensitivity_mv_pa=20.0, loudest_db_spl=150.0)
         # 150 dB is 632 Pa, 12.6 V or 24.3 dBu, against 14 dBu: 10.3 dB too much, 20 dB of pad are enough.
-        self.speaks("input_overloaded", loud, "by 10.3 dB", "+24.3 dBu", severity="trouble", silent=change_source(loud, "S1", loudest_db_spl=139.0))
-        self.assertEqual(findings(change_source(loud, "S1", loudest_db_spl=139.8), "input_overloaded")[0].severity, "trouble")
+        self.speaks(
+            "input_overloaded",
+            loud,
+            "by 10.3 dB",
+            "+24.3 dBu",
+            severity="trouble",
+            silent=change_source(loud, "S1", loudest_db_spl=139.0),
+        )
+        self.assertEqual(
+            findings(change_source(loud, "S1", loudest_db_spl=139.8), "input_overloaded")[0].severity, "trouble"
+        )
         quiet = set_pad(change_source(loud, "S1", loudest_db_spl=100.0), "U1", "mic1", on=True)
         self.speaks("pad_not_needed", quiet, "20 dB", severity="note", silent=set_pad(loud, "U1", "mic1", on=True))
         tape = plug(rig(INTERFACE), "Tape", "U1", "mic1", kind="line", level_dbu=-7.8)
-        self.speaks("level_mismatch", tape, "11.8 dB under", severity="note", silent=change_source(tape, "S1", level_dbu=-5.0))
+        self.speaks(
+            "level_mismatch", tape, "11.8 dB under", severity="note", silent=change_source(tape, "S1", level_dbu=-5.0)
+        )
         hot = change_source(tape, "S1", level_dbu=22.0, sensitivity_mv_pa=5.0, loudest_db_spl=100.0)
         self.assertIn("stated peak: +22.0 dBu", findings(hot, "input_overloaded")[0].working[0])
         self.assertIn("headroom -2.0 dB", findings(hot, "input_overloaded")[0].working[-1])
         self.assertIn("Switch its pad on", self.speaks("input_overloaded", hot, "by 2.0 dB", severity="trouble").why)
         ribbon = plug(rig(INTERFACE), "Ribbon", "U1", "mic1", **RIBBON, impedance_ohm=600.0)
         # 2400 Ω on 600 Ω is four times; five is light.
-        self.speaks("input_loads_source", ribbon, "4.0 times", "0.80", severity="caution", silent=change_source(ribbon, "S1", impedance_ohm=480.0))
+        self.speaks(
+            "input_loads_source",
+            ribbon,
+            "4.0 times",
+            "0.80",
+            severity="caution",
+            silent=change_source(ribbon, "S1", impedance_ohm=480.0),
+        )
 
     def test_phantom(self):
         di = plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", di="active")
         self.speaks("active_di_unfed", di, "battery", severity="note", silent=change_source(di, "S1", di="passive"))
         active = plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="ribbon", phantom="needed")
-        self.speaks("ribbon_takes_phantom", active, "active one", severity="note", silent=change_source(active, "S1", phantom="forbidden"))
+        self.speaks(
+            "ribbon_takes_phantom",
+            active,
+            "active one",
+            severity="note",
+            silent=change_source(active, "S1", phantom="forbidden"),
+        )
         torn = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic2", **COND)
         self.speaks("bank_wanted_both_ways", torn, "48 V 1–4", "Cello", "Voice", severity="trouble",
                     silent=set_phantom(torn, "U1", "a", on=True))  # fmt: skip
@@ -174,27 +208,60 @@ class EachRule(unittest.TestCase):
     def test_wishes_and_pins(self):
         studio = connect(rig(INTERFACE, VALVE), end("U2", "line_out1"), end("U1", "mic1"))
         wrong = plug(studio, "Voice", "U1", "mic3", **COND, preamp="U2")
-        self.speaks("source_off_its_way", wrong, "is wanted on", severity="caution", silent=plug(studio, "Voice", "U2", "mic1", **COND, preamp="U2"))
+        self.speaks(
+            "source_off_its_way",
+            wrong,
+            "is wanted on",
+            severity="caution",
+            silent=plug(studio, "Voice", "U2", "mic1", **COND, preamp="U2"),
+        )
         self.assertEqual(findings(change_source(wrong, "S1", preamp="U1"), "source_off_its_way"), [])
         loop = rig(INTERFACE, COMPRESSOR)
         self.speaks("outboard_has_no_way_in", plug(loop, "Voice", "U1", "mic3", outboard="U2"), "nothing leads", severity="trouble",
                     silent=plug(connect(loop, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U1", "mic3", outboard="U2"))  # fmt: skip
         pinned = plug(rig(INTERFACE), "Bass", "U1", "mic5", kind="instrument", pinned=True)
-        self.speaks("pinned_does_not_work", pinned, "pinned to", severity="caution", silent=plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", pinned=True))
+        self.speaks(
+            "pinned_does_not_work",
+            pinned,
+            "pinned to",
+            severity="caution",
+            silent=plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument", pinned=True),
+        )
 
     def test_what_is_missing_or_too_long(self):
         pair = plug(rig(INTERFACE), "Choir", "U1", "mic1", "mic2")
         self.speaks("stereo_half_plugged", disconnect(pair, "C2"), "R is missing", severity="caution", silent=pair)
         self.assertIn("L is missing", findings(disconnect(pair, "C1"), "stereo_half_plugged")[0].message)
         voice = add_source(pair, "Voice", priority="must")
-        self.speaks("important_not_placed", voice, "plugged in nowhere", severity="trouble", silent=change_source(voice, "S2", priority=""))
+        self.speaks(
+            "important_not_placed",
+            voice,
+            "plugged in nowhere",
+            severity="trouble",
+            silent=change_source(voice, "S2", priority=""),
+        )
         bass = plug(rig(INTERFACE), "Bass", "U1", "mic1", kind="instrument")
-        self.speaks("pickup_cable_long", set_length(bass, "C1", 6.5), "6.5 m", severity="caution", silent=set_length(bass, "C1", 6.0))
+        self.speaks(
+            "pickup_cable_long",
+            set_length(bass, "C1", 6.5),
+            "6.5 m",
+            severity="caution",
+            silent=set_length(bass, "C1", 6.0),
+        )
 
     def test_spares_digital_and_returns(self):
         wish = set_spare(rig(INTERFACE), "hiz", 3)
-        self.speaks("spare_missing", wish, "3 Hi-Z inputs", "free and in service: 2", severity="caution", silent=set_spare(wish, "hiz", 2))
-        self.assertEqual(len(findings(mark_fault(set_spare(wish, "hiz", 2), end("U1", "mic1"), "dead"), "spare_missing")), 1)
+        self.speaks(
+            "spare_missing",
+            wish,
+            "3 Hi-Z inputs",
+            "free and in service: 2",
+            severity="caution",
+            silent=set_spare(wish, "hiz", 2),
+        )
+        self.assertEqual(
+            len(findings(mark_fault(set_spare(wish, "hiz", 2), end("U1", "mic1"), "dead"), "spare_missing")), 1
+        )
         used = plug(set_spare(rig(INTERFACE), "hiz", 2), "Voice", "U1", "mic1", **DYNAMIC)
         self.assertEqual(len(findings(used, "spare_missing")), 1)
         tape = plug(rig(INTERFACE), "Tape", "U1", "spdif_in", kind="digital")
@@ -203,21 +270,48 @@ class EachRule(unittest.TestCase):
         self.assertRaises(SocketTaken, plug, loop, "Voice", "U1", "mic1")
         apart = plug(loop, "Voice", "U1", "mic2")
         # Only a file made elsewhere holds both.
-        both = replace(apart, cables=apart.cables.put("C3", replace(apart.cables["C3"], plugs=(apart.cables["C3"].plugs[0], end("U1", "mic1")))))
+        both = replace(
+            apart,
+            cables=apart.cables.put(
+                "C3", replace(apart.cables["C3"], plugs=(apart.cables["C3"].plugs[0], end("U1", "mic1")))
+            ),
+        )
         self.speaks("return_taken", both, "Squash comes back", severity="trouble", silent=apart)
 
     def test_outputs(self):
         base = connect(rig(INTERFACE, SPEAKER, COMPRESSOR), end("U1", "line_out1"), end("U2", "line_in"))
         base = connect(base, end("U1", "line_out4"), end("U3", "line1"))
-        self.speaks("destination_not_placed", destination(base, "cue"), "no output yet", severity="caution", silent=destination(base, "cue", ("U1", "phones"), ("U1", "phones")))
+        self.speaks(
+            "destination_not_placed",
+            destination(base, "cue"),
+            "no output yet",
+            severity="caution",
+            silent=destination(base, "cue", ("U1", "phones"), ("U1", "phones")),
+        )
         mains = destination(base, "mains", ("U1", "line_out1"), name="Mains")
         shared = change_destination(destination(mains, "click", ("U1", "line_out2"), name="Click"), "D2", tap=True)
         shared = send_out(shared, "D2", [end("U1", "line_out1")])
         self.speaks("output_shared", shared, "a tap on purpose: yes", severity="note", silent=mains)
         self.speaks("output_shared", change_destination(shared, "D2", tap=False), "purpose: no", severity="trouble")
-        self.speaks("output_does_not_suit", destination(base, "cue", ("U1", "line_out1")), "wired to loudspeakers", severity="trouble", silent=mains)
-        self.speaks("output_does_not_suit", destination(base, "mains", ("U1", "line_out4")), "wired to outboard", severity="trouble")
-        self.speaks("output_does_not_suit", mark_fault(mains, end("U1", "line_out1"), "dead"), "out of service", severity="trouble")
+        self.speaks(
+            "output_does_not_suit",
+            destination(base, "cue", ("U1", "line_out1")),
+            "wired to loudspeakers",
+            severity="trouble",
+            silent=mains,
+        )
+        self.speaks(
+            "output_does_not_suit",
+            destination(base, "mains", ("U1", "line_out4")),
+            "wired to outboard",
+            severity="trouble",
+        )
+        self.speaks(
+            "output_does_not_suit",
+            mark_fault(mains, end("U1", "line_out1"), "dead"),
+            "out of service",
+            severity="trouble",
+        )
         self.speaks("output_pair_split", destination(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")), "2 and 3", severity="note",
                     silent=destination(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")))  # fmt: skip
         loop = destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
@@ -227,7 +321,9 @@ class EachRule(unittest.TestCase):
         (found,) = findings(set_loop_numbers(loop, "always"), "loop_numbers_differ")
         self.assertEqual((found.severity, found.fixes[0].does.name), ("trouble", "allocate"))
         # 12 samples out of the interface, 14 into it.
-        self.speaks("loop_comes_back_late", loop, "12 samples out + 14 samples in", "26 samples", severity="note", silent=mains)
+        self.speaks(
+            "loop_comes_back_late", loop, "12 samples out + 14 samples in", "26 samples", severity="note", silent=mains
+        )
         crowd = rig(INTERFACE)
         for n in range(6):
             crowd = destination(crowd, "cue", name=f"Cue {n + 1}")
@@ -235,7 +331,15 @@ class EachRule(unittest.TestCase):
         just = rig(INTERFACE)
         for n in range(4):
             just = destination(just, "cue", name=f"Cue {n + 1}")
-        self.speaks("not_enough_outputs", crowd, "12 cue outputs are needed and 8", "4 would have nowhere", "12 − available 8 = 4 short", severity="trouble", silent=just)
+        self.speaks(
+            "not_enough_outputs",
+            crowd,
+            "12 cue outputs are needed and 8",
+            "4 would have nowhere",
+            "12 − available 8 = 4 short",
+            severity="trouble",
+            silent=just,
+        )
         self.assertEqual(findings(destination(destination(self.bare(), "cue"), "cue"), "not_enough_outputs"), [])
 
     def test_there_are_twenty_five_rules_and_more_over_sources_and_outputs(self):
@@ -252,7 +356,10 @@ class Outputs(unittest.TestCase):
         studio = destination(destination(studio, "mains", name="Mains"), "loop", name="Squash")
         studio = destination(listed(studio, *[DYNAMIC] * 5), "click", name="Click", channels=1)
         studio = carried_out(studio)
-        by_name = {d.name: ([e.port for e in d.outputs], [e.port for e in d.returns]) for d in map(studio.placed, studio.destinations)}
+        by_name = {
+            d.name: ([e.port for e in d.outputs], [e.port for e in d.returns])
+            for d in map(studio.placed, studio.destinations)
+        }
         self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
         self.assertEqual(by_name["Singer"], (["phones", "phones"], []))
         self.assertEqual([len(part) for part in by_name["Squash"]], [2, 2])
@@ -284,19 +391,31 @@ class Outputs(unittest.TestCase):
         # Eight line outputs, two sides of phones, no analogue behind S/PDIF, and the expander's eight over ADAT from 13 on.
         self.assertEqual([points["U1", f"line_out{n}", 1][0] for n in range(1, 9)], list(range(1, 9)))
         self.assertEqual([points["U1", "phones", n][0] for n in (1, 2)], [9, 10])
-        self.assertEqual([points["U2", f"line_out{n}", 1] for n in range(1, 9)], [(12 + n, 2 + 1 + 29.0) for n in range(1, 9)])
+        self.assertEqual(
+            [points["U2", f"line_out{n}", 1] for n in range(1, 9)], [(12 + n, 2 + 1 + 29.0) for n in range(1, 9)]
+        )
         self.assertEqual(len(points), 18)
         fast = Survey(set_rate(two, 96_000)).output_points
         self.assertEqual(sorted(s.number for s in fast if s.unit == "U2"), [13, 14, 15, 16])
 
     def test_what_an_output_is_wired_to(self):
-        studio = rig(INTERFACE, "monitor controller, three loudspeaker sets", SPEAKER, "headphone amplifier, four outputs", COMPRESSOR, EXPANDER)
+        studio = rig(
+            INTERFACE,
+            "monitor controller, three loudspeaker sets",
+            SPEAKER,
+            "headphone amplifier, four outputs",
+            COMPRESSOR,
+            EXPANDER,
+        )
         boxes = [studio.profile_of(f"U{n}") for n in range(2, 7)]
         into = [next(p.key for p in box.ports if p.direction == "in" and "line" in p.carries) for box in boxes]
         for n, (unit, port) in enumerate(zip(range(2, 7), into, strict=True), start=1):
             studio = connect(studio, end("U1", f"line_out{n}"), end(f"U{unit}", port))
         feeds = {s.port.key: s.feeds for s in Survey(studio).output_points if s.unit == "U1"}
-        self.assertEqual([feeds[f"line_out{n}"] for n in range(1, 7)], ["loudspeakers", "loudspeakers", "cue", "outboard", "other", ""])
+        self.assertEqual(
+            [feeds[f"line_out{n}"] for n in range(1, 7)],
+            ["loudspeakers", "loudspeakers", "cue", "outboard", "other", ""],
+        )
         # An amplifier, or a compressor, in front of a loudspeaker drives the loudspeaker.
         out = next(p.key for p in boxes[3].ports if p.direction == "out")
         held = connect(disconnect(studio, "C2"), end("U5", out), end("U3", into[1]))
@@ -310,16 +429,23 @@ class Outputs(unittest.TestCase):
         self.assertEqual(proposal.unplaced_outs, {"D1": "no pair of line inputs is left for its return"})
         for n in range(1, 9):
             studio = mark_fault(studio, end("U1", f"line_out{n}"), "dead")
-        self.assertEqual(allocate(Survey(destination(studio, "mains"))).unplaced_outs, {"D1": "no pair of outputs that may serve it is left"})
+        self.assertEqual(
+            allocate(Survey(destination(studio, "mains"))).unplaced_outs,
+            {"D1": "no pair of outputs that may serve it is left"},
+        )
 
     def test_too_few_outputs_have_remedies_of_their_own(self):
         crowd = rig(INTERFACE)
         for n in range(6):
             crowd = destination(crowd, "cue", name=f"Cue {n + 1}")
         found = find_remedies(Survey(crowd), [p for p in shelf() if p.name == EXPANDER])
-        self.assertEqual([(r.left, r.buys, r.label[:13]) for r in found], [(0, 3, "Add an eight-"), (1, 0, "Let the mains")])
+        self.assertEqual(
+            [(r.left, r.buys, r.label[:13]) for r in found], [(0, 3, "Add an eight-"), (1, 0, "Let the mains")]
+        )
         short = destination(destination(destination(destination(rig(INTERFACE), "cue"), "cue"), "cue"), "send")
-        self.assertEqual([(r.left, r.buys) for r in find_remedies(Survey(destination(short, "click", channels=1)), ())], [(0, 0)])
+        self.assertEqual(
+            [(r.left, r.buys) for r in find_remedies(Survey(destination(short, "click", channels=1)), ())], [(0, 0)]
+        )
         self.assertEqual(find_remedies(Survey(destination(rig(INTERFACE), "cue")), shelf()), ())
         after = found[0].change.apply(crowd)
         self.assertTrue(all(d.outputs for d in after.session_destinations))
@@ -327,7 +453,11 @@ class Outputs(unittest.TestCase):
     def test_mains_find_no_output_that_drives_outboard(self):
         studio = rig(INTERFACE, COMPRESSOR)
         for n in range(1, 9):
-            studio = connect(studio, end("U1", f"line_out{n}"), end("U2", f"line{n}")) if n < 3 else mark_fault(studio, end("U1", f"line_out{n}"), "dead")
+            studio = (
+                connect(studio, end("U1", f"line_out{n}"), end("U2", f"line{n}"))
+                if n < 3
+                else mark_fault(studio, end("U1", f"line_out{n}"), "dead")
+            )
         proposal = allocate(Survey(destination(studio, "mains")))
         self.assertEqual(list(proposal.unplaced_outs), ["D1"])
         self.assertEqual(len(allocate(Survey(destination(studio, "send"))).outs), 1)
@@ -390,7 +520,12 @@ class Questions(unittest.TestCase):
 
     def test_remedies_do_what_they_say_and_the_cheapest_known_comes_first(self):
         studio = listed(rig(INTERFACE), *[COND] * 10)
-        for name, price in ((EXPANDER, 400.0), ("two-channel preamp, S/PDIF out", 500.0), ("TOSLINK fibre", 8.0), ("RCA coaxial, 75 ohm", 5.0)):
+        for name, price in (
+            (EXPANDER, 400.0),
+            ("two-channel preamp, S/PDIF out", 500.0),
+            ("TOSLINK fibre", 8.0),
+            ("RCA coaxial, 75 ohm", 5.0),
+        ):
             studio = set_price(studio, name, price)
         found = find_remedies(Survey(studio), shelf())
         self.assertEqual([r.price for r in found[:2]], [408.0, 505.0])
@@ -417,8 +552,15 @@ class Questions(unittest.TestCase):
 
         self.assertEqual(ports(place_out_at_number(survey, "D1", 5).apply(studio), "D1"), ["line_out5", "line_out6"])
         self.assertEqual(ports(place_out_at_number(survey, "D1", 9).apply(studio), "D1"), ["phones", "phones"])
-        self.assertEqual(ports(place_out_at_port(survey, "D2", end("U1", "line_out4")).apply(studio), "D2"), ["line_out4"])
-        for key, number, words in (("D1", 6, "no pair begins at"), ("D2", 8, "out of service"), ("D2", 9, "is for headphones"), ("D2", 99, "no socket gives out")):
+        self.assertEqual(
+            ports(place_out_at_port(survey, "D2", end("U1", "line_out4")).apply(studio), "D2"), ["line_out4"]
+        )
+        for key, number, words in (
+            ("D1", 6, "no pair begins at"),
+            ("D2", 8, "out of service"),
+            ("D2", 9, "is for headphones"),
+            ("D2", 99, "no socket gives out"),
+        ):
             with self.assertRaisesRegex(EnneadError, words):
                 place_out_at_number(survey, key, number)
         with self.assertRaisesRegex(EnneadError, "out of service"):
@@ -439,7 +581,9 @@ class Questions(unittest.TestCase):
         after = {policy: carried_out(set_loop_numbers(studio, policy)) for policy in ("free", "paired", "always")}
         ends = {policy: (s.placed("D4").outputs[0].port, s.placed("D4").returns[0].port) for policy, s in after.items()}
         # Nobody has to move for another number back; only where the software forces it is the microphone asked to.
-        self.assertEqual(ends, {"free": ("line_out4", "mic1"), "paired": ("line_out4", "mic1"), "always": ("line_out5", "mic5")})
+        self.assertEqual(
+            ends, {"free": ("line_out4", "mic1"), "paired": ("line_out4", "mic1"), "always": ("line_out5", "mic5")}
+        )
         self.assertEqual(allocate(Survey(set_loop_numbers(studio, "always"))).moves, 1)
         self.assertEqual(findings(after["always"], "loop_numbers_differ"), [])
         again = allocate(Survey(after["always"]))
@@ -450,7 +594,10 @@ class Questions(unittest.TestCase):
             self.assertEqual((words in there.broken, there.proposal is None), (True, bool(words)))
         with self.assertRaisesRegex(EnneadError, "only a loop comes back"):
             send_out(studio, "D1", [end("U1", "line_out4")], [end("U1", "mic1")])
-        self.assertEqual(allocate(Survey(set_loop_numbers(stuck, "always"))).unplaced_outs, {"D4": "no number is left by which it could both go out and come back"})
+        self.assertEqual(
+            allocate(Survey(set_loop_numbers(stuck, "always"))).unplaced_outs,
+            {"D4": "no number is left by which it could both go out and come back"},
+        )
         self.assertIn("same numbers", find_shortage(Survey(set_loop_numbers(stuck, "always"))).rules)
         self.assertIsNone(find_shortage(Survey(stuck)))
         with self.assertRaises(EnneadError):
@@ -460,10 +607,18 @@ class Questions(unittest.TestCase):
         studio = listed(led(one_fibre()), *[{**COND, "preamp": "U2"}] * 9)
         name = studio.units["U2"].name
         (reason,) = allocate(Survey(studio)).unplaced.values()
-        self.assertEqual(reason, f"no microphone input with 48 V is left on {name} at 48 kHz; 8 could serve and all are taken")
+        self.assertEqual(
+            reason, f"no microphone input with 48 V is left on {name} at 48 kHz; 8 could serve and all are taken"
+        )
         cut = disconnect(studio, next(c.id for c in studio.cables.values()))
-        self.assertEqual(set(allocate(Survey(cut)).unplaced.values()), {f"there is no microphone input with 48 V on {name}, as it is wanted"})
-        self.assertEqual(set(allocate(Survey(listed(rig("active loudspeaker"), COND))).unplaced.values()), {"there is no microphone input with 48 V at 48 kHz"})
+        self.assertEqual(
+            set(allocate(Survey(cut)).unplaced.values()),
+            {f"there is no microphone input with 48 V on {name}, as it is wanted"},
+        )
+        self.assertEqual(
+            set(allocate(Survey(listed(rig("active loudspeaker"), COND))).unplaced.values()),
+            {"there is no microphone input with 48 V at 48 kHz"},
+        )
 
     def test_a_shortage_with_a_loop_in_it_is_told(self):
         crowd = destination(listed(rig(INTERFACE), *[DYNAMIC] * 9), "loop", name="Plate", channels=2)
@@ -484,13 +639,23 @@ class Questions(unittest.TestCase):
         for key, word in (("S1", "on"), ("S3", "off")):
             (socket,) = (c.end for c in studio.cables.values() if getattr(c.start, "source", "") == key)
             bank = studio.profile_of(socket.unit).bank_of_port[socket.port].label
-            self.assertIn(f"{studio.units[socket.unit].name}'s {bank} must be {word} for it.", why_here(survey, key).here)
+            self.assertIn(
+                f"{studio.units[socket.unit].name}'s {bank} must be {word} for it.", why_here(survey, key).here
+            )
         grouped = change_source(studio, "S1", group="Kit")
-        for change_it, told in ((grouped, False), (change_source(grouped, "S1", coherent=True), True), (change_source(studio, "S1", coherent=True), False)):
+        for change_it, told in (
+            (grouped, False),
+            (change_source(grouped, "S1", coherent=True), True),
+            (change_source(studio, "S1", coherent=True), False),
+        ):
             self.assertEqual(any("in step with" in text for text in why_here(Survey(change_it), "S1").here), told)
         self.assertTrue(here.next_best.place and any("moved" in cost for cost in here.next_best.costs))
         self.assertIsNone(why_here(Survey(add_source(studio, "Late", **COND)), "S4").next_best)
-        for facts, ports, told in (({"kind": "dynamic"}, ("mic5", "mic6"), True), ({"kind": "dynamic"}, ("mic5",), False), ({"kind": "digital", "channels": 2}, ("spdif_in",), False)):
+        for facts, ports, told in (
+            ({"kind": "dynamic"}, ("mic5", "mic6"), True),
+            ({"kind": "dynamic"}, ("mic5",), False),
+            ({"kind": "digital", "channels": 2}, ("spdif_in",), False),
+        ):
             one = add_source(rig(INTERFACE), "One", **{"channels": len(ports), **facts})
             for channel, port in enumerate(ports, start=1):
                 one = connect(one, SourceEnd("S1", channel), end("U1", port))
@@ -501,7 +666,10 @@ class Questions(unittest.TestCase):
         costly = why_not_there(survey, "S3", taken)
         self.assertEqual(costly.broken, "")
         # The ribbon goes to the first socket of the live group; the condenser there has to leave it, nobody else moves.
-        self.assertTrue(any("moved" in cost and "Source 1" in cost and "Source 2" not in cost for cost in costly.costs), costly.costs)
+        self.assertTrue(
+            any("moved" in cost and "Source 1" in cost and "Source 2" not in cost for cost in costly.costs),
+            costly.costs,
+        )
         after = take(survey, costly.proposal).apply(studio)
         self.assertIn(taken, [c.end for c in after.cables.values() if getattr(c.start, "source", "") == "S3"])
         self.assertEqual([f.message for f in findings(after) if f.severity == "trouble"], [])
@@ -510,13 +678,20 @@ class Questions(unittest.TestCase):
         studio = connect(rig(INTERFACE, "active loudspeaker", INTERFACE), end("U1", "line_out1"), end("U2", "line_in"))
         studio = destination(studio, "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")
         studio = destination(studio, "cue", ("U1", "line_out3"), ("U1", "line_out4"), name="Cue", pinned=True)
-        studio = mark_fault(destination(studio, "click", ("U1", "line_out5"), name="Click"), end("U1", "line_out6"), "dead")
+        studio = mark_fault(
+            destination(studio, "click", ("U1", "line_out5"), name="Click"), end("U1", "line_out6"), "dead"
+        )
         survey = Survey(studio)
         mains, cue = why_here(survey, "D1"), why_here(survey, "D2")
-        self.assertTrue(any("is wired to" in text and "stay with the monitors" in text for text in mains.here), mains.here)
+        self.assertTrue(
+            any("is wired to" in text and "stay with the monitors" in text for text in mains.here), mains.here
+        )
         self.assertEqual(mains.here[-1], "Its two sides sit on odd and even neighbours of one unit.")
         room = put_unit(add_place(studio, "Control room"), "U1", "P1")
-        self.assertEqual(why_here(Survey(change_destination(room, "D1", place="Control room")), "D1").here[-1], "Both stand in Control room.")
+        self.assertEqual(
+            why_here(Survey(change_destination(room, "D1", place="Control room")), "D1").here[-1],
+            "Both stand in Control room.",
+        )
         self.assertNotIn("Both stand", why_here(Survey(change_destination(room, "D1", place="Hall")), "D1").here[-1])
         self.assertFalse({1, 2} & set(mains.next_best.numbers))
         self.assertIn("It is pinned there.", cue.here)
@@ -530,7 +705,9 @@ class Questions(unittest.TestCase):
         click = why_not_there(survey, "D3", end("U1", "line_out3"))
         self.assertEqual((click.broken, click.numbers), ("", (3,)))
         # The cue was pinned there and has to go; nobody else does.
-        self.assertTrue(any("moved" in cost and "Cue" in cost and "Mains" not in cost for cost in click.costs), click.costs)
+        self.assertTrue(
+            any("moved" in cost and "Cue" in cost and "Mains" not in cost for cost in click.costs), click.costs
+        )
         after = take(survey, click.proposal).apply(studio)
         self.assertEqual([e.port for e in after.placed("D3").outputs], ["line_out3"])
         self.assertNotIn("line_out3", [e.port for e in after.placed("D2").outputs])
@@ -544,7 +721,9 @@ class Questions(unittest.TestCase):
         self.assertFalse(losses["U1"].led_clock)
         self.assertEqual((losses["U2"].moves, losses["U1"].outputs_lost), ((), len(Survey(studio).numbering.outputs)))
         roomy = carried_out(listed(led(one_fibre()), *[COND] * 3))
-        moved = connect(disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1"))
+        moved = connect(
+            disconnect(roomy, "C2"), next(c.start for c in roomy.cables.values() if c.id == "C2"), end("U2", "mic1")
+        )
         loss = {x.unit: x for x in lose_each(Survey(moved))}["U2"]
         self.assertEqual((loss.lost, loss.carried, loss.left, loss.moves), (("S1",), ("S1",), (), ()))
         after = loss.change.apply(moved)
@@ -555,7 +734,9 @@ class Questions(unittest.TestCase):
         studio = destination(studio, "loop", ("U2", "line_out1"), returns=[("U1", "mic7")], name="Squash")
         studio = destination(studio, "cue", ("U2", "line_out3"), ("U2", "line_out4"), name="Cue")
         losses = {loss.unit: loss for loss in lose_each(Survey(studio))}
-        self.assertEqual((losses["U1"].silent, losses["U1"].carried_outs, losses["U1"].left_outs), (("D1", "D2"), ("D1", "D2"), ()))
+        self.assertEqual(
+            (losses["U1"].silent, losses["U1"].carried_outs, losses["U1"].left_outs), (("D1", "D2"), ("D1", "D2"), ())
+        )
         self.assertEqual(losses["U2"].silent, ("D2", "D3"))
         after = losses["U1"].change.apply(studio)
         self.assertEqual({e.unit for d in after.session_destinations for e in (*d.outputs, *d.returns)}, {"U2"})

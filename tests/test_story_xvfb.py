@@ -33,7 +33,9 @@ app.exec()
 class Story(unittest.TestCase):
     def setUp(self):
         for tool in ("Xvfb", "xdotool"):
-            self.assertIsNotNone(shutil.which(tool), f"{tool} is missing; run: make test, or apt-get install xvfb xdotool")
+            self.assertIsNotNone(
+                shutil.which(tool), f"{tool} is missing; run: make test, or apt-get install xvfb xdotool"
+            )
         held = tempfile.TemporaryDirectory(dir=SCRATCH)
         self.addCleanup(held.cleanup)
         self.home = Path(held.name)
@@ -57,7 +59,9 @@ class Story(unittest.TestCase):
 
     def start(self):
         """Start the program and wait until its window has the keyboard."""
-        program = subprocess.Popen([sys.executable, "-m", "ennead"], cwd=ROOT, env=self.env, stderr=subprocess.PIPE, text=True)
+        program = subprocess.Popen(
+            [sys.executable, "-m", "ennead"], cwd=ROOT, env=self.env, stderr=subprocess.PIPE, text=True
+        )
         self.addCleanup(self.end, program)
         self.addCleanup(program.stderr.close)
         self.until(lambda: self.tool("search", "--onlyvisible", "--name", "Ennead$"))
@@ -68,7 +72,9 @@ class Story(unittest.TestCase):
 
     def tool(self, *words):
         """Have xdotool do something; return what it prints."""
-        done = subprocess.run(["xdotool", *words], env=self.env, capture_output=True, text=True, timeout=60, check=False)
+        done = subprocess.run(
+            ["xdotool", *words], env=self.env, capture_output=True, text=True, timeout=60, check=False
+        )
         return done.stdout.strip()
 
     def keys(self, *names):
@@ -107,7 +113,9 @@ class Story(unittest.TestCase):
             time.sleep(0.1)
 
     def studio(self):
-        drafts = sorted((self.home / ".local/share/ennead/studios").glob("*.ennead"), key=lambda p: p.stat().st_mtime_ns)
+        drafts = sorted(
+            (self.home / ".local/share/ennead/studios").glob("*.ennead"), key=lambda p: p.stat().st_mtime_ns
+        )
         try:
             return read_studio_file(next(p for p in reversed(drafts) if "(2)" in p.name))
         except (EnneadError, StopIteration):

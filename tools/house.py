@@ -42,7 +42,11 @@ def figures() -> dict[str, tuple[int, str]]:
     files = {path: path.read_text(encoding="utf-8") for path in sorted(HOUSE.rglob("*.py"))}
     lengths = {path: text.count("\n") for path, text in files.items()}
     longest = max(lengths, key=lambda p: lengths[p])
-    functions = [(node.end_lineno - node.lineno + 1, f"{_name(path)}: {node.name}") for path, text in files.items() for node in _functions(text)]
+    functions = [
+        (node.end_lineno - node.lineno + 1, f"{_name(path)}: {node.name}")
+        for path, text in files.items()
+        for node in _functions(text)
+    ]
     window = HOUSE / "desk" / "shell" / "window.py"
     return {
         "lines of the main window": (lengths[window], _name(window)),
@@ -68,7 +72,11 @@ def _name(path: Path) -> str:
 
 
 def _below_the_desk() -> tuple[str, ...]:
-    return tuple(f"{room.name}/" for room in HOUSE.iterdir() if room.is_dir() and room.name not in ("desk", "cli", "data", "__pycache__"))
+    return tuple(
+        f"{room.name}/"
+        for room in HOUSE.iterdir()
+        if room.is_dir() and room.name not in ("desk", "cli", "data", "__pycache__")
+    )
 
 
 def _functions(text: str) -> Iterator[ast.FunctionDef | ast.AsyncFunctionDef]:
@@ -90,11 +98,15 @@ def _silent(files: dict[Path, str]) -> tuple[int, str]:
         if _name(path).startswith(tuple(f"{room}/" for room in _CORE)):
             for node in _outer(ast.parse(text)):
                 # Private helpers count within their module, public ones wherever they are called.
-                known.setdefault(f"{_name(path)}:{node.name}" if node.name.startswith("_") else node.name, []).append(node)
+                known.setdefault(f"{_name(path)}:{node.name}" if node.name.startswith("_") else node.name, []).append(
+                    node
+                )
                 _AT[node] = _name(path)
     raising = {key for key, nodes in known.items() if any(_raises(n) for n in nodes)} - _EVERYDAY
     while True:
-        more = {key for key, nodes in known.items() if key not in raising and any(_calls(n) & raising for n in nodes)} - _EVERYDAY
+        more = {
+            key for key, nodes in known.items() if key not in raising and any(_calls(n) & raising for n in nodes)
+        } - _EVERYDAY
         if not more:
             break
         raising |= more
@@ -124,7 +136,13 @@ def _calls(node: ast.FunctionDef) -> set[str]:
     """Return what a function calls by plain name or as a method, private helpers with their module."""
     found = set()
     for call in (n for n in ast.walk(node) if isinstance(n, ast.Call)):
-        name = call.func.id if isinstance(call.func, ast.Name) else call.func.attr if isinstance(call.func, ast.Attribute) else ""
+        name = (
+            call.func.id
+            if isinstance(call.func, ast.Name)
+            else call.func.attr
+            if isinstance(call.func, ast.Attribute)
+            else ""
+        )
         found.add(f"{_AT[node]}:{name}" if name.startswith("_") else name)
     return found
 
@@ -143,7 +161,9 @@ def main() -> int:
     for limit in LIMITS:
         figure, where = found[limit.what]
         over += figure > limit.most
-        print(f"{'▲' if figure > limit.most else ' '} {limit.what}: {figure} (at most {limit.most})  {where if figure else ''}".rstrip())
+        print(
+            f"{'▲' if figure > limit.most else ' '} {limit.what}: {figure} (at most {limit.most})  {where if figure else ''}".rstrip()
+        )
     return int(over > 0)
 
 

@@ -110,7 +110,12 @@ def shortage(app: "QApplication", window: "Window") -> "QPixmap":
 
     spot = {"kind": "condenser", "phantom": "needed", "place": "Hall", "group": "Choir"}
     steps = [step(add_source, f"Choir spot {n}", **spot) for n in range(3, 17)]
-    prices = (("eight-preamp optical expander", 420.0), ("TOSLINK fibre", 8.0), ("one-channel preamp", 310.0), ("XLR, balanced", 12.0))
+    prices = (
+        ("eight-preamp optical expander", 420.0),
+        ("TOSLINK fibre", 8.0),
+        ("one-channel preamp", 310.0),
+        ("XLR, balanced", 12.0),
+    )
     window.table.do(Change("Add spots", (*steps, *(step(set_price, name, price) for name, price in prices))))
     dialog = ShortageDialog(window.table, window.book, shelf(), window)
     dialog.show()

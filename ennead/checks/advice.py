@@ -30,7 +30,11 @@ def more_inputs(survey: Parts, needs: Iterable[str]) -> dict[str, str]:
 def more_outputs(survey: Parts) -> str:
     """Return what brings more outputs, as one sentence."""
     units = survey.numbering.before_out
-    ways = ["connect an expander both ways"] if any(free_digital(survey, u, "in") and free_digital(survey, u, "out") for u in units) else []
+    ways = (
+        ["connect an expander both ways"]
+        if any(free_digital(survey, u, "in") and free_digital(survey, u, "out") for u in units)
+        else []
+    )
     return _sentence(survey, ways)
 
 
@@ -47,7 +51,9 @@ def free_digital(survey: Parts, unit: UnitId, direction: str) -> bool:
     view = survey.views[unit]
     held = survey.held_inputs.get(unit, ()) if direction == "in" else [k for u, k in survey.leaving if u == unit]
     ports = view.profile.port_by_key
-    return any(key not in held and ports[key].direction == direction and view.formats[key] not in WORD for key in view.digital)
+    return any(
+        key not in held and ports[key].direction == direction and view.formats[key] not in WORD for key in view.digital
+    )
 
 
 def has_way_back(survey: Parts, start: UnitId, end: UnitId, into: str) -> bool:

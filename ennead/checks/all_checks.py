@@ -203,7 +203,13 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
 
 
 #: The sheet on which the rules about a subject are best seen.
-_SHEETS: Final[dict[str, str]] = {"clock": "Clock", "computers": "Rig", "links": "Links", "sources": "Lines", "destinations": "Lines"}
+_SHEETS: Final[dict[str, str]] = {
+    "clock": "Clock",
+    "computers": "Rig",
+    "links": "Links",
+    "sources": "Lines",
+    "destinations": "Lines",
+}
 
 
 def _failed(subject: str, check: Check, error: Exception) -> Finding:

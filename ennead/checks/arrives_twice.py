@@ -16,7 +16,11 @@ def check(survey: Parts) -> Iterator[Finding]:
                 continue
             about = run.source or run.to
             last = leg.run.stops[-1].unit
-            place = f"driver input {leg.run.driver.number}" if leg.run.driver and not run.out else stop_texts(survey, leg.run)[-1]
+            place = (
+                f"driver input {leg.run.driver.number}"
+                if leg.run.driver and not run.out
+                else stop_texts(survey, leg.run)[-1]
+            )
             yield Finding(
                 "arrives_twice", "caution", "Lines", about or last or "", tuple(k for k in (about, last) if k),
                 f"{run.signal} comes to {place} by two ways.",

@@ -22,9 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if entry is None or entry.port is None:
             continue
         label = profile.port_by_key[entry.port].label
-        link = next(
-            (n for n in survey.links.values() if n.end.unit == clock.unit and n.end.port == entry.port), None
-        )
+        link = next((n for n in survey.links.values() if n.end.unit == clock.unit and n.end.port == entry.port), None)
         if link is None:
             message = f"{unit.name} follows {label}, but no cable arrives there."
         else:

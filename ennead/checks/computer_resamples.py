@@ -41,4 +41,14 @@ def _finding(survey: Parts, computer: Computer, unit: UnitId) -> Finding | None:
             "sample-exact. Lock them by a digital or word-clock cable where phase matters."
         )
     working = (f"{name} and {there} are locked by cable",) if locked else slip_working(survey, reference, unit)
-    return Finding("computer_resamples", "caution", "Clock", unit, (unit, computer.id), message, why, fix if locked else (), working)
+    return Finding(
+        "computer_resamples",
+        "caution",
+        "Clock",
+        unit,
+        (unit, computer.id),
+        message,
+        why,
+        fix if locked else (),
+        working,
+    )

@@ -10,7 +10,13 @@ from ennead.survey.asked import Parts
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for each destination without an output, and each loop without a return."""
     for destination in survey.destinations:
-        lacks = "output" if not destination.outputs else "return" if destination.kind == "loop" and not destination.returns else ""
+        lacks = (
+            "output"
+            if not destination.outputs
+            else "return"
+            if destination.kind == "loop" and not destination.returns
+            else ""
+        )
         if lacks:
             yield Finding(
                 "destination_not_placed", "caution", "Lines", destination.id, (destination.id,),

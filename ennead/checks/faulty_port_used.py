@@ -25,9 +25,14 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.faults:
         return
     for end, over in _passed(survey).items():
-        names = [*(survey.source_by_id[s].name for s in over.sources), *(survey.destination_by_id[d].name for d in over.destinations)]
+        names = [
+            *(survey.source_by_id[s].name for s in over.sources),
+            *(survey.destination_by_id[d].name for d in over.destinations),
+        ]
         back = f"Put {survey.end_text(end)} back into service"
-        fixes = [Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in over.sources[:3]]
+        fixes = [
+            Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in over.sources[:3]
+        ]
         if over.destinations:
             fixes.append(Fix("Allocate", Wish("allocate", over.destinations[0])))
         note = survey.faults[end.unit][end.port]
@@ -65,7 +70,11 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
                 held.sources.append(run.source)
     destinations = {end: d.id for d in survey.destinations for end in d.outputs}
     for run in survey.output_runs:
-        key = destinations.get(PortEnd(run.into.unit, run.into.port)) if run.into is not None and run.into.unit is not None else None
+        key = (
+            destinations.get(PortEnd(run.into.unit, run.into.port))
+            if run.into is not None and run.into.unit is not None
+            else None
+        )
         if key is not None:
             for unit, port in passed(links, run.stops):
                 held = over(unit, port)

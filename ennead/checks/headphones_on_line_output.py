@@ -14,7 +14,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     points = output_point_at(survey.output_points)
     for cue in cues:
-        bare = [s for end in dict.fromkeys(cue.outputs) for s in points.get(end, ())[:1] if "headphone" not in s.port.carries]
+        bare = [
+            s
+            for end in dict.fromkeys(cue.outputs)
+            for s in points.get(end, ())[:1]
+            if "headphone" not in s.port.carries
+        ]
         if bare and not any(s.feeds for s in bare):
             where = survey.end_text(bare[0].end)
             yield Finding(

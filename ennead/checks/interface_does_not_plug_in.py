@@ -25,21 +25,37 @@ def check(survey: Parts) -> Iterator[Finding]:
         if not any(computer.sockets.values()):
             continue
         # A chained box takes a socket of the one before it; one that is there only to be set up takes its turn.
-        used = Counter(a.socket for u, a in computer.attachments.items() if a.behind is None and computer.beside.get(u) != "setup")
+        used = Counter(
+            a.socket for u, a in computer.attachments.items() if a.behind is None and computer.beside.get(u) != "setup"
+        )
         free = {s: n - used[s] for s, n in computer.sockets.items()}
         for unit in (*computer.interfaces, *(u for u, how in computer.beside.items() if how == "sound")):
             bus = survey.views[unit].profile.bus
             chosen = computer.attachments.get(unit)
             if chosen is None and bus:
                 yield _open(survey, computer, unit, free)
-            elif chosen is not None and chosen.behind is None and bus and why_no_way(bus, chosen.adapters, chosen.socket):
+            elif (
+                chosen is not None and chosen.behind is None and bus and why_no_way(bus, chosen.adapters, chosen.socket)
+            ):
                 reason = why_no_way(bus, chosen.adapters, chosen.socket)
-                yield _trouble(survey, computer, unit, f"{_name(survey, unit)} cannot be plugged into {computer.name}: {reason}.", free)
+                yield _trouble(
+                    survey,
+                    computer,
+                    unit,
+                    f"{_name(survey, unit)} cannot be plugged into {computer.name}: {reason}.",
+                    free,
+                )
         for socket, left in free.items():
             if left < 0:
-                crowd = [u for u, a in computer.attachments.items() if a.socket == socket and a.behind is None and computer.beside.get(u) != "setup"]
+                crowd = [
+                    u
+                    for u, a in computer.attachments.items()
+                    if a.socket == socket and a.behind is None and computer.beside.get(u) != "setup"
+                ]
                 label = COMPUTER_SOCKETS[socket].label
-                message = f"{computer.name} has {computer.sockets[socket]} × {label}, and {used[socket]} interfaces want it."
+                message = (
+                    f"{computer.name} has {computer.sockets[socket]} × {label}, and {used[socket]} interfaces want it."
+                )
                 yield _trouble(survey, computer, crowd[-1], message, free, crowd)
 
 

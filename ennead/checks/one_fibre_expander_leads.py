@@ -34,6 +34,8 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 def _with_one(survey: Parts, domain: Domain) -> str:
     """Return how the sentence begins where a single fibre is all there is."""
-    inside = [n for n in survey.links.values() if n.digital and n.start.unit in domain.units and n.end.unit in domain.units]
+    inside = [
+        n for n in survey.links.values() if n.digital and n.start.unit in domain.units and n.end.unit in domain.units
+    ]
     fibre = len(inside) == 1 and survey.port(inside[0].start).connector == "toslink"
     return "With one fibre " if fibre else ""

@@ -19,7 +19,9 @@ def check(survey: Parts) -> Iterator[Finding]:
             held = points.get(end)
             note = survey.faults.get(end.unit, {}).get(end.port, "")
             none = (Obstacle("faults", note) if note else Obstacle("numbers"),)
-            against = none if held is None else obstacles(wanted_of(destination, by_hand=True), where_of(survey, held[0]))
+            against = (
+                none if held is None else obstacles(wanted_of(destination, by_hand=True), where_of(survey, held[0]))
+            )
             if against:
                 reason = _said(survey.port(end).label, against[0])
                 yield Finding(

@@ -50,7 +50,9 @@ def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
         if not feeds.isdisjoint(arriving.get(unit, ())):
             continue
         ports = profiles[unit].ports
-        if any(n.digital and n.lanes_out for p in ports if p.direction == "out" for n in leaving.get((unit, p.key), ())):
+        if any(
+            n.digital and n.lanes_out for p in ports if p.direction == "out" for n in leaving.get((unit, p.key), ())
+        ):
             found.append((unit, feeds, fed))
     return found
 

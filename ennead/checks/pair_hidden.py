@@ -38,4 +38,8 @@ def hidden_pairs(sources: tuple[Source, ...]) -> list[tuple[Source, Source, str]
             key = found[1].casefold(), source.kind, source.phantom
             stems.setdefault(key, found[1])
             sides.setdefault(key, {}).setdefault(found[2][0].lower(), []).append(source)
-    return [(s["l"][0], s["r"][0], stems[key]) for key, s in sides.items() if len(s.get("l", ())) == 1 == len(s.get("r", ()))]
+    return [
+        (s["l"][0], s["r"][0], stems[key])
+        for key, s in sides.items()
+        if len(s.get("l", ())) == 1 == len(s.get("r", ()))
+    ]

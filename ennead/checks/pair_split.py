@@ -29,7 +29,9 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{source.name} sits on {places}, which are no pair.",
             why,
             (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
-            (f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",),
+            (
+                f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",
+            ),
         )
 
 

@@ -49,14 +49,20 @@ def check(survey: Parts) -> Iterator[Finding]:
 def _working(unit: Unit, profile: Profile) -> tuple[str, ...]:
     switches = f"{unit.name}'s 48 V switches: {', '.join(b.label for b in profile.banks) or 'none'}"
     if any(p.direction == "out" and p.stage == "transformer" for p in profile.ports) and profile.role in PASSIVE:
-        return switches, f"48 V comes back through {unit.name}'s direct leg; its isolated leg is a transformer and passes none"
+        return (
+            switches,
+            f"48 V comes back through {unit.name}'s direct leg; its isolated leg is a transformer and passes none",
+        )
     return (switches,)
 
 
 def _without(survey: Parts) -> list[tuple[Source, Lead, PortEnd]]:
     """Return the sources that need 48 V and sit where it does not reach them, with cable and the socket it would come from."""
     profiles, behind = survey.profiles, survey.powered
-    live = {u: {port for bank in profiles[u].banks if bank.key in on for port in bank.ports} for u, on in survey.phantom_on.items()}
+    live = {
+        u: {port for bank in profiles[u].banks if bank.key in on for port in bank.ports}
+        for u, on in survey.phantom_on.items()
+    }
     found = []
     for source, cable, port in seated(survey):
         if source.phantom != "needed" or not wants_phantom(source):

@@ -63,7 +63,11 @@ def _forbidding(survey: Parts) -> list[tuple[SourceId, Lead]]:
 
 def _live(survey: Parts, cable: Lead) -> list[PortEnd]:
     """Return the sockets that feed 48 V to a source now."""
-    return [p for p in survey.powered_sockets(cable.end) if is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit])]
+    return [
+        p
+        for p in survey.powered_sockets(cable.end)
+        if is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit])
+    ]
 
 
 def _in_bank(survey: Parts, cable: Lead, unit: str, ports: tuple[str, ...]) -> bool:

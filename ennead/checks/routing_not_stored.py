@@ -13,7 +13,9 @@ def check(survey: Parts) -> Iterator[Finding]:
     profiles = survey.profiles
     for unit in [u for u, p in profiles.items() if p.setup]:
         profile = profiles[unit]
-        if survey.settings[unit].stored or not any(unit in (n.start.unit, n.end.unit) for n in survey.links.values() if n.digital):
+        if survey.settings[unit].stored or not any(
+            unit in (n.start.unit, n.end.unit) for n in survey.links.values() if n.digital
+        ):
             continue
         name = survey.units[unit].name
         text = f"It is stored in {name}"

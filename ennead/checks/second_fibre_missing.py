@@ -22,12 +22,21 @@ def check(survey: Parts) -> Iterator[Finding]:
         view = survey.views[gap.unit]
         if gap.port not in view.digital:
             continue
-        beside = [n for p in view.profile.ports for n in survey.leaving.get((gap.unit, p.key), ()) if n.sends == view.formats[gap.port]]
+        beside = [
+            n
+            for p in view.profile.ports
+            for n in survey.leaving.get((gap.unit, p.key), ())
+            if n.sends == view.formats[gap.port]
+        ]
         if not beside:
             continue
         start = PortEnd(gap.unit, gap.port)
         rate, there = rate_text(survey.rate_hz), survey.units[beside[0].end.unit].name
-        lost = [r.signal for r in survey.broken_runs if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)]
+        lost = [
+            r.signal
+            for r in survey.broken_runs
+            if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)
+        ]
         yield Finding(
             "second_fibre_missing", "trouble", "Links", gap.unit,
             (gap.unit, beside[0].end.unit, beside[0].cable, *(r.source for r in survey.broken_runs if r.signal in lost and r.source)),

@@ -25,7 +25,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{reason[:1].upper()}{reason[1:]}.",
             "Too little gain, a dull and thin sound, or overload: it will not sound as it should.",
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-            (f"{source.name} needs: {SIGNAL_LABELS.get(signal_wanted(source), 'digital')}", f"{port.label} takes: {takes}"),
+            (
+                f"{source.name} needs: {SIGNAL_LABELS.get(signal_wanted(source), 'digital')}",
+                f"{port.label} takes: {takes}",
+            ),
         )
 
 

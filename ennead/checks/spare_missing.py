@@ -6,7 +6,13 @@ from ennead.checks.finding import Finding
 from ennead.studio.session import SPARES
 from ennead.survey.asked import Parts
 
-_NAMES = {"phantom": "microphone inputs with 48 V", "mic": "microphone inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs"}
+_NAMES = {
+    "phantom": "microphone inputs with 48 V",
+    "mic": "microphone inputs",
+    "line": "line inputs",
+    "hiz": "Hi-Z inputs",
+    "all": "inputs",
+}
 
 
 def check(survey: Parts) -> Iterator[Finding]:

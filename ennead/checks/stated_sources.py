@@ -72,7 +72,13 @@ def _sort(survey: Parts) -> Stated:
     said = [s for s in sources if s.pinned or s.coherent or s.preamp or s.outboard is not None or s.priority == "must"]
     kinds = [s for s in sources if s.kind in ("instrument", "digital", "ribbon")]
     return Stated(
-        tuple([s for s in sources if s.level_dbu is not None or s.sensitivity_mv_pa is not None or s.impedance_ohm is not None]),
+        tuple(
+            [
+                s
+                for s in sources
+                if s.level_dbu is not None or s.sensitivity_mv_pa is not None or s.impedance_ohm is not None
+            ]
+        ),
         tuple([s for s in said if s.preamp or s.outboard is not None]),
         tuple([s for s in said if s.coherent and s.group]),
         tuple([s for s in said if s.pinned]),

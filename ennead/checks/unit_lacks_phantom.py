@@ -14,7 +14,11 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every wired box fed by phantom whose preamp gives none."""
     for link in survey.links.values():
         start = survey.views[link.start.unit].profile
-        if start.supply != "phantom" or not isinstance(link.start, PortEnd) or "mic" not in start.port_by_key[link.start.port].carries:
+        if (
+            start.supply != "phantom"
+            or not isinstance(link.start, PortEnd)
+            or "mic" not in start.port_by_key[link.start.port].carries
+        ):
             continue
         sockets = survey.powered_sockets(link.end)
         if any(is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in sockets):

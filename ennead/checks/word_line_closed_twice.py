@@ -15,7 +15,9 @@ def check(survey: Parts) -> Iterator[Finding]:
                 continue
             there = survey.end_text(link.end)
             fixes = switch_fix(survey, link, on=False)
-            remedy = "" if fixes else " Its termination cannot be switched off: give it a line of its own, or put it last."
+            remedy = (
+                "" if fixes else " Its termination cannot be switched off: give it a line of its own, or put it last."
+            )
             yield Finding(
                 "word_line_closed_twice", "trouble", "Clock", link.end.unit,
                 (link.cable, link.end.unit, link.start.unit, line.links[-1].end.unit),

@@ -72,6 +72,9 @@ def line_working(survey: Parts, line: WordLine) -> tuple[str, ...]:
     words = {True: "closes the line (75 ohm)", False: "open", None: "not stated"}
     return (
         f"line from {survey.end_text(line.start)}",
-        *(f"{link.cable}: {survey.end_text(link.end)}, {words[c]}" for link, c in zip(line.links, line.closed, strict=True)),
+        *(
+            f"{link.cable}: {survey.end_text(link.end)}, {words[c]}"
+            for link, c in zip(line.links, line.closed, strict=True)
+        ),
         "75 ohm once, at the far end only (AES11 annex)",
     )

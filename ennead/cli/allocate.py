@@ -20,7 +20,13 @@ def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb)
     verb.add_argument("--output", metavar="OUT", type=Path, help="write the studio with the proposal carried out")
-    verb.add_argument("--time-limit", metavar="S", type=float, default=LIMIT_S, help=f"how long all of it may take, s (default {LIMIT_S:g})")
+    verb.add_argument(
+        "--time-limit",
+        metavar="S",
+        type=float,
+        default=LIMIT_S,
+        help=f"how long all of it may take, s (default {LIMIT_S:g})",
+    )
 
 
 def run(args: argparse.Namespace) -> int:
@@ -35,7 +41,11 @@ def run(args: argparse.Namespace) -> int:
     if proposal.unplaced or proposal.unplaced_outs:
         # The limit is for all of it: what binds and what helps are looked for in the time that is left.
         shortage = find_shortage(survey, limit_s=watch.left_s)
-        binding = shortage.said if shortage is not None else ("The time was up before it was known what binds; give it longer.",)
+        binding = (
+            shortage.said
+            if shortage is not None
+            else ("The time was up before it was known what binds; give it longer.",)
+        )
         remedies = find_remedies(survey, shelf(), now=proposal, limit_s=watch.left_s)
     if args.output is not None:
         write_studio(args.output, take(survey, proposal).apply(survey.studio))
@@ -54,7 +64,9 @@ def run(args: argparse.Namespace) -> int:
 def _without(survey: Survey, proposal: Proposal) -> list[dict[str, str]]:
     studio = survey.studio
     rows = [{"source": studio.sources[s].name, "why": why} for s, why in proposal.unplaced.items()]
-    return rows + [{"destination": studio.destinations[d].name, "why": why} for d, why in (proposal.unplaced_outs or {}).items()]
+    return rows + [
+        {"destination": studio.destinations[d].name, "why": why} for d, why in (proposal.unplaced_outs or {}).items()
+    ]
 
 
 def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies: tuple[Remedy, ...]) -> None:
@@ -62,7 +74,9 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     stereo = {row["source"] for row in placed if row["channel"] == 2}
     for row in placed:
         side = f" {'LR'[row['channel'] - 1]}" if row["source"] in stereo else ""
-        print(f"{row['driver_number'] or '–':>5}  {row['source']}{side} → {row['port']}{'  (new)' if row['moves'] else ''}")
+        print(
+            f"{row['driver_number'] or '–':>5}  {row['source']}{side} → {row['port']}{'  (new)' if row['moves'] else ''}"
+        )
     for row in out_rows(survey, proposal):
         numbers = "–".join(str(n) for n in row["driver_numbers"])
         print(f"{numbers:>5}  {', '.join(row['ports'])} → {row['destination']}{'  (new)' if row['moves'] else ''}")
@@ -70,9 +84,17 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
         print(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
     for row in switch_rows(survey, proposal):
         print(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
-    print(f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}.")
+    print(
+        f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
+    )
     for sentence in binding:
         print(sentence)
     for number, remedy in enumerate(remedies[:8], start=1):
-        price = "" if remedy.price is None else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
-        print(f"{number}. {remedy.label} (leaves {remedy.left} out{price}): {'; '.join(p.rstrip('.') for p in remedy.parts)}.")
+        price = (
+            ""
+            if remedy.price is None
+            else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
+        )
+        print(
+            f"{number}. {remedy.label} (leaves {remedy.left} out{price}): {'; '.join(p.rstrip('.') for p in remedy.parts)}."
+        )

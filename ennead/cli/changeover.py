@@ -11,7 +11,9 @@ from ennead.reports.changeover import changeover, move_rows
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, rate=False, session=False)
-    verb.add_argument("--from", dest="start", metavar="SESSION", required=True, help="the evening that ends, by name or id")
+    verb.add_argument(
+        "--from", dest="start", metavar="SESSION", required=True, help="the evening that ends, by name or id"
+    )
     verb.add_argument("--to", dest="end", metavar="SESSION", required=True, help="the evening that follows")
 
 

@@ -21,5 +21,7 @@ def run(args: argparse.Namespace) -> int:
     for row in rows:
         length = f", {row['length_m']:g} m" if row["length_m"] is not None else ""
         lanes = f"{row['channels_used']} of {row['channels_capacity']}" if row["channels_capacity"] else "–"
-        print(f"{row['id']:<6} {LINKS[row['kind']].label:<24} {lanes:>9}  {row['from']} → {row['to']}  ({row['cable']}{length})")
+        print(
+            f"{row['id']:<6} {LINKS[row['kind']].label:<24} {lanes:>9}  {row['from']} → {row['to']}  ({row['cable']}{length})"
+        )
     return 0

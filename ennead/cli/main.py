@@ -83,7 +83,10 @@ def main(argv: Sequence[str]) -> int:
         return 0
     except UnicodeEncodeError as error:
         sign = error.object[error.start : error.start + 1]
-        return _unprinted(f"it takes {error.encoding} and has no “{ascii(sign)[1:-1]}”", "Set PYTHONIOENCODING=utf-8, or a locale in UTF-8.")
+        return _unprinted(
+            f"it takes {error.encoding} and has no “{ascii(sign)[1:-1]}”",
+            "Set PYTHONIOENCODING=utf-8, or a locale in UTF-8.",
+        )
     except OSError as error:
         return _unprinted((error.strerror or str(error)).lower(), "Free some room, or print elsewhere.")
     return status

@@ -13,13 +13,17 @@ from ennead.survey.survey import Survey
 from ennead.survey.view import View, seen
 
 
-def add_studio(verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True, standing: bool = False) -> None:
+def add_studio(
+    verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True, standing: bool = False
+) -> None:
     """Add the STUDIO argument, `--session`, `--standing`, `--rate` and `--json` to a verb."""
     verb.add_argument("studio", metavar="STUDIO", type=Path, help="a .ennead or .json file")
     if session:
         verb.add_argument("--session", metavar="NAME", help="look at another session, by name or id")
     if standing:
-        verb.add_argument("--standing", action="store_true", help="look at what stands, as last ticked, instead of at the plan")
+        verb.add_argument(
+            "--standing", action="store_true", help="look at what stands, as last ticked, instead of at the plan"
+        )
     if rate:
         verb.add_argument("--rate", metavar="HZ", type=int, help="look at it at another sample rate")
     verb.add_argument("--json", action="store_true", help="print one JSON object")

@@ -55,8 +55,16 @@ def _half(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd) -> dict[str,
     out = studio.port(start) if isinstance(start, PortEnd) else None
     if into.direction != "both" and (out is None or out.direction != "both"):
         return {}
-    begins = [start.channel] if isinstance(start, SourceEnd) else list(out.lanes_that("out", out.channels)) if out is not None else []
-    return {"wires": tuple([Wire(0, a, 1, b) for a, b in zip(begins, into.lanes_that("in", into.channels), strict=False)])}
+    begins = (
+        [start.channel]
+        if isinstance(start, SourceEnd)
+        else list(out.lanes_that("out", out.channels))
+        if out is not None
+        else []
+    )
+    return {
+        "wires": tuple([Wire(0, a, 1, b) for a, b in zip(begins, into.lanes_that("in", into.channels), strict=False)])
+    }
 
 
 def make_up(studio: Studio, plugs: Sequence[Plug], wires: Sequence[Wire], length_m: float | None = None) -> Studio:

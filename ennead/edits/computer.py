@@ -61,7 +61,9 @@ def add_computer(studio: Studio, name: str = "") -> Studio:
     BadValue
     """
     studio, key = studio.with_counter("hosts")
-    name = clean_name(name or (f"Computer {len(studio.hosts) + 1}" if studio.hosts else "Computer"), "the name of a computer")
+    name = clean_name(
+        name or (f"Computer {len(studio.hosts) + 1}" if studio.hosts else "Computer"), "the name of a computer"
+    )
     return _put(studio, Computer(ComputerId(key), name))
 
 
@@ -89,7 +91,9 @@ def rename_computer(studio: Studio, computer: ComputerId, name: str) -> Studio:
     return _put(studio, replace(_computer(studio, computer), name=clean_name(name, "the name of a computer")))
 
 
-def describe_computer(studio: Studio, computer: ComputerId, *, system: str | None = None, notes: str | None = None) -> Studio:
+def describe_computer(
+    studio: Studio, computer: ComputerId, *, system: str | None = None, notes: str | None = None
+) -> Studio:
     """Note the version of a computer's system, and what to remember about its drivers.
 
     Raises
@@ -200,10 +204,16 @@ def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
     name, there = studio.unit(unit).name, studio.unit(behind).name
     first = computer.attachments.get(behind)
     if first is None:
-        raise BadValue(f"the box in front of {name}", there, "Choose the socket of that one first, on the same computer.")
+        raise BadValue(
+            f"the box in front of {name}", there, "Choose the socket of that one first, on the same computer."
+        )
     bus, other = studio.profile_of(unit).bus, studio.profile_of(behind).bus
     if bus != other or bus not in CHAINS:
-        raise BadValue(f"the box in front of {name}", there, f"Only boxes on {' or on '.join(CHAINS)} can be chained, both on the same.")
+        raise BadValue(
+            f"the box in front of {name}",
+            there,
+            f"Only boxes on {' or on '.join(CHAINS)} can be chained, both on the same.",
+        )
     seen = {unit}
     here: UnitId | None = behind
     while here is not None:
@@ -214,7 +224,9 @@ def chain(studio: Studio, unit: UnitId, behind: UnitId) -> Studio:
         here = attached.behind if attached is not None else None
     if len(seen) > CHAINS[bus]:
         raise BadValue(f"the box in front of {name}", there, f"A chain on {bus} has {CHAINS[bus]} boxes at most.")
-    return _put(studio, replace(computer, attachments={**computer.attachments, unit: Attachment(first.socket, (), behind)}))
+    return _put(
+        studio, replace(computer, attachments={**computer.attachments, unit: Attachment(first.socket, (), behind)})
+    )
 
 
 def change_computer(studio: Studio, unit: UnitId, computer: ComputerId) -> Studio:
@@ -259,7 +271,9 @@ def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ..
     if reason:
         raise BadValue(f"the socket of {studio.unit(unit).name}", COMPUTER_SOCKETS[socket].label, f"There, {reason}.")
     moved = {k: replace(computer.attachments[k], socket=socket) for k in _chained(computer, unit) if k != unit}
-    return _put(studio, replace(computer, attachments={**computer.attachments, **moved, unit: Attachment(socket, adapters)}))
+    return _put(
+        studio, replace(computer, attachments={**computer.attachments, **moved, unit: Attachment(socket, adapters)})
+    )
 
 
 def detach(studio: Studio, unit: UnitId) -> Studio:

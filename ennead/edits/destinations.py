@@ -85,7 +85,9 @@ def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
     studio = _put(studio, replace(mine, destinations=tuple(k for k in mine.destinations if k != destination)))
     if any(destination in s.destinations for s in studio.sessions.values()):
         return studio
-    left = [c.id for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == destination for p in c.plugs)]
+    left = [
+        c.id for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == destination for p in c.plugs)
+    ]
     return replace(studio, destinations=studio.destinations.without(destination), cables=studio.cables.without(*left))
 
 
@@ -127,7 +129,9 @@ def send_out(
             if port.direction != direction:
                 raise SocketsDoNotFit(there.name, studio.end_text(end), f"{port.label} is not {way}")
             if port.is_digital:
-                raise SocketsDoNotFit(there.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it")
+                raise SocketsDoNotFit(
+                    there.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it"
+                )
             for other in studio.session_destinations:
                 if other.id != destination and end in (*other.outputs, *other.returns) and not (there.tap or other.tap):
                     raise SocketTaken(studio.end_text(end), other.name)
@@ -142,10 +146,17 @@ def send_out(
     before = studio
     studio = let_go(studio, destination)
     backs = (*returns, *(None for _ in outputs))
-    at = tuple(into for out, back in zip(outputs, backs, strict=False) if (into := _standing(studio, there, out, back)) is not None)
+    at = tuple(
+        into
+        for out, back in zip(outputs, backs, strict=False)
+        if (into := _standing(studio, there, out, back)) is not None
+    )
     studio = _lead_out(studio, there, outputs)
     boxes = studio.sent.boxes_behind(at) if there.kind == "loop" else ()
-    studio = replace(studio, destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)))
+    studio = replace(
+        studio,
+        destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)),
+    )
     for channel, end in enumerate(returns, start=1):
         held, feeding = before.plugged(end), studio.sent.cable_into(end)
         if not studio.plugged(end):
@@ -179,4 +190,3 @@ def _add(studio: Studio, start: PortEnd | DestinationEnd, end: PortEnd | Destina
     studio, key = studio.with_counter("cables")
     cable = Cable(CableId(key), **two_plugs(start, end), sessions=(studio.session,))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
-

@@ -27,7 +27,9 @@ def session_named(studio: Studio, name: str) -> SessionId:
     ------
     UnknownObject
     """
-    found = [s.id for s in studio.sessions.values() if s.name.casefold() == name.strip().casefold()] or [s for s in studio.sessions if s == name]
+    found = [s.id for s in studio.sessions.values() if s.name.casefold() == name.strip().casefold()] or [
+        s for s in studio.sessions if s == name
+    ]
     if not found:
         raise UnknownObject("session", name)
     return found[0]
@@ -62,7 +64,11 @@ def copy_session(studio: Studio, name: str) -> Studio:
     old, new = studio.session, SessionId(key)
     copy = replace(studio.current, id=new, name=name, settings={u.id: u.settings for u in studio.units.values()})
     cables = {c.id: replace(c, sessions=(*c.sessions, new)) for c in studio.cables.values() if old in c.sessions}
-    studio = replace(studio, sessions=studio.sessions.put(new, copy), cables=studio.cables.put_all(cables) if cables else studio.cables)
+    studio = replace(
+        studio,
+        sessions=studio.sessions.put(new, copy),
+        cables=studio.cables.put_all(cables) if cables else studio.cables,
+    )
     return choose_session(studio, new)
 
 
@@ -79,15 +85,29 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
     if session == studio.session:
         return studio
     left = replace(studio.current, settings={u.id: u.settings for u in studio.units.values()})
-    units = {u.id: _set_as(u, there.settings[u.id], studio.profiles[u.profile]) for u in studio.units.values() if u.id in there.settings}
+    units = {
+        u.id: _set_as(u, there.settings[u.id], studio.profiles[u.profile])
+        for u in studio.units.values()
+        if u.id in there.settings
+    }
     changed = {key: unit for key, unit in units.items() if unit is not studio.units[key]}
     sessions = studio.sessions.put_all({left.id: left, session: replace(there, settings={})})
-    return replace(studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units)
+    return replace(
+        studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units
+    )
 
 
 def _set_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
     now = unit.settings
-    settings = replace(now, modes=then.modes, phantom=then.phantom, clock_source=then.clock_source, rate_hz=then.rate_hz, pads=then.pads, off=then.off)
+    settings = replace(
+        now,
+        modes=then.modes,
+        phantom=then.phantom,
+        clock_source=then.clock_source,
+        rate_hz=then.rate_hz,
+        pads=then.pads,
+        off=then.off,
+    )
     # Its description may have changed since that evening.
     settings = fitted(replace(unit, settings=settings), profile).settings
     return unit if settings == now else replace(unit, settings=settings)
@@ -108,7 +128,10 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
     if session == studio.session:
         studio = choose_session(studio, next(s for s in reversed(studio.sessions) if s != session))
     kept = studio.sessions.without(session)
-    sources, destinations = {s for k in kept.values() for s in k.sources}, {d for k in kept.values() for d in k.destinations}
+    sources, destinations = (
+        {s for k in kept.values() for s in k.sources},
+        {d for k in kept.values() for d in k.destinations},
+    )
     cables = {}
     for key, cable in studio.cables.items():
         left = tuple(s for s in cable.sessions if s != session)
@@ -173,7 +196,9 @@ def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:
         raise BadValue("a line of this session", line, "It is on the list.")
     if line in studio.sources:
         # As the latest evening that has it wants it.
-        wish = next((s.wish_of[SourceId(line)] for s in reversed(studio.sessions.values()) if SourceId(line) in s.wish_of), None)
+        wish = next(
+            (s.wish_of[SourceId(line)] for s in reversed(studio.sessions.values()) if SourceId(line) in s.wish_of), None
+        )
         mine = replace(mine, wishes=(*mine.wishes, wish or Wish(SourceId(line))))
     elif line in studio.destinations:
         mine = replace(mine, destinations=(*mine.destinations, DestinationId(line)))

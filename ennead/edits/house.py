@@ -119,7 +119,10 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         if unit in s.settings
     }
     return replace(
-        studio, units=studio.units.without(unit), cables=studio.cables.without(*gone), sessions=studio.sessions.put_all(evenings)
+        studio,
+        units=studio.units.without(unit),
+        cables=studio.cables.without(*gone),
+        sessions=studio.sessions.put_all(evenings),
     )
 
 
@@ -140,7 +143,11 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
 def _without(wish: Wish, unit: UnitId) -> Wish:
     if unit not in (wish.outboard, wish.preamp):
         return wish
-    return replace(wish, outboard=None if wish.outboard == unit else wish.outboard, preamp="" if wish.preamp == unit else wish.preamp)
+    return replace(
+        wish,
+        outboard=None if wish.outboard == unit else wish.outboard,
+        preamp="" if wish.preamp == unit else wish.preamp,
+    )
 
 
 def mark_fault(studio: Studio, end: PortEnd, note: str) -> Studio:

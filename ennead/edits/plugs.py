@@ -33,9 +33,13 @@ def own_faults(cable: Cable) -> Iterator[str]:
         if isinstance(last, LineEnd) and (last.line[:1] == LETTERS["sources"] or last.side):
             yield "it runs into what makes sound"
     for wire in cable.wires:
-        if not (0 <= wire.a < count and 0 <= wire.b < count and wire.a != wire.b and wire.a_lane >= 1 and wire.b_lane >= 1):
+        if not (
+            0 <= wire.a < count and 0 <= wire.b < count and wire.a != wire.b and wire.a_lane >= 1 and wire.b_lane >= 1
+        ):
             yield "a wire of it joins nothing"
-    joined = {(w.a, w.a_lane, w.b, w.b_lane) for w in cable.wires} | {(w.b, w.b_lane, w.a, w.a_lane) for w in cable.wires}
+    joined = {(w.a, w.a_lane, w.b, w.b_lane) for w in cable.wires} | {
+        (w.b, w.b_lane, w.a, w.a_lane) for w in cable.wires
+    }
     if len(joined) != 2 * len(cable.wires):
         yield "two of its wires are one"
     if (cable.wires or count > 2) and {p for w in cable.wires for p in (w.a, w.b)} != set(range(count)):
@@ -58,7 +62,9 @@ def cable_faults(studio: Studio, cable: Cable) -> Iterator[str]:
     if any(digital) and not all(digital):
         yield "a digital and an analogue socket do not join"
         return
-    if any(digital) and (len(cable.plugs) > 2 or (cable.wires and not any(isinstance(p, LineEnd) for p in cable.plugs))):
+    if any(digital) and (
+        len(cable.plugs) > 2 or (cable.wires and not any(isinstance(p, LineEnd) for p in cable.plugs))
+    ):
         yield "a digital cable has two plugs and is straight"
     for at, plug in enumerate(cable.plugs):
         lanes = [w.a_lane for w in cable.wires if w.a == at] + [w.b_lane for w in cable.wires if w.b == at]

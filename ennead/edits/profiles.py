@@ -26,7 +26,10 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
         for end in cable.plugs:
             if isinstance(end, PortEnd) and studio.units[end.unit].profile == old.id:
                 _check_port(studio, end, old, new)
-    standing = [*(end for d in studio.destinations.values() for end in d.at), *(end for s in studio.sources.values() for end in s.at)]
+    standing = [
+        *(end for d in studio.destinations.values() for end in d.at),
+        *(end for s in studio.sources.values() for end in s.at),
+    ]
     for end in standing:
         if studio.units[end.unit].profile == old.id:
             _check_port(studio, end, old, new)
@@ -37,14 +40,20 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     for cable in changed.cables.values():
         if any(isinstance(p, PortEnd) and p.unit in units for p in cable.plugs):
             for fault in cable_faults(changed, cable):
-                raise BadValue(f"the description of {studio.units[unit].name}", new.name, f"{cable.id} would not do any more: {fault}. Pull it first.")
+                raise BadValue(
+                    f"the description of {studio.units[unit].name}",
+                    new.name,
+                    f"{cable.id} would not do any more: {fault}. Pull it first.",
+                )
     return changed
 
 
 def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> None:
     was, now = old.port_by_key[end.port], new.port_by_key.get(end.port)
     if now is None or now.direction != was.direction or now.is_digital != was.is_digital:
-        raise BadValue(f"without its {was.label}", studio.units[end.unit].name, "A cable is in that socket; pull it first.")
+        raise BadValue(
+            f"without its {was.label}", studio.units[end.unit].name, "A cable is in that socket; pull it first."
+        )
 
 
 def fitted(unit: Unit, profile: Profile) -> Unit:

@@ -29,7 +29,12 @@ from ennead.studio.session import (
 )
 
 MOST_CHANNELS = 2
-_ALLOWED: dict[str, tuple[object, ...]] = {"kind": KINDS, "phantom": PHANTOMS, "channels": (1, MOST_CHANNELS), "priority": PRIORITIES}
+_ALLOWED: dict[str, tuple[object, ...]] = {
+    "kind": KINDS,
+    "phantom": PHANTOMS,
+    "channels": (1, MOST_CHANNELS),
+    "priority": PRIORITIES,
+}
 _KNOWN = {f.name for f in fields(SourceFacts)} - {"at"} | set(WISHES)
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
@@ -116,8 +121,16 @@ def set_pull(studio: Studio, pull_ppm: float) -> Studio:
     ----------
     AES10: varispeed by up to 12.5 % either way, in 56-channel mode.
     """
-    if isinstance(pull_ppm, bool) or not isinstance(pull_ppm, int | float) or not -MOST_PULL_PPM <= pull_ppm <= MOST_PULL_PPM:
-        raise BadValue("how far a session runs off its rate, ppm", pull_ppm, f"Give {-MOST_PULL_PPM:g} to {MOST_PULL_PPM:g}, such as −999 for 0.1 % down.")
+    if (
+        isinstance(pull_ppm, bool)
+        or not isinstance(pull_ppm, int | float)
+        or not -MOST_PULL_PPM <= pull_ppm <= MOST_PULL_PPM
+    ):
+        raise BadValue(
+            "how far a session runs off its rate, ppm",
+            pull_ppm,
+            f"Give {-MOST_PULL_PPM:g} to {MOST_PULL_PPM:g}, such as −999 for 0.1 % down.",
+        )
     return _put(studio, replace(studio.current, pull_ppm=float(pull_ppm)))
 
 
@@ -226,7 +239,9 @@ def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
     gone = [
         c.id
         for c in studio.cables.values()
-        if any(seat[0] == source and isinstance(channel := seat[1], int) and channel > new.channels for seat in c.places)
+        if any(
+            seat[0] == source and isinstance(channel := seat[1], int) and channel > new.channels for seat in c.places
+        )
     ]
     cables = studio.cables.without(*gone) if gone else studio.cables
     return replace(studio, sources=studio.sources.put(source, new), cables=cables)
@@ -310,7 +325,9 @@ def remove_source(studio: Studio, source: SourceId) -> Studio:
     for cable in mine:
         if not cable.sessions or studio.session in cable.sessions:
             studio = pulled(studio, cable)
-    studio = _put(studio, replace(studio.current, wishes=tuple([w for w in studio.current.wishes if w.source != source])))
+    studio = _put(
+        studio, replace(studio.current, wishes=tuple([w for w in studio.current.wishes if w.source != source]))
+    )
     if any(source in s.sources for s in studio.sessions.values()):
         return studio
     return replace(studio, sources=studio.sources.without(source), cables=studio.cables.without(*(c.id for c in mine)))

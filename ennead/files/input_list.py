@@ -167,7 +167,9 @@ def read_list_file(path: Path, places: Iterable[str] = ()) -> list[dict[str, Any
         if is_spreadsheet(raw):
             lines = read_rows(spreadsheet_rows(path, MOST_LINES + 1), places)
         elif len(raw) > _MOST_BYTES:
-            raise FileTrouble(path, "it is far longer than an input list can be", "Cut it down to the lines of this session.")
+            raise FileTrouble(
+                path, "it is far longer than an input list can be", "Cut it down to the lines of this session."
+            )
         else:
             lines = read_lines(_decoded(raw), places)
     except ListTooLong as error:

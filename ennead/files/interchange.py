@@ -47,7 +47,12 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
         raise FormError("as_built.cables: an id stands twice")
     built = AsBuilt(stood, in_key_order(form.as_built.settings.items()))
     studio = Studio(
-        name=form.name, session=form.session, counters=FrozenMap(form.counters), prices=FrozenMap(form.prices), as_built=built, **maps
+        name=form.name,
+        session=form.session,
+        counters=FrozenMap(form.counters),
+        prices=FrozenMap(form.prices),
+        as_built=built,
+        **maps,
     )
     studio, said = mended(studio)
     check_references(studio)

@@ -14,7 +14,9 @@ def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
             rest = tuple(i for i in computer.corrected if i != first)
             studio = replace(studio, hosts=studio.hosts.put(computer.id, replace(computer, corrected=rest)))
             name = studio.units[first].name if first in studio.units else first
-            said.append(f"{computer.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps its own clock.")
+            said.append(
+                f"{computer.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps its own clock."
+            )
     names: set[str] = set()
     for session in studio.sessions.values():
         name, n = session.name, 1

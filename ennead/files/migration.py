@@ -34,7 +34,10 @@ def _six(form: Form) -> Form:
     built = form.get("as_built")
     if isinstance(built, dict) and isinstance(stood := built.get("cables"), list):
         words = _Words(form)
-        built = {**built, "cables": [{"cable": _plugged(c), "words": [words.of(c, "start"), words.of(c, "end")]} for c in stood]}
+        built = {
+            **built,
+            "cables": [{"cable": _plugged(c), "words": [words.of(c, "start"), words.of(c, "end")]} for c in stood],
+        }
     form = {**form, "version": 6, "as_built": built}
     if isinstance(form.get("destinations"), list) and isinstance(form.get("cables"), list):
         form = _with_leads(form)
@@ -48,7 +51,11 @@ def _seven(form: Form) -> Form:
     sources, sessions = form.get("sources"), form.get("sessions")
     if not isinstance(sources, list) or not isinstance(sessions, list):
         return form
-    wished = {s.get("id"): {k: s[k] for k in _WISHES if k in s} for s in sources if isinstance(s, dict) and isinstance(s.get("id"), str)}
+    wished = {
+        s.get("id"): {k: s[k] for k in _WISHES if k in s}
+        for s in sources
+        if isinstance(s, dict) and isinstance(s.get("id"), str)
+    }
     facts = [{k: v for k, v in s.items() if k not in _WISHES} if isinstance(s, dict) else s for s in sources]
     return {**form, "sources": facts, "sessions": [_wishing(s, wished) for s in sessions]}
 
@@ -61,17 +68,26 @@ def _wishing(session: Any, wished: dict[Any, Form]) -> Any:
     listed = session.get("sources", []) if isinstance(session, dict) else None
     if not isinstance(listed, list) or not all(isinstance(key, str) for key in listed):
         return session
-    return {**{k: v for k, v in session.items() if k != "sources"}, "wishes": [{"source": key, **wished.get(key, {})} for key in listed]}
+    return {
+        **{k: v for k, v in session.items() if k != "sources"},
+        "wishes": [{"source": key, **wished.get(key, {})} for key in listed],
+    }
 
 
 def _for_evenings(cable: Any, form: Form) -> Any:
     """Return a cable with the evenings it serves: those on whose list its source or destination is."""
     plugs = cable.get("plugs") if isinstance(cable, dict) else None
-    line = next((p["line"] for p in plugs if isinstance(p, dict) and "line" in p), None) if isinstance(plugs, list) else None
+    line = (
+        next((p["line"] for p in plugs if isinstance(p, dict) and "line" in p), None)
+        if isinstance(plugs, list)
+        else None
+    )
     sessions = form.get("sessions")
     if line is None or not isinstance(sessions, list):
         return cable
-    lists = [(s.get("id"), [*_listed(s, "sources"), *_listed(s, "destinations")]) for s in sessions if isinstance(s, dict)]
+    lists = [
+        (s.get("id"), [*_listed(s, "sources"), *_listed(s, "destinations")]) for s in sessions if isinstance(s, dict)
+    ]
     return {**cable, "sessions": [key for key, listed in lists if line in listed]}
 
 
@@ -96,9 +112,13 @@ def _plugged(cable: Any) -> Any:
 def _with_leads(form: Form) -> Form:
     """Return a form whose destinations name the box they are wired to, or have cables of their own, instead of holding sockets."""
     roles = {str(p.get("id")): p for p in form.get("profiles", []) if isinstance(p, dict)}
-    units = {str(u.get("id")): roles.get(str(u.get("profile")), {}) for u in form.get("units", []) if isinstance(u, dict)}
+    units = {
+        str(u.get("id")): roles.get(str(u.get("profile")), {}) for u in form.get("units", []) if isinstance(u, dict)
+    }
     words, cables, destinations = _Words(form), list(form["cables"]), []
-    wired = [c for c in cables if isinstance(c, dict) and isinstance(c.get("start"), dict) and isinstance(c.get("end"), dict)]
+    wired = [
+        c for c in cables if isinstance(c, dict) and isinstance(c.get("start"), dict) and isinstance(c.get("end"), dict)
+    ]
     counters = form.get("counters")
     last = counters.get("C", 0) if isinstance(counters, dict) else 0
     for destination in form["destinations"]:
@@ -111,12 +131,21 @@ def _with_leads(form: Form) -> Form:
         for channel, out in enumerate(outputs, start=1):
             standing = [c["end"] for c in wired if c["start"] == out and "unit" in c["end"]]
             if standing:
-                suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(str(now.get("kind")), "")
+                suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(
+                    str(now.get("kind")), ""
+                )
                 at.append(min(standing, key=lambda e: units.get(str(e["unit"]), {}).get("role") != suits))
             elif out not in outputs[: channel - 1]:
                 last += 1
                 straight = channel == 1 or outputs.count(out) > 1
-                cables.append(_lead(last, out, {"line": now["id"]}, [] if straight else [{"a": 0, "a_lane": 1, "b": 1, "b_lane": channel}]))
+                cables.append(
+                    _lead(
+                        last,
+                        out,
+                        {"line": now["id"]},
+                        [] if straight else [{"a": 0, "a_lane": 1, "b": 1, "b_lane": channel}],
+                    )
+                )
         if at and now.get("kind") == "loop":
             boxes = list(dict.fromkeys(e["unit"] for e in at))
         for channel, back in enumerate(returns, start=1):
@@ -138,7 +167,10 @@ def _is_plain(destination: Form, last: Any) -> bool:
     """Say whether a destination has the shape older forms gave it; what has not is left for the reader to refuse."""
     ends = [destination.get(side, []) for side in ("outputs", "returns")]
     ok = isinstance(destination.get("id"), str) and type(last) is int and isinstance(destination.get("note", ""), str)
-    return ok and all(isinstance(e, list) and all(isinstance(end, dict) and "unit" in end and "port" in end for end in e) for e in ends)
+    return ok and all(
+        isinstance(e, list) and all(isinstance(end, dict) and "unit" in end and "port" in end for end in e)
+        for e in ends
+    )
 
 
 def _lead(number: int, first: Form, last: Form, wires: list[Form]) -> Form:
@@ -164,7 +196,11 @@ class _Words:
             return ""
         if "source" in end:
             source = self._sources.get(str(end["source"]), {})
-            channel = f" {channel_text(end['channel'])}" if source.get("channels", 1) != 1 and isinstance(end.get("channel"), int) else ""
+            channel = (
+                f" {channel_text(end['channel'])}"
+                if source.get("channels", 1) != 1 and isinstance(end.get("channel"), int)
+                else ""
+            )
             return f"{source.get('name', end['source'])}{channel}"
         unit = self._units.get(str(end.get("unit")), {})
         ports = self._profiles.get(str(unit.get("profile")), {}).get("ports")

@@ -137,7 +137,9 @@ def read_rows(tables: Tables) -> tuple[Profile | None, tuple[ProfileFault, ...]]
                 try:
                     value = _read(column, row.get(column.field, "").strip())
                 except _Unreadable as error:
-                    faults.append(ProfileFault(name, row_key(name, row, n), f"{column.heading}: {error.args[0]}", error.args[1]))
+                    faults.append(
+                        ProfileFault(name, row_key(name, row, n), f"{column.heading}: {error.args[0]}", error.args[1])
+                    )
                 else:
                     if value is not None:
                         read[column.field] = value
@@ -162,7 +164,11 @@ def read_rows(tables: Tables) -> tuple[Profile | None, tuple[ProfileFault, ...]]
 
 def row_key(table: str, row: Row, number: int) -> str:
     """Return what a row is called in a fault."""
-    return row.get("key", "") or row.get("label", "") or row.get("from_ports", "") or f"row {number}" if table != "facts" else ""
+    return (
+        row.get("key", "") or row.get("label", "") or row.get("from_ports", "") or f"row {number}"
+        if table != "facts"
+        else ""
+    )
 
 
 def row_of(fault: ProfileFault, tables: Tables) -> tuple[str, int]:
@@ -200,12 +206,16 @@ def _nested(plain: dict[str, list[dict[str, Any]]], faults: list[ProfileFault]) 
         into = by_key.get(block.pop("map", None))
         if into is None:
             label = block.get("label", f"row {n}")
-            faults.append(ProfileFault("blocks", label, "it stands in a map that is not there", "Name one of the maps."))
+            faults.append(
+                ProfileFault("blocks", label, "it stands in a map that is not there", "Name one of the maps.")
+            )
             continue
         side = into["inputs" if block.pop("way", "in") == "in" else "outputs"]
         # The row's own number is its key, so that a fault leads back to the row.
         side.append({"key": f"b{n}", "label": "", **block})
-    ports = [{"key": "", "label": "", "direction": "in", "connector": "trs", "carries": [], **p} for p in plain["ports"]]
+    ports = [
+        {"key": "", "label": "", "direction": "in", "connector": "trs", "carries": [], **p} for p in plain["ports"]
+    ]
     rows = {name: plain[name] for name in ("modes", "banks", "clock_sources", "inner_paths")}
     return {**facts, "ports": ports, "driver_maps": maps, **rows}
 
@@ -225,7 +235,9 @@ def _read(column: Column, text: str) -> Any:
 
 def _read_one(column: Column, text: str) -> str:
     if text not in column.choices:
-        raise _Unreadable(f"“{text[:40]}” is not among its choices", f"Write {', '.join(c for c in column.choices if c)}.")
+        raise _Unreadable(
+            f"“{text[:40]}” is not among its choices", f"Write {', '.join(c for c in column.choices if c)}."
+        )
     return text
 
 
@@ -285,6 +297,8 @@ def _read_levels(_: Column, text: str) -> dict[str, dict[str, float]]:
             numbers = {"max_dbu": found.group(2), "nominal_dbu": found.group(3), "impedance_ohm": found.group(4)}
             levels[found.group(1)] = {k: float(v) for k, v in numbers.items() if v is not None}
         except ValueError:
-            remedy = "Write what it carries, then max and nominal in dBu and the impedance: line max 20 nominal 4 10000 ohm."
+            remedy = (
+                "Write what it carries, then max and nominal in dBu and the impedance: line max 20 nominal 4 10000 ohm."
+            )
             raise _Unreadable(f"“{part[:40]}” is no level", remedy) from None
     return levels

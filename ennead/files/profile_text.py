@@ -13,7 +13,11 @@ _END: Final = re.compile(r"^(.*?)(\d{1,3})(\D*)$", re.DOTALL)
 #: What a field is where nothing is said; such fields are not written.
 _UNSAID: Final[tuple[Any, ...]] = (None, "", [], {})
 _DEFAULTS: Final[dict[str, Any]] = {
-    "phantom_on_xlr_only": True, "sums": False, "rack_units": 0.0, "asynchronous": False, "first_label": 1,
+    "phantom_on_xlr_only": True,
+    "sums": False,
+    "rack_units": 0.0,
+    "asynchronous": False,
+    "first_label": 1,
 }
 
 

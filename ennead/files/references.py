@@ -168,9 +168,9 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             yield f"{where}: “{unit.settings.clock_source}” is not in its clock menu"
         if unit.settings.driver_map not in {"", *(m.key for m in profile.driver_maps)}:
             yield f"{where}: there is no driver map “{unit.settings.driver_map}”"
-        if any(profile.port_by_key[p].pad_db is None for p in unit.settings.pads if p in profile.port_by_key) or not set(
-            unit.settings.pads
-        ) <= set(profile.port_by_key):
+        if any(
+            profile.port_by_key[p].pad_db is None for p in unit.settings.pads if p in profile.port_by_key
+        ) or not set(unit.settings.pads) <= set(profile.port_by_key):
             yield f"{where}: there is no such pad"
         if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
             yield f"{where}: there is no such phantom bank"
@@ -183,7 +183,9 @@ def _house_problems(studio: Studio) -> Iterator[str]:
                 yield f"hosts.{computer.id}: {unit_id} stands on a computer twice"
             seen.add(unit_id)
         for unit_id in computer.beside:
-            if unit_id not in studio.units or not (studio.profile_of(unit_id).bus or studio.profile_of(unit_id).driver_maps):
+            if unit_id not in studio.units or not (
+                studio.profile_of(unit_id).bus or studio.profile_of(unit_id).driver_maps
+            ):
                 yield f"hosts.{computer.id}: “{unit_id}” is nothing that hangs on a computer"
             if unit_id in seen:
                 yield f"hosts.{computer.id}: {unit_id} stands on a computer twice"

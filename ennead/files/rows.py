@@ -78,7 +78,9 @@ def _wish_text(wish: Wish) -> str:
     known: str | None = wish.__dict__.get("_row")
     if known is None:
         bare = Wish(wish.source)
-        said = {name: to_plain(getattr(wish, name)) for name in _names(Wish) if getattr(wish, name) != getattr(bare, name)}
+        said = {
+            name: to_plain(getattr(wish, name)) for name in _names(Wish) if getattr(wish, name) != getattr(bare, name)
+        }
         known = wish.__dict__["_row"] = _text({"source": wish.source, **said})
     return known
 

@@ -286,7 +286,8 @@ def _check_tables(db: sqlite3.Connection) -> None:
         if kind not in ("table", "index") or (kind == "table" and name not in ("object", "head")) or not root:
             raise FormError(f"“{str(name)[:40]}”, which is no part of a studio")
     held = sum(
-        db.execute(f"select coalesce(sum(length(cast(body as blob))), 0) from {table}").fetchone()[0] for table in ("object", "head")
+        db.execute(f"select coalesce(sum(length(cast(body as blob))), 0) from {table}").fetchone()[0]
+        for table in ("object", "head")
     )
     if held > MOST_BYTES:
         raise FormError(f"its rows, more than {MOST_BYTES // 1_000_000} MB of them")

@@ -52,7 +52,11 @@ def read_template(text: str, where: str) -> Template:
     except (tomllib.TOMLDecodeError, RecursionError) as error:
         raise FileTrouble(where, f"it is no TOML ({error})", _REMEDY) from None
     rows = table.get("sources")
-    if set(table) - {"name", "summary", "sources"} or not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
+    if (
+        set(table) - {"name", "summary", "sources"}
+        or not isinstance(rows, list)
+        or not all(isinstance(r, dict) for r in rows)
+    ):
         raise FileTrouble(where, "it is no template: name, summary and a list of sources are wanted", _REMEDY)
     name, summary = table.get("name"), table.get("summary", "")
     if not isinstance(name, str) or not isinstance(summary, str):
@@ -60,7 +64,11 @@ def read_template(text: str, where: str) -> Template:
     for number, row in enumerate(rows, start=1):
         strange = set(row) - set(FACTS)
         if strange or not isinstance(row.get("name"), str):
-            raise FileTrouble(where, f"source {number} has {'no name' if not strange else f'“{min(strange)}”, which is no fact of a source'}", _REMEDY)
+            raise FileTrouble(
+                where,
+                f"source {number} has {'no name' if not strange else f'“{min(strange)}”, which is no fact of a source'}",
+                _REMEDY,
+            )
     try:
         add_sources(empty_studio(), rows)
         return Template(clean_name(name), clean_name(summary, may_be_empty=True), tuple(rows))

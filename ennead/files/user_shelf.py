@@ -47,7 +47,9 @@ def keep_profile(folder: Path, profile: Profile) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise FileTrouble(folder, f"it cannot be made ({reason_of(error)})", "Free some room in your data folder.") from None
+        raise FileTrouble(
+            folder, f"it cannot be made ({reason_of(error)})", "Free some room in your data folder."
+        ) from None
     write_profile(path, profile)
     return path
 

@@ -26,7 +26,15 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
                 continue
             end = ends[min(channel, len(ends)) - 1]
             number = numbers[channel - 1] if channel <= len(numbers) else None
-            rows.append({"source": source.name, "channel": channel, "port": studio.end_text(end), "driver_number": number, "moves": new is not None})
+            rows.append(
+                {
+                    "source": source.name,
+                    "channel": channel,
+                    "port": studio.end_text(end),
+                    "driver_number": number,
+                    "moves": new is not None,
+                }
+            )
     return rows
 
 
@@ -67,13 +75,22 @@ def aim_text(name: str) -> str:
     """Return a stage in words."""
     if name.startswith("left out"):
         level = name.removeprefix("left out ")
-        return {"2": "sources that must be in left out", "0": "sources that may wait left out"}.get(level, "sources and destinations left out")
+        return {"2": "sources that must be in left out", "0": "sources that may wait left out"}.get(
+            level, "sources and destinations left out"
+        )
     return AIM_LABELS[name]
 
 
 def remedy_rows(remedies: Sequence[Remedy]) -> list[dict[str, Any]]:
     """Return the remedies, the best first, each with its price in parts."""
     return [
-        {"remedy": r.label, "left_out": r.left, "moves": r.moves, "parts": list(r.parts), "price": r.price, "without_price": list(r.unpriced)}
+        {
+            "remedy": r.label,
+            "left_out": r.left,
+            "moves": r.moves,
+            "parts": list(r.parts),
+            "price": r.price,
+            "without_price": list(r.unpriced),
+        }
         for r in remedies
     ]

@@ -59,12 +59,24 @@ def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:
     after = Survey(choose_session(before.studio, end), before)
     old, new = before.wiring.in_use, after.wiring.in_use
     stay = {_joins(c) for c in old.values()} & {_joins(c) for c in new.values()}
-    pulls = [_cable(before, "pull", c) for c in sorted(old.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay]
-    plugs = [_cable(after, "plug", c) for c in sorted(new.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay]
+    pulls = [
+        _cable(before, "pull", c) for c in sorted(old.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay
+    ]
+    plugs = [
+        _cable(after, "plug", c) for c in sorted(new.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay
+    ]
     off = list(_phantom(before, after, on=False))
     # The supply's capacitors hold for a while; a plug that shorts its contacts meanwhile is heard, and felt by what is plugged.
     fall = [Move("wait some seconds, until the 48 V has fallen", "", "")] if off and (pulls or plugs) else []
-    moves = [*off, *fall, *pulls, *_rates(before, after), *_switches(before, after), *plugs, *_phantom(before, after, on=True)]
+    moves = [
+        *off,
+        *fall,
+        *pulls,
+        *_rates(before, after),
+        *_switches(before, after),
+        *plugs,
+        *_phantom(before, after, on=True),
+    ]
     if moves:
         moves.insert(0, Move("turn the monitors and headphones down", "", ""))
     return Changeover(before, after, tuple(moves), rehearse(before, after).renumbered)
@@ -106,15 +118,26 @@ def _switches(before: Survey, after: Survey) -> Iterator[Move]:
             if then != now:
                 yield Move(f"set {name}'s {mode.label}", mode.label_of(then), mode.label_of(now))
         if was.clock_source != settings.clock_source:
-            labels = [(found.label if (found := profile.clock_source(key)) else key) for key in (was.clock_source, settings.clock_source)]
+            labels = [
+                (found.label if (found := profile.clock_source(key)) else key)
+                for key in (was.clock_source, settings.clock_source)
+            ]
             yield Move(f"set {name}'s clock", *labels)
         if was.rate_hz != settings.rate_hz:
-            yield Move(f"set {name}'s rate switch", *("with the session" if hz is None else rate_text(hz) for hz in (was.rate_hz, settings.rate_hz)))
+            yield Move(
+                f"set {name}'s rate switch",
+                *("with the session" if hz is None else rate_text(hz) for hz in (was.rate_hz, settings.rate_hz)),
+            )
         for port in profile.ports:
             if (port.key in was.pads) != (port.key in settings.pads):
-                yield Move(f"set the pad of {name} · {port.label}", *(("on", "off") if port.key in was.pads else ("off", "on")))
+                yield Move(
+                    f"set the pad of {name} · {port.label}", *(("on", "off") if port.key in was.pads else ("off", "on"))
+                )
 
 
 def move_rows(found: Changeover) -> list[dict[str, object]]:
     """Return the moves as plain rows, numbered from 1."""
-    return [{"n": n, "action": move.action, "from": move.start, "to": move.end} for n, move in enumerate(found.moves, start=1)]
+    return [
+        {"n": n, "action": move.action, "from": move.start, "to": move.end}
+        for n, move in enumerate(found.moves, start=1)
+    ]

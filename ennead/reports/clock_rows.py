@@ -79,7 +79,13 @@ def _row(survey: Survey, clock: UnitClock, depth: int, parent: UnitId | None) ->
     if clock.state == "silent" and entry is not None and entry.port is not None:
         label = profile.port_by_key[entry.port].label
         held = next((n for n in survey.links.values() if n.end.unit == clock.unit and n.end.port == entry.port), None)
-        reason = f"no cable arrives at {label}" if held is None else f"it does not lock at {samples_text(survey)}" if held.agrees and held.digital else f"{carried_text(held.sends)} arrives at {label}, set to {carried_text(held.takes)}"
+        reason = (
+            f"no cable arrives at {label}"
+            if held is None
+            else f"it does not lock at {samples_text(survey)}"
+            if held.agrees and held.digital
+            else f"{carried_text(held.sends)} arrives at {label}, set to {carried_text(held.takes)}"
+        )
     elif clock.state == "adrift":
         reason = "whom it follows is not locked itself"
     elif clock.state == "ring":

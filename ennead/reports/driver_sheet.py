@@ -9,7 +9,11 @@ from ennead.survey.survey import Survey
 def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
     """Return the rows of inputs and of outputs, each with number, unit, port, lane, label and track: of an output, who hears it."""
     tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.runs if r.driver is not None}
-    heard = {(r.driver.unit, r.driver.channel.index): survey.destination_by_id[r.to].name for r in survey.output_runs if r.driver and r.to}
+    heard = {
+        (r.driver.unit, r.driver.channel.index): survey.destination_by_id[r.to].name
+        for r in survey.output_runs
+        if r.driver and r.to
+    }
     return {
         "inputs": [_row(survey, d, tracks.get((d.unit, d.channel.index))) for d in survey.numbering.inputs],
         "outputs": [_row(survey, d, heard.get((d.unit, d.channel.index))) for d in survey.numbering.outputs],

@@ -55,7 +55,11 @@ def _used(survey: Parts) -> dict[tuple[CableId, int], str]:
 
 def _all(survey: Parts) -> dict[CableId, tuple[Lane, ...]]:
     on = lanes_in_use(survey)
-    return {n.cable: tuple(_lanes(survey, n, on)) for n in survey.links.values() if n.digital and LINKS[n.sends].lanes["single"]}
+    return {
+        n.cable: tuple(_lanes(survey, n, on))
+        for n in survey.links.values()
+        if n.digital and LINKS[n.sends].lanes["single"]
+    }
 
 
 def _lanes(survey: Parts, link: Link, on: Mapping[tuple[CableId, int], str]) -> list[Lane]:
@@ -64,7 +68,9 @@ def _lanes(survey: Parts, link: Link, on: Mapping[tuple[CableId, int], str]) -> 
     for lane in range(1, max(LINKS[link.sends].lanes["single"], link.lanes_out) + 1):
         track = on.get((link.cable, lane), "")
         state: LaneState = "lost" if lane > link.lanes else "used" if track else "free"
-        lanes.append(Lane(lane, state, sent.get(lane, ""), _arrives(survey, link, lane) if state != "lost" else "", track))
+        lanes.append(
+            Lane(lane, state, sent.get(lane, ""), _arrives(survey, link, lane) if state != "lost" else "", track)
+        )
     return lanes
 
 

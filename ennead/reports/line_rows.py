@@ -11,7 +11,9 @@ from ennead.survey.words import gap_text, stop_texts
 
 def line_rows(survey: Survey, runs: Iterable[Run]) -> list[dict[str, Any]]:
     """Return some runs and the other legs of those that are split, each after the one its line is known by."""
-    return [line_row(survey, one) | {"leg": n} for run in runs for n, one in enumerate((run, *legs(survey, run)), start=1)]
+    return [
+        line_row(survey, one) | {"leg": n} for run in runs for n, one in enumerate((run, *legs(survey, run)), start=1)
+    ]
 
 
 def line_row(survey: Survey, run: Run) -> dict[str, Any]:

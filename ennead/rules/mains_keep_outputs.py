@@ -7,7 +7,9 @@ from ennead.survey.output_points import OutputPoint
 from ennead.survey.wiring import Evening
 
 
-def kept_for_mains(evening: Session | Evening, destinations: Iterable[PlacedDestination], points: Iterable[OutputPoint]) -> frozenset[int]:
+def kept_for_mains(
+    evening: Session | Evening, destinations: Iterable[PlacedDestination], points: Iterable[OutputPoint]
+) -> frozenset[int]:
     """Return the driver outputs that are kept for loudspeakers although the session lists none.
 
     They are the first pair that is wired to loudspeakers, else outputs 1–2 where they are bare and there are more than

@@ -80,7 +80,17 @@ def where_of(survey: Parts, point: InputPoint, returns: str = "") -> Where:
     boxes: tuple[UnitId | ProfileId, ...] = (point.unit, point.powered_unit, point.profile.id, point.powered_by.id)
     passes = frozenset(survey.way(point.unit, port.key).passes)
     phantom = point.powered_port in point.powered_by.bank_of_port
-    return Where(port.direction, port.carries, port.connector, port.phantom_on_xlr_only, phantom, frozenset(boxes), passes, point.fault, returns)
+    return Where(
+        port.direction,
+        port.carries,
+        port.connector,
+        port.phantom_on_xlr_only,
+        phantom,
+        frozenset(boxes),
+        passes,
+        point.fault,
+        returns,
+    )
 
 
 @lru_cache(maxsize=65_536)
@@ -97,7 +107,9 @@ def obstacles(wanted: Wanted, where: Where) -> tuple[Obstacle, ...]:
         found.append(Obstacle("wishes", "preamp"))
     elif wanted.outboard is not None and wanted.outboard not in where.passes:
         found.append(Obstacle("wishes", "outboard"))
-    if wanted.phantom == "needed" and not (where.phantom and touches(wanted.signal, where.connector, xlr_only=where.xlr_only)):
+    if wanted.phantom == "needed" and not (
+        where.phantom and touches(wanted.signal, where.connector, xlr_only=where.xlr_only)
+    ):
         found.append(Obstacle("48 V needed", ""))
     return tuple(found)
 

@@ -21,7 +21,11 @@ def is_output_pair(left: OutputPoint, right: OutputPoint) -> bool:
         return False
     if left.port is right.port:
         return (left.lane, right.lane) == (1, 2)
-    alike = [p.key for p in left.profile.ports if p.direction == "out" and p.row == left.port.row and p.carries == left.port.carries]
+    alike = [
+        p.key
+        for p in left.profile.ports
+        if p.direction == "out" and p.row == left.port.row and p.carries == left.port.carries
+    ]
     if left.lane != 1 or right.lane != 1 or left.port.key not in alike or right.port.key not in alike:
         return False
     return alike.index(left.port.key) % 2 == 0 and alike.index(right.port.key) == alike.index(left.port.key) + 1

@@ -60,16 +60,28 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
         if not port.carries:
             yield ProfileFault("ports", port.key, "it carries nothing", "Say what it carries, such as line or adat.")
         elif len({c in DIGITAL for c in port.carries}) > 1:
-            yield ProfileFault("ports", port.key, "it carries analogue and digital signals at once", "Make two ports of it.")
+            yield ProfileFault(
+                "ports", port.key, "it carries analogue and digital signals at once", "Make two ports of it."
+            )
         if port.format_mode is not None and port.format_mode not in modes:
-            yield ProfileFault("ports", port.key, f"it names a mode “{port.format_mode}” that is not there", "Add that mode.")
-        if port.pad_db is not None and not (0 < port.pad_db <= 60 and port.direction == "in" and not set(port.carries) & set(DIGITAL)):
-            yield ProfileFault("ports", port.key, f"a pad of {port.pad_db:g} dB cannot be", "Give an analogue input up to 60 dB.")
+            yield ProfileFault(
+                "ports", port.key, f"it names a mode “{port.format_mode}” that is not there", "Add that mode."
+            )
+        if port.pad_db is not None and not (
+            0 < port.pad_db <= 60 and port.direction == "in" and not set(port.carries) & set(DIGITAL)
+        ):
+            yield ProfileFault(
+                "ports", port.key, f"a pad of {port.pad_db:g} dB cannot be", "Give an analogue input up to 60 dB."
+            )
         if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
             yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")
         outputs = {p.key for p in profile.ports if p.direction == "out" and not p.mirrors and p.channels == 1}
-        if port.mirrors and (port.direction != "out" or len(port.mirrors) > port.channels or not set(port.mirrors) <= outputs):
-            yield ProfileFault("ports", port.key, "it cannot mirror what it names", "Name outputs of one channel, no more than it has.")
+        if port.mirrors and (
+            port.direction != "out" or len(port.mirrors) > port.channels or not set(port.mirrors) <= outputs
+        ):
+            yield ProfileFault(
+                "ports", port.key, "it cannot mirror what it names", "Name outputs of one channel, no more than it has."
+            )
         yield from _contact_faults(port)
         if not 1 <= port.channels <= 64:
             yield ProfileFault("ports", port.key, f"it cannot have {port.channels} channels", "Give 1 to 64.")
@@ -82,7 +94,9 @@ def _contact_faults(port: Port) -> Iterator[ProfileFault]:
     elif port.direction == "both" and set(port.carries) & set(DIGITAL):
         yield ProfileFault("ports", port.key, "a digital socket lies one way", "Make two ports of it.")
     elif port.wiring == "insert" and sorted(port.lane_directions) != ["in", "out"]:
-        yield ProfileFault("ports", port.key, "an insert jack has a send and a return", "Give it two channels, one in and one out.")
+        yield ProfileFault(
+            "ports", port.key, "an insert jack has a send and a return", "Give it two channels, one in and one out."
+        )
 
 
 def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
@@ -132,7 +146,9 @@ def _map_faults(profile: Profile, driver_map: DriverMap) -> Iterator[ProfileFaul
                 remedy = "Name its ports, or say how many channels it has without one, as a loopback does."
                 yield ProfileFault("driver_maps", key, "the block has no port and no channels", remedy)
             if not 1 <= block.first_label <= 9_999:
-                yield ProfileFault("driver_maps", key, f"its labels cannot begin with {block.first_label}", "Give 1 or more.")
+                yield ProfileFault(
+                    "driver_maps", key, f"its labels cannot begin with {block.first_label}", "Give 1 or more."
+                )
             for port in block.ports:
                 if port not in known:
                     remedy = "Name one of its ports, or add that one."

@@ -67,7 +67,9 @@ def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
     for chain, goes_into in queue:
         if socket in goes_into:
             return chain
-        queue += [((*chain, k), a.into) for k, a in COMPUTER_ADAPTERS.items() if k not in chain and a.offers in goes_into]
+        queue += [
+            ((*chain, k), a.into) for k, a in COMPUTER_ADAPTERS.items() if k not in chain and a.offers in goes_into
+        ]
     return None
 
 

@@ -46,8 +46,12 @@ LINKS: Final[dict[str, LinkStandard]] = {
     "madi-56-48k": LinkStandard("MADI 56 in 48k frames", _lanes(56, 28, 14), 50, "AES10, 56 channels, legacy framing"),
     "cue": LinkStandard("cue bus", _lanes(12, 12, 12), 100, "house default: a cue system's own cable; see its profile"),
     "word": LinkStandard("word clock", _lanes(0, 0, 0), 100, "AES11 annex; length is a house default"),
-    "word-base": LinkStandard("word clock at base rate", _lanes(0, 0, 0), 100, "AES11 annex; length is a house default"),
-    "word-256": LinkStandard("word clock at 256 × rate", _lanes(0, 0, 0), 100, "older practice; length is a house default"),
+    "word-base": LinkStandard(
+        "word clock at base rate", _lanes(0, 0, 0), 100, "AES11 annex; length is a house default"
+    ),
+    "word-256": LinkStandard(
+        "word clock at 256 × rate", _lanes(0, 0, 0), 100, "older practice; length is a house default"
+    ),
 }
 
 DIGITAL: Final = frozenset(LINKS)

@@ -8,7 +8,9 @@ Signal = Literal[
     "word", "word-base", "word-256", "cue",
 ]  # fmt: skip
 
-Connector = Literal["xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "mini-toslink", "db25", "binding", "sc", "rj45"]
+Connector = Literal[
+    "xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "mini-toslink", "db25", "binding", "sc", "rj45"
+]
 
 SIGNAL_LABELS: Final[dict[str, str]] = {
     "mic": "microphone", "line": "line", "hiz": "instrument (Hi-Z)", "headphone": "headphones",

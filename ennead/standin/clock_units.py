@@ -189,5 +189,7 @@ def heard(survey: Survey, played: Played) -> tuple[str, ...]:
         said.append(f"{start} → {end} ({link.cable}): silence.")
     lost = [units[u].name for u, lamp in played.lamps.items() if lamp in ("lost", "searching")]
     if lost:
-        said.append(f"{' and '.join(lost)} {'has no lock and runs on by its' if len(lost) == 1 else 'have no lock and run on, each by its'} own crystal.")
+        said.append(
+            f"{' and '.join(lost)} {'has no lock and runs on by its' if len(lost) == 1 else 'have no lock and run on, each by its'} own crystal."
+        )
     return tuple(said) or ("Everybody is in step; nothing is heard of the clock.",)

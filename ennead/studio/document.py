@@ -197,7 +197,10 @@ class Studio:
     @cached_property
     def sent(self) -> Sent:
         """The cables as far as destinations hang on them."""
-        return Sent({cable.id: cable for cable in self.active_cables}, {u.id: self.profiles[u.profile] for u in self.units.values()})
+        return Sent(
+            {cable.id: cable for cable in self.active_cables},
+            {u.id: self.profiles[u.profile] for u in self.units.values()},
+        )
 
     def placed(self, destination_id: DestinationId) -> PlacedDestination:
         """Return a destination with its sockets.
@@ -257,7 +260,9 @@ class Studio:
         """
         if isinstance(end, PortEnd):
             return f"{self.units[end.unit].name} · {self.port(end).label}"
-        line: SourceFacts | Destination = self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
+        line: SourceFacts | Destination = (
+            self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
+        )
         back = ", return" if isinstance(end, DestinationEnd) and end.side else ""
         return f"{line.name}{back}" if line.channels == 1 else f"{line.name}{back} {channel_text(end.channel)}"
 
@@ -271,7 +276,12 @@ class Studio:
         if not cable.is_plain:
             return self._sides_text(cable)
         start, end = cable.start, cable.end
-        if isinstance(start, PortEnd) and isinstance(end, DestinationEnd) and not cable.wires and self.port(start).channels == 2:
+        if (
+            isinstance(start, PortEnd)
+            and isinstance(end, DestinationEnd)
+            and not cable.wires
+            and self.port(start).channels == 2
+        ):
             return self.end_text(start), self.destinations[end.destination].name
         return self.end_text(start), self.end_text(end)
 
@@ -287,7 +297,11 @@ class Studio:
         words = []
         for at, plug in enumerate(cable.plugs):
             lanes = sorted({w.a_lane for w in cable.wires if w.a == at} | {w.b_lane for w in cable.wires if w.b == at})
-            words.append(self.end_text(end_at(plug, lanes[0])) if isinstance(plug, PortEnd) or len(lanes) == 1 else self.line_text(plug))
+            words.append(
+                self.end_text(end_at(plug, lanes[0]))
+                if isinstance(plug, PortEnd) or len(lanes) == 1
+                else self.line_text(plug)
+            )
         return tuple(words)
 
     def line_text(self, end: LineEnd) -> str:
@@ -298,7 +312,10 @@ class Studio:
     def _sides_text(self, cable: Cable) -> tuple[str, str]:
         """Return what drives a cable of several plugs, and what takes, as words; an insert jack does both."""
         runs = pieces(cable, self.port)
-        return tuple(in_ranges([self.end_text(e) for e in dict.fromkeys(ends)]) for ends in ([p.start for p in runs], [p.end for p in runs]))  # type: ignore[return-value]
+        return tuple(
+            in_ranges([self.end_text(e) for e in dict.fromkeys(ends)])
+            for ends in ([p.start for p in runs], [p.end for p in runs])
+        )  # type: ignore[return-value]
 
     def far_text(self, cable: Cable, end: PortEnd) -> str:
         """Return what a cable in a socket runs to, as few words: ``Pier Mic 1``, ``Fiddle``; of several plugs those joined to this one.
@@ -311,7 +328,9 @@ class Studio:
         if cable.is_plain:
             joined = {(1 - here, 1)}
         else:
-            lanes = {n for wire in cable.wires for at, n in ((wire.a, wire.a_lane), (wire.b, wire.b_lane)) if at == here}
+            lanes = {
+                n for wire in cable.wires for at, n in ((wire.a, wire.a_lane), (wire.b, wire.b_lane)) if at == here
+            }
             groups = [g for g in joined_lanes(cable, self.port) if any((here, n) in g for n in lanes)]
             joined = {(at, n) for group in groups for at, n in group if at != here}
         others = sorted(joined)
@@ -319,7 +338,9 @@ class Studio:
         other = cable.plugs[at]
         if isinstance(other, PortEnd):
             port = self.port(other)
-            text = f"{self.units[other.unit].name} {port.label}" + (f" {lane}" if port.channels > 2 and len(others) == 1 else "")
+            text = f"{self.units[other.unit].name} {port.label}" + (
+                f" {lane}" if port.channels > 2 and len(others) == 1 else ""
+            )
         else:
             text = self.ends_text(cable)[at > 0] if cable.is_plain else self.line_text(other)
         more = len({plug for plug, _ in others}) - 1

@@ -270,7 +270,12 @@ class Cable:
         if self.is_plain:
             return place_of(self.start), place_of(self.end)
         wired = {(w.a, w.a_lane) for w in self.wires} | {(w.b, w.b_lane) for w in self.wires}
-        return tuple({(p.unit, p.port) if isinstance(p := self.plugs[at], PortEnd) else (p.line, lane, p.side) for at, lane in wired})
+        return tuple(
+            {
+                (p.unit, p.port) if isinstance(p := self.plugs[at], PortEnd) else (p.line, lane, p.side)
+                for at, lane in wired
+            }
+        )
 
     @cached_property
     def is_plain(self) -> bool:

@@ -26,7 +26,13 @@ def pieces(cable: Cable, port: Callable[[PortEnd], Port]) -> tuple[Piece, ...]:
         ends = [(at, lane) for at, lane in joined if not drives[at](lane)]
         for at, lane in starts:
             for to, into in ends:
-                of_line = lane if isinstance(cable.plugs[at], LineEnd) else into if isinstance(cable.plugs[to], LineEnd) else 0
+                of_line = (
+                    lane
+                    if isinstance(cable.plugs[at], LineEnd)
+                    else into
+                    if isinstance(cable.plugs[to], LineEnd)
+                    else 0
+                )
                 found.setdefault((at, to, of_line), {}).setdefault(lane, into)
     return tuple([_piece(cable, at, to, crosses) for (at, to, _), crosses in sorted(found.items())])
 
@@ -77,7 +83,9 @@ def _gives(plug: Plug, port: Callable[[PortEnd], Port]) -> Callable[[int], bool]
 def _piece(cable: Cable, at: int, to: int, crosses: Mapping[int, int]) -> Piece:
     lane, into = next(iter(crosses.items()))
     start, end = end_at(cable.plugs[at], lane), end_at(cable.plugs[to], into)
-    return Piece(cable.id, start, cast("PortEnd | DestinationEnd", end), crosses, cable.length_m, cable.note, cable.grade)
+    return Piece(
+        cable.id, start, cast("PortEnd | DestinationEnd", end), crosses, cable.length_m, cable.note, cable.grade
+    )
 
 
 def end_at(plug: Plug, lane: int) -> PortEnd | SourceEnd | DestinationEnd:

@@ -335,7 +335,11 @@ class Profile:
         if path.kind:
             return path.kind == "joins"
         ports = self.port_by_key
-        return self.role in PASSIVE and not path.sums and all(ports[k].stage != "transformer" for k in path.to_ports if k in ports)
+        return (
+            self.role in PASSIVE
+            and not path.sums
+            and all(ports[k].stage != "transformer" for k in path.to_ports if k in ports)
+        )
 
     @cached_property
     def copper_ports(self) -> frozenset[str]:

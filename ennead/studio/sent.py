@@ -64,7 +64,11 @@ class Sent:
     def stands_wired(self, destination: Destination) -> bool:
         """Say whether a loop goes out and comes back by cables of the house alone."""
         whole = len(destination.at) == destination.channels and destination.id not in self._leads
-        return whole and destination.kind == "loop" and all(self.after_boxes(end, destination.boxes) is not None for end in destination.at)
+        return (
+            whole
+            and destination.kind == "loop"
+            and all(self.after_boxes(end, destination.boxes) is not None for end in destination.at)
+        )
 
     def _outputs(self, destination: Destination) -> tuple[PortEnd, ...]:
         found = self._by_leads(destination, "out")
@@ -81,7 +85,11 @@ class Sent:
             return ()
         found = self._by_leads(destination, "return")
         for channel, end in enumerate(destination.at, start=1):
-            if channel not in found and destination.boxes and (back := self.after_boxes(end, destination.boxes)) is not None:
+            if (
+                channel not in found
+                and destination.boxes
+                and (back := self.after_boxes(end, destination.boxes)) is not None
+            ):
                 found[channel] = back
         return _whole(found, destination.channels)
 
@@ -139,7 +147,6 @@ class Sent:
             end = further
         return end if end not in seen else None
 
-
     def boxes_behind(self, at: Iterable[PortEnd]) -> tuple[UnitId, ...]:
         """Return what a signal passes behind some inputs, in order, until it comes back into a converter."""
         boxes: list[UnitId] = []
@@ -164,7 +171,12 @@ class Sent:
             ways = []
             for end in ends:
                 out, back = self._into.get(end), self.after_boxes(end, boxes)
-                if out is not None and back is not None and _converts(self._profiles[out.unit]) and _converts(self._profiles[back.unit]):
+                if (
+                    out is not None
+                    and back is not None
+                    and _converts(self._profiles[out.unit])
+                    and _converts(self._profiles[back.unit])
+                ):
                     ways.append((end, out, back))
             if ways:
                 at, outputs, returns = zip(*ways, strict=True)

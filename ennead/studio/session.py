@@ -160,7 +160,9 @@ SPARES: Final = ("phantom", "mic", "line", "hiz", "all")
 #: Policies of the numbers of a loop's send and return.
 LoopNumbers = Literal["paired", "always", "free"]
 LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
-    "paired": "the same if it costs nothing", "always": "always the same", "free": "as they come",
+    "paired": "the same if it costs nothing",
+    "always": "always the same",
+    "free": "as they come",
 }
 
 DestinationKind = Literal["mains", "speakers", "cue", "send", "click", "loop"]

@@ -282,4 +282,6 @@ class Parts(ABC):
         """Return a line's end as words; channel 0 for the whole of it."""
         line = self.source_by_id.get(SourceId(end.line)) or self.destination_by_id[DestinationId(end.line)]
         back = ", return" if end.side else ""
-        return f"{line.name}{back}" if line.channels == 1 or not channel else f"{line.name}{back} {channel_text(channel)}"
+        return (
+            f"{line.name}{back}" if line.channels == 1 or not channel else f"{line.name}{back} {channel_text(channel)}"
+        )

@@ -101,14 +101,26 @@ def output_balance(survey: Leaving, kept: Collection[int] = ()) -> tuple[Need, .
     a headphone socket for cues.
     """
     faulty = {(unit, port) for unit, ports in survey.faults.items() for port in ports}
-    points = [s for s in survey.output_points if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)]
+    points = [
+        s
+        for s in survey.output_points
+        if (s.unit, s.port.key) not in faulty and ("line" in s.port.carries or "headphone" in s.port.carries)
+    ]
     destinations = survey.destinations
     needs = []
     for key, label, kinds, feeds in _OUT:
         mine = [d for d in destinations if d.kind in kinds]
         able = {s.number for s in points if s.feeds in feeds and ("headphone" not in s.port.carries or key == "cues")}
         needs.append(_out_need(key, label, mine, len(able if key == "mains" else able - set(kept))))
-    return (*needs, _out_need("outs", "outputs in all", list(destinations), len({s.number for s in points if s.feeds != "other"} - set(kept))))
+    return (
+        *needs,
+        _out_need(
+            "outs",
+            "outputs in all",
+            list(destinations),
+            len({s.number for s in points if s.feeds != "other"} - set(kept)),
+        ),
+    )
 
 
 def _out_need(key: str, label: str, destinations: list[Destination], available: int) -> Need:

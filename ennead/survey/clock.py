@@ -115,7 +115,9 @@ def clocks(
         mine = {u: _off(u, menus) if u in switched_off else _stand(u, menus, digital, arrivals) for u in members}
         locked = all(c.hops >= 0 for c in mine.values())
         leaders = tuple(u for u in members if mine[u].state == "leads")
-        domains.append(Domain(members, leaders, _possible(members, digital, at), locked, max(c.hops for c in mine.values())))
+        domains.append(
+            Domain(members, leaders, _possible(members, digital, at), locked, max(c.hops for c in mine.values()))
+        )
         standing |= mine
     return Clocks({u: standing[u] for u in digital}, tuple(domains))
 
@@ -203,7 +205,11 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
         self._known: dict[UnitId, dict[UnitId, str]] = {}
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Leaders) and (self._members, self._onward, self._own) == (other._members, other._onward, other._own)
+        return isinstance(other, Leaders) and (self._members, self._onward, self._own) == (
+            other._members,
+            other._onward,
+            other._own,
+        )
 
     __hash__ = None  # type: ignore[assignment]
 

@@ -66,7 +66,9 @@ def taken(spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
 
 @part
 def held_inputs(
-    taken: Mapping[UnitId, set[str]], leads: Mapping[tuple[SourceId, int], Lead], further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]]
+    taken: Mapping[UnitId, set[str]],
+    leads: Mapping[tuple[SourceId, int], Lead],
+    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
 ) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
     held: dict[UnitId, set[str]] = {}
@@ -118,14 +120,20 @@ def points_of(
             points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, unit, key, mine))
         else:
             # Where several preamps stand on one line, the first can give it 48 V.
-            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, by[0].unit, by[0].port, profile(by[0].unit)))
+            points.append(
+                InputPoint(
+                    unit, port, mine, numbers, converter, into, fault, by[0].unit, by[0].port, profile(by[0].unit)
+                )
+            )
     return tuple(points)
 
 
 @part
 def input_points(points_of: Mapping[UnitId, tuple[InputPoint, ...]]) -> tuple[InputPoint, ...]:
     """Return every input socket from which a signal reaches the computer, by number."""
-    return tuple(sorted([point for points in points_of.values() for point in points], key=lambda p: p.drivers[0].number))
+    return tuple(
+        sorted([point for points in points_of.values() for point in points], key=lambda p: p.drivers[0].number)
+    )
 
 
 @part
@@ -149,12 +157,20 @@ def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
     what: object
     for point in points:
         if not point.fault:
-            what = id(point.port) if point.powered_by is point.profile else (id(point.port), id(point.powered_by), point.powered_port)
+            what = (
+                id(point.port)
+                if point.powered_by is point.profile
+                else (id(point.port), id(point.powered_by), point.powered_port)
+            )
             alike[what] = alike.get(what, 0) + len(point.drivers)
             one_of[what] = point
     for what, channels in alike.items():
         point = one_of[what]
-        carries, digital, phantom = point.port.carries, point.port.is_digital, point.powered_port in point.powered_by.bank_of_port
+        carries, digital, phantom = (
+            point.port.carries,
+            point.port.is_digital,
+            point.powered_port in point.powered_by.bank_of_port,
+        )
         counts["all"] += channels
         if digital:
             counts["digital"] += channels

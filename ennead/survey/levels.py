@@ -59,9 +59,13 @@ def peak_working(source: Source, into: Into) -> tuple[str, ...]:
     if source.level_dbu is None and source.sensitivity_mv_pa is not None and source.loudest_db_spl is not None:
         pascals = 10 ** ((source.loudest_db_spl - 93.979) / 20)
         lines.append(f"{source.loudest_db_spl:g} dB = {pascals:.2f} Pa (re 20 µPa, ISO 1683)")
-        lines.append(f"{source.sensitivity_mv_pa:g} mV/Pa × {pascals:.2f} Pa = {source.sensitivity_mv_pa * pascals:.0f} mV = {into.peak_dbu:+.1f} dBu (0 dBu = 0.775 V)")
+        lines.append(
+            f"{source.sensitivity_mv_pa:g} mV/Pa × {pascals:.2f} Pa = {source.sensitivity_mv_pa * pascals:.0f} mV = {into.peak_dbu:+.1f} dBu (0 dBu = 0.775 V)"
+        )
     else:
         lines.append(f"stated peak: {into.peak_dbu:+.1f} dBu")
     pad = f", pad {into.pad_db:g} dB {'on' if into.padded else 'off'}" if into.pad_db is not None else ""
-    lines.append(f"the input clips at {into.limit_dbu:+.1f} dBu{pad}; headroom {into.limit_dbu - into.peak_dbu:+.1f} dB")
+    lines.append(
+        f"the input clips at {into.limit_dbu:+.1f} dBu{pad}; headroom {into.limit_dbu - into.peak_dbu:+.1f} dB"
+    )
     return tuple(lines)

@@ -117,10 +117,18 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     clock = None
     # A receiver locks to what it does not understand: MADI in another framing, say.
     alive = not (out_view.off or in_view.off)
-    if digital and alive and (agrees or family(sends) == family(takes)) and out_view.profile.clock_sources and in_view.profile.clock_sources and (
-        not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port)
+    if (
+        digital
+        and alive
+        and (agrees or family(sends) == family(takes))
+        and out_view.profile.clock_sources
+        and in_view.profile.clock_sources
+        and (not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port))
     ):
-        clock = (cable.end.unit, cable.end.port), Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port))
+        clock = (
+            (cable.end.unit, cable.end.port),
+            Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port)),
+        )
     out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
     adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(

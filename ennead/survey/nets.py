@@ -58,7 +58,11 @@ def shared(
 _NOWHERE: frozenset[Seat] = frozenset()
 
 
-def _all_apart(sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]], leaving_by_unit: Mapping[UnitId, Collection[str]]) -> bool:
+def _all_apart(
+    sorted_out: SortedOut,
+    held_inputs: Mapping[UnitId, Collection[str]],
+    leaving_by_unit: Mapping[UnitId, Collection[str]],
+) -> bool:
     """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses."""
     if sorted_out.made_up or sorted_out.further or sorted_out.others:
         return False
@@ -88,7 +92,9 @@ def nets(
             contacts = flood(first, near, copper)
             sides = [side_of(c, profiles) for c in contacts]
             drivers = tuple([c for c, side in zip(contacts, sides, strict=True) if side == "out"])
-            net = Net(tuple(contacts), drivers, tuple([c for c, side in zip(contacts, sides, strict=True) if side == "in"]))
+            net = Net(
+                tuple(contacts), drivers, tuple([c for c, side in zip(contacts, sides, strict=True) if side == "in"])
+            )
             for contact in contacts:
                 found[contact] = net
     return found
@@ -168,7 +174,9 @@ def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:
 
 
 @part
-def powered(nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
+def powered(
+    nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]
+) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
     """Return the sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead: those that listen on its conductors.
 
     A splitter's direct leg passes 48 V; what stands behind a transformer passes none.
@@ -192,10 +200,11 @@ def powered(nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]) -> 
 
 
 @part
-def powered_of(powered: Mapping[tuple[UnitId, str], tuple[PortEnd, ...]]) -> dict[UnitId, dict[str, tuple[PortEnd, ...]]]:
+def powered_of(
+    powered: Mapping[tuple[UnitId, str], tuple[PortEnd, ...]],
+) -> dict[UnitId, dict[str, tuple[PortEnd, ...]]]:
     """Return the sockets whose 48 V reaches the inputs of each unit, where it is not the socket itself."""
     found: dict[UnitId, dict[str, tuple[PortEnd, ...]]] = {}
     for (unit, port), ends in powered.items():
         found.setdefault(unit, {})[port] = ends
     return found
-

@@ -74,17 +74,23 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
             continue
         if port not in here.view.digital:
             # The usual case, an output of the interface's own, goes without looking any further.
-            found.append(OutSocket(unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(ask, unit, port)))
+            found.append(
+                OutSocket(unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(ask, unit, port))
+            )
         elif port in here.leaving:
             for there, out, out_lane, delay in _come_out(ask, unit, port, lane, 0.0, frozenset()):
                 other = ask(there).view.profile
-                found.append(OutSocket(there, other.port_by_key[out], out_lane, other, channel, delay, feeds(ask, there, out)))
+                found.append(
+                    OutSocket(there, other.port_by_key[out], out_lane, other, channel, delay, feeds(ask, there, out))
+                )
     own = {s.port.key: s for s in found if s.unit == unit and s.lane == 1}
     for socket in profile.ports:
         fed = feeds(ask, unit, socket.key) if socket.mirrors else ""
         for lane, key in enumerate(socket.mirrors, start=1):
             if key in own:
-                found.append(OutSocket(unit, socket, lane, profile, own[key].channel, here.view.delays[socket.key], fed))
+                found.append(
+                    OutSocket(unit, socket, lane, profile, own[key].channel, here.view.delays[socket.key], fed)
+                )
     return tuple(found)
 
 

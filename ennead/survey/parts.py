@@ -146,7 +146,11 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
         given[i] = asked
     entries = [(i, reads[i]) for i in of.of]
     for key in keys:
-        if before is not None and key in before.value and not any(now.get(key) is not then.get(key) for now, then in slices):
+        if (
+            before is not None
+            and key in before.value
+            and not any(now.get(key) is not then.get(key) for now, then in slices)
+        ):
             answers = before.noted.get(key, ())
             if not other or all(entry is reads[i].get(about) for i, about, entry in answers if i in other):
                 value[key] = before.value[key]

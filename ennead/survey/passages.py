@@ -50,7 +50,9 @@ def leaving_by_unit(links: Mapping[object, Link]) -> dict[UnitId, dict[str, tupl
 
 
 @part
-def leaving(leaving_by_unit: Mapping[UnitId, Mapping[str, tuple[Link, ...]]]) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
+def leaving(
+    leaving_by_unit: Mapping[UnitId, Mapping[str, tuple[Link, ...]]],
+) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
     """Return the links that leave each output."""
     return {(unit, port): links for unit, ports in leaving_by_unit.items() for port, links in ports.items()}
 
@@ -69,7 +71,9 @@ def inserting(views: Mapping[UnitId, UnitView]) -> dict[UnitId, UnitView]:
 
 @part
 def opened(
-    inserting: Mapping[UnitId, UnitView], held_inputs: Mapping[UnitId, set[str]], leaving_by_unit: Mapping[UnitId, Mapping[str, object]]
+    inserting: Mapping[UnitId, UnitView],
+    held_inputs: Mapping[UnitId, set[str]],
+    leaving_by_unit: Mapping[UnitId, Mapping[str, object]],
 ) -> dict[UnitId, frozenset[str]]:
     """Return the insert jacks of each unit that hold a plug."""
     found = {}
@@ -80,7 +84,16 @@ def opened(
     return found
 
 
-@each("passages", of={"view": "views", "leaving": "leaving_by_unit", "faults": "faults", "numbered": "on_computer", "opened": "opened"})
+@each(
+    "passages",
+    of={
+        "view": "views",
+        "leaving": "leaving_by_unit",
+        "faults": "faults",
+        "numbered": "on_computer",
+        "opened": "opened",
+    },
+)
 def passages(
     view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None,
     opened: frozenset[str] | None,

@@ -79,7 +79,10 @@ def rehearse(before: Survey, after: Survey) -> Rehearsal:
     moved = [
         Renumbered(now.track, was.of.id, was.driver.number, now.driver.number)
         for was, now in both
-        if was.of is not None and was.driver is not None and now.driver is not None and was.driver.number != now.driver.number
+        if was.of is not None
+        and was.driver is not None
+        and now.driver is not None
+        and was.driver.number != now.driver.number
     ]
     moved.sort(key=lambda m: m.before)
     return Rehearsal(before, after, lost, found, tuple(moved), tuple(_heard(before, after)), *_live(before, after))
@@ -102,7 +105,13 @@ def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
         for end in destination.returns:
             arrived = before.arrival(end)
             if arrived is not None and (end.unit not in after.profiles or after.arrival(end) is None):
-                yield Heard(destination.id, f"{destination.name}, return", arrived.number, None, f"nothing leads from {before.studio.end_text(end)} to the computer any more")
+                yield Heard(
+                    destination.id,
+                    f"{destination.name}, return",
+                    arrived.number,
+                    None,
+                    f"nothing leads from {before.studio.end_text(end)} to the computer any more",
+                )
 
 
 def _number(points: Mapping[PortEnd, tuple[OutputPoint, ...]], end: PortEnd, lane: int) -> int | None:

@@ -20,7 +20,9 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     -----
     Sockets come first, lanes only where sockets feed each other; most houses have none, and no lane is looked at.
     """
-    reached = {(link.end.unit, link.end.port) for link in survey.links.values() if link.end.port in link.in_view.goes_on}
+    reached = {
+        (link.end.unit, link.end.port) for link in survey.links.values() if link.end.port in link.in_view.goes_on
+    }
     passages, onward = survey.passages, {}
     for unit, port in reached:
         here = passages[unit]

@@ -100,5 +100,6 @@ class Reading(Parts):
 
 #: The fields of the wiring, read from the document.
 FIELD_PARTS: Mapping[str, Part] = {
-    name: Part(name, make, tuple(make.__code__.co_varnames[: make.__code__.co_argcount])) for name, make in FIELDS.items()
+    name: Part(name, make, tuple(make.__code__.co_varnames[: make.__code__.co_argcount]))
+    for name, make in FIELDS.items()
 }

@@ -55,7 +55,11 @@ def trace(survey: Parts, run: Run) -> Trace:
     if run.source is not None:
         own = survey.leads.get((run.source, run.channel))
         leads = () if own is None else (own, *survey.further_leads.get((run.source, run.channel), ()))
-        starts += [Stop(run.into.zone, c.end.unit, c.end.port, c.lane, c.id) for c in leads if (c.id, c.end.unit, c.end.port, c.lane) != (run.into.cable, run.into.unit, run.into.port, run.into.lane)]
+        starts += [
+            Stop(run.into.zone, c.end.unit, c.end.port, c.lane, c.id)
+            for c in leads
+            if (c.id, c.end.unit, c.end.port, c.lane) != (run.into.cable, run.into.unit, run.into.port, run.into.lane)
+        ]
     tree: _Tree = OutwardTree(survey.passages.__getitem__) if run.out else OnwardTree(survey.passages.__getitem__)
     found: dict[End, Leg] = {}
     strays: list[Run] = []
@@ -68,7 +72,9 @@ def trace(survey: Parts, run: Run) -> Trace:
                 found[end] = found[end]._replace(ways=2)
                 continue
             driver = run.driver if leaf.way.lands is None else survey.numbering.input_at(leaf.way.lands)
-            found[end] = Leg(run._replace(into=start._replace(zone=leaf.way.zone), way=leaf.way, driver=driver), leaf.ways)
+            found[end] = Leg(
+                run._replace(into=start._replace(zone=leaf.way.zone), way=leaf.way, driver=driver), leaf.ways
+            )
         if not leaves and not run.out:
             strays.append(run._replace(into=start, way=survey.way(start.unit, start.port, start.lane), driver=None))
     if not found:
@@ -206,6 +212,8 @@ class OutwardTree(_Tree, OutwardWalk):
             heard = out not in box.leaving and out in box.view.phones
             if (heard and role == "processor") or not (heard or out in box.leaving):
                 continue
-            more = {e: leaf for e, leaf in self.leaves(there, out, out_lane).items() if role != "processor" or ear(leaf.way)}
+            more = {
+                e: leaf for e, leaf in self.leaves(there, out, out_lane).items() if role != "processor" or ear(leaf.way)
+            }
             _merge(found, more, partial(passed_through, unit, zone, stop, late, (there, out, out_lane), heard=heard))
         return found or (itself if role == "processor" else {})

@@ -166,7 +166,9 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     )  # fmt: skip
 
 
-def _goes_on(inside: dict[PortLane, tuple[PortLane, ...]], inserts: dict[PortLane, PortLane]) -> dict[str, tuple[str, ...]]:
+def _goes_on(
+    inside: dict[PortLane, tuple[PortLane, ...]], inserts: dict[PortLane, PortLane]
+) -> dict[str, tuple[str, ...]]:
     found: dict[str, dict[str, None]] = {}
     for (port, _), outs in inside.items():
         for out in outs:
@@ -238,7 +240,11 @@ def number_blocks(
         first = len(channels) + 1
         last = len(channels) + len(slots)
         for offset, (port, lane, live) in enumerate(slots):
-            label = f"{block.label} {block.first_label + offset}" if len(slots) > 1 or block.first_label > 1 else block.label
+            label = (
+                f"{block.label} {block.first_label + offset}"
+                if len(slots) > 1 or block.first_label > 1
+                else block.label
+            )
             channels.append(UnitChannel(first + offset, port, lane, label, live, block, first, last))
     return tuple(channels)
 

@@ -41,7 +41,9 @@ def seen(studio: Studio, view: View) -> Studio:
         studio = choose_session(studio, view.session)
     if not view.standing:
         return studio
-    standing = {key: replace(stood.cable, sessions=()) for key, stood in studio.stood.items() if _is_whole(studio, stood.cable)}
+    standing = {
+        key: replace(stood.cable, sessions=()) for key, stood in studio.stood.items() if _is_whole(studio, stood.cable)
+    }
     settings = studio.as_built.settings
     units = {key: replace(unit, settings=settings[key]) for key, unit in studio.units.items() if key in settings}
     return replace(studio, cables=FrozenMap(standing), units=studio.units.put_all(units))

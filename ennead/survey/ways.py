@@ -43,7 +43,11 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
 
 
 def way_from(
-    ways: Mapping[UnitId, Mapping[PortLane, Way]], passages: Mapping[UnitId, Passages], unit: UnitId, port: str, lane: int
+    ways: Mapping[UnitId, Mapping[PortLane, Way]],
+    passages: Mapping[UnitId, Passages],
+    unit: UnitId,
+    port: str,
+    lane: int,
 ) -> Way:
     """Return the way onward from any lane of any input, one that it does not have among them."""
     known = ways[unit].get((port, lane))
@@ -120,7 +124,9 @@ class OnwardWalk(_Walk):
     def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
         """Return the way of a lane that is a driver input itself."""
         view = here.view
-        return Way("link" if port in view.digital else "converter", (), (unit, channel), None, view.delays[port], (unit,))
+        return Way(
+            "link" if port in view.digital else "converter", (), (unit, channel), None, view.delays[port], (unit,)
+        )
 
     def onward_from(self, unit: UnitId, here: Passages, port: str, lane: int) -> Way:
         """Follow a signal from a lane that is no driver input."""
@@ -166,11 +172,15 @@ class OnwardWalk(_Walk):
         if link is not None:
             into = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
             if into is not None:
-                return self.over(unit, here, port, out, lane, link, into, self.follow(link.end.unit, link.end.port, into))
+                return self.over(
+                    unit, here, port, out, lane, link, into, self.follow(link.end.unit, link.end.port, into)
+                )
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
         stops = (Stop("link", unit, out, lane),) if out in view.digital else ()
-        gap = Gap("insert" if out in here.opened else "no-cable", unit, out) if link is None else crossing_gap(link, lane)
+        gap = (
+            Gap("insert" if out in here.opened else "no-cable", unit, out) if link is None else crossing_gap(link, lane)
+        )
         return Way(zone, stops, None, gap, None, (unit,))
 
     @staticmethod
@@ -178,9 +188,19 @@ class OnwardWalk(_Walk):
         """Return the way through an insert jack in which nothing is plugged: it joins its send to its return."""
         delay = here.view.delays[port]
         late = None if delay is None or way.delay is None else delay + way.delay
-        return Way("converter" if not way.stops else "outboard", way.stops, way.lands, way.gap, late, (unit, *way.passes[1:]), way.fault)
+        return Way(
+            "converter" if not way.stops else "outboard",
+            way.stops,
+            way.lands,
+            way.gap,
+            late,
+            (unit, *way.passes[1:]),
+            way.fault,
+        )
 
-    def over(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, across: int, way: Way) -> Way:
+    def over(
+        self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, across: int, way: Way
+    ) -> Way:
         """Return the way through a unit, out by an output and over a cable; the stops begin with the output of a digital link."""
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
@@ -189,16 +209,28 @@ class OnwardWalk(_Walk):
         delay = None if delay is None or more is None else delay + more
         there, into = link.end.unit, link.end.port
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
-        if zone == "converter" and (way.zone in _ANALOGUE or (way.stops and any(stop.zone in _ANALOGUE for stop in way.stops))):
+        if zone == "converter" and (
+            way.zone in _ANALOGUE or (way.stops and any(stop.zone in _ANALOGUE for stop in way.stops))
+        ):
             zone = "outboard"
         late = None if delay is None or way.delay is None else delay + way.delay
         fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
-        return Way(zone, (*stops, Stop(way.zone, there, into, across, link.cable), *way.stops), way.lands, way.gap, late, (unit, *way.passes), fault)
+        return Way(
+            zone,
+            (*stops, Stop(way.zone, there, into, across, link.cable), *way.stops),
+            way.lands,
+            way.gap,
+            late,
+            (unit, *way.passes),
+            fault,
+        )
 
 
 def no_lane(unit: UnitId, here: Passages, port: str, lane: int) -> Way:
     """Return the way from a lane that a port does not have, such as the second of an analogue socket."""
-    return Way("link" if port in here.view.digital else "converter", (), None, _dead_end(unit, here, port, lane), None, (unit,))
+    return Way(
+        "link" if port in here.view.digital else "converter", (), None, _dead_end(unit, here, port, lane), None, (unit,)
+    )
 
 
 def _dead_end(unit: UnitId, here: Passages, port: str, lane: int) -> Gap:
@@ -253,7 +285,11 @@ class OutwardWalk(_Walk):
         box = self.ask(there)
         delay, more = here.view.delays[port], box.view.delays[into]
         late = None if delay is None or more is None else delay + more
-        return Stop("ear" if box.view.profile.role == "loudspeaker" else "converter", there, into, across, link.cable), late, box
+        return (
+            Stop("ear" if box.view.profile.role == "loudspeaker" else "converter", there, into, across, link.cable),
+            late,
+            box,
+        )
 
     def to_ear(self, start: tuple[UnitId, str, int], here: Passages, link: Link, zone: Zone) -> Way:
         """Follow a signal over one cable from an output."""
@@ -278,7 +314,9 @@ class OutwardWalk(_Walk):
                 return Way(zone, (stop,), None, None, late, (unit, there))
             else:
                 heard = out in view.phones
-                way = passed_through(unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=heard), heard=heard)
+                way = passed_through(
+                    unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=heard), heard=heard
+                )
             if way.gap is None:
                 return way
             first = first or way
@@ -292,7 +330,14 @@ def ear(way: Way) -> bool:
 
 
 def passed_through(
-    unit: UnitId, zone: Zone, into: Stop, late: float | None, out: tuple[UnitId, str, int], after: Way, *, heard: bool = False
+    unit: UnitId,
+    zone: Zone,
+    into: Stop,
+    late: float | None,
+    out: tuple[UnitId, str, int],
+    after: Way,
+    *,
+    heard: bool = False,
 ) -> Way:
     """Return the way over a cable into a box, through it and on."""
     leaves = Stop("ear" if heard else after.zone, *out)

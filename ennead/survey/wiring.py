@@ -241,4 +241,3 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),
 }
-

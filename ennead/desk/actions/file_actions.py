@@ -64,7 +64,9 @@ class FileActions(QObject):
         if path.suffix.lower() == ".json":
             from ennead.files.interchange import read_json
 
-            ProgressWindow(self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit)
+            ProgressWindow(
+                self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit
+            )
         else:
             self._begin(path, None)
 

@@ -15,6 +15,7 @@ from ennead.drawings.painters.theme import ThemeBook
 if TYPE_CHECKING:
     from ennead.desk.dialogs.handbook import Handbook
 
+
 class HelpActions(QObject):
     """The Help menu.
 

@@ -55,7 +55,9 @@ class SessionActions(QObject):
         from ennead.desk.dialogs.changeover_dialog import ChangeoverDialog
 
         if len(self._table.studio.sessions) == 1:
-            self._table.said.emit("There is one session alone. Session, Copy this session makes another to change over to.")
+            self._table.said.emit(
+                "There is one session alone. Session, Copy this session makes another to change over to."
+            )
             return
         dialog = ChangeoverDialog(self._table, self._book, self._window)
         if dialog.exec() and dialog.ticks is not None:

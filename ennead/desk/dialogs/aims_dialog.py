@@ -24,7 +24,13 @@ from ennead.edits.change import Change, Edit, step
 from ennead.edits.session import set_aims, set_loop_numbers, set_mains_silent, set_spare
 from ennead.studio.session import AIM_LABELS, LOOP_NUMBERS, SPARES, Session
 
-_SPARE_WORDS = {"phantom": "mic inputs with 48 V", "mic": "mic inputs", "line": "line inputs", "hiz": "Hi-Z inputs", "all": "inputs in all"}
+_SPARE_WORDS = {
+    "phantom": "mic inputs with 48 V",
+    "mic": "mic inputs",
+    "line": "line inputs",
+    "hiz": "Hi-Z inputs",
+    "all": "inputs in all",
+}
 
 
 class _Order(QListWidget):
@@ -67,7 +73,13 @@ class AimsDialog(QDialog):
         keep, leave = QPushButton("Keep it"), QPushButton("Leave it")
         up.setToolTip("More important (Alt+Up)")
         down.setToolTip("Less important (Alt+Down)")
-        for button, deed in ((up, lambda: self._move(-1)), (down, lambda: self._move(1)), (usual, self._usual), (keep, self.accept), (leave, self.reject)):
+        for button, deed in (
+            (up, lambda: self._move(-1)),
+            (down, lambda: self._move(1)),
+            (usual, self._usual),
+            (keep, self.accept),
+            (leave, self.reject),
+        ):
             button.setAutoDefault(False)
             button.setProperty("quiet", button is not keep)
             button.clicked.connect(deed)
@@ -136,7 +148,11 @@ class AimsDialog(QDialog):
     def wanted(self) -> Change:
         """The change that keeps what the dialog shows."""
         steps: list[Edit] = [step(set_aims, self.order())]
-        steps += [step(set_spare, need, box.value()) for need, box in self.spare.items() if box.value() != self._spare.get(need, 0)]
+        steps += [
+            step(set_spare, need, box.value())
+            for need, box in self.spare.items()
+            if box.value() != self._spare.get(need, 0)
+        ]
         steps.append(step(set_loop_numbers, self.loops.currentData()))
         if self.silent.isChecked() != self._was_silent:
             steps.append(step(set_mains_silent, self.silent.isChecked()))

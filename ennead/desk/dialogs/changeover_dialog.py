@@ -53,7 +53,9 @@ class ChangeoverDialog(QDialog):
         self.start.setAccessibleName("The session that ends")
         self.end.setAccessibleName("The session that follows")
         self.start.setCurrentIndex(self.start.findData(table.studio.session))
-        self.end.setCurrentIndex(next(i for i in range(self.end.count()) if self.end.itemData(i) != table.studio.session))
+        self.end.setCurrentIndex(
+            next(i for i in range(self.end.count()) if self.end.itemData(i) != table.studio.session)
+        )
         head = QHBoxLayout()
         for word, box in (("From", self.start), ("to", self.end)):
             head.addWidget(QLabel(word))
@@ -92,7 +94,9 @@ class ChangeoverDialog(QDialog):
             row.addWidget(button)
         row.addStretch(1)
         self.note, close = QPushButton("Note what is ticked"), QPushButton("Close")
-        self.note.setToolTip("Cables ticked as plugged stand as built from now on; those ticked as pulled stand no more")
+        self.note.setToolTip(
+            "Cables ticked as plugged stand as built from now on; those ticked as pulled stand no more"
+        )
         self.note.clicked.connect(self.accept)
         close.clicked.connect(self.reject)
         row.addWidget(self.note)
@@ -100,7 +104,9 @@ class ChangeoverDialog(QDialog):
         return row
 
     def _show(self) -> None:
-        found = self.found = changeover(self._studio, SessionId(self.start.currentData()), SessionId(self.end.currentData()))
+        found = self.found = changeover(
+            self._studio, SessionId(self.start.currentData()), SessionId(self.end.currentData())
+        )
         self.list.clear()
         for n, move in enumerate(found.moves, start=1):
             item = QListWidgetItem(f"{n}  {move_text(move)}")
@@ -110,7 +116,9 @@ class ChangeoverDialog(QDialog):
         self.list.setCurrentRow(0)
         self.words.setText(self._sentence(found))
         tracks = [f"{r.track}: {r.before} → {r.after}" for r in found.renumbered]
-        more = f", and {len(tracks) - _MOST_TRACKS} more; the paper names them all" if len(tracks) > _MOST_TRACKS else ""
+        more = (
+            f", and {len(tracks) - _MOST_TRACKS} more; the paper names them all" if len(tracks) > _MOST_TRACKS else ""
+        )
         said = f"Tracks that change their driver input: {', '.join(tracks[:_MOST_TRACKS])}{more}."
         self.renumbered.setText(said if tracks else "No track changes its driver input.")
         self.note.setEnabled(bool(found.moves))
@@ -156,7 +164,11 @@ class ChangeoverDialog(QDialog):
         document.setHtml(
             f"<h2>{escape(self._studio.name)}: changeover</h2><p>{names[0]} → {names[1]}. {escape(self.words.text())}</p>"
             f"<table cellspacing='0' cellpadding='4'>{rows}</table>"
-            + (f"<h3>Tracks that change their driver input</h3><table cellpadding='4'>{tracks}</table>" if tracks else "")
+            + (
+                f"<h3>Tracks that change their driver input</h3><table cellpadding='4'>{tracks}</table>"
+                if tracks
+                else ""
+            )
         )
         return document
 

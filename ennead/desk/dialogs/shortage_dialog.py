@@ -16,7 +16,9 @@ from ennead.survey.survey import Survey
 class ShortageDialog(AskDialog):
     """The dialog; `remedy` is the one that was chosen."""
 
-    def __init__(self, table: Worktable, book: ThemeBook, catalogue: tuple[Profile, ...], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, table: Worktable, book: ThemeBook, catalogue: tuple[Profile, ...], parent: QWidget | None = None
+    ) -> None:
         super().__init__(book, "What binds, what helps", "Remedies, the best first", "Carry it out", parent)
         self.setObjectName("shortage_dialog")
         self._table, self._catalogue = table, catalogue
@@ -88,7 +90,13 @@ class ShortageDialog(AskDialog):
 def _row_text(remedy: Remedy) -> str:
     left = "all find a place" if not remedy.left else f"{remedy.left} still find none"
     moves = "nothing moves" if not remedy.moves else f"{remedy.moves} move"
-    price = "nothing to buy" if not remedy.buys else "no price entered" if remedy.price is None else f"price {remedy.price:g}" + (" and more" if remedy.unpriced else "")
+    price = (
+        "nothing to buy"
+        if not remedy.buys
+        else "no price entered"
+        if remedy.price is None
+        else f"price {remedy.price:g}" + (" and more" if remedy.unpriced else "")
+    )
     return f"{remedy.label}\n{left} · {moves} · {price}"
 
 

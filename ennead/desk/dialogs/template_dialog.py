@@ -25,7 +25,11 @@ class TemplateDialog(AskDialog):
         own, troubles = user_templates(templates_folder())
         self.found: tuple[Template, ...] = (*own, *shipped_templates())
         self.wanted: Change | None = None
-        self.say(str(troubles[0]) if troubles else "They are added at the end of the input list; places and sockets are found by Allocate.")
+        self.say(
+            str(troubles[0])
+            if troubles
+            else "They are added at the end of the input list; places and sockets are found by Allocate."
+        )
         self.rows.currentRowChanged.connect(self._row_chosen)
         self.fill([(f"{t.name}\n{t.summary}", tuple(_line(row) for row in t.sources)) for t in self.found])
 

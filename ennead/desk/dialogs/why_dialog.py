@@ -15,7 +15,12 @@ class WhyDialog(AskDialog):
     """The dialog; `elsewhere` is the other place whose cost is shown, `end` the socket asked about, if one was."""
 
     def __init__(
-        self, table: Worktable, book: ThemeBook, key: SourceId | DestinationId, end: PortEnd | None = None, parent: QWidget | None = None
+        self,
+        table: Worktable,
+        book: ThemeBook,
+        key: SourceId | DestinationId,
+        end: PortEnd | None = None,
+        parent: QWidget | None = None,
     ) -> None:
         studio = table.studio
         is_destination = key in studio.destinations
@@ -47,7 +52,11 @@ class WhyDialog(AskDialog):
             best = reasons.next_best
             self.places.append(best)
             rows.append((f"the next best place: {best.place or 'none'}\n{self._short(best)}", _details(best)))
-        self.say(there.broken if there is not None and there.broken else "The rules behind its place, and what another would cost.")
+        self.say(
+            there.broken
+            if there is not None and there.broken
+            else "The rules behind its place, and what another would cost."
+        )
         self.fill(rows)
 
     def can_take(self, row: int) -> bool:
@@ -61,7 +70,13 @@ class WhyDialog(AskDialog):
         if place.broken:
             return "it may not be"
         touched = len(place.costs)
-        costs = "it costs nothing" if not touched else "one aim is touched" if touched == 1 else f"{touched} aims are touched"
+        costs = (
+            "it costs nothing"
+            if not touched
+            else "one aim is touched"
+            if touched == 1
+            else f"{touched} aims are touched"
+        )
         return f"{self._number} {'–'.join(map(str, place.numbers))} · {costs}"
 
 

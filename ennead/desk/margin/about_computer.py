@@ -83,9 +83,12 @@ def computer_facts(survey: Survey, unit: Unit) -> list[Fact]:
     if many > 1:
         places = tuple((str(n), f"{n} of {many}") for n in range(1, many + 1))
         here = str(computer.interfaces.index(unit.id) + 1)
-        facts.append(Fact("Numbered", here, places, lambda n: change(f"Number {unit.name} {n}.", number_at, unit.id, int(n))))
+        facts.append(
+            Fact("Numbered", here, places, lambda n: change(f"Number {unit.name} {n}.", number_at, unit.id, int(n)))
+        )
     facts += _socket_facts(survey, computer, unit)
     if many > 1 and (unit.id in computer.corrected or len(computer.corrected) < many - 1):
+
         def correct(on: str) -> Change:
             word = "on" if on == "1" else "off"
             return change(f"Switch {unit.name}'s drift correction {word}", correct_drift, unit.id, on == "1")
@@ -104,7 +107,11 @@ def _socket_facts(survey: Survey, computer: Computer, unit: Unit) -> list[Fact]:
     if now is not None:
         ways[now.socket] = now.adapters
     choices = [(_NONE, "not chosen"), *((s, COMPUTER_SOCKETS[s].label) for s in COMPUTER_SOCKETS if s in ways)]
-    names = {u: survey.studio.units[u].name for u in computer.attachments if u != unit.id and bus in CHAINS and survey.studio.profile_of(u).bus == bus}
+    names = {
+        u: survey.studio.units[u].name
+        for u in computer.attachments
+        if u != unit.id and bus in CHAINS and survey.studio.profile_of(u).bus == bus
+    }
     choices += [(u, f"behind {name}, in a chain") for u, name in names.items()]
 
     def plug(key: str) -> Change:

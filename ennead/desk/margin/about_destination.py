@@ -23,8 +23,15 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     way = way_of(survey, destination)
     facts = [
         Fact("Name", destination.name, edit=lambda t: said(name=t)),
-        Fact("Kind", destination.kind, tuple((k, DESTINATION_LABELS[k]) for k in DESTINATION_KINDS), lambda k: said(kind=k)),
-        Fact("Width", str(destination.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
+        Fact(
+            "Kind",
+            destination.kind,
+            tuple((k, DESTINATION_LABELS[k]) for k in DESTINATION_KINDS),
+            lambda k: said(kind=k),
+        ),
+        Fact(
+            "Width", str(destination.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))
+        ),
         Fact("Place", studio.places[destination.place].name if destination.place else "", edit=lambda t: said(place=t)),
         Fact("Outputs", way.sockets or "none yet"),
     ]
@@ -35,7 +42,10 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     deeds: tuple[Deed, ...] = ()
     if destination.outputs:
         off = f"Take {destination.name} off its outputs"
-        deeds = Deed("Why is it here?", wish="why_here"), Deed("Take it off its outputs", change(off, send_out, key, ()))
+        deeds = (
+            Deed("Why is it here?", wish="why_here"),
+            Deed("Take it off its outputs", change(off, send_out, key, ())),
+        )
     below = f"{'stereo' if destination.channels == 2 else 'mono'} {DESTINATION_LABELS[destination.kind]}"
     return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
 
@@ -52,7 +62,9 @@ def destination_working(survey: Survey, destination: PlacedDestination) -> tuple
         channel = point.driver.channel
         first = point.driver.before + channel.block_first
         last = point.driver.before + channel.block_last
-        lines.append(f"{channel.block.label} of {survey.studio.units[point.driver.unit].name} at {rate_text(survey.rate_hz)}: {first}–{last}")
+        lines.append(
+            f"{channel.block.label} of {survey.studio.units[point.driver.unit].name} at {rate_text(survey.rate_hz)}: {first}–{last}"
+        )
         lines.append(f"channel {channel.index - channel.block_first + 1} of that block: {point.number}")
         if point.delay is not None:
             lines.append(f"delay out: {point.delay:g} samples = {point.delay / survey.rate_hz * 1000:.3f} ms (stated)")

@@ -60,7 +60,9 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     point = next((s for s in survey.input_points if s.end == end), None)
     if point is not None:
         lines.append(f"a source here arrives at driver input {point.number}")
-    return Notes(f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines))
+    return Notes(
+        f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines)
+    )
 
 
 _WAY = {"in": "input", "out": "output", "both": "send and return"}

@@ -98,7 +98,9 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
                 lines.append("A/D and link delays as the profiles state them")
             for also in legs(survey, run):
                 if also.driver is not None:
-                    lines.append(f"also at driver in {also.driver.number} · {studio.units[also.driver.unit].name}: the source is split")
+                    lines.append(
+                        f"also at driver in {also.driver.number} · {studio.units[also.driver.unit].name}: the source is split"
+                    )
         elif run.gap is not None:
             lines.append(gap_text(survey, run))
         if run.driver is None or source.channels == 1:

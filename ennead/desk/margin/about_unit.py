@@ -66,6 +66,7 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
 
 def mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
     """Return where a switch of a unit stands, to be changed."""
+
     def turn(choice: str) -> Change:
         return change(f"Set {unit.name}'s {mode.label} to {mode.label_of(choice)}", set_mode, unit.id, mode.key, choice)
 
@@ -158,7 +159,9 @@ def profile_working(profile: Profile) -> tuple[str, ...]:
     if profile.bus:
         lines.append(f"bus: {profile.bus}")
     if profile.is_digital:
-        lines.append(f"own clock: ±{profile.ppm:g} ppm stated" if profile.ppm is not None else "own clock: tolerance not stated")
+        lines.append(
+            f"own clock: ±{profile.ppm:g} ppm stated" if profile.ppm is not None else "own clock: tolerance not stated"
+        )
         lines.append(f"lock light: {profile.lock_light}")
     lines += [f"once: {text}" for text in profile.setup]
     lines += [f"mind: {text}" for text in profile.cautions]

@@ -82,7 +82,11 @@ class Margin(QScrollArea):
             self.rebuild()
 
     def _speak_up(self) -> None:
-        about = self._table.findings_about(self._table.selection) if self.folded and self._table.selection != NOTHING else ()
+        about = (
+            self._table.findings_about(self._table.selection)
+            if self.folded and self._table.selection != NOTHING
+            else ()
+        )
         if any(f.severity != "note" for f in about):
             self.fold(False)
 

@@ -17,10 +17,18 @@ def wishes_of(survey: Survey, source: Source, said: Said) -> list[Fact]:
     studio = survey.studio
     facts = []
     if source.group:
-        facts.append(Fact(f"In step with {source.group}", "", edit=lambda on: said(coherent=on == "1"), ticked=source.coherent))
+        facts.append(
+            Fact(f"In step with {source.group}", "", edit=lambda on: said(coherent=on == "1"), ticked=source.coherent)
+        )
     words = {"must": "must be in", "": "as the others", "may wait": "may wait"}
-    facts.append(Fact("When short", source.priority, tuple((p, words[p]) for p in PRIORITIES), lambda p: said(priority=p)))
-    preamps = [u for u in studio.units.values() if any("mic" in p.carries for p in studio.profile_of(u.id).ports if p.direction == "in")]
+    facts.append(
+        Fact("When short", source.priority, tuple((p, words[p]) for p in PRIORITIES), lambda p: said(priority=p))
+    )
+    preamps = [
+        u
+        for u in studio.units.values()
+        if any("mic" in p.carries for p in studio.profile_of(u.id).ports if p.direction == "in")
+    ]
     if source.is_microphone and preamps:
         kinds = {u.profile: studio.profiles[u.profile].name for u in preamps}
         choices = (("", "any"), *((u.id, u.name) for u in preamps), *((k, f"any {name}") for k, name in kinds.items()))
@@ -37,9 +45,16 @@ def wishes_of(survey: Survey, source: Source, said: Said) -> list[Fact]:
 
 
 def _levels(source: Source, said: Said) -> Iterator[Fact]:
-    rows = [("Peak level, dBu", "level_dbu", source.level_dbu)] if source.kind in ("line", "instrument") and not source.di else []
+    rows = (
+        [("Peak level, dBu", "level_dbu", source.level_dbu)]
+        if source.kind in ("line", "instrument") and not source.di
+        else []
+    )
     if source.is_microphone and not source.di:
-        rows = [("Sensitivity, mV/Pa", "sensitivity_mv_pa", source.sensitivity_mv_pa), ("Loudest sound, dB SPL", "loudest_db_spl", source.loudest_db_spl)]
+        rows = [
+            ("Sensitivity, mV/Pa", "sensitivity_mv_pa", source.sensitivity_mv_pa),
+            ("Loudest sound, dB SPL", "loudest_db_spl", source.loudest_db_spl),
+        ]
     if source.kind != "digital":
         rows.append(("Impedance, Ω", "impedance_ohm", source.impedance_ohm))
     for label, field, value in rows:

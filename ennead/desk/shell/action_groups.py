@@ -93,4 +93,3 @@ class ActionGroups(_Base):
         """The Session sheet."""
         sheet: SessionSheet = self.sheets[1]  # type: ignore[assignment]
         return sheet
-

@@ -13,7 +13,9 @@ if TYPE_CHECKING:
     from ennead.desk.shell.worktable import Worktable
 
 
-def report_fault(table: "Worktable", kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+def report_fault(
+    table: "Worktable", kind: type[BaseException], error: BaseException, trace: TracebackType | None
+) -> None:
     """Say that the program itself failed; what was done before is on disk, and the details go to a file."""
     import traceback
 

@@ -61,7 +61,9 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(SHEET, "What if a &unit dies tonight?…", "Ctrl+Shift+L", "unit_loss", lambda w: w.places.unit_loss()),
     *(Command(SHEET, f"&{s.number} {s.name}", f"Alt+{s.number}", "", lambda w, n=s.number: w.go(n)) for s in SHEETS),  # type: ignore[misc]
     Command(SHEET),
-    Command(SHEET, "&Allocate, then take", "Ctrl+Return", "allocate_or_take", lambda w: w.lines_sheet.allocate_or_take()),
+    Command(
+        SHEET, "&Allocate, then take", "Ctrl+Return", "allocate_or_take", lambda w: w.lines_sheet.allocate_or_take()
+    ),
     # Escape belongs to whoever has the keyboard unless there is a proposal to drop.
     Command(SHEET, "&Drop the proposal", "Esc", "drop_proposal", lambda w: w.lines_sheet.drop(), waits=True),
     Command(SHEET, "Next &finding", "F8", "next_finding", lambda w: w.next_finding()),
@@ -115,5 +117,8 @@ WISHES: Final[dict[str, "Callable[[Window], object]"]] = {
 def key_rows() -> tuple[tuple[str, str], ...]:
     """Return all keys with what they do, those of the sheets after those of the menus."""
     menus = [(c.key, c.text.replace("&", "").rstrip("…")) for c in COMMANDS if c.key and not c.key.startswith("Alt+")]
-    sheets = [(f"Alt+1 … Alt+{SHEETS[-1].number}", "go to a sheet"), ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step")]
+    sheets = [
+        (f"Alt+1 … Alt+{SHEETS[-1].number}", "go to a sheet"),
+        ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo; the Edit menu names the step"),
+    ]
     return (*sheets, *menus, *(row for sheet in SHEETS for row in sheet.keys))

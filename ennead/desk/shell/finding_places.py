@@ -11,6 +11,7 @@ from ennead.studio.ids import CableId
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
 
+
 def selection_of(studio: Studio, key: str) -> Selection:
     """Return the selection an id stands for; a cable is seen at the port it ends in."""
     if key in studio.sources:
@@ -26,7 +27,11 @@ def selection_of(studio: Studio, key: str) -> Selection:
         if isinstance(cable.start, SourceEnd):
             return Selection("source", cable.start.source)
         line = cable.start if isinstance(cable.start, DestinationEnd) else cable.end
-        return Selection("destination", line.destination) if isinstance(line, DestinationEnd) else Selection("port", line.unit, line.port)
+        return (
+            Selection("destination", line.destination)
+            if isinstance(line, DestinationEnd)
+            else Selection("port", line.unit, line.port)
+        )
     return NOTHING
 
 

@@ -46,9 +46,9 @@ def _action(command: Command, window: "Window") -> QAction:
     action.setEnabled(not command.waits)
     action.triggered.connect(lambda _=False, do=command.do: do(window))
     return action
-def add_choices(
-    menu: QMenu, title: str, choices: dict[str, str], chosen: str, choose: Callable[[str], object]
-) -> None:
+
+
+def add_choices(menu: QMenu, title: str, choices: dict[str, str], chosen: str, choose: Callable[[str], object]) -> None:
     """Add a sub-menu of which one entry is ticked."""
     sub = QMenu(title, menu)
     menu.addMenu(sub)

@@ -32,7 +32,6 @@ if TYPE_CHECKING:
     from ennead.studio.profile import Profile
 
 
-
 class Window(ActionGroups, QMainWindow):
     """The main window."""
 

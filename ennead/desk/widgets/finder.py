@@ -44,7 +44,9 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
     finds += _driver_finds(survey)
     for unit in studio.units.values():
         profile = studio.profiles[unit.profile]
-        finds.append(Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", 2, Selection("unit", unit.id)))
+        finds.append(
+            Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", 2, Selection("unit", unit.id))
+        )
         finds += [
             Find(f"{unit.name} · {p.label}", f"{unit.name} {p.label}", 2, Selection("port", unit.id, p.key))
             for p in profile.ports
@@ -85,7 +87,9 @@ def _menu_settings(survey: Survey) -> list[Fix]:
         deeds.append(Fix(text, change(text, choose_session, session.id)))
         for key in (*session.sources, *session.destinations):
             if key not in studio.current.sources and key not in studio.current.destinations:
-                line = studio.sources[SourceId(key)] if key in studio.sources else studio.destinations[DestinationId(key)]
+                line = (
+                    studio.sources[SourceId(key)] if key in studio.sources else studio.destinations[DestinationId(key)]
+                )
                 text = f"Take in {line.name} of the session {session.name}"
                 deeds.append(Fix(text, change(text, take_in, key)))
     known = {end for source in studio.session_sources for end in source.at}

@@ -65,7 +65,12 @@ class SheetTab(QAbstractButton):
         if self.open_findings:
             painter.setFont(theme.font(11, bold=True))
             painter.setPen(theme.colour(self.worst if self.worst in ("trouble", "caution") else "soft"))
-            corner = QRectF(area.width() / 2 + theme.px(8), max(0.0, gap - theme.px(2)), area.width() / 2 - theme.px(9), theme.px(14))
+            corner = QRectF(
+                area.width() / 2 + theme.px(8),
+                max(0.0, gap - theme.px(2)),
+                area.width() / 2 - theme.px(9),
+                theme.px(14),
+            )
             painter.drawText(corner, Qt.AlignmentFlag.AlignLeft, f"▲{self.open_findings}")
         if self.hasFocus():
             painter.setPen(theme.pen("accent", 1, Qt.PenStyle.DotLine))

@@ -59,7 +59,9 @@ class SheetFrame(QWidget):
             room = taken <= self.width() - theme.px(24)
             button.setVisible(wanted and room)
             taken -= 0 if room or not wanted else wide[button]
-        self._question.setText(self._asked if taken + theme.width(self._asked, 13) + theme.px(30) < self.width() else "")
+        self._question.setText(
+            self._asked if taken + theme.width(self._asked, 13) + theme.px(30) < self.width() else ""
+        )
 
     def _dress(self) -> None:
         theme = self.book.now

@@ -73,7 +73,9 @@ class Tally(QWidget):
 
     def _fit(self) -> None:
         """Show which session it is where there are several, and room for it beside the figures."""
-        self._figures["session"].setVisible(len(self._table.studio.sessions) > 1 and self.width() >= self._book.now.px(_ROOM_FOR_ALL))
+        self._figures["session"].setVisible(
+            len(self._table.studio.sessions) > 1 and self.width() >= self._book.now.px(_ROOM_FOR_ALL)
+        )
 
     def _word(self, word: str) -> str:
         """Return what stands before a figure; nothing where text is large and every figure speaks for itself."""

@@ -39,5 +39,7 @@ def lay_bars(needs: Sequence[Need], width: float, top: float, row: float, number
     bars = []
     for i, n in enumerate(needs):
         unit = room / max(n.needed, n.available, 1)
-        bars.append(Bars(n, top + i * row, axis, n.needed * unit, n.available * unit, max(0, n.needed - n.available) * unit))
+        bars.append(
+            Bars(n, top + i * row, axis, n.needed * unit, n.available * unit, max(0, n.needed - n.available) * unit)
+        )
     return tuple(bars)

@@ -107,9 +107,21 @@ def chart_rows(
     for source in studio.session_sources:
         mine = runs[source.id]
         # A run of another survey may be another object; the way it goes is the same one while nothing on it changes.
-        made = (*ground, source, *[r.way for r in mine], worst.get(source.id, ""), source.id in options.taken, options.selected == source.id, late.get(source.id, ""))
+        made = (
+            *ground,
+            source,
+            *[r.way for r in mine],
+            worst.get(source.id, ""),
+            source.id in options.taken,
+            options.selected == source.id,
+            late.get(source.id, ""),
+        )
         was = before.get(source.id)
-        if was is None or len(was[0]) != len(made) or not all(a is b or (isinstance(a, str) and a == b) for a, b in zip(was[0], made, strict=True)):
+        if (
+            was is None
+            or len(was[0]) != len(made)
+            or not all(a is b or (isinstance(a, str) and a == b) for a, b in zip(was[0], made, strict=True))
+        ):
             was = made, _line(survey, source, mine, worst, options, late.get(source.id, ""))
         if kept is not None:
             kept[source.id] = was
@@ -173,7 +185,9 @@ def _spread(number: str) -> str:
     return number
 
 
-def _line(survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str) -> LineRow:
+def _line(
+    survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str
+) -> LineRow:
     numbers = [r.driver.number for r in runs if r.driver]
     broken = next((r for r in runs if r.gap), None)
     placed = any(r.into for r in runs)
@@ -254,6 +268,8 @@ def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
             continue
         port = survey.views[stop.unit].profile.port_by_key[stop.port]
         powered = survey.powered_sockets(PortEnd(stop.unit, stop.port))
-        if touches_phantom(source, port) and any(is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in powered):
+        if touches_phantom(source, port) and any(
+            is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in powered
+        ):
             return "bad" if source.phantom == "forbidden" else "on"
     return ""

@@ -15,7 +15,13 @@ from ennead.studio.session import DESTINATION_LABELS
 from ennead.survey.survey import Survey
 
 #: Columns between the number and the ear, with what is dropped first where there is no room.
-COLUMNS: Final = (("mix", "carries"), ("link", "link"), ("socket", "output"), ("feeds", "wired to"), ("returns", "comes back by"))
+COLUMNS: Final = (
+    ("mix", "carries"),
+    ("link", "link"),
+    ("socket", "output"),
+    ("feeds", "wired to"),
+    ("returns", "comes back by"),
+)
 _DROPPED_FIRST: Final = ("mix", "returns", "link", "feeds")
 TEXT: Final = 14.0
 NUMBER: Final = 17.0
@@ -121,7 +127,10 @@ def out_rows(
         ))  # fmt: skip
     idle = _idle(survey, used)
     if idle:
-        rows += [Heading("Wired, for nobody in this session", f"{len(idle)} {'output' if len(idle) == 1 else 'outputs'}"), *idle]
+        rows += [
+            Heading("Wired, for nobody in this session", f"{len(idle)} {'output' if len(idle) == 1 else 'outputs'}"),
+            *idle,
+        ]
     return tuple(rows)
 
 
@@ -142,7 +151,9 @@ def _idle(survey: Survey, used: set[PortEnd]) -> list[OutRow]:
         if point.end in used or not point.feeds or (point.unit, point.port.key) not in survey.leaving:
             continue
         way = out_way(survey, (point.end,))
-        rows.append(OutRow("", way.feeds, str(point.number), _cells(way, "–"), True, False, False, "", False, point.end))
+        rows.append(
+            OutRow("", way.feeds, str(point.number), _cells(way, "–"), True, False, False, "", False, point.end)
+        )
     return rows
 
 
@@ -180,4 +191,3 @@ def lay_out_chart(items: Sequence[OutRow | Heading], width: float, measure: Meas
         rows.append(Placed(item, y, height))
         y += height
     return OutChart(width, y + px(16), head, number, ear, columns, tuple(rows))
-

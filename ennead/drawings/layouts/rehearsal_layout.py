@@ -92,7 +92,10 @@ def lay_rehearsal(tried: Rehearsal, said: Sequence[str], width: float, px: Scale
     """
     left = min(max(px(200), width * 0.34), width * 0.40)
     # In a narrow window, or with large text, the names of blocks give way first, then the threads between the rulers.
-    right = max(min(width - px(CELL) - px(150), max(left + px(220), width * 0.70)), min(left + px(CELL) + px(60), width - px(CELL) - px(8)))
+    right = max(
+        min(width - px(CELL) - px(150), max(left + px(220), width * 0.70)),
+        min(left + px(CELL) + px(60), width - px(CELL) - px(8)),
+    )
     y = float(px(4))
     sides = []
     outs = [Moving(h.name, h.before, h.after, h.why) for h in tried.heard]
@@ -126,7 +129,12 @@ def _tracks(tried: Rehearsal) -> list[Moving]:
 
 
 def _lay_side(
-    title: str, moving: Sequence[Moving], now: Iterable[DriverChannel], then: Iterable[DriverChannel], y: float, px: Scale
+    title: str,
+    moving: Sequence[Moving],
+    now: Iterable[DriverChannel],
+    then: Iterable[DriverChannel],
+    y: float,
+    px: Scale,
 ) -> tuple[Side, float]:
     here, there = {d.number: d for d in now if d.channel.live}, {d.number: d for d in then if d.channel.live}
     used = {n for m in moving for n in (m.before, m.after) if n is not None}
@@ -151,7 +159,9 @@ def _lay_side(
         close()
         named = here.get(number) or there.get(number)
         label = named.channel.block.label if named is not None else ""
-        ticks.append(Tick(str(number), y, px(ROW), number in here, number in there, block=label if label != block else ""))
+        ticks.append(
+            Tick(str(number), y, px(ROW), number in here, number in there, block=label if label != block else "")
+        )
         block, at[number] = label, y + px(ROW) / 2
         y += px(ROW)
     close()

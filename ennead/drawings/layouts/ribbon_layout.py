@@ -95,10 +95,16 @@ def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> Link
                 named = tracks if way == "inputs" else {}
                 # Names hang from the rows of an interface on which any arrives.
                 hang = float(px(HANG)) if any(before + c.index in named for c in channels) else 0.0
-                ruler = lay_ruler(channels, room, measure, px, top=y + placed, left=left, before=before, tracks=named, hang=hang)
+                ruler = lay_ruler(
+                    channels, room, measure, px, top=y + placed, left=left, before=before, tracks=named, hang=hang
+                )
                 rulers.append(("", y + placed, ruler))
                 placed += ruler.height
-            count = sum(len(r[2].cells) for r in rulers[len(rulers) - len(computer.interfaces) :]) if computer.interfaces else 0
+            count = (
+                sum(len(r[2].cells) for r in rulers[len(rulers) - len(computer.interfaces) :])
+                if computer.interfaces
+                else 0
+            )
             if count:
                 rulers.append((f"{computer.name}: driver {way} 1–{count}", top, Ruler((), (), 0)))
                 y += placed + px(8)
@@ -128,7 +134,8 @@ def _lay_ribbon(
         f"▲ {studio.units[link.end.unit].name} is set to {LINKS[link.takes].label}, {LINKS[link.sends].label} arrives: no channel gets through"
     )  # fmt: skip
     cells = tuple(
-        LaneCell(lane, x + (i % across) * cell, y + head + (i // across) * row, cell, row - px(4)) for i, lane in enumerate(lanes)
+        LaneCell(lane, x + (i % across) * cell, y + head + (i // across) * row, cell, row - px(4))
+        for i, lane in enumerate(lanes)
     )
     rows = -(-len(lanes) // across)
     height = head + rows * row + (px(20) if wrong else 0)

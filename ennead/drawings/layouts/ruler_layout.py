@@ -119,6 +119,8 @@ def lay_ruler(
                 if track and hang:
                     # Only rows on which anything arrives need room for names.
                     row = px(ROW) + hang
-                cells.append(RulerCell(number, x + n * cell, y + px(18), cell, px(ROW) - px(20), channel.live, track, channel))
+                cells.append(
+                    RulerCell(number, x + n * cell, y + px(18), cell, px(ROW) - px(20), channel.live, track, channel)
+                )
             x += wide + px(GAP)
     return Ruler(tuple(cells), tuple(blocks), (y + row - top) if cells else 0.0, hang)

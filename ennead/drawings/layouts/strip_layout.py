@@ -90,7 +90,6 @@ class RigLayout:
         """Return the strip at a point."""
         return next((s for s in self.strips if s.x <= x <= s.x + s.width and s.y <= y <= s.y + s.height), None)
 
-
     def computer_at(self, x: float, y: float) -> ComputerBox | None:
         """Return the computer at a point."""
         return next((h for h in self.hosts if h.x <= x <= h.x + h.width and h.y <= y <= h.y + h.height), None)
@@ -143,7 +142,9 @@ def lay_rig(survey: Survey, width: float, measure: Measure, px: Scale) -> RigLay
 
 def _lay_computer(survey: Survey, computer: Computer, top: float, width: float, px: Scale) -> ComputerBox:
     lines = []
-    for place, (unit, span) in enumerate(zip(computer.interfaces, computer_spans(survey, computer), strict=True), start=1):
+    for place, (unit, span) in enumerate(
+        zip(computer.interfaces, computer_spans(survey, computer), strict=True), start=1
+    ):
         chosen = computer.attachments.get(unit)
         bus = survey.views[unit].profile.bus or "bus not stated"
         way = COMPUTER_SOCKETS[chosen.socket].label if chosen else f"{bus}, socket not chosen"
@@ -214,9 +215,7 @@ def _stem(label: str) -> str | None:
     return found.group(1) if found else None
 
 
-def _box(
-    survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, measure: Measure, px: Scale
-) -> PortBox:
+def _box(survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, measure: Measure, px: Scale) -> PortBox:
     end = PortEnd(unit.id, port.key)
     user, state = sockets.user(end)
     profile = survey.studio.profiles[unit.profile]

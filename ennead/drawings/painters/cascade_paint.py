@@ -41,8 +41,16 @@ class UnitState(NamedTuple):
     @property
     def words(self) -> str:
         """What its lamp and its ears tell."""
-        lamp = {"off": "off", "leads": "leads", "searching": "looks for its clock", "locked": "locked", "lost": "has lost its clock"}[self.lamp]
-        parts = [lamp + (f" after {self.locked_s:.2f} s" if self.lamp == "locked" and self.locked_s is not None else "")]
+        lamp = {
+            "off": "off",
+            "leads": "leads",
+            "searching": "looks for its clock",
+            "locked": "locked",
+            "lost": "has lost its clock",
+        }[self.lamp]
+        parts = [
+            lamp + (f" after {self.locked_s:.2f} s" if self.lamp == "locked" and self.locked_s is not None else "")
+        ]
         if self.clicks_s is not None:
             parts.append(f"a click every {self.clicks_s:.3g} s")
         if self.silent:
@@ -54,7 +62,12 @@ class CascadePainter:
     """Paints the part of a layout that is in view; while the clock is played, units as their stand-ins fare."""
 
     def __init__(
-        self, painter: QPainter, theme: Theme, chosen: str, worst: Mapping[str, str], states: Mapping[str, UnitState] = MappingProxyType({})
+        self,
+        painter: QPainter,
+        theme: Theme,
+        chosen: str,
+        worst: Mapping[str, str],
+        states: Mapping[str, UnitState] = MappingProxyType({}),
     ) -> None:
         self._painter, self._theme, self._chosen, self._worst, self._states = painter, theme, chosen, worst, states
 
@@ -105,14 +118,20 @@ class CascadePainter:
         first = QRectF(x, box.y + theme.px(1), room, theme.px(22))
         # The word that decides keeps its room, the name is cut if one must be.
         state = self._states.get(row.unit)
-        word, well = (row.word, row.locked) if state is None else (state.words, state.is_well and state.clicks_s is None)
+        word, well = (
+            (row.word, row.locked) if state is None else (state.words, state.is_well and state.clicks_s is None)
+        )
         word_room = min(theme.width(word, 14) + theme.px(16), room * 0.7)
         shown = theme.elided(name, room - word_room, 16, bold=True)
         painter.drawText(first, _LEFT, shown)
         at = x + theme.width(shown, 16, bold=True) + theme.px(12)
         painter.setFont(theme.font(14))
         painter.setPen(theme.colour("ink" if well else "trouble"))
-        painter.drawText(QRectF(at, first.y(), max(0.0, box.x + box.width - at), first.height()), _LEFT, theme.elided(word, max(0.0, box.x + box.width - at), 14))
+        painter.drawText(
+            QRectF(at, first.y(), max(0.0, box.x + box.width - at), first.height()),
+            _LEFT,
+            theme.elided(word, max(0.0, box.x + box.width - at), 14),
+        )
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
         parts = [f"menu: {row.menu}", row.reason or row.medium]

@@ -130,7 +130,9 @@ class ChartPainter:
             if line.ghost:
                 self._ghost(row, line, y, name_end)
             else:
-                self._text(QRectF(c.middle + t.px(26), row.y, c.middle_room, row.height), "not plugged in yet", 13, "soft")
+                self._text(
+                    QRectF(c.middle + t.px(26), row.y, c.middle_room, row.height), "not plugged in yet", 13, "soft"
+                )
             return
         x, kind = name_end, line.kind
         for zone, (left, _) in c.zones.items():
@@ -158,7 +160,9 @@ class ChartPainter:
             widest = max(widest, t.width(text, STOP_SIZE))
         seat_zone = next((z for z in self._c.zones if line.stops.get(z)), None)
         if line.phantom and zone == seat_zone:
-            self._boxed(x + widest + t.px(7), row.y + row.height / 2, "48", "trouble" if line.phantom == "bad" else "caution")
+            self._boxed(
+                x + widest + t.px(7), row.y + row.height / 2, "48", "trouble" if line.phantom == "bad" else "caution"
+            )
             widest += t.px(33)
         if line.late and zone == "converter":
             widest += t.px(11) + self._boxed(x + widest + t.px(7), row.y + row.height / 2, line.late, "caution")
@@ -221,14 +225,20 @@ class ChartPainter:
         p.setPen(t.pen("accent", 1.4, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(c.middle, y), QPointF(at - t.px(5), y))
         p.drawLine(QPointF(end, y), QPointF(c.number - t.px(16), y))
-        p.drawLine(QPointF(c.number - t.px(16), y), QPointF(c.number - t.px(2), row.y + (row.height - row.extra) / 2 + t.px(12)))
+        p.drawLine(
+            QPointF(c.number - t.px(16), y),
+            QPointF(c.number - t.px(2), row.y + (row.height - row.extra) / 2 + t.px(12)),
+        )
 
     def _brace(self, x: float, row: Row, behind: str) -> None:
         """Draw the brace that makes two channels one row, on bare ground where the middle scrolls beneath it."""
         t = self._t
         middle, half, deep = row.y + row.height / 2, t.px(10), t.px(4)
         if self._c.middle_width > self._c.middle_room:
-            self._p.fillRect(QRectF(x - deep - t.px(2), middle - half - t.px(2), 2 * deep + t.px(4), 2 * half + t.px(4)), t.colour(behind))
+            self._p.fillRect(
+                QRectF(x - deep - t.px(2), middle - half - t.px(2), 2 * deep + t.px(4), 2 * half + t.px(4)),
+                t.colour(behind),
+            )
         path = QPainterPath(QPointF(x - deep, middle - half))
         path.quadTo(QPointF(x, middle - half), QPointF(x, middle - half / 2))
         path.quadTo(QPointF(x, middle), QPointF(x + deep, middle))

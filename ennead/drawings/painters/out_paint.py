@@ -38,7 +38,11 @@ class OutPainter:
     def _head(self, top: float) -> None:
         t, p, c = self._t, self._p, self._c
         p.fillRect(QRectF(0, top, c.width, c.head), t.colour("ground"))
-        edges = [("driver out", c.number), *((word, c.columns[key]) for key, word in COLUMNS if key in c.columns), ("heard by", c.ear)]
+        edges = [
+            ("driver out", c.number),
+            *((word, c.columns[key]) for key, word in COLUMNS if key in c.columns),
+            ("heard by", c.ear),
+        ]
         for i, (word, x) in enumerate(edges):
             end = (edges[i + 1][1] if i + 1 < len(edges) else c.width) - t.px(12)
             self._text(QRectF(x, top, end - x, t.px(22)), word, 13, "soft")
@@ -65,10 +69,18 @@ class OutPainter:
         if line.ghost:
             self._ghost(row, line, y + (t.px(10) if line.placed else 0), right)
         elif not line.placed:
-            self._text(QRectF(c.columns.get("socket", right), row.y, c.ear - right, row.height), "no output yet", 13, "soft")
+            self._text(
+                QRectF(c.columns.get("socket", right), row.y, c.ear - right, row.height), "no output yet", 13, "soft"
+            )
         colour = "soft" if not (line.placed or line.ghost) else "ink"
         room = c.width - c.ear - t.px(8)
-        self._text(QRectF(c.ear, row.y, room, row.height), t.elided(line.name, room, TEXT, bold=line.selected), TEXT, colour, bold=line.selected)
+        self._text(
+            QRectF(c.ear, row.y, room, row.height),
+            t.elided(line.name, room, TEXT, bold=line.selected),
+            TEXT,
+            colour,
+            bold=line.selected,
+        )
 
     def _way(self, row: Placed, line: OutRow, y: float, x: float) -> None:
         t, c = self._t, self._c
@@ -96,7 +108,13 @@ class OutPainter:
             for side in (-1.6, 1.6):
                 p.drawLine(QPointF(start, y + side * t.scale), QPointF(end, y + side * t.scale))
             return
-        p.setPen(t.pen("ink", 2.0 if kind == "line" else 1.4, Qt.PenStyle.DashLine if kind == "headphones" else Qt.PenStyle.SolidLine))
+        p.setPen(
+            t.pen(
+                "ink",
+                2.0 if kind == "line" else 1.4,
+                Qt.PenStyle.DashLine if kind == "headphones" else Qt.PenStyle.SolidLine,
+            )
+        )
         p.drawLine(QPointF(start, y), QPointF(end, y))
 
     def _ghost(self, row: Placed, line: OutRow, y: float, x: float) -> None:
@@ -125,7 +143,13 @@ class OutPainter:
             p.drawRect(area)
             colour = "accent" if line.taken else "soft"
             self._text(area, text, NUMBER, colour, bold=line.taken, mono=True, align=_CENTRE)
-            self._text(QRectF(area.right() + t.px(3), area.top(), t.px(18), area.height()), "✓" if line.taken else "–", 14, colour, bold=True)
+            self._text(
+                QRectF(area.right() + t.px(3), area.top(), t.px(18), area.height()),
+                "✓" if line.taken else "–",
+                14,
+                colour,
+                bold=True,
+            )
             return behind + t.px(16)
         if not text:
             p.setPen(t.pen("trouble" if line.broken else "rule", 1.2, Qt.PenStyle.DashLine))

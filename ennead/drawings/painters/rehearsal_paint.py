@@ -41,8 +41,12 @@ class RehearsalPainter:
         painter.drawText(room, _LEFT, theme.elided(side.title, room.width(), 14, bold=True))
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
-        painter.drawText(QRectF(layout.left, side.y + theme.px(22), layout.right - layout.left, theme.px(24)), _LEFT, self._now)
-        painter.drawText(QRectF(layout.right, side.y + theme.px(22), layout.width - layout.right, theme.px(24)), _LEFT, self._then)
+        painter.drawText(
+            QRectF(layout.left, side.y + theme.px(22), layout.right - layout.left, theme.px(24)), _LEFT, self._now
+        )
+        painter.drawText(
+            QRectF(layout.right, side.y + theme.px(22), layout.width - layout.right, theme.px(24)), _LEFT, self._then
+        )
 
     def _tick(self, layout: RehearsalLayout, tick: Tick) -> None:
         painter, theme = self._painter, self._theme
@@ -66,7 +70,11 @@ class RehearsalPainter:
             painter.setFont(theme.font(11))
             painter.setPen(theme.colour("soft"))
             x = layout.right + theme.px(CELL) + theme.px(6)
-            painter.drawText(QRectF(x, tick.y, max(0.0, layout.width - x - theme.px(4)), tick.height), _LEFT, theme.elided(tick.block, max(0.0, layout.width - x), 11))
+            painter.drawText(
+                QRectF(x, tick.y, max(0.0, layout.width - x - theme.px(4)), tick.height),
+                _LEFT,
+                theme.elided(tick.block, max(0.0, layout.width - x), 11),
+            )
 
     def _thread(self, layout: RehearsalLayout, thread: Thread) -> None:
         painter, theme, moving = self._painter, self._theme, thread.moving
@@ -78,7 +86,9 @@ class RehearsalPainter:
         painter.setPen(theme.colour("soft" if lost else "ink"))
         name_y = thread.from_y if thread.from_y is not None else thread.to_y or 0.0
         area = QRectF(theme.px(8), name_y - theme.px(12), layout.left - theme.px(18), theme.px(24))
-        name = theme.elided(moving.name if thread.from_y is not None else f"+ {moving.name}", area.width(), 14, bold=bold)
+        name = theme.elided(
+            moving.name if thread.from_y is not None else f"+ {moving.name}", area.width(), 14, bold=bold
+        )
         painter.drawText(area, _RIGHT, name)
         painter.setPen(theme.pen(tone, 2.2 if moved else 1.2))
         if lost and thread.from_y is not None:

@@ -16,7 +16,9 @@ _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 class StripPainter:
     """Draws with one theme; `marked` ports are the far ends of what is selected, or what a drag may end on."""
 
-    def __init__(self, painter: QPainter, theme: Theme, selection: Selection, marked: set[PortEnd], worst: dict[str, str]) -> None:
+    def __init__(
+        self, painter: QPainter, theme: Theme, selection: Selection, marked: set[PortEnd], worst: dict[str, str]
+    ) -> None:
         self._p, self._theme, self._selection = painter, theme, selection
         self._marked, self._worst = marked, worst
 

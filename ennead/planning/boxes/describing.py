@@ -167,7 +167,9 @@ def _add_analogue(box: _Box) -> None:
         carries = ("line", "hiz") if answers.mics + n <= answers.hiz else ("line",)
         box.ports.append(Port(f"line_in{n}", f"Line in {n}", "in", "trs", carries, "inputs", latency_samples=late))
     for n in range(1, answers.line_outs + 1):
-        box.ports.append(Port(f"line_out{n}", f"Line out {n}", "out", "trs", ("line",), "outputs", latency_samples=late))
+        box.ports.append(
+            Port(f"line_out{n}", f"Line out {n}", "out", "trs", ("line",), "outputs", latency_samples=late)
+        )
     for n in range(1, answers.phones + 1):
         label = f"Phones {n}" if answers.phones > 1 else "Phones"
         box.ports.append(Port(f"phones{n}", label, "out", "trs", ("headphone",), "outputs", 2, latency_samples=late))
@@ -234,7 +236,9 @@ def _inner_paths(box: _Box) -> tuple[InnerPath, ...]:
         paths += [InnerPath(returns, outs[first : first + lanes]) for first in range(0, len(outs), lanes)]
         paths += [InnerPath(returns, (socket,)) for socket in phones]
         if len(outs) > lanes:
-            box.assumed.append(f"Line outputs {lanes + 1}–{len(outs)} are taken to repeat channels 1–{len(outs) - lanes}: only {lanes} come back.")
+            box.assumed.append(
+                f"Line outputs {lanes + 1}–{len(outs)} are taken to repeat channels 1–{len(outs) - lanes}: only {lanes} come back."
+            )
         if phones:
             box.assumed.append("Headphones are taken to hear channels 1–2 of what comes back.")
     if not paths and ins and outs:
@@ -262,7 +266,9 @@ def _driver_maps(box: _Box) -> tuple[DriverMap, ...]:
     for direction, text, words in directions:
         listed, counted = read_software_list(text)
         if not listed:
-            box.assumed.append(f"The driver is taken to list its {words} analogue first, then S/PDIF, then optical; paste your software's list to be sure.")
+            box.assumed.append(
+                f"The driver is taken to list its {words} analogue first, then S/PDIF, then optical; paste your software's list to be sure."
+            )
             sides.append(tuple(_usual(box, direction).values()))
             continue
         pasted = True
@@ -270,7 +276,9 @@ def _driver_maps(box: _Box) -> tuple[DriverMap, ...]:
         box.assumed += [*counted, *assumed]
         sides.append(blocks)
     if pasted:
-        box.assumed.append("Numbers lost at a higher rate are taken to close up (collapsing); choose fixed if yours stay.")
+        box.assumed.append(
+            "Numbers lost at a higher rate are taken to close up (collapsing); choose fixed if yours stay."
+        )
     return (DriverMap("standard", "As pasted" if pasted else "As described", "collapsing", *sides),)
 
 
@@ -301,5 +309,9 @@ def _summary(answers: Answers) -> str:
     optical = {"none": "", "in": "optical in", "pair": "one optical pair", "two": "two optical pairs",
                "two-fast": "two optical pairs, the second above 48 kHz only"}[answers.optical]  # fmt: skip
     spdif = {"none": "", "in": "S/PDIF in", "both": "S/PDIF in and out"}[answers.spdif]
-    others = tuple(f"{label} {'in' if pair == 'in' else 'in and out'}" for label, pair in (("AES3", answers.aes3), ("MADI", answers.madi)) if pair != "none")
+    others = tuple(
+        f"{label} {'in' if pair == 'in' else 'in and out'}"
+        for label, pair in (("AES3", answers.aes3), ("MADI", answers.madi))
+        if pair != "none"
+    )
     return ", ".join([*parts, *filter(None, (optical, spdif, *others))]) + "; described by its owner."

@@ -20,6 +20,7 @@ _WORDS: Final[tuple[tuple[str, dict[str, Any]], ...]] = (
     (r"bass|e-?guitar|electric guitar|gtr|guitar|e-?git", {"kind": "instrument", "phantom": "tolerated"}),
 )  # fmt: skip
 
+
 def _whole_words(pattern: str) -> re.Pattern[str]:
     return re.compile(rf"(?<!\w)(?:{pattern})(?!\w)", re.IGNORECASE)
 
@@ -28,7 +29,9 @@ _PATTERNS: Final = tuple((_whole_words(words), meaning) for words, meaning in _W
 _PAIR: Final = re.compile(r"\b(stereo|pair|st\.?)(\W|$)|\bl/r\b", re.IGNORECASE)
 
 #: Words that name a place wherever they stand in a name; "room" alone is more often a pair of microphones.
-_ROOMS: Final = re.compile(r"(?<!\w)(hall|booth|stage|control room|live room|iso booth|drum room|chapel)(?!\w)", re.IGNORECASE)
+_ROOMS: Final = re.compile(
+    r"(?<!\w)(hall|booth|stage|control room|live room|iso booth|drum room|chapel)(?!\w)", re.IGNORECASE
+)
 
 
 def guess(name: str, places: Iterable[str] = ()) -> dict[str, Any]:

@@ -32,11 +32,23 @@ def match_blocks(
             assumed.append(f"{numbers}: no socket is left for it; taken as channels inside the computer.")
         carried = sum(p.channels for p in taken)
         keys = tuple(p.key for p in taken)
-        blocks.append(Block(f"b{n}", entry.label[:60], keys, 0 if keys else entry.channels, first_label=entry.first_label))
+        blocks.append(
+            Block(f"b{n}", entry.label[:60], keys, 0 if keys else entry.channels, first_label=entry.first_label)
+        )
         if taken and not taken[0].is_digital and carried < entry.channels:
             # The software counts them all: what comes after keeps its numbers.
-            assumed.append(f"{numbers}: {entry.channels} listed, {carried} sockets fit; the rest is taken as channels inside the computer. Check it.")
-            blocks.append(Block(f"b{n}_rest", entry.label[:60], (), entry.channels - carried, first_label=entry.first_label + carried))
+            assumed.append(
+                f"{numbers}: {entry.channels} listed, {carried} sockets fit; the rest is taken as channels inside the computer. Check it."
+            )
+            blocks.append(
+                Block(
+                    f"b{n}_rest",
+                    entry.label[:60],
+                    (),
+                    entry.channels - carried,
+                    first_label=entry.first_label + carried,
+                )
+            )
     missing = [p.label for kind in left.values() for p in kind]
     if missing:
         assumed.append(f"The list names no number for {', '.join(missing[:4])}{' …' if len(missing) > 4 else ''}.")

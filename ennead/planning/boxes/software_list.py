@@ -5,7 +5,9 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Final, Literal, NamedTuple
 
-Guess = Literal["mic", "line", "analogue", "phones", "adat", "spdif", "aes3", "madi", "loopback", "talkback", "gap", "unknown"]
+Guess = Literal[
+    "mic", "line", "analogue", "phones", "adat", "spdif", "aes3", "madi", "loopback", "talkback", "gap", "unknown"
+]
 
 _WORDS: Final[tuple[tuple[str, Guess], ...]] = (
     (r"adat|optical|opt|toslink|light", "adat"),
@@ -83,7 +85,9 @@ def read_software_list(text: str) -> SoftwareList:
     trusted = len(numbers) * 2 > len(entries) and all(a < b for a, b in pairwise(numbers))
     assumed: list[str] = []
     if numbers and not trusted:
-        assumed.append("The numbers before the entries do not rise, or most have none: the entries were counted in their order.")
+        assumed.append(
+            "The numbers before the entries do not rise, or most have none: the entries were counted in their order."
+        )
     blocks: list[ListedBlock] = []
     at = 1
     for entry in entries:
@@ -93,7 +97,9 @@ def read_software_list(text: str) -> SoftwareList:
         if here > at:
             gap = ListedBlock("not listed", "gap", at, here - 1)
             blocks.append(gap)
-            assumed.append(f"{gap.span} stand{'s' if gap.channels == 1 else ''} not in the list: taken as channels without a socket, so that what follows keeps its number.")
+            assumed.append(
+                f"{gap.span} stand{'s' if gap.channels == 1 else ''} not in the list: taken as channels without a socket, so that what follows keeps its number."
+            )
         _append(blocks, entry, here)
         at = here + entry.channels
     return SoftwareList(tuple(blocks), tuple(assumed))
@@ -124,9 +130,16 @@ def _entry(line: str) -> _Entry | None:
     span = _RANGE_END.match(name)
     if span and span.group(1):
         first, last = int(span.group(2)), int(span.group(3) or span.group(2))
-        return _Entry(number, _stem(span.group(1)), channels or (last - first + 1 if 0 <= last - first < 128 else 1), first)
+        return _Entry(
+            number, _stem(span.group(1)), channels or (last - first + 1 if 0 <= last - first < 128 else 1), first
+        )
     if re.search(r"(?<!\w)(l\s*[/+&-]\s*r|stereo)(?!\w)", name, re.IGNORECASE):
-        return _Entry(number, _stem(re.sub(r"\(?\b(l\s*[/+&-]\s*r|stereo)\b\)?", "", name, flags=re.IGNORECASE)), channels or 2, None)
+        return _Entry(
+            number,
+            _stem(re.sub(r"\(?\b(l\s*[/+&-]\s*r|stereo)\b\)?", "", name, flags=re.IGNORECASE)),
+            channels or 2,
+            None,
+        )
     side = _SIDE_END.match(name)
     return _Entry(number, _stem(side.group(1) if side and side.group(1) else name), channels or 1, None)
 

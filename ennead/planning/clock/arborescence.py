@@ -95,7 +95,9 @@ def cheapest_tree(nodes: int, root: int, edges: Sequence[tuple[int, int, int, in
         return None
     entered = [edges[index] for index in within]
     replaced = {edge[1] for edge in entered}
-    kept = [edge[3] for node, edge in enumerate(best) if edge is not None and cycle_of[node] >= 0 and node not in replaced]
+    kept = [
+        edge[3] for node, edge in enumerate(best) if edge is not None and cycle_of[node] >= 0 and node not in replaced
+    ]
     return kept + [edge[3] for edge in entered]
 
 

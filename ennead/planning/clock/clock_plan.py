@@ -27,7 +27,10 @@ POLICY_TEXTS: Final[dict[Policy, tuple[str, str]]] = {
     "fewest": ("Fewest new cables", "Whoever can lead with the least to buy and to plug."),
     "computer": ("The computer's interface leads", "The rate follows the software; the others adopt it."),
     "best": ("The best clock leads", "The unit with the lowest stated jitter, then tolerance."),
-    "star": ("House generator in a star", "A generator feeds everybody directly, so that nobody depends on a neighbour."),
+    "star": (
+        "House generator in a star",
+        "A generator feeds everybody directly, so that nobody depends on a neighbour.",
+    ),
     "mine": ("I choose", "Every unit that could lead, in the order of the house."),
 }
 
@@ -186,7 +189,9 @@ def _with_leader(
              groups[w.group] if w.group else -1)
         for w in ways
     ]  # fmt: skip
-    tree = tree_within_sockets(len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop, NEW_CABLE)
+    tree = tree_within_sockets(
+        len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop, NEW_CABLE
+    )
     if tree is None:
         return None
     chosen = {ways[i].end.unit: ways[i] for i in tree.edges}
@@ -231,7 +236,9 @@ def _on_lines(sockets: Sockets, added: list[Way]) -> list[Way]:
     for way in added:
         if way.shared:
             outputs = sockets.free[way.group]  # type: ignore[index]
-            start = min(outputs, key=lambda o: (on_it.get(o, 0) == 0, on_it.get(o, 0) >= MOST_ON_T_LINE, on_it.get(o, 0)))
+            start = min(
+                outputs, key=lambda o: (on_it.get(o, 0) == 0, on_it.get(o, 0) >= MOST_ON_T_LINE, on_it.get(o, 0))
+            )
             on_it[start] = on_it.get(start, 0) + 1
             seated.append(way._replace(start=start))
         else:
@@ -267,7 +274,9 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
     for way in alternative.added:
         port = survey.port(way.end)
         # Where it has no switch for it, a T-piece with a terminator closes the line.
-        if way.kind in WORD and (port.termination == "switchable" or (port.termination == "none" and last[way.start] is way)):
+        if way.kind in WORD and (
+            port.termination == "switchable" or (port.termination == "none" and last[way.start] is way)
+        ):
             steps.append(step(set_termination, way.end.unit, way.end.port, on=last[way.start] is way))
     for way in last.values():
         # Who closed the line until now stands in its middle from now on.
@@ -335,10 +344,16 @@ def consequences(survey: Parts, alternative: Alternative) -> tuple[str, ...]:
         said.append(f"The rate follows the software, through {name}.")
     elif survey.numbering.computer_of:
         said.append(f"The rate is then set by hand on {name}, and again in the software.")
-    switches = [survey.units[u].name for u in alternative.hops if u != leader and survey.units[u].settings.rate_hz is not None]
+    switches = [
+        survey.units[u].name for u in alternative.hops if u != leader and survey.units[u].settings.rate_hz is not None
+    ]
     if switches:
         said.append(f"{' and '.join(switches)} must be set to the same rate by hand.")
-    said += [f"{pulled_text(survey, way.pulls)}: this cable has to be pulled." for way in alternative.added if way.pulls is not None]
+    said += [
+        f"{pulled_text(survey, way.pulls)}: this cable has to be pulled."
+        for way in alternative.added
+        if way.pulls is not None
+    ]
     for way in alternative.ways.values():
         if way.sets is not None:
             mode = survey.profiles[way.end.unit].mode(way.sets[0])

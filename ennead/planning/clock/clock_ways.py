@@ -16,7 +16,16 @@ NEW_CABLE: Final = 20
 _PART: Final = 19
 
 #: Among ways of one cost: rather without an adapter, rather a clock cable than a socket for sound, nothing to pull first, the same room.
-_KEEP: Final = {"word": 0, "word-base": 0, "word-256": 0, "spdif": 1, "spdif-optical": 1, "aes3": 1, "aes3-id": 1, "adat": 2}
+_KEEP: Final = {
+    "word": 0,
+    "word-base": 0,
+    "word-256": 0,
+    "spdif": 1,
+    "spdif-optical": 1,
+    "aes3": 1,
+    "aes3-id": 1,
+    "adat": 2,
+}
 _KEEP_MADI: Final = 3
 
 
@@ -149,7 +158,15 @@ def _free_inputs(survey: Parts, among: Collection[UnitId]) -> list[tuple[PortEnd
             if entry.port in taken and pulls is None:
                 continue
             if view.lanes[entry.port] or view.formats[entry.port] in WORD:
-                takers.append((PortEnd(unit, entry.port), view.profile.port_by_key[entry.port], entry.key, view.formats[entry.port], pulls))
+                takers.append(
+                    (
+                        PortEnd(unit, entry.port),
+                        view.profile.port_by_key[entry.port],
+                        entry.key,
+                        view.formats[entry.port],
+                        pulls,
+                    )
+                )
     return takers
 
 

@@ -12,7 +12,9 @@ _ROUNDS: Final = 60
 class TreeSearch:
     """The search for the cheapest tree that the sockets allow."""
 
-    def __init__(self, nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, grain: int = 0) -> None:
+    def __init__(
+        self, nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, grain: int = 0
+    ) -> None:
         self.nodes, self.root, self.edges, self.sockets, self.hops = nodes, root, edges, sockets, hops
         self.prices = [0] * len(sockets)
         self.best: list[int] | None = None
@@ -25,7 +27,9 @@ class TreeSearch:
             self.entering[edge.end].append(index)
         # Every tree costs a multiple of this, or a little less, so that a bound between two multiples is worth the upper one.
         self.unit = grain or gcd(*(e.cost for e in edges)) or 1
-        self.can_feed = [sum(sockets[g] for g in {edges[i].group for i in leaving} if g >= 0) for leaving in self.leaving]
+        self.can_feed = [
+            sum(sockets[g] for g in {edges[i].group for i in leaving} if g >= 0) for leaving in self.leaving
+        ]
 
     def priced(self, without: frozenset[int], forced: dict[int, int]) -> list[tuple[int, int, int, int]]:
         """Return the edges that may be used, with what their sockets are worth put on top."""

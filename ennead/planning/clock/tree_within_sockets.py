@@ -145,7 +145,9 @@ def _enough(nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int]
         fed = any(node in reach[other] for other in range(nodes) if other not in same)
         if root not in same and not fed:
             wanting.append(same)
-    takers: list[set[int]] = [{e.group for e in edges if e.group >= 0 and e.end in some and e.start not in some} for some in wanting]
+    takers: list[set[int]] = [
+        {e.group for e in edges if e.group >= 0 and e.end in some and e.start not in some} for some in wanting
+    ]
     held: dict[int, list[int]] = {}
 
     def place(who: int, tried: set[int]) -> bool:

@@ -101,7 +101,11 @@ def connect_expander(
         for edit in clock_change(after, alternatives[0]).steps:
             take(edit)
     final = Survey(studio, survey)
-    said = [*_numbers(final, expander), *_lacks(final, expander, cables, back, both_ways=both_ways), *_deeds(survey, final)]
+    said = [
+        *_numbers(final, expander),
+        *_lacks(final, expander, cables, back, both_ways=both_ways),
+        *_deeds(survey, final),
+    ]
     if alternatives:
         leader = studio.units[alternatives[0].leader].name
         said.append(f"Clock: {leader} leads.")
@@ -127,15 +131,27 @@ def likely_pair(survey: Survey) -> tuple[UnitId, UnitId] | None:
     for box, view in survey.views.items():
         if view.profile.role == "clock":
             continue
-        outs = [p for p in view.profile.ports if p.direction == "out" and p.key in view.digital and not survey.leaving.get((box, p.key))]
+        outs = [
+            p
+            for p in view.profile.ports
+            if p.direction == "out" and p.key in view.digital and not survey.leaving.get((box, p.key))
+        ]
         for interface in numbering.computer_of:
             there = survey.views[interface]
             held = survey.held_inputs.get(interface, ())
-            ins = [p for p in there.profile.ports if p.direction == "in" and p.key in there.digital and p.key not in held]
+            ins = [
+                p for p in there.profile.ports if p.direction == "in" and p.key in there.digital and p.key not in held
+            ]
             fits = any(not misfit(a, b) and a.carries[0] not in WORD for a in outs for b in ins)
             if interface != box and fits:
                 far = studio.units[box].place != studio.units[interface].place
-                rank = (box in numbering.computer_of, box in linked, view.profile.role not in ("expander", "converter"), interface in linked, far)
+                rank = (
+                    box in numbering.computer_of,
+                    box in linked,
+                    view.profile.role not in ("expander", "converter"),
+                    interface in linked,
+                    far,
+                )
                 found.append((rank, interface, box))
     return min(found, key=lambda f: f[0])[1:] if found else None
 
@@ -144,18 +160,32 @@ def _why_no_cable(survey: Survey, expander: UnitId, interface: UnitId) -> str:
     """Return why no cable runs from an expander to an interface, in whole sentences with a way out that there is."""
     for unit, direction, way in ((expander, "out", "output"), (interface, "in", "input")):
         view = survey.views[unit]
-        if not any(p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD for p in view.profile.ports):
+        if not any(
+            p.direction == direction and p.key in view.digital and view.formats[p.key] not in WORD
+            for p in view.profile.ports
+        ):
             lines = any(p.direction == direction and "line" in p.carries for p in view.profile.ports)
-            remedy = f"Its line {way}s are the only way." if lines else "It has nothing to send." if way == "output" else "Nothing can be added to it."
+            remedy = (
+                f"Its line {way}s are the only way."
+                if lines
+                else "It has nothing to send."
+                if way == "output"
+                else "Nothing can be added to it."
+            )
             return f"{survey.studio.units[unit].name} has no digital {way}. {remedy}"
     return "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind of link."
 
 
 def _modes(survey: Survey, expander: UnitId) -> Iterator[Edit]:
     """Yield the settings under which a box sends its analogue inputs out digitally."""
+
     def sends(studio: Studio) -> int:
         view = Survey(studio).views[expander]
-        return sum(1 for (port, _), ends in view.inside.items() if port not in view.digital and any(e[0] in view.digital for e in ends))
+        return sum(
+            1
+            for (port, _), ends in view.inside.items()
+            if port not in view.digital and any(e[0] in view.digital for e in ends)
+        )
 
     best, now = survey.studio, sends(survey.studio)
     chosen: list[Edit] = []
@@ -178,7 +208,12 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
         held: AbstractSet[str] = survey.held_inputs.get(end, frozenset())
         found: tuple[str, str, Edit | None] | None = None
         for out in view.profile.ports:
-            if out.direction != "out" or out.key not in view.digital or survey.leaving.get((start, out.key)) or out.key not in wanted:
+            if (
+                out.direction != "out"
+                or out.key not in view.digital
+                or survey.leaving.get((start, out.key))
+                or out.key not in wanted
+            ):
                 continue
             for into in there.profile.ports:
                 if into.direction != "in" or into.key not in there.digital or into.key in held or misfit(out, into):
@@ -207,9 +242,19 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
 def _wanted(survey: Survey, start: UnitId, end: UnitId) -> set[str]:
     """Return the digital outputs of a box over which something would run: its analogue inputs, or its driver outputs."""
     view, there = survey.views[start], survey.views[end]
-    inner = {e[0] for (port, _), ends in view.inside.items() if port not in view.digital for e in ends if e[0] in view.digital}
+    inner = {
+        e[0]
+        for (port, _), ends in view.inside.items()
+        if port not in view.digital
+        for e in ends
+        if e[0] in view.digital
+    }
     numbered = {c.port for c in view.outputs if c.port in view.digital and c.live}
-    feeds = {port for (port, _), ends in there.inside.items() if port in there.digital and any(e[0] not in there.digital for e in ends)}
+    feeds = {
+        port
+        for (port, _), ends in there.inside.items()
+        if port in there.digital and any(e[0] not in there.digital for e in ends)
+    }
     room = len(feeds - survey.held_inputs.get(end, frozenset()))
     if inner:
         return {key for key in inner if view.lanes[key]}
@@ -240,7 +285,11 @@ def _deeds(before: Survey, after: Survey) -> Iterator[str]:
     studio = after.studio
     for cable in added(before.studio, studio):
         if isinstance(cable.start, PortEnd):
-            adapters = "".join(f", with a {a.label}" for a in after.links[cable.id].adapters) if cable.id in after.links else ""
+            adapters = (
+                "".join(f", with a {a.label}" for a in after.links[cable.id].adapters)
+                if cable.id in after.links
+                else ""
+            )
             yield f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} → {studio.end_text(cable.end)}{adapters}."
     for unit in studio.units.values():
         old, new, profile = before.studio.units[unit.id].settings, unit.settings, studio.profile_of(unit.id)
@@ -255,7 +304,9 @@ def _deeds(before: Survey, after: Survey) -> Iterator[str]:
 
 def _lacks(survey: Survey, expander: UnitId, cables: int, back: int, *, both_ways: bool) -> Iterator[str]:
     profile, name = survey.profiles[expander], survey.studio.units[expander].name
-    yield f"{cables + back} cable{'s' if cables + back > 1 else ''} to run: {cables} towards the computer" + (f", {back} back." if back else ".")
+    yield f"{cables + back} cable{'s' if cables + back > 1 else ''} to run: {cables} towards the computer" + (
+        f", {back} back." if back else "."
+    )
     silent = [p.label for p in profile.ports if p.direction == "in" and not p.is_digital and "mic" in p.carries
               and (expander, p.key) not in survey.input_point_at and p.key not in survey.taken.get(expander, ())]  # fmt: skip
     if silent:

@@ -110,7 +110,18 @@ def find_remedies(
         remedy = _carried_out(survey, one, fixed_part(keep_going, done / len(tries)), watch.left_s)
         if remedy is not None and remedy.left < short:
             found.append(remedy)
-    found.sort(key=lambda r: (not r.clocked, r.left, r.buys > 0, bool(r.unpriced), 0.0 if r.unpriced else r.price or 0.0, r.size, r.buys, r.moves))
+    found.sort(
+        key=lambda r: (
+            not r.clocked,
+            r.left,
+            r.buys > 0,
+            bool(r.unpriced),
+            0.0 if r.unpriced else r.price or 0.0,
+            r.size,
+            r.buys,
+            r.moves,
+        )
+    )
     return tuple(_best_of_each(found))
 
 
@@ -127,8 +138,14 @@ def _best_of_each(found: list[Remedy]) -> Iterator[Remedy]:
 def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Iterator[_Try]:
     studio = survey.studio
     for rate in RATES_HZ:
-        if is_faster(speed_of(survey.rate_hz), speed_of(rate)) and (rate % 44_100 == 0) == (survey.rate_hz % 44_100 == 0):
-            yield _Try(f"Go to {rate_text(rate)}", (step(set_rate, rate),), (f"the session runs at {rate_text(rate)}; tracks may change their numbers",))
+        if is_faster(speed_of(survey.rate_hz), speed_of(rate)) and (rate % 44_100 == 0) == (
+            survey.rate_hz % 44_100 == 0
+        ):
+            yield _Try(
+                f"Go to {rate_text(rate)}",
+                (step(set_rate, rate),),
+                (f"the session runs at {rate_text(rate)}; tracks may change their numbers",),
+            )
     bare = [s for s in now.unplaced if studio.sources[s].kind == "instrument" and not studio.sources[s].di]
     if bare:
         names = ", ".join(studio.sources[s].name for s in bare)
@@ -141,8 +158,16 @@ def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Itera
     kept = kept_for_mains(studio.current, studio.session_destinations, survey.output_points)
     if now.unplaced_outs and kept:
         numbers = "–".join(str(n) for n in sorted(kept))
-        yield _Try("Let the mains be silent", (step(set_mains_silent, True),), (f"nobody listens on driver outputs {numbers} tonight; pull their plugs or switch the monitors off",))
-    bridges = [p for p in catalogue if not p.driver_maps and any(is_madi(c) for port in p.ports if port.direction == "out" for c in port.carries)]
+        yield _Try(
+            "Let the mains be silent",
+            (step(set_mains_silent, True),),
+            (f"nobody listens on driver outputs {numbers} tonight; pull their plugs or switch the monitors off",),
+        )
+    bridges = [
+        p
+        for p in catalogue
+        if not p.driver_maps and any(is_madi(c) for port in p.ports if port.direction == "out" for c in port.carries)
+    ]
     for profile in catalogue:
         if _offers(profile, wanted):
             yield from _with_digital(survey, profile)
@@ -156,7 +181,9 @@ def _kinds_wanted(survey: Survey, now: Proposal) -> set[str]:
     kinds = set()
     for key in now.unplaced:
         source = survey.studio.sources[key]
-        kinds.add("mic" if source.is_microphone else {"instrument": "hiz", "digital": "digital"}.get(source.kind, "line"))
+        kinds.add(
+            "mic" if source.is_microphone else {"instrument": "hiz", "digital": "digital"}.get(source.kind, "line")
+        )
     if now.unplaced_outs:
         kinds.add("out")
     return kinds
@@ -193,7 +220,9 @@ def _with_digital(survey: Survey, profile: Profile) -> Iterator[_Try]:
         if any(p.is_digital and p.key not in survey.held_inputs.get(u, ()) for p in survey.views[u].sockets)
     ]  # fmt: skip
     for interface in free:
-        back = any(p.direction == "out" and not p.is_digital for p in profile.ports) and bool(survey.studio.current.destinations)
+        back = any(p.direction == "out" and not p.is_digital for p in profile.ports) and bool(
+            survey.studio.current.destinations
+        )
         try:
             found = connect_expander(Survey(studio), interface, unit, both_ways=back)
         except EnneadError:
@@ -214,7 +243,14 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
         return
     for interface in survey.numbering.before_in:
         held: AbstractSet[str] = survey.held_inputs.get(interface, frozenset())
-        into = next((p for p in survey.views[interface].sockets if is_madi(p.carries[0]) and p.key not in held and not misfit(out, p)), None)
+        into = next(
+            (
+                p
+                for p in survey.views[interface].sockets
+                if is_madi(p.carries[0]) and p.key not in held and not misfit(out, p)
+            ),
+            None,
+        )
         if into is None:
             continue
         studio, middle, first = _added(survey.studio, bridge)
@@ -316,5 +352,3 @@ def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool],
         one.label, left, proposal.moves, one.parts, sum(known) if known else None if one.bought else 0.0, unpriced,
         len(one.bought), one.size, one.clocked, Change(one.label, steps),
     )  # fmt: skip
-
-

@@ -4,8 +4,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from ennead.planning.seating.linear import LIMIT_S, Watch
-from ennead.planning.seating.of_studio import RULES, Asked, Posed, pose
+from ennead.planning.seating.of_studio import RULES, pose
 from ennead.planning.seating.options import input_wanted
+from ennead.planning.seating.posed import Asked, Posed
 from ennead.planning.seating.problem import Demand, Problem
 from ennead.planning.seating.seat import seat
 from ennead.standards.rates import rate_text
@@ -68,14 +69,18 @@ def find_shortage(
     must_go = tuple(dict.fromkeys(who.key for who, place in zip(posed.asked, seating, strict=True) if place is None))
     if watch.asks_to_stop(1.0):
         return None
-    return Shortage(keys, rules, sockets, must_go, (*_words(survey, keys, rules, sockets), _must_go_text(survey, must_go)))
+    return Shortage(
+        keys, rules, sockets, must_go, (*_words(survey, keys, rules, sockets), _must_go_text(survey, must_go))
+    )
 
 
 def _falls_short(problem: Problem, watch: Watch) -> bool:
     """Say whether not everybody finds a place; importance does not matter for that."""
     if not problem.demands:
         return False
-    flat = replace(problem, demands=tuple(replace(d, level=0, bundle=None, family=None) for d in problem.demands), aims=())
+    flat = replace(
+        problem, demands=tuple(replace(d, level=0, bundle=None, family=None) for d in problem.demands), aims=()
+    )
     return seat(flat, watch).stages[0].value > 0
 
 
@@ -153,7 +158,9 @@ _BECAUSE = {
 }
 
 
-def _words(survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequence[str], sockets: int) -> tuple[str, ...]:
+def _words(
+    survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequence[str], sockets: int
+) -> tuple[str, ...]:
     studio = survey.studio
     sources = [studio.source(SourceId(k)) for k in keys if k in studio.sources]
     destinations = [studio.destinations[DestinationId(k)] for k in keys if k in studio.destinations]

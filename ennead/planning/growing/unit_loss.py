@@ -65,7 +65,9 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     lost = tuple(dict.fromkeys(r.of.id for r in told.lost if r.of is not None))
     proposal = allocate(after, keep_going=keep_going)
     placed = {p.source for p in proposal.placements}
-    moves = tuple(p.source for p in proposal.placements if p.source not in lost and survey.leads.get((p.source, 1)) is not None)
+    moves = tuple(
+        p.source for p in proposal.placements if p.source not in lost and survey.leads.get((p.source, 1)) is not None
+    )
     stays = [r for r in told.renumbered if r.source not in placed]
     led = any(c.leader == unit and c.unit != unit for c in survey.clocks.by_unit.values())
     silent = tuple(d.id for d in studio.session_destinations if _falls_silent(survey, after, d))
@@ -84,7 +86,10 @@ def _falls_silent(before: Survey, after: Survey, destination: PlacedDestination)
     """Say whether a destination that had a way out, and a loop a way back, has it no longer."""
     then, now = output_point_at(before.output_points), output_point_at(after.output_points)
     out = any(end in then and end not in now for end in destination.outputs)
-    return out or any(before.arrival(e) is not None and (e.unit not in after.profiles or after.arrival(e) is None) for e in destination.returns)
+    return out or any(
+        before.arrival(e) is not None and (e.unit not in after.profiles or after.arrival(e) is None)
+        for e in destination.returns
+    )
 
 
 def lose_each(survey: Survey, keep_going: Callable[[float], bool] = lambda _: True) -> tuple[UnitLoss, ...]:

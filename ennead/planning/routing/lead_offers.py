@@ -75,7 +75,12 @@ def _pairs(survey: Survey, end: PortEnd, port: Port, *, split: bool) -> Iterator
             if one.row == other.row:
                 ends = (end, PortEnd(unit.id, one.key), PortEnd(unit.id, other.key))
                 wires = (Wire(0, 1, 1, 1), Wire(0, 1 if split else 2, 2, 1))
-                yield _offer(survey, f"{'Y lead' if split else 'Stereo lead'}, {CONNECTOR_LABELS[port.connector]} to two", ends, wires)
+                yield _offer(
+                    survey,
+                    f"{'Y lead' if split else 'Stereo lead'}, {CONNECTOR_LABELS[port.connector]} to two",
+                    ends,
+                    wires,
+                )
 
 
 def _inserts(survey: Survey, end: PortEnd, port: Port) -> Iterator[LeadOffer]:
@@ -95,8 +100,18 @@ def _looms(survey: Survey, end: PortEnd, port: Port) -> Iterator[LeadOffer]:
     for unit in _others(survey, end):
         for far in studio.profile_of(unit.id).ports:
             there = PortEnd(unit.id, far.key)
-            if far.direction == direction and far.channels == port.channels and not far.is_digital and not studio.plugged(there):
-                yield _offer(survey, f"Loom, {port.channels} channels", (end, there), tuple(Wire(0, n, 1, n) for n in range(1, port.channels + 1)))
+            if (
+                far.direction == direction
+                and far.channels == port.channels
+                and not far.is_digital
+                and not studio.plugged(there)
+            ):
+                yield _offer(
+                    survey,
+                    f"Loom, {port.channels} channels",
+                    (end, there),
+                    tuple(Wire(0, n, 1, n) for n in range(1, port.channels + 1)),
+                )
         rows: dict[str, list[Port]] = {}
         for free in _free(survey, unit, direction, port):
             rows.setdefault(free.row, []).append(free)
@@ -104,13 +119,21 @@ def _looms(survey: Survey, end: PortEnd, port: Port) -> Iterator[LeadOffer]:
             taken = row[: port.channels]
             if len(taken) > 1:
                 ends = (end, *(PortEnd(unit.id, p.key) for p in taken))
-                yield _offer(survey, f"Loom, multipin to {len(taken)} tails", ends, tuple(Wire(0, n, n, 1) for n in range(1, len(taken) + 1)))
+                yield _offer(
+                    survey,
+                    f"Loom, multipin to {len(taken)} tails",
+                    ends,
+                    tuple(Wire(0, n, n, 1) for n in range(1, len(taken) + 1)),
+                )
 
 
 def _offer(survey: Survey, what: str, ends: tuple[PortEnd, ...], wires: tuple[Wire, ...]) -> LeadOffer:
     studio = survey.studio
     words = [studio.end_text(e) for e in ends]
-    lines = tuple(_wire_text(studio.port(ends[w.a]), words[w.a], w.a_lane, studio.port(ends[w.b]), words[w.b], w.b_lane) for w in wires)
+    lines = tuple(
+        _wire_text(studio.port(ends[w.a]), words[w.a], w.a_lane, studio.port(ends[w.b]), words[w.b], w.b_lane)
+        for w in wires
+    )
     to = in_ranges(words[1:])
     return LeadOffer(f"{what}: {to}", lines, change(f"Make up a lead from {words[0]}", make_up, ends, wires))
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import Final
 
-from ennead.planning.seating.of_studio import Posed
+from ennead.planning.seating.posed import Posed
 from ennead.planning.seating.problem import Place
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.may_go_out import obstacles, wanted_of, where_of
@@ -75,7 +75,11 @@ def why_not_from(survey: Survey, destination: Destination, end: PortEnd) -> str:
     if not points and end.port not in survey.faults.get(end.unit, ()):
         return f"no driver number comes out of {text}"
     kept = kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.output_points)
-    against = [o for p in points[:1] for o in obstacles(wanted_of(destination, by_hand=True), where_of(survey, p, kept=p.number in kept))]
+    against = [
+        o
+        for p in points[:1]
+        for o in obstacles(wanted_of(destination, by_hand=True), where_of(survey, p, kept=p.number in kept))
+    ]
     if not points or (against and against[0].rule == "faults"):
         return f"{text} is out of service"
     if against and against[0].rule == "monitors":

@@ -4,7 +4,8 @@ from ennead.edits.change import Change, change
 from ennead.edits.destinations import change_destination, send_out
 from ennead.planning.routing.out_reasons import place_from, places_of, why_not_from
 from ennead.planning.routing.placing import NoPlace
-from ennead.planning.seating.of_studio import Asked, Posed, pose
+from ennead.planning.seating.of_studio import pose
+from ennead.planning.seating.posed import Asked, Posed
 from ennead.planning.seating.problem import Place
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
@@ -52,4 +53,10 @@ def _posed(survey: Survey, destination: Destination) -> tuple[Posed, int]:
 def _one(survey: Survey, destination: PlacedDestination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
     if place is None:
         raise NoPlace(destination.name, why_not_from(survey, destination, end))
-    return change(f"Send {destination.name} out by {posed.numbers(place)[0]}", send_out, destination.id, posed.ends(place), destination.returns)
+    return change(
+        f"Send {destination.name} out by {posed.numbers(place)[0]}",
+        send_out,
+        destination.id,
+        posed.ends(place),
+        destination.returns,
+    )

@@ -8,8 +8,9 @@ from ennead.planning.routing.out_reasons import out_rules, place_from, why_not_f
 from ennead.planning.routing.placing import Refused, hard_reason
 from ennead.planning.seating.allocation import Proposal, propose
 from ennead.planning.seating.linear import Watch
-from ennead.planning.seating.of_studio import Asked, Posed, pose
+from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import banks_of, input_wanted, options_for, phantom_wish
+from ennead.planning.seating.posed import Asked, Posed
 from ennead.planning.seating.problem import Place, Problem, Seating, score
 from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.seat import seat
@@ -59,7 +60,11 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     index = _index(posed, key)
     studio = survey.studio
     hears = key in studio.destinations
-    here = tuple(out_rules(survey, studio.placed(DestinationId(key)), posed, index) if hears else _rules_here(survey, SourceId(key)))
+    here = tuple(
+        out_rules(survey, studio.placed(DestinationId(key)), posed, index)
+        if hears
+        else _rules_here(survey, SourceId(key))
+    )
     now = posed.problem.demands[index].numbered if index is not None else None
     if index is None or now is None:
         return Reasons(here, None)
@@ -69,7 +74,9 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     return Reasons(here, _compared(survey, posed, index, base, other))
 
 
-def why_not_there(survey: Survey, key: SourceId | DestinationId, end: PortEnd, keep_going: KeepGoing = lambda _: True) -> Elsewhere:
+def why_not_there(
+    survey: Survey, key: SourceId | DestinationId, end: PortEnd, keep_going: KeepGoing = lambda _: True
+) -> Elsewhere:
     """Return what forbids a source or a destination a socket, or what it would cost to have it there."""
     studio = survey.studio
     text = studio.end_text(end)
@@ -80,7 +87,9 @@ def why_not_there(survey: Survey, key: SourceId | DestinationId, end: PortEnd, k
         destination = studio.destinations[DestinationId(key)]
         place = place_from(posed, index, end) if index is not None else None
         if index is not None and place is None:
-            return Elsewhere(text, (), f"{destination.name} cannot be placed: {why_not_from(survey, destination, end)}.", (), None)
+            return Elsewhere(
+                text, (), f"{destination.name} cannot be placed: {why_not_from(survey, destination, end)}.", (), None
+            )
     else:
         try:
             option = hard_reason(survey, studio.source(SourceId(key)), end)
@@ -102,7 +111,9 @@ def _index(posed: Posed, key: SourceId | DestinationId) -> int | None:
 def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
     found = []
     for end in ends:
-        entry = next(((s, f) for s, held in enumerate(posed.sockets) for f, socket in enumerate(held) if socket.end == end), None)
+        entry = next(
+            ((s, f) for s, held in enumerate(posed.sockets) for f, socket in enumerate(held) if socket.end == end), None
+        )
         if entry is None:
             return None
         found.append(entry)
@@ -119,7 +130,9 @@ def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Se
     back = next((i for i, other_leg in enumerate(posed.asked) if other_leg == Asked(who.key, "return")), None)
     if back is not None and other[back] is None:
         same = " by the same number" if problem.same_numbers else ""
-        return Elsewhere(text, (), f"{name_of(survey, who.key)} would not come back: no input is left for its return{same}", (), None)
+        return Elsewhere(
+            text, (), f"{name_of(survey, who.key)} would not come back: no input is left for its return{same}", (), None
+        )
     costs = tuple(_differences(survey, posed, problem, base, other))
     return Elsewhere(text, posed.numbers(place), "", costs, propose(survey, posed, other, ()))
 
@@ -130,16 +143,26 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
         if was == now:
             continue
         if stage.startswith("left out"):
-            names = [name_of(survey, who.key) for who, a, b in zip(posed.asked, base, other, strict=True) if a is not None and b is None]
-            said.append(f"{', '.join(dict.fromkeys(names))} would find no place" if now > was else "more would find a place")
+            names = [
+                name_of(survey, who.key)
+                for who, a, b in zip(posed.asked, base, other, strict=True)
+                if a is not None and b is None
+            ]
+            said.append(
+                f"{', '.join(dict.fromkeys(names))} would find no place" if now > was else "more would find a place"
+            )
         elif stage == "moves":
             names = _moved(survey, posed, problem, other)
-            said.append(f"{_more(was, now, ('line moved', 'lines moved'))}" + (f": {', '.join(names[:5])}" if now > was else ""))
+            said.append(
+                f"{_more(was, now, ('line moved', 'lines moved'))}" + (f": {', '.join(names[:5])}" if now > was else "")
+            )
         elif stage == "order":
             said.append("higher numbers" if now > was else "lower numbers")
         elif stage == "wiring":
             price = f"{CABLE} a new cable in the room, {CABLE_TO_ANOTHER_PLACE} to another place"
-            said.append(f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring {STANDING})")
+            said.append(
+                f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring {STANDING})"
+            )
         else:
             said.append(_more(was, now, _UNITS[stage]))
     return said
@@ -172,7 +195,9 @@ def _rules_here(survey: Survey, source_id: SourceId) -> list[str]:
     studio = survey.studio
     source = studio.source(source_id)
     options = options_for(survey, source)
-    said = [f"It wants a {input_wanted(source)}: {len(options)} {'place' if len(options) == 1 else 'places'} could serve."]
+    said = [
+        f"It wants a {input_wanted(source)}: {len(options)} {'place' if len(options) == 1 else 'places'} could serve."
+    ]
     cables = [survey.leads.get((source_id, c)) for c in range(1, source.channels + 1)]
     ends = {c.end for c in cables if c is not None}
     mine = next((o for o in options if {s.end for s in o} == ends), None)

@@ -38,7 +38,10 @@ def _priced(built: ClassModel, aim: str) -> Line:
         if cost and use.column not in stands:
             terms[use.column] = float(cost)
     stays = (
-        fit for d in problem.demands if d.fixed and costs(aim, d, d.home) for fit in problem.fit(d.kind, d.home or ()) or ()
+        fit
+        for d in problem.demands
+        if d.fixed and costs(aim, d, d.home)
+        for fit in problem.fit(d.kind, d.home or ()) or ()
     )
     return Line(terms, sum(fit.prices[index] for fit in stays))
 

@@ -4,8 +4,9 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from ennead.planning.seating.linear import LIMIT_S, Stage, Watch
-from ennead.planning.seating.of_studio import Asked, Posed, pose
+from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import Option, why_not
+from ennead.planning.seating.posed import Asked, Posed
 from ennead.planning.seating.problem import Place
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.switching import Switch, switch_over
@@ -189,7 +190,9 @@ def _outs(
             without[key] = _missing(destination, none_out, same=posed.problem.same_numbers)
             continue
         outputs = posed.ends(out) if out is not None else destination.outputs
-        returns = posed.ends(back) if back is not None else destination.returns if Asked(key, "return") in posed.apart else ()
+        returns = (
+            posed.ends(back) if back is not None else destination.returns if Asked(key, "return") in posed.apart else ()
+        )
         if (outputs, returns) != (destination.outputs, destination.returns):
             numbers = posed.numbers(out) if out is not None else ()
             outs.append(OutPlacement(key, outputs, returns, numbers, posed.numbers(back) if back is not None else ()))

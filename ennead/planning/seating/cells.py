@@ -198,7 +198,8 @@ def _describe(
     at = {slot: i for i, slot in enumerate(cell.slots)}
     bank_at = {bank: i for i, bank in enumerate(cell.banks)}
     faces = {
-        s: tuple((f.trait, None if f.bank is None else bank_at[f.bank]) for f in problem.slots[s].faces) for s in cell.slots
+        s: tuple((f.trait, None if f.bank is None else bank_at[f.bank]) for f in problem.slots[s].faces)
+        for s in cell.slots
     }
     marks = {s: tuple(sorted(slot_marks.get(s, ()), key=repr)) for s in cell.slots}
     pair_of: dict[int, tuple[PairType, str]] = {}
@@ -207,13 +208,25 @@ def _describe(
         own = tuple(sorted(pair_marks.get((pair.left, pair.right), ()), key=repr))
         kind = PairType(faces[pair.left], faces[pair.right], pair.faces, own, marks[pair.left], marks[pair.right])
         pair_types.setdefault(kind, []).append((at[pair.left], at[pair.right]))
-        pair_of[pair.left], pair_of[pair.right] = (kind, "" if kind.alike else "left"), (kind, "" if kind.alike else "right")
+        pair_of[pair.left], pair_of[pair.right] = (
+            (kind, "" if kind.alike else "left"),
+            (kind, "" if kind.alike else "right"),
+        )
     slot_types: dict[SlotType, list[int]] = {}
     for slot in cell.slots:
         if slot not in stays:
             slot_types.setdefault(SlotType(faces[slot], marks[slot], pair_of.get(slot)), []).append(at[slot])
     now = tuple(problem.banks[b] for b in cell.banks)
     must = tuple(forced.get(b) for b in cell.banks)
-    states = tuple(s for s in product((False, True), repeat=len(now)) if all(m in (None, on) for m, on in zip(must, s, strict=True)))
-    key = (now, must, tuple((t, tuple(p)) for t, p in slot_types.items()), tuple((t, tuple(p)) for t, p in pair_types.items()))
+    states = tuple(
+        s
+        for s in product((False, True), repeat=len(now))
+        if all(m in (None, on) for m, on in zip(must, s, strict=True))
+    )
+    key = (
+        now,
+        must,
+        tuple((t, tuple(p)) for t, p in slot_types.items()),
+        tuple((t, tuple(p)) for t, p in pair_types.items()),
+    )
     return key, Kind(now, states, slot_types, pair_types)

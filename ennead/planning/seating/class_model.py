@@ -273,7 +273,9 @@ def _balance(built: ClassModel) -> None:
 def _mate(built: ClassModel) -> None:
     """Add the rows by which of two mates none is left out alone."""
     model, problem = built.model, built.problem
-    classes = {(class_of(problem, a), class_of(problem, b)) for a, b in problem.mates if problem.mate_keys[a] is not None}
+    classes = {
+        (class_of(problem, a), class_of(problem, b)) for a, b in problem.mates if problem.mate_keys[a] is not None
+    }
     for one, other in sorted(classes, key=repr):
         if one != other:
             model.row(0, 0, {built.left_out[one]: 1.0, built.left_out[other]: -1.0})

@@ -203,6 +203,7 @@ class _Solver:
         lp.a_matrix_.start_ = starts
         lp.a_matrix_.index_ = np.array([i for r in rows for i in r[2]], dtype=np.int32)
         lp.a_matrix_.value_ = np.array([c for r in rows for c in r[2].values()], dtype=float)
+
         class Quiet(highspy.Highs):
             """The solver without the lines it prints when it is made, which would stand among our own output."""
 

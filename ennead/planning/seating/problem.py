@@ -247,14 +247,22 @@ def score(problem: Problem, seating: Seating) -> tuple[int, ...]:
     found = {f"left out {level}": sum(d.level == level and p is None for d, p in demands) for level in problem.levels}
     found["moves"] = sum(d.home is not None and p != d.home for d, p in demands)
     found["numbers"] = sum(d.numbered is not None and p != d.numbered for d, p in demands)
-    found["skew"] = _spread([(d.bundle, problem.traits[problem.face(e).trait].chain) for d, p in demands for e in p or ()])
-    found["together"] = _spread([(d.family, problem.traits[problem.face(e).trait].strip) for d, p in demands for e in p or ()])
+    found["skew"] = _spread(
+        [(d.bundle, problem.traits[problem.face(e).trait].chain) for d, p in demands for e in p or ()]
+    )
+    found["together"] = _spread(
+        [(d.family, problem.traits[problem.face(e).trait].strip) for d, p in demands for e in p or ()]
+    )
     for i, aim in enumerate(PRICED):
-        found[aim] = sum(fit.prices[i] for d, p in demands if costs(aim, d, p) for fit in problem.fit(d.kind, p or ()) or ())
+        found[aim] = sum(
+            fit.prices[i] for d, p in demands if costs(aim, d, p) for fit in problem.fit(d.kind, p or ()) or ()
+        )
     used = {slot for _, p in demands for slot, _ in p or ()}
     free = [needs_of(problem, slot) for i, slot in enumerate(problem.slots) if i not in used]
     found["spare"] = sum(max(0, want - sum(need in needs for needs in free)) for need, want in problem.spare.items())
-    found["switches"] = sum(wish != 0 and (wish > 0) != problem.banks[bank] for bank, wish in banks_wanted(problem, seating).items())
+    found["switches"] = sum(
+        wish != 0 and (wish > 0) != problem.banks[bank] for bank, wish in banks_wanted(problem, seating).items()
+    )
     return tuple(found[stage] for stage in problem.stages)
 
 

@@ -19,13 +19,19 @@ def as_it_stands(problem: Problem) -> Seating:
         if home not in problem.places(demand):
             continue
         fits = problem.fit(demand.kind, home) or ()
-        wants = {bank: fit.wish for entry, fit in zip(home, fits, strict=False) if fit.wish and (bank := problem.face(entry).bank) is not None}
+        wants = {
+            bank: fit.wish
+            for entry, fit in zip(home, fits, strict=False)
+            if fit.wish and (bank := problem.face(entry).bank) is not None
+        }
         if demand.fixed or all(stands.get(bank, wish) == wish for bank, wish in wants.items()):
             seated[index] = home
             used |= {slot for slot, _ in home}
             stands |= {bank: wish for bank, wish in wants.items() if bank not in forced}
     for one, other in problem.mates:
         # A loop has a place whole or not at all.
-        if (seated[one] is None) != (seated[other] is None) and not (problem.demands[one].fixed or problem.demands[other].fixed):
+        if (seated[one] is None) != (seated[other] is None) and not (
+            problem.demands[one].fixed or problem.demands[other].fixed
+        ):
             seated[one] = seated[other] = None
     return tuple(seated)

@@ -92,6 +92,8 @@ def switch_over(
         if on != (bank in survey.phantom_on[unit])
     )  # fmt: skip
     contrary = tuple(
-        key for key, ends in stays.items() if any(states[bank] != (wish > 0) for bank, wish in wishes(survey, source_of(key), ends))
+        key
+        for key, ends in stays.items()
+        if any(states[bank] != (wish > 0) for bank, wish in wishes(survey, source_of(key), ends))
     )
     return Switching(switches, contrary)

@@ -35,7 +35,9 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
         pulls += [step(disconnect, c.id) for c in leads_of(survey, source)]
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
-    pulls += [step(send_out, p.destination, ()) for p in outs if (d := studio.placed(p.destination)).outputs or d.returns]
+    pulls += [
+        step(send_out, p.destination, ()) for p in outs if (d := studio.placed(p.destination)).outputs or d.returns
+    ]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
     switches = proposal.switches if only is None else _switches(survey, chosen, gone)
@@ -49,7 +51,9 @@ def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
     return sorted(found, key=number_of)
 
 
-def _with_displaced(survey: Survey, proposal: Proposal, wanted: Keys) -> tuple[Keys, list[SourceId], list[DestinationId]]:
+def _with_displaced(
+    survey: Survey, proposal: Proposal, wanted: Keys
+) -> tuple[Keys, list[SourceId], list[DestinationId]]:
     """Return all who move when some do, the sources to be unplugged for good, and who leaves its outputs for good."""
     studio = survey.studio
     proposed, left = proposal.keys, {*proposal.unplugged, *proposal.unplaced}
@@ -100,7 +104,13 @@ def _label(survey: Survey, chosen: Sequence[Placement], outs: Sequence[OutPlacem
     studio = survey.studio
     names = [*(studio.source(p.source).name for p in chosen), *(studio.destinations[p.destination].name for p in outs)]
     if not names:
-        return f"Unplug {studio.source(gone[0]).name}" if len(gone) == 1 else "Unplug sources" if gone else "Set 48 V switches"
+        return (
+            f"Unplug {studio.source(gone[0]).name}"
+            if len(gone) == 1
+            else "Unplug sources"
+            if gone
+            else "Set 48 V switches"
+        )
     if len(names) == 1:
         return f"Place {names[0]}"
     what = "lines" if chosen and outs else "sources" if chosen else "destinations"

@@ -109,7 +109,9 @@ class _Floor:
             if mine is None or theirs is None or self._number(mine) == self._number(theirs):
                 continue
             choices = [
-                {self._number(p): p for p in self._places(i) if self._open(p, now)} if i in movable else {self._number(now): now}
+                {self._number(p): p for p in self._places(i) if self._open(p, now)}
+                if i in movable
+                else {self._number(now): now}
                 for i, now in ((one, mine), (other, theirs))
             ]
             price = score(self.problem, tuple(self.seated))

@@ -136,7 +136,13 @@ def _seat_fresh(floor: _Floor) -> None:
             free.setdefault(floor.pool_of(i), []).append(i)
     whole: dict[PairPool, list[tuple[int, int]]] = {}
     pair_of: dict[int, tuple[PairPool, tuple[int, int]]] = {}
-    offered = {(c.slots[a], c.slots[b]): t.faces for k in built.kinds for t, ps in k.pair_types.items() for c in k.cells for a, b in ps}
+    offered = {
+        (c.slots[a], c.slots[b]): t.faces
+        for k in built.kinds
+        for t, ps in k.pair_types.items()
+        for c in k.cells
+        for a, b in ps
+    }
     for (left, right), faces in sorted(offered.items(), key=lambda p: problem.slots[p[0][0]].number):
         if not {left, right} & floor.used:
             both = PairPool(floor.pool_of(left), floor.pool_of(right), faces)

@@ -22,7 +22,11 @@ def standing_loops(studio: Studio) -> dict[DestinationId, Ways]:
     found = {d.id: (d.outputs, d.returns) for d in loops if sent.stands_wired(d) and d.outputs and d.returns}
     claimed = {end for d in destinations for end in (*d.at, *d.outputs, *d.returns)}
     free = [
-        [way for way in zip(w.outputs, w.returns, strict=True) if claimed.isdisjoint(way) and "line" in studio.port(way[0]).carries]
+        [
+            way
+            for way in zip(w.outputs, w.returns, strict=True)
+            if claimed.isdisjoint(way) and "line" in studio.port(way[0]).carries
+        ]
         for w in sent.wired_loops()
     ]
     for loop in loops:

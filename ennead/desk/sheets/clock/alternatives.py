@@ -43,8 +43,6 @@ def _menu_now(survey: Survey, unit: UnitId) -> str:
     return entry.label if entry is not None else ""
 
 
-
-
 class Alternatives(QWidget):
     """The lower strip of the Clock sheet."""
 
@@ -133,7 +131,12 @@ class Alternatives(QWidget):
 
     def _show(self, plan: ClockPlan | None) -> None:
         survey = self._table.survey
-        same = self.plan is not None and plan is not None and self.plan.units == plan.units and self.plan.policy == plan.policy
+        same = (
+            self.plan is not None
+            and plan is not None
+            and self.plan.units == plan.units
+            and self.plan.policy == plan.policy
+        )
         row = max(0, self.list.currentRow()) if same else 0
         self.plan = plan
         self.list.clear()
@@ -182,6 +185,8 @@ class Alternatives(QWidget):
             return
         change = clock_change(self._table.survey, chosen)
         if not change.steps:
-            self._table.said.emit(f"{self._table.studio.units[chosen.leader].name} leads as planned already; nothing has to change.")
+            self._table.said.emit(
+                f"{self._table.studio.units[chosen.leader].name} leads as planned already; nothing has to change."
+            )
             return
         self._table.do(change)

@@ -39,7 +39,9 @@ class Simulation(QWidget):
         self.pull.setObjectName("simulate_pull")
         self.stop.setObjectName("simulate_stop")
         self.stop.setProperty("quiet", True)
-        self.note = QLabel("Played by stand-in units: each crystal off by all its tolerance allows, one fast, the next slow.")
+        self.note = QLabel(
+            "Played by stand-in units: each crystal off by all its tolerance allows, one fast, the next slow."
+        )
         self.note.setWordWrap(True)
         set_tone(self.note, "soft")
         self.sounds = WrappedList()
@@ -127,7 +129,11 @@ class Simulation(QWidget):
     def _make_room(self) -> None:
         """Leave the cascade all the height that the sentences do not need."""
         px = self._book.now.px
-        needed = sum(self.sounds.sizeHintForRow(n) for n in range(self.sounds.count())) + 2 * self.sounds.frameWidth() + px(6)
+        needed = (
+            sum(self.sounds.sizeHintForRow(n) for n in range(self.sounds.count()))
+            + 2 * self.sounds.frameWidth()
+            + px(6)
+        )
         self.sounds.setFixedHeight(max(px(24), min(needed, px(120))))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -71,7 +71,11 @@ class ChartView(LineChart):
         found = () if self.table.standing else self.table.findings
         ground = survey, found, self.proposal
         # Another width, or another line that is selected: a thousand rows are not worked out again for it.
-        if self._made is None or any(a is not b for a, b in zip(self._made[0], ground, strict=True)) or self._made[1] != options:
+        if (
+            self._made is None
+            or any(a is not b for a, b in zip(self._made[0], ground, strict=True))
+            or self._made[1] != options
+        ):
             self._made = ground, options, chart_rows(survey, found, options, self._kept)
         return with_selected(self._made[2], selected)
 

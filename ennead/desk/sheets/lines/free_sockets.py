@@ -167,5 +167,8 @@ class FreeOutputs(FreeSockets):
         return [
             s
             for s in self.table.survey.output_points
-            if s.lane == 1 and s.end not in held and (s.unit, s.port.key) not in leaving and s.port.key not in studio.units[s.unit].faults
+            if s.lane == 1
+            and s.end not in held
+            and (s.unit, s.port.key) not in leaving
+            and s.port.key not in studio.units[s.unit].faults
         ]

@@ -32,7 +32,9 @@ class OutView(LineChart):
     toggled = pyqtSignal(str)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
-        super().__init__(table, book, lambda survey, key, number: place_out_at_number(survey, DestinationId(key), number))
+        super().__init__(
+            table, book, lambda survey, key, number: place_out_at_number(survey, DestinationId(key), number)
+        )
         self.setObjectName("out_chart")
         self.setAccessibleName("Run chart of outputs")
         self.proposal: Proposal | None = None

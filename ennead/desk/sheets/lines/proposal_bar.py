@@ -62,7 +62,11 @@ class ProposalBar(QWidget):
             parts.append(f"{outs} {'destination' if outs == 1 else 'destinations'} placed")
         parts.append("none moved" if not proposal.moves else f"{proposal.moves} of them moved")
         if proposal.switches:
-            parts.append("one 48 V switch set anew" if len(proposal.switches) == 1 else f"{len(proposal.switches)} 48 V switches set anew")
+            parts.append(
+                "one 48 V switch set anew"
+                if len(proposal.switches) == 1
+                else f"{len(proposal.switches)} 48 V switches set anew"
+            )
         if proposal.unplugged:
             parts.append(f"{len(proposal.unplugged)} unplugged")
         words = ", ".join(parts) + "."

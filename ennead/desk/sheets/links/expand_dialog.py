@@ -82,7 +82,9 @@ class ExpandDialog(QDialog):
         self._background.drop()
         expander, interface = self.expander.currentData(), self.interface.currentData()
         if expander is None or interface is None:
-            self.rows.addItem("It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet.")
+            self.rows.addItem(
+                "It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet."
+            )
         elif expander == interface:
             self.rows.addItem("A box cannot expand itself.")
         else:

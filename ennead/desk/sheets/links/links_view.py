@@ -27,7 +27,9 @@ class LinksView(Drawing):
 
     def lay_out(self) -> None:
         theme = self.book.now
-        self.layout_now = lay_links(self.table.survey, max(float(self.viewport().width()), theme.px(240)), theme.width, theme.px)
+        self.layout_now = lay_links(
+            self.table.survey, max(float(self.viewport().width()), theme.px(240)), theme.width, theme.px
+        )
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height

@@ -43,7 +43,9 @@ class RehearsalDrawing(Drawing):
     def lay_out(self) -> None:
         if self.tried is not None:
             theme = self.book.now
-            self.layout_now = lay_rehearsal(self.tried, self.said, max(float(self.viewport().width()), theme.px(280)), theme.px)
+            self.layout_now = lay_rehearsal(
+                self.tried, self.said, max(float(self.viewport().width()), theme.px(280)), theme.px
+            )
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height
@@ -121,7 +123,9 @@ class RehearsalView(QWidget):
         self.what.clear()
         for rate in RATES_HZ:
             now_too = "  (now)" if rate == studio.rate_hz else ""
-            self.what.addItem(f"the session goes to {rate_text(rate)}{now_too}", change(f"Go to {rate_text(rate)}", set_rate, rate))
+            self.what.addItem(
+                f"the session goes to {rate_text(rate)}{now_too}", change(f"Go to {rate_text(rate)}", set_rate, rate)
+            )
         for text, deed in _switches(self._table):
             self.what.addItem(text, deed)
         now = RATES_HZ.index(studio.rate_hz)
@@ -154,7 +158,10 @@ def _switches(table: Worktable) -> Iterator[tuple[str, Change]]:
             for choice in mode.choices:
                 if choice.key != unit.settings.modes.get(mode.key, mode.default):
                     label = f"Set {unit.name}'s {mode.label} to {choice.label}"
-                    yield f"{unit.name}: {mode.label} to {choice.label}", change(label, set_mode, unit.id, mode.key, choice.key)
+                    yield (
+                        f"{unit.name}: {mode.label} to {choice.label}",
+                        change(label, set_mode, unit.id, mode.key, choice.key),
+                    )
 
 
 def _many(count: int, what: str) -> str:

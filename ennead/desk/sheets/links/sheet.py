@@ -27,7 +27,9 @@ class LinksSheet(SheetFrame):
         self.rehearse_button.setProperty("quiet", True)
         self.expand_button.setObjectName("expand")
         self.rehearse_button.setToolTip("Try another sample rate: what is lost, what moves, before anything is done")
-        self.expand_button.setToolTip("Connect an expander to an interface: cables, settings, clock and numbers as one proposal")
+        self.expand_button.setToolTip(
+            "Connect an expander to an interface: cables, settings, clock and numbers as one proposal"
+        )
         self.rehearse_button.clicked.connect(self.rehearse)
         self.expand_button.clicked.connect(self.expand)
         self.add_action(self.rehearse_button)

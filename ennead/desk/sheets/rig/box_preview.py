@@ -64,7 +64,14 @@ class BoxPreview(QWidget):
             for n, (_, channels) in enumerate(shown):
                 if n and _plain(channels) == _plain(shown[n - 1][1]):
                     continue
-                ruler = lay_ruler(channels, self.width() - theme.px(8), theme.width, theme.px, top=top + theme.px(24), left=theme.px(4))
+                ruler = lay_ruler(
+                    channels,
+                    self.width() - theme.px(8),
+                    theme.width,
+                    theme.px,
+                    top=top + theme.px(24),
+                    left=theme.px(4),
+                )
                 at = [rate_text(r).removesuffix(" kHz") for r, c in shown if _plain(c) == _plain(channels)]
                 when = f", {', '.join(at)} kHz" if len(at) < len(shown) else ""
                 self.rulers.append((f"driver {way}{when}", top, ruler))

@@ -95,7 +95,9 @@ class DescribeDialog(QDialog):
             self.said.setText(f"▲ {error}")
         else:
             self.profile = described.profile
-            self.said.setText("\n".join(["Assumed:", *(f"·  {a}" for a in described.assumed)] if described.assumed else []))
+            self.said.setText(
+                "\n".join(["Assumed:", *(f"·  {a}" for a in described.assumed)] if described.assumed else [])
+            )
         self.preview.show_profile(self.profile)
         for button in (self.take, self.edit, self.shelve):
             button.setEnabled(self.profile is not None)

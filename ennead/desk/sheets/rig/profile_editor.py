@@ -58,7 +58,11 @@ class ProfileEditor(QDialog):
         self.tabs = QTabWidget()
         self.tables: dict[str, FactsForm | ProfileTable] = {}
         for name, title in _TABS.items():
-            table = FactsForm(book.now, self._edited) if name == "facts" else ProfileTable(COLUMNS[name], book.now, self._edited)
+            table = (
+                FactsForm(book.now, self._edited)
+                if name == "facts"
+                else ProfileTable(COLUMNS[name], book.now, self._edited)
+            )
             self.tables[name] = table
             self.tabs.addTab(scrolled(table) if name == "facts" else table, title)
         self.wrong = QListWidget()

@@ -46,19 +46,29 @@ class Questions(QWidget):
         self.optical = self._choice("optical", _OPTICAL)
         self.optical_spdif, self.optical_apart = self._tick("can be set to S/PDIF"), self._tick("in and out apart")
         self._ask("Which optical sockets?", ("", self.optical), ("", self.optical_spdif), ("", self.optical_apart))
-        self.spdif, self.aes3, self.madi = (self._choice(name, _SPDIF, short=True) for name in ("spdif", "aes3", "madi"))
-        self._ask("S/PDIF on a phono socket, AES3, MADI?", ("S/PDIF", self.spdif), ("AES3", self.aes3), ("MADI", self.madi))
+        self.spdif, self.aes3, self.madi = (
+            self._choice(name, _SPDIF, short=True) for name in ("spdif", "aes3", "madi")
+        )
+        self._ask(
+            "S/PDIF on a phono socket, AES3, MADI?", ("S/PDIF", self.spdif), ("AES3", self.aes3), ("MADI", self.madi)
+        )
         self.phones, self.phantom = self._number("phones", 1), self._choice("phantom", _PHANTOM, short=True)
         self._ask("How many headphone outputs, and how is 48 V switched?", ("", self.phones), ("48 V", self.phantom))
         self.own_clock, self.word_in = self._tick("it can lead", ticked=True), self._tick("word clock in")
         self.word_out = self._tick("word clock out")
-        self.fastest = self._choice("fastest", tuple((str(r), rate_text(r)) for r in (192_000, 96_000, 48_000)), short=True)
+        self.fastest = self._choice(
+            "fastest", tuple((str(r), rate_text(r)) for r in (192_000, 96_000, 48_000)), short=True
+        )
         self._ask("Does it lead or follow the clock, and how fast does it run?", ("", self.own_clock), ("", self.word_in), ("", self.word_out),
                   ("up to", self.fastest))  # fmt: skip
         self.on_computer = self._tick("a computer sees it", ticked=True)
         self.bus = self._choice("bus", tuple((b, b or "not said") for b in get_args(Bus)), short=True)
-        self.software = self._paste("software_list", "inputs", "paste the inputs, one a line:\n1 Mic 1\n2 Mic 2\n9 ADAT 1 …")
-        self.software_out = self._paste("software_outs", "outputs", "paste the outputs, one a line:\n1 Line 1\n2 Line 2\n3 Phones L …")
+        self.software = self._paste(
+            "software_list", "inputs", "paste the inputs, one a line:\n1 Mic 1\n2 Mic 2\n9 ADAT 1 …"
+        )
+        self.software_out = self._paste(
+            "software_outs", "outputs", "paste the outputs, one a line:\n1 Line 1\n2 Line 2\n3 Phones L …"
+        )
         self._ask("What stands in your software's lists?", ("", self.on_computer), ("over", self.bus))
         lists = QHBoxLayout()
         lists.addWidget(self.software)

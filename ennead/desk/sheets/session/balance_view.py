@@ -41,7 +41,9 @@ class BalanceView(QWidget):
 
         survey = self._table.survey
         session, destinations = survey.studio.current, survey.studio.session_destinations
-        outs = output_balance(survey, kept_for_mains(session, destinations, survey.output_points)) if destinations else ()
+        outs = (
+            output_balance(survey, kept_for_mains(session, destinations, survey.output_points)) if destinations else ()
+        )
         return [n for n in (*balance(survey), *outs) if n.needed or n.available]
 
     def _dress(self) -> None:
@@ -49,7 +51,9 @@ class BalanceView(QWidget):
         self.setMinimumWidth(theme.px(236))
         self.setAccessibleName("Balance")
         needs = self._needs() if self._table.is_settled else []
-        self.setAccessibleDescription("; ".join(f"{n.label}: {n.needed} needed, {n.available} available" for n in needs))
+        self.setAccessibleDescription(
+            "; ".join(f"{n.label}: {n.needed} needed, {n.available} available" for n in needs)
+        )
         self.setMinimumHeight(theme.px(60 + 56 * max(6, len(needs))))
         self.update()
 

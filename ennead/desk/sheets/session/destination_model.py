@@ -29,7 +29,10 @@ class DestinationModel(LinesModel):
         return self._table.studio.destinations.get(key)
 
     def choices_of(self, column: int) -> dict[str, Any]:
-        choices: dict[str, dict[str, Any]] = {"kind": {DESTINATION_LABELS[k]: k for k in DESTINATION_KINDS}, "channels": {"mono": 1, "stereo": 2}}
+        choices: dict[str, dict[str, Any]] = {
+            "kind": {DESTINATION_LABELS[k]: k for k in DESTINATION_KINDS},
+            "channels": {"mono": 1, "stereo": 2},
+        }
         return choices.get(self.columns[column][1], {})
 
     def text_of(self, item: Destination, field: str) -> str:

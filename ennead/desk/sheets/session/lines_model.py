@@ -130,7 +130,9 @@ class LinesModel(QAbstractTableModel):
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         column = index.column()
-        may = column == 1 or (column > 0 and index.row() < len(self._ids) and self.columns[column][1] not in self.read_only)
+        may = column == 1 or (
+            column > 0 and index.row() < len(self._ids) and self.columns[column][1] not in self.read_only
+        )
         return flags | Qt.ItemFlag.ItemIsEditable if may else flags
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:

@@ -48,7 +48,9 @@ class _Typing(QStyledItemDelegate):
 class ListView(QTableView):
     """A list of the session, of sources or of destinations."""
 
-    def __init__(self, table: Worktable, book: ThemeBook, model: LinesModel, paste: Callable[[str], None] | None = None) -> None:
+    def __init__(
+        self, table: Worktable, book: ThemeBook, model: LinesModel, paste: Callable[[str], None] | None = None
+    ) -> None:
         super().__init__()
         self._table, self._book, self._paste = table, book, paste
         self._quiet = False
@@ -129,7 +131,9 @@ class ListView(QTableView):
         self._quiet = not self.currentIndex().isValid()
         super().focusInEvent(event)
         if self._quiet:
-            self.selectionModel().setCurrentIndex(self.list_model.index(0, 1), QItemSelectionModel.SelectionFlag.NoUpdate)
+            self.selectionModel().setCurrentIndex(
+                self.list_model.index(0, 1), QItemSelectionModel.SelectionFlag.NoUpdate
+            )
         self._quiet = False
 
     # -- typing --------------------------------------------------------------------------------

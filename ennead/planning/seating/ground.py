@@ -1,0 +1,165 @@
+"""What a seating problem stands on: the sockets by slot and face, alike ones told once, and the pairs they make."""
+
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Final
+
+from ennead.planning.seating.posed import Socket, numbers_of
+from ennead.planning.seating.problem import Face, Pair, Trait
+from ennead.planning.seating.wired import Ways, standing_loops, wired_back
+from ennead.rules import may_go_out
+from ennead.rules.mains_keep_outputs import kept_for_mains
+from ennead.rules.may_sit_beside import is_output_pair, is_pair
+from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import OutputPoint
+from ennead.survey.survey import Survey
+
+#: Up to so many boxes each is a strip of its own; beyond, boxes of one kind in one place are one.
+MOST_STRIPS: Final = 16
+
+
+@dataclass
+class Ground:
+    """What is gathered on the way from the studio to the problem."""
+
+    survey: Survey
+    relaxed: frozenset[str] = frozenset()
+    sockets: list[list[Socket]] = field(default_factory=list)
+    faces: list[list[Face]] = field(default_factory=list)
+    at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
+    traits: dict[Hashable, int] = field(default_factory=dict)
+    like: list[Socket] = field(default_factory=list)
+    trait_list: list[Trait] = field(default_factory=list)
+    chains: dict[Hashable, int] = field(default_factory=dict)
+    strips: dict[Hashable, int] = field(default_factory=dict)
+    banks: dict[tuple[UnitId, str], int] = field(default_factory=dict)
+    loose: DestinationId | None = None
+
+    @cached_property
+    def standing(self) -> dict[DestinationId, Ways]:
+        """The loops that stand wired in the house."""
+        return standing_loops(self.survey.studio)
+
+    @cached_property
+    def wired_back(self) -> frozenset[PortEnd]:
+        """The outputs behind which a box stands that is wired back."""
+        return wired_back(self.survey.studio)
+
+    @cached_property
+    def stood(self) -> dict[SourceEnd, PortEnd]:
+        """Where each channel of a source stood when last ticked."""
+        cables = [stood.cable for stood in self.survey.studio.stood.values()]
+        return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd) and isinstance(c.end, PortEnd)}
+
+
+def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
+    """Gather the inputs a source or a return could have; those that are shut are left out."""
+    survey = ground.survey
+    asked = {s.outboard for s in survey.studio.session_sources if s.outboard is not None}
+    by_drivers: dict[tuple[int, ...], int] = {}
+    for point in survey.input_points:
+        if (point.fault and "faults" not in ground.relaxed) or point.end in shut:
+            continue
+        way = survey.way(point.unit, point.port.key)
+        bank = point.powered_by.bank_of_port.get(point.powered_port)
+        chain = _chain(ground, point.converter, way.delay, point.port.key)
+        port = point.port
+        like = (
+            "in", port.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
+            chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
+            point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
+            frozenset(asked.intersection(way.passes)),
+        )  # fmt: skip
+        slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
+        switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
+        _add(ground, slot, point, like, chain, switch, _needs(point, live=bank is not None))
+
+
+def _needs(point: InputPoint, *, live: bool) -> tuple[str, ...]:
+    """Return the kinds of spare input a socket counts as."""
+    found = ["all", *(n for n in ("mic", "line", "hiz") if n in point.port.carries)]
+    return (*found, "phantom") if live and "mic" in point.port.carries else tuple(found)
+
+
+def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:
+    """Gather the outputs a destination could have; those kept for the monitors, out of service or shut are left out."""
+    survey = ground.survey
+    if not survey.studio.current.destinations:
+        return
+    by_number: dict[int, int] = {}
+    first = len(ground.sockets)
+    session, destinations = survey.studio.current, survey.studio.session_destinations
+    kept = kept_for_mains(session, destinations, survey.output_points)
+    for point in survey.output_points:
+        where = may_go_out.where_of(survey, point, back=point.end in ground.wired_back, kept=point.number in kept)
+        if where.kept or where.fault or point.end in shut:
+            continue
+        unit = survey.studio.units[point.unit]
+        chain = _chain(ground, point.unit, point.delay, point.port.key)
+        like = ("out", where, point.port.connector, point.port.channels, chain, _strip(ground, point), unit.place)
+        slot = by_number.setdefault(point.number, max(first, len(ground.sockets)))
+        _add(ground, slot, point, like, chain, None, ())
+
+
+def _add(
+    ground: Ground, slot: int, socket: Socket, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]
+) -> None:
+    if slot == len(ground.sockets):
+        ground.sockets.append([])
+        ground.faces.append([])
+    trait = ground.traits.setdefault(like, len(ground.trait_list))
+    if trait == len(ground.trait_list):
+        ground.trait_list.append(Trait(chain, _strip(ground, socket), needs))
+        ground.like.append(socket)
+    lane = socket.lane if isinstance(socket, OutputPoint) else 1
+    ground.at[socket.end, lane] = slot, len(ground.faces[slot])
+    ground.sockets[slot].append(socket)
+    ground.faces[slot].append(Face(trait, bank))
+
+
+def _chain(ground: Ground, converter: str, delay: float | None, port: str) -> int:
+    """Return what time a socket's signal arrives at: units in step with equal stated delays hear the same instant."""
+    survey = ground.survey
+    clocks = survey.clocks.by_unit
+    leader = clocks[converter].leader if converter in clocks else None  # type: ignore[index]
+    when: Hashable = delay if delay is not None else (survey.profiles[converter].id, port[:3])  # type: ignore[index]
+    return ground.chains.setdefault((leader or converter, when), len(ground.chains))
+
+
+def _strip(ground: Ground, socket: Socket) -> int:
+    studio = ground.survey.studio
+    if len(studio.units) <= MOST_STRIPS:
+        key: Hashable = socket.unit
+    else:
+        key = socket.profile.id, studio.units[socket.unit].place
+    return ground.strips.setdefault(key, len(ground.strips))
+
+
+def neighbours(ground: Ground) -> tuple[Pair, ...]:
+    """Return the pairs of neighbouring slots, with the sockets by which they are one."""
+    by_first = {numbers_of(held[0])[0]: i for i, held in enumerate(ground.sockets) if isinstance(held[0], InputPoint)}
+    by_out = {held[0].number: i for i, held in enumerate(ground.sockets) if isinstance(held[0], OutputPoint)}
+    pairs = []
+    for left, held in enumerate(ground.sockets):
+        numbers = numbers_of(held[0])
+        right = (by_first if isinstance(held[0], InputPoint) else by_out).get(numbers[-1] + 1)
+        if right is None:
+            continue
+        ways = tuple(
+            (a, b)
+            for a, one in enumerate(held)
+            for b, other in enumerate(ground.sockets[right])
+            if _make_pair(one, other)
+        )
+        if ways:
+            pairs.append(Pair(left, right, ways))
+    return tuple(pairs)
+
+
+def _make_pair(one: Socket, other: Socket) -> bool:
+    if isinstance(one, InputPoint) and isinstance(other, InputPoint):
+        return len(one.drivers) == 1 == len(other.drivers) and is_pair(one, other)
+    return isinstance(one, OutputPoint) and isinstance(other, OutputPoint) and is_output_pair(one, other)

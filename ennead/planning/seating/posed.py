@@ -1,0 +1,55 @@
+"""A seating problem with what its numbers stand for: whose demand, which sockets."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
+
+from ennead.planning.seating.problem import Place, Problem
+from ennead.planning.seating.wired import Ways
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, SourceId
+from ennead.survey.input_points import InputPoint
+from ennead.survey.output_points import OutputPoint
+
+Socket = InputPoint | OutputPoint
+
+
+class Asked(NamedTuple):
+    """Whose demand it is: a source's, a destination's output, or a loop's return."""
+
+    key: SourceId | DestinationId
+    leg: Literal["source", "out", "return"]
+
+
+@dataclass
+class Posed:
+    """A seating problem with what its numbers stand for.
+
+    Parameters
+    ----------
+    sockets : list of list of Socket
+        By slot and face.
+    apart : tuple of Asked
+        Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
+    standing : map of DestinationId to outputs and returns
+        Loops whose cables stand in the house.
+    """
+
+    problem: Problem
+    asked: tuple[Asked, ...]
+    sockets: list[list[Socket]]
+    apart: tuple[Asked, ...] = ()
+    standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
+
+    def ends(self, place: Place) -> tuple[PortEnd, ...]:
+        """Return the sockets of a place."""
+        return tuple(self.sockets[slot][face].end for slot, face in place)
+
+    def numbers(self, place: Place) -> tuple[int, ...]:
+        """Return the driver numbers of a place."""
+        return tuple(n for slot, face in place for n in numbers_of(self.sockets[slot][face]))
+
+
+def numbers_of(socket: Socket) -> tuple[int, ...]:
+    """Return the driver numbers a socket's lanes have."""
+    return tuple(d.number for d in socket.drivers) if isinstance(socket, InputPoint) else (socket.number,)
