@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, Final
 
-from ennead.edits.house import add_place, place_named
+from ennead.edits.house import with_place
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
-from ennead.studio.ids import CableId, DestinationId, PlaceId
+from ennead.studio.ids import CableId, DestinationId
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
@@ -63,13 +63,7 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
             raise BadValue("the channels of a destination", value, "Choose 1 or 2.")
         if name in ("name", "note"):
             facts[name] = clean_name(value, f"the {name} of a destination", may_be_empty=name == "note")
-    place = facts.get("place")
-    if isinstance(place, str) and place and place not in studio.places:
-        studio = add_place(studio, place)
-        facts["place"] = place_named(studio, clean_name(place))
-    elif place is not None:
-        facts["place"] = PlaceId(place) if place else None
-    return studio, facts
+    return with_place(studio, facts)
 
 
 def remove_destination(studio: Studio, destination: DestinationId) -> Studio:

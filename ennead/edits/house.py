@@ -1,6 +1,7 @@
 """Edits of what stands in the house: places, profiles, units, and faults."""
 
 from dataclasses import replace
+from typing import Any
 
 from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.leads import let_go, without_leads
@@ -35,6 +36,22 @@ def add_place(studio: Studio, name: str) -> Studio:
         return studio
     studio, key = studio.with_counter("places")
     return replace(studio, places=studio.places.put(PlaceId(key), Place(PlaceId(key), name)))
+
+
+def with_place(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
+    """Return facts with their place as an id; one given by a name that is new is added to the studio.
+
+    Raises
+    ------
+    BadValue
+    """
+    place = facts.get("place")
+    if isinstance(place, str) and place and place not in studio.places:
+        studio = add_place(studio, place)
+        facts["place"] = place_named(studio, clean_name(place))
+    elif place is not None:
+        facts["place"] = PlaceId(place) if place else None
+    return studio, facts
 
 
 def place_named(studio: Studio, name: str) -> PlaceId | None:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import fields, replace
 from typing import Any
 
-from ennead.edits.house import add_place, place_named
+from ennead.edits.house import with_place
 from ennead.edits.leads import pulled
 from ennead.edits.names import clean_name
 from ennead.standards.clock import MOST_PULL_PPM
@@ -12,7 +12,7 @@ from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import LineEnd, SourceEnd, two_plugs
-from ennead.studio.ids import CableId, PlaceId, SessionId, SourceId, UnitId
+from ennead.studio.ids import CableId, SessionId, SourceId, UnitId
 from ennead.studio.session import (
     AIM_LABELS,
     KINDS,
@@ -270,13 +270,7 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
             raise UnknownObject("unit or profile", value)
         if name in _FREE_TEXT:
             facts[name] = clean_name(value, f"the {name} of a source", may_be_empty=True)
-    place = facts.get("place")
-    if isinstance(place, str) and place and place not in studio.places:
-        studio = add_place(studio, place)
-        facts["place"] = place_named(studio, clean_name(place))
-    elif place is not None:
-        facts["place"] = PlaceId(place) if place else None
-    return studio, facts
+    return with_place(studio, facts)
 
 
 def _check_range(name: str, value: Any) -> None:

@@ -129,19 +129,26 @@ def _wish_problems(studio: Studio, where: str, wish: Wish) -> Iterator[str]:
         yield f"{where}: there is no unit or profile “{wish.preamp[:40]}”"
 
 
-def _source_problems(studio: Studio, where: str, found: SourceFacts) -> Iterator[str]:
-    if found.channels not in (1, 2):
-        yield f"{where}: a source has 1 or 2 channels, not {found.channels}"
-    if found.place is not None and found.place not in studio.places:
-        yield f"{where}: there is no place “{found.place}”"
-    if len(found.at) > found.channels:
-        yield f"{where}: {len(found.at)} sockets for {found.channels} channels"
-    for end in found.at:
+def _line_problems(
+    studio: Studio, where: str, line: SourceFacts | Destination, what: str, direction: str
+) -> Iterator[str]:
+    """Yield what is wrong with what sources and destinations have in common: channels, place, where they stand wired."""
+    if line.channels not in (1, 2):
+        yield f"{where}: a {what} has 1 or 2 channels, not {line.channels}"
+    if line.place is not None and line.place not in studio.places:
+        yield f"{where}: there is no place “{line.place}”"
+    if len(line.at) > line.channels:
+        yield f"{where}: {len(line.at)} sockets for {line.channels} channels"
+    for end in line.at:
         try:
-            if studio.port(end).direction != "out":
+            if studio.port(end).direction != direction:
                 yield f"{where}: {end.port} lies the wrong way"
         except EnneadError as error:
             yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+
+
+def _source_problems(studio: Studio, where: str, found: SourceFacts) -> Iterator[str]:
+    yield from _line_problems(studio, where, found, "source", "out")
     for name, (least, most) in SOURCE_RANGES.items():
         value = getattr(found, name)
         if value is not None and not least <= value <= most:
@@ -217,18 +224,7 @@ def _hangs_on_itself(computer: Computer, unit: UnitId) -> bool:
 
 
 def _destination_problems(studio: Studio, where: str, destination: Destination) -> Iterator[str]:
-    if destination.channels not in (1, 2):
-        yield f"{where}: a destination has 1 or 2 channels, not {destination.channels}"
-    if destination.place is not None and destination.place not in studio.places:
-        yield f"{where}: there is no place “{destination.place}”"
-    if len(destination.at) > destination.channels:
-        yield f"{where}: {len(destination.at)} sockets for {destination.channels} channels"
-    for end in destination.at:
-        try:
-            if studio.port(end).direction != "in":
-                yield f"{where}: {end.port} lies the wrong way"
-        except EnneadError as error:
-            yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"
+    yield from _line_problems(studio, where, destination, "destination", "in")
     for unit in destination.boxes:
         if unit not in studio.units:
             yield f"{where}: there is no unit “{unit}”"

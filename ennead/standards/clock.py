@@ -80,6 +80,11 @@ def slip_s(rate_hz: float, difference_ppm: float) -> float:
     ------
     ValueError
         If either figure is not positive and finite.
+
+    Examples
+    --------
+    >>> round(slip_s(48_000, 100), 3), round(slip_s(48_000, 1), 1)
+    (0.208, 20.8)
     """
     if not (0 < rate_hz < float("inf") and 0 < difference_ppm < float("inf")):
         raise ValueError("a slip time needs a rate and a difference above zero")

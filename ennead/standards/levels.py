@@ -31,6 +31,11 @@ def microphone_dbu(sensitivity_mv_pa: float, sound_db: float) -> float:
     References
     ----------
     ISO 1683: sound pressure level re 20 µPa, so that 1 Pa is 94.0 dB.
+
+    Examples
+    --------
+    >>> round(microphone_dbu(20, 130), 1)
+    4.3
     """
     pascals = REFERENCE_PA * 10 ** (sound_db / 20)
     return 20 * math.log10(sensitivity_mv_pa / 1000 * pascals / DBU_V)

@@ -27,6 +27,11 @@ def speed_of(rate_hz: int) -> Speed:
     ------
     ValueError
         If the rate is not one of `RATES_HZ`.
+
+    Examples
+    --------
+    >>> [speed_of(rate) for rate in (44_100, 96_000, 192_000)]
+    ['single', 'double', 'quad']
     """
     try:
         return _SPEED_OF_RATE[rate_hz]

@@ -8,7 +8,13 @@ _LAST_NUMBER: Final = re.compile(r"^(.*?)(\d+)$")
 
 
 def in_ranges(texts: Sequence[str]) -> str:
-    """Return texts that end in numbers with neighbours as ranges: ``Slipway Mic 1–2``, ``Buoy Line in 3–10 + 12``."""
+    """Return texts that end in numbers with neighbours as ranges: ``Slipway Mic 1–2``, ``Buoy Line in 3–10 + 12``.
+
+    Examples
+    --------
+    >>> in_ranges(["Slipway Mic 1", "Slipway Mic 2", "Pier Mic 7"])
+    'Slipway Mic 1–2 + Pier Mic 7'
+    """
     if len(texts) == 1:
         return texts[0]
     groups: list[tuple[str, list[list[int]]]] = []

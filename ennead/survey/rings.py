@@ -69,6 +69,11 @@ def knots(onward: Mapping[T, Iterable[T]]) -> list[list[T]]:
     References
     ----------
     R. Tarjan, Depth-first search and linear graph algorithms, SIAM J. Comput. 1 (1972): one pass, each edge met once.
+
+    Examples
+    --------
+    >>> knots({"a": ["b"], "b": ["c"], "c": ["b"]})
+    [['c', 'b']]
     """
     index: dict[T, int] = {}
     low: dict[T, int] = {}

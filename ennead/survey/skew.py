@@ -39,6 +39,12 @@ def skew_of(samples: float, rate_hz: int) -> Skew:
     Notes
     -----
     Two equal signals τ apart cancel where τ is half a period: f = 1 / (2 τ) = fs / (2 Δn).
+
+    Examples
+    --------
+    >>> skew = skew_of(30, 48_000)
+    >>> round(skew.us), round(skew.mm), round(skew.notch_hz)
+    (625, 214, 800)
     """
     seconds = samples / rate_hz
     return Skew(samples, seconds * 1e6, seconds * SOUND_M_S * 1e3, rate_hz / (2 * samples))

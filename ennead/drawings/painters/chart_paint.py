@@ -18,13 +18,13 @@ from ennead.drawings.layouts.chart_layout import (
     shown_stops,
 )
 from ennead.drawings.layouts.chart_rows import GroupRow, LineRow
+from ennead.drawings.painters.lettering import Lettering
 from ennead.drawings.painters.theme import Theme
 
-_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 
 
-class ChartPainter:
+class ChartPainter(Lettering):
     """Draws with one theme.
 
     Parameters
@@ -34,7 +34,8 @@ class ChartPainter:
     """
 
     def __init__(self, painter: QPainter, theme: Theme, chart: Chart, shift: float) -> None:
-        self._p, self._t, self._c, self._shift = painter, theme, chart, shift
+        super().__init__(painter, theme)
+        self._c, self._shift = chart, shift
 
     def draw(self, seen: QRectF) -> None:
         """Draw the rows in view, then the headings, which stay at the top."""
@@ -44,14 +45,6 @@ class ChartPainter:
             else:
                 self._line(row, row.item)
         self._head(seen.top())
-
-    def _text(
-        self, area: QRectF, text: str, size: float, colour: str, *, bold: bool = False, mono: bool = False,
-        align: Qt.AlignmentFlag = _LEFT,
-    ) -> None:  # fmt: skip
-        self._p.setFont(self._t.font(size, bold=bold, mono=mono))
-        self._p.setPen(self._t.colour(colour))
-        self._p.drawText(area, align, text)
 
     def _head(self, top: float) -> None:
         t, p, c = self._t, self._p, self._c

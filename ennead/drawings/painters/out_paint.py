@@ -4,17 +4,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from ennead.drawings.layouts.out_chart import COLUMNS, NUMBER, TEXT, WIDEST, Heading, OutChart, OutRow, Placed
+from ennead.drawings.painters.lettering import Lettering
 from ennead.drawings.painters.theme import Theme
 
-_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 
 
-class OutPainter:
+class OutPainter(Lettering):
     """Draws with one theme."""
 
     def __init__(self, painter: QPainter, theme: Theme, chart: OutChart) -> None:
-        self._p, self._t, self._c = painter, theme, chart
+        super().__init__(painter, theme)
+        self._c = chart
 
     def draw(self, seen: QRectF) -> None:
         """Draw the rows in view, then the headings, which stay at the top."""
@@ -26,14 +27,6 @@ class OutPainter:
             else:
                 self._line(row, row.item)
         self._head(seen.top())
-
-    def _text(
-        self, area: QRectF, text: str, size: float, colour: str, *, bold: bool = False, mono: bool = False,
-        align: Qt.AlignmentFlag = _LEFT,
-    ) -> None:  # fmt: skip
-        self._p.setFont(self._t.font(size, bold=bold, mono=mono))
-        self._p.setPen(self._t.colour(colour))
-        self._p.drawText(area, align, text)
 
     def _head(self, top: float) -> None:
         t, p, c = self._t, self._p, self._c

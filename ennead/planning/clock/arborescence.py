@@ -57,6 +57,12 @@ def cheapest_tree(nodes: int, root: int, edges: Sequence[tuple[int, int, int, in
     References
     ----------
     Chu and Liu 1965; Edmonds 1967: contract each cycle of cheapest entering edges, solve, expand.
+
+    Examples
+    --------
+    >>> edges = [(0, 1, 5, 0), (0, 2, 1, 1), (2, 1, 2, 2)]
+    >>> sorted(cheapest_tree(3, 0, edges))
+    [1, 2]
     """
     best: list[tuple[int, int, int, int] | None] = [None] * nodes
     for edge in edges:

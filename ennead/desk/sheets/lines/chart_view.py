@@ -2,20 +2,16 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import (
-    QHelpEvent,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QShowEvent,
 )
-from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.margin.about_source import source_cables
 from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.layouts.chart_layout import Chart, lay_chart
 from ennead.drawings.layouts.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
 from ennead.drawings.layouts.selection import NOTHING, Selection
@@ -39,8 +35,6 @@ class ChartView(LineChart):
 
     mime = SOURCE_MIME
     kind, number_name = "source", "Driver input"
-
-    toggled = pyqtSignal(str)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, number: place_at_number(survey, SourceId(key), number))
@@ -147,42 +141,21 @@ class ChartView(LineChart):
         cable = self.table.survey.leads.get((row.item.source, 1))
         return cable.end if cable is not None else None
 
-    def viewportEvent(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            row = self.chart.row_at(event.pos().y() + self.verticalScrollBar().value())
-            if row is not None and isinstance(row.item, LineRow):
-                line = row.item
-                parts = [line.name, *(s for stops in line.stops.values() for s in stops), line.gap, line.track]
-                QToolTip.showText(event.globalPos(), plain_tip("\n".join(p for p in parts if p)), self)
-            return True
-        return super().viewportEvent(event)
+    def tip_at(self, y: float) -> list[str]:
+        row = self.chart.row_at(y)
+        if row is None or not isinstance(row.item, LineRow):
+            return []
+        line = row.item
+        return [line.name, *(s for stops in line.stops.values() for s in stops), line.gap, line.track]
 
     # -- keyboard ------------------------------------------------------------------------------
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        key, selection = Qt.Key(event.key()), self.table.selection
-        moves = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
-                 Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000}  # fmt: skip
-        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier)
-        if key in moves:
-            self._walk(moves[key])
-        elif selection.kind != "source":
-            super().keyPressEvent(event)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._fold_selected(fold=key == Qt.Key.Key_Left)
-        elif plain and event.text().isdecimal():
-            self.type_number(event.text())
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
-            self.type_number("")
-        elif key == Qt.Key.Key_Space:
-            self.toggled.emit(selection.key)
-        elif self.is_delete(event):
-            self._unplug(SourceId(selection.key))
-        else:
-            super().keyPressEvent(event)
+    def turned(self, *, left: bool) -> None:
+        self._fold_selected(fold=left)
 
-    def _walk(self, by: int) -> None:
+    def unplug(self, key: str) -> None:
+        self._unplug(SourceId(key))
+
+    def walk(self, by: int) -> None:
         self.settle()
         lines = [r.item.source for r in self.chart.rows if isinstance(r.item, LineRow)]
         if not lines:

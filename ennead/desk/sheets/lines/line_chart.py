@@ -1,18 +1,25 @@
 """What both run charts share: a line is dragged onto another to ask why it is not there, and another number typed over its own."""
 
 from collections.abc import Callable
+from typing import Final
 
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QMouseEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QHelpEvent, QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QApplication, QToolTip
 
 from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey
+
+_STEPS: Final = {
+    Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
+    Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000,
+}  # fmt: skip
 
 
 class LineChart(Drawing):
@@ -27,6 +34,7 @@ class LineChart(Drawing):
     """
 
     asked = pyqtSignal(str, object)
+    toggled = pyqtSignal(str)
     #: What the dragged lines are called on the clipboard of the drag.
     mime = ""
     #: What kind of thing a line is of, and what its number is called.
@@ -48,6 +56,50 @@ class LineChart(Drawing):
     def number_box(self, key: str) -> QPointF | None:
         """Return the left edge and the middle height of a line's number box, in drawing coordinates; none where it is not shown."""
         return None
+
+    def tip_at(self, y: float) -> list[str]:
+        """Return what is said of the line at a height of the drawing; nothing where there is none."""
+        return []
+
+    def walk(self, by: int) -> None:
+        """Select the line so many further on."""
+
+    def turned(self, *, left: bool) -> None:
+        """Fold or unfold what is selected."""
+
+    def unplug(self, key: str) -> None:
+        """Take a line off its sockets."""
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            parts = self.tip_at(event.pos().y() + self.verticalScrollBar().value())
+            if parts:
+                QToolTip.showText(event.globalPos(), plain_tip("\n".join(p for p in parts if p)), self)
+            return True
+        return super().viewportEvent(event)
+
+    # -- keyboard ------------------------------------------------------------------------------
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key, selection = Qt.Key(event.key()), self.table.selection
+        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier)
+        if key in _STEPS:
+            self.walk(_STEPS[key])
+        elif selection.kind != self.kind:
+            super().keyPressEvent(event)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.turned(left=key == Qt.Key.Key_Left)
+        elif plain and event.text().isdecimal():
+            self.type_number(event.text())
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
+            self.type_number("")
+        elif key == Qt.Key.Key_Space:
+            self.toggled.emit(selection.key)
+        elif self.is_delete(event):
+            self.unplug(selection.key)
+        else:
+            super().keyPressEvent(event)
 
     def type_number(self, begun: str) -> None:
         """Open a field over the number box of the selected line."""

@@ -2,13 +2,11 @@
 
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QShowEvent
-from PyQt6.QtWidgets import QToolTip
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent
 
 from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.layouts.out_chart import OutChart, OutRow, lay_out_chart, out_rows
 from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.out_paint import OutPainter
@@ -28,8 +26,6 @@ class OutView(LineChart):
 
     mime = DESTINATION_MIME
     kind, number_name = "destination", "Driver output"
-
-    toggled = pyqtSignal(str)
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(
@@ -98,45 +94,23 @@ class OutView(LineChart):
             return next(iter(self.table.studio.placed(DestinationId(row.item.key)).outputs), None)
         return row.item.end
 
-    def viewportEvent(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            row = self.chart.row_at(event.pos().y() + self.verticalScrollBar().value())
-            if row is not None and isinstance(row.item, OutRow):
-                parts = [row.item.name, *row.item.cells.values(), row.item.ghost_socket]
-                QToolTip.showText(event.globalPos(), plain_tip("\n".join(p for p in parts if p)), self)
-            return True
-        return super().viewportEvent(event)
+    def tip_at(self, y: float) -> list[str]:
+        row = self.chart.row_at(y)
+        if row is None or not isinstance(row.item, OutRow):
+            return []
+        return [row.item.name, *row.item.cells.values(), row.item.ghost_socket]
 
     # -- keyboard ------------------------------------------------------------------------------
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        key, selection = Qt.Key(event.key()), self.table.selection
-        moves = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 12, Qt.Key.Key_PageUp: -12,
-                 Qt.Key.Key_Home: -100_000, Qt.Key.Key_End: 100_000}  # fmt: skip
-        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier)
-        if key in moves:
-            self._walk(moves[key])
-        elif selection.kind != "destination":
-            super().keyPressEvent(event)
-        elif plain and event.text().isdecimal():
-            self.type_number(event.text())
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
-            self.type_number("")
-        elif key == Qt.Key.Key_Space:
-            self.toggled.emit(selection.key)
-        elif self.is_delete(event):
-            destination = self.table.studio.placed(DestinationId(selection.key))
-            if destination.outputs:
-                self.table.do(change(f"Take {destination.name} off its outputs", send_out, destination.id, ()))
-        else:
-            super().keyPressEvent(event)
+    def unplug(self, key: str) -> None:
+        destination = self.table.studio.placed(DestinationId(key))
+        if destination.outputs:
+            self.table.do(change(f"Take {destination.name} off its outputs", send_out, destination.id, ()))
 
     def number_box(self, key: str) -> QPointF | None:
         row = self.chart.row_of(key)
         return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
 
-    def _walk(self, by: int) -> None:
+    def walk(self, by: int) -> None:
         self.settle()
         keys = [r.item.key for r in self.chart.rows if isinstance(r.item, OutRow) and r.item.key]
         if not keys:
