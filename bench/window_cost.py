@@ -122,7 +122,7 @@ def block(path: Path) -> dict[str, float]:
         "go to Rig": lambda: window.go(2),
         "go to Session": lambda: window.go(1),
         "text larger": lambda: window.looks.step(1),
-        "text at 100 %": window.text_normal,
+        "text at 100 %": lambda: window.looks.step(0),
         "paste 1,000 sources": lambda: session.paste(QApplication.clipboard().text()),
         "undo the paste": table.undo_stack.undo,
     }

@@ -378,7 +378,7 @@ class AllRules(unittest.TestCase):
             "test_leads.py",
         ):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
-            tested |= set(re.findall(r'(?:self\.speaks|findings)\((?:\w+, )?"(\w+)"', beside))
+            tested |= set(re.findall(r'(?:self\.speaks|findings)\(\s*(?:\w+,\s+)?"(\w+)"', beside))
         self.assertEqual(modules, registered)
         self.assertEqual(modules, tested)
         self.assertGreaterEqual(len(modules), 12)

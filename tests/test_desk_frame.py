@@ -37,6 +37,8 @@ class Commands(DeskCase):
 class Room(DeskCase):
     def test_nine_tabs_fit_at_twice_the_text(self):
         self.window.resize(1280, 800)
+        # The scale is kept on disk, for the next window as well.
+        self.addCleanup(self.window.looks.step, 0)
         for _ in range(20):
             self.window.looks.step(1)
         self.settle()

@@ -189,7 +189,7 @@ class DestinationEnd:
     side: Literal["", "return"] = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Wire:
     """What one lane of a plug of a cable is joined to: plugs by their place in the cable from 0, lanes from 1."""
 
@@ -299,7 +299,7 @@ class Cable:
     lane: ClassVar[int] = 1
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class Piece:
     """What runs within a cable from one of its plugs to another; a cable that is not plain has one or more.
 

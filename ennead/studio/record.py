@@ -57,7 +57,10 @@ def _init(cls: type, fields: tuple[Any, ...]) -> Callable[..., None]:
         if args:
             if len(args) > len(names):
                 raise TypeError(f"{cls.__name__} takes {len(names)} values, not {len(args)}")
-            given = dict(zip(names, args, strict=False), **given)
+            placed = dict(zip(names, args, strict=False))
+            if twice := placed.keys() & given.keys():
+                raise TypeError(f"{cls.__name__} is given {', '.join(sorted(twice))} twice")
+            given = placed | given
         values = {**defaults, **given}
         for name, default in factories:
             if name not in values:
