@@ -32,6 +32,10 @@ def own_faults(cable: Cable) -> Iterator[str]:
             yield "it runs out of what hears"
         if isinstance(last, LineEnd) and (last.line[:1] == LETTERS["sources"] or last.side):
             yield "it runs into what makes sound"
+    if not cable.wires:
+        if count > 2:
+            yield "a plug of it has no wire"
+        return
     for wire in cable.wires:
         if not (
             0 <= wire.a < count and 0 <= wire.b < count and wire.a != wire.b and wire.a_lane >= 1 and wire.b_lane >= 1
@@ -42,7 +46,7 @@ def own_faults(cable: Cable) -> Iterator[str]:
     }
     if len(joined) != 2 * len(cable.wires):
         yield "two of its wires are one"
-    if (cable.wires or count > 2) and {p for w in cable.wires for p in (w.a, w.b)} != set(range(count)):
+    if {p for w in cable.wires for p in (w.a, w.b)} != set(range(count)):
         yield "a plug of it has no wire"
 
 
@@ -58,7 +62,8 @@ def cable_faults(studio: Studio, cable: Cable) -> Iterator[str]:
     if wrong:
         yield from wrong
         return
-    digital = [studio.port(p).is_digital for p in cable.plugs if isinstance(p, PortEnd)]
+    ports = [studio.port(p) for p in cable.plugs if isinstance(p, PortEnd)]
+    digital = [p.is_digital for p in ports]
     if any(digital) and not all(digital):
         yield "a digital and an analogue socket do not join"
         return
@@ -69,7 +74,7 @@ def cable_faults(studio: Studio, cable: Cable) -> Iterator[str]:
     for at, plug in enumerate(cable.plugs):
         lanes = [w.a_lane for w in cable.wires if w.a == at] + [w.b_lane for w in cable.wires if w.b == at]
         yield from _plug_faults(studio, plug, max(lanes, default=1))
-    if not cable.wires and any(isinstance(p, PortEnd) and studio.port(p).direction == "both" for p in cable.plugs):
+    if not cable.wires and any(p.direction == "both" for p in ports):
         yield "a socket that sends and returns takes a cable with wires of its own"
     elif not cable.wires:
         yield from _end_faults(studio, cable)

@@ -133,8 +133,9 @@ def _map_of(key: Build, item: Build) -> Build:
 
 
 def _of_class(kind: Any) -> Build:
-    hints = get_type_hints(kind)
-    parts = {f.name: builder(hints[f.name]) for f in fields(kind)}
+    # Evaluating annotations costs time on every opening, and few classes have any that are words.
+    hints = get_type_hints(kind) if any(isinstance(f.type, str) for f in fields(kind)) else {}
+    parts = {f.name: builder(hints.get(f.name, f.type)) for f in fields(kind)}
     needed = {f.name for f in fields(kind) if f.default is MISSING and f.default_factory is MISSING}
 
     def build(value: Any) -> Any:
