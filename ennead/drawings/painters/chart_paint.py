@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath
+from PyQt6.QtGui import QPainter, QPainterPath, QPen
 
 from ennead.drawings.layouts.chart_layout import (
     GAP_SIZE,
@@ -170,18 +170,9 @@ class ChartPainter(Lettering):
         self._text(area, text, 11, colour, bold=True, mono=True, align=_CENTRE)
         return width
 
-    def _stroke(self, start: float, end: float, y: float, kind: str) -> None:
-        """Draw a stretch: microphone thin, line level solid, digital double."""
-        t, p = self._t, self._p
-        if end - start < t.px(4):
-            return
-        if kind == "digital":
-            p.setPen(t.pen("accent", 1.1))
-            for side in (-1.6, 1.6):
-                p.drawLine(QPointF(start, y + side * t.scale), QPointF(end, y + side * t.scale))
-            return
-        p.setPen(t.pen("ink", 1.0 if kind in ("dynamic", "condenser", "ribbon") else 2.0))
-        p.drawLine(QPointF(start, y), QPointF(end, y))
+    def _pen_of(self, kind: str) -> QPen:
+        """Microphone thin, line level solid."""
+        return self._t.pen("ink", 1.0 if kind in ("dynamic", "condenser", "ribbon") else 2.0)
 
     def _break(self, row: Row, line: LineRow, y: float, x: float) -> None:
         t, p, c = self._t, self._p, self._c

@@ -1,7 +1,7 @@
 """Draws the chart of outputs from its layout."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QPen
 
 from ennead.drawings.layouts.out_chart import COLUMNS, NUMBER, TEXT, WIDEST, Heading, OutChart, OutRow, Placed
 from ennead.drawings.painters.lettering import Lettering
@@ -91,24 +91,10 @@ class OutPainter(Lettering):
             x = at + t.width(text, TEXT) + t.px(6)
         self._stroke(x, c.ear - t.px(8), y, "headphones" if line.headphones else "line")
 
-    def _stroke(self, start: float, end: float, y: float, kind: str) -> None:
-        """Draw a stretch: line level solid, digital double, headphones dashed."""
-        t, p = self._t, self._p
-        if end - start < t.px(4):
-            return
-        if kind == "digital":
-            p.setPen(t.pen("accent", 1.1))
-            for side in (-1.6, 1.6):
-                p.drawLine(QPointF(start, y + side * t.scale), QPointF(end, y + side * t.scale))
-            return
-        p.setPen(
-            t.pen(
-                "ink",
-                2.0 if kind == "line" else 1.4,
-                Qt.PenStyle.DashLine if kind == "headphones" else Qt.PenStyle.SolidLine,
-            )
-        )
-        p.drawLine(QPointF(start, y), QPointF(end, y))
+    def _pen_of(self, kind: str) -> QPen:
+        """Line level solid, headphones dashed."""
+        style = Qt.PenStyle.DashLine if kind == "headphones" else Qt.PenStyle.SolidLine
+        return self._t.pen("ink", 2.0 if kind == "line" else 1.4, style)
 
     def _ghost(self, row: Placed, line: OutRow, y: float, x: float) -> None:
         """Draw what an allocation proposes: dashed, in the accent."""
