@@ -33,7 +33,6 @@ def open_window(name: str | None) -> int:
             file=sys.stderr,
         )
         return 2
-    from ennead.desk.shell.closing import report_fault
     from ennead.studio.errors import EnneadError
 
     try:
@@ -41,6 +40,9 @@ def open_window(name: str | None) -> int:
     except EnneadError as error:
         print(f"ennead: {error}", file=sys.stderr)  # noqa: T201 - there is no window to say it in
         return 2
+    # Read after the start: what it needs of Qt is to be read while nothing is collected.
+    from ennead.desk.shell.closing import report_fault
+
     sys.excepthook = lambda kind, error, trace: report_fault(window.table, kind, error, trace)
     status = app.exec()
     sys.excepthook = sys.__excepthook__
