@@ -194,7 +194,9 @@ def _spans(studio: Studio, cable: Cable) -> list[tuple[PortEnd, PortEnd, dict[in
 class Nets(unittest.TestCase):
     def test_copper_is_flooded_as_by_hand(self) -> None:
         sizes: Counter[int] = Counter()
-        for seed in range(400):
+        # In 1484 a box joins two sockets that it drives as well, and nothing else of it is copper; in 1727 and 2865 a straight lead
+        # brings the second channel of a line of which another lead has that channel, too.
+        for seed in (*range(400), 1484, 1727, 2865):
             studio = random_house(seed)
             nets = Survey(studio).nets
             for contact, joined in flooded(studio).items():

@@ -342,6 +342,11 @@ class Profile:
         )
 
     @cached_property
+    def joins_any(self) -> bool:
+        """Whether it joins conductors at all, be it at sockets that something else drives as well."""
+        return any(self.joins(path) for path in self.inner_paths)
+
+    @cached_property
     def copper_ports(self) -> frozenset[str]:
         """Its sockets that only join conductors, under whatever mode: an input may feed a transformer beside, an output may not."""
         joined = {k for path in self.inner_paths if self.joins(path) for k in (*path.from_ports, *path.to_ports)}

@@ -9,7 +9,7 @@ from collections.abc import Collection, Iterator, Mapping
 from itertools import pairwise
 from typing import Final, NamedTuple
 
-from ennead.studio.house import Cable, End, Plug, PortEnd, Seat, SourceEnd
+from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
@@ -125,6 +125,7 @@ def _joints(
     straight = {cable.id: cable for cable in sorted_out.at_copper}
     if shared:
         straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
+    straight |= {c.id: c for c in _wide(in_use, sorted_out, profiles)}
     for cable in straight.values():
         start, end = _socket(cable.start, profiles), _socket(cable.end, profiles)
         if start.digital or end.digital:
@@ -132,6 +133,23 @@ def _joints(
             continue
         for lane in range(1 if cable.wires else min(start.lanes, end.lanes)):
             yield (start.key, start.side, start.first + lane), (end.key, end.side, end.first + lane)
+
+
+def _wide(
+    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
+) -> Iterator[Cable]:
+    """Yield the straight leads that bring several channels of a line of which another lead has one as well."""
+    several: Counter[str] = Counter([source for source, _ in sorted_out.leads])
+    several.update([p.line for key in sorted_out.made_up for p in in_use[key].plugs if isinstance(p, LineEnd)])
+    several.update([p.line for cable in sorted_out.others for p in cable.plugs if isinstance(p, LineEnd)])
+    for cable in (*sorted_out.leads.values(), *sorted_out.others):
+        if isinstance(cable, Cable) and cable.is_plain and not cable.wires:
+            first, last = cable.plugs
+            line, end = (first, last) if isinstance(first, LineEnd) else (last, first)
+            if isinstance(line, LineEnd) and several[line.line] > 1 and isinstance(end, PortEnd):
+                port = profiles[end.unit].port_by_key[end.port]
+                if port.channels > 1 and not port.is_digital:
+                    yield cable
 
 
 def _contact(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:

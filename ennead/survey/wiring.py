@@ -115,7 +115,7 @@ class SortedOut(NamedTuple):
 @part
 def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> SortedOut:
     """Return the cables by what they join."""
-    copper = {unit for unit, profile in profiles.items() if profile.copper_ports}
+    copper = {unit for unit, profile in profiles.items() if profile.joins_any}
     spans: dict[SpanKey, Span] = {key: cast(Span, c) for key, c in in_use.items() if c.runs == "between units"}
     own = [cast(Lead, c) for c in in_use.values() if c.runs == "from a source"]
     at_copper: list[Cable] = [c for c in spans.values() if c.start.unit in copper or c.end.unit in copper]
