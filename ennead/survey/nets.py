@@ -139,17 +139,19 @@ def _wide(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
 ) -> Iterator[Cable]:
     """Yield the straight leads that bring several channels of a line of which another lead has one as well."""
-    several: Counter[str] = Counter([source for source, _ in sorted_out.leads])
-    several.update([p.line for key in sorted_out.made_up for p in in_use[key].plugs if isinstance(p, LineEnd)])
-    several.update([p.line for cable in sorted_out.others for p in cable.plugs if isinstance(p, LineEnd)])
-    for cable in (*sorted_out.leads.values(), *sorted_out.others):
+    made_up = [p.line for key in sorted_out.made_up for p in in_use[key].plugs if isinstance(p, LineEnd)]
+    lines = {source for source, channel in sorted_out.leads if channel > 1}.union(made_up)
+    firsts = [sorted_out.leads.get((SourceId(line), 1)) for line in lines]
+    heard = Counter([p.line for cable in sorted_out.others for p in cable.plugs if isinstance(p, LineEnd)] + made_up)
+    for cable in (
+        *firsts,
+        *[c for c in sorted_out.others if any(isinstance(p, LineEnd) and heard[p.line] > 1 for p in c.plugs)],
+    ):
         if isinstance(cable, Cable) and cable.is_plain and not cable.wires:
-            first, last = cable.plugs
-            line, end = (first, last) if isinstance(first, LineEnd) else (last, first)
-            if isinstance(line, LineEnd) and several[line.line] > 1 and isinstance(end, PortEnd):
-                port = profiles[end.unit].port_by_key[end.port]
-                if port.channels > 1 and not port.is_digital:
-                    yield cable
+            end = next(p for p in cable.plugs if isinstance(p, PortEnd))
+            port = profiles[end.unit].port_by_key[end.port]
+            if port.channels > 1 and not port.is_digital:
+                yield cable
 
 
 def _contact(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
