@@ -27,6 +27,7 @@ from ennead.edits.settings import set_phantom
 from ennead.files.interchange import from_json
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
+from ennead.studio.record import replace
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
 from tests import desk_case
@@ -90,7 +91,7 @@ class InTrouble(DeskCase):
             return next(iter(()))
 
         checks = {"clock": (fail, *all_checks.CHECKS["clock"])}
-        with (mock.patch.dict(sheet_box.BY_NUMBER, {4: sheet_box.BY_NUMBER[4]._replace(build=fail)}), mock.patch.object(all_checks, "strict", False),
+        with (mock.patch.dict(sheet_box.BY_NUMBER, {4: replace(sheet_box.BY_NUMBER[4], build=fail)}), mock.patch.object(all_checks, "strict", False),
               mock.patch.dict(all_checks.CHECKS, checks)):  # fmt: skip
             self.open(one_fibre())
             self.assertIn("rule_failed", [f.rule for f in self.table.findings])

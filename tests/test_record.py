@@ -3,13 +3,15 @@
 import copy
 import pickle
 import unittest
-from dataclasses import FrozenInstanceError, asdict, astuple, dataclass, field, fields, replace
+from dataclasses import FrozenInstanceError, asdict, astuple, dataclass, fields
+from dataclasses import replace as standard_replace
 from typing import ClassVar
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ennead.studio.record import record
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.record import record, replace
 
 
 def _classes(make):
@@ -17,7 +19,7 @@ def _classes(make):
     class Few:
         a: int
         b: tuple[int, ...] = ()
-        c: dict[str, int] = field(default_factory=dict)
+        c: FrozenMap = FrozenMap()
         d: ClassVar[int] = 3
 
         def __post_init__(self):
@@ -70,7 +72,9 @@ class Parity(unittest.TestCase):
         self.assertEqual((a == twin, a != twin, a == b, copy.deepcopy(a) == a), (True, False, False, True))
         if outcome(lambda: hash(a))[0] == "gave":
             self.assertEqual(hash(a), hash(twin))
-        self.assertEqual([a == replace(a, a=n) for n in range(-2, 3)], [b == replace(b, a=n) for n in range(-2, 3)])
+        self.assertEqual(
+            [a == replace(a, a=n) for n in range(-2, 3)], [b == standard_replace(b, a=n) for n in range(-2, 3)]
+        )
         for one in (a, b):
             for deed in (
                 lambda o=one: setattr(o, "a", 1),

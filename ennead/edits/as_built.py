@@ -1,10 +1,9 @@
 """Edits of the as-built record: what has really been plugged and set."""
 
-from dataclasses import replace
-
 from ennead.studio.document import Stood, Studio
 from ennead.studio.errors import UnknownObject
 from ennead.studio.ids import CableId, UnitId
+from ennead.studio.record import replace
 
 
 def tick_cable(studio: Studio, cable: CableId) -> Studio:

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import cast, get_args
 
 from ennead.edits.leads import pulled
@@ -14,6 +13,7 @@ from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken
 from ennead.studio.house import Cable, Grade, LineEnd, Plug, PortEnd, SourceEnd, Wire, place_of, two_plugs
 from ennead.studio.ids import CableId
 from ennead.studio.profile import Port
+from ennead.studio.record import replace
 
 
 def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: float | None = None) -> Studio:

@@ -1,6 +1,5 @@
 """Edits of the computers: which interfaces hang on them, in which order, by which socket, and who is resampled."""
 
-from dataclasses import replace
 from typing import get_args
 
 from ennead.edits.names import clean_name
@@ -9,6 +8,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import Attachment, Beside, Computer
 from ennead.studio.ids import ComputerId, UnitId
+from ennead.studio.record import replace
 
 MOST_SOCKETS = 99
 

@@ -1,7 +1,6 @@
 """Edits of where sound goes out: the session's destinations and the outputs they are taken from."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any, Final
 
 from ennead.edits.house import with_place
@@ -11,6 +10,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
 from ennead.studio.ids import CableId, DestinationId
+from ennead.studio.record import replace
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 
 #: Facts a person may state; outputs and returns are given by `send_out`.

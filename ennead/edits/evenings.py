@@ -1,7 +1,6 @@
 """Edits of evenings: add, copy, choose, remove; a source or destination of another evening is taken in."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from ennead.edits.profiles import fitted
 from ennead.edits.session import add_source, free_name
@@ -10,6 +9,7 @@ from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import PortEnd, Settings, Unit
 from ennead.studio.ids import DestinationId, SessionId, SourceId
 from ennead.studio.profile import Profile
+from ennead.studio.record import replace
 from ennead.studio.session import Session, Wish
 
 

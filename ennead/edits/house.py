@@ -1,6 +1,5 @@
 """Edits of what stands in the house: places, profiles, units, and faults."""
 
-from dataclasses import replace
 from typing import Any
 
 from ennead.edits.computer import join_computer, leave_computer
@@ -11,6 +10,7 @@ from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
 from ennead.studio.ids import CableId, PlaceId, ProfileId, UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.record import replace
 from ennead.studio.session import Wish
 
 

@@ -1,11 +1,11 @@
 """Edits of the cables that destinations have of their own, which any edit of what they are plugged into may need."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, LineEnd
 from ennead.studio.ids import DestinationId
+from ennead.studio.record import replace
 
 
 def pulled(studio: Studio, cable: Cable) -> Studio:

@@ -1,13 +1,12 @@
 """Edits of embedded profiles: what a type of box is found to be like when one looks closer."""
 
-from dataclasses import replace
-
 from ennead.edits.plugs import cable_faults
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.record import replace
 
 
 def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:

@@ -1,7 +1,6 @@
 """Edits of the session: its rate and its input list."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import fields, replace
 from typing import Any
 
 from ennead.edits.house import with_place
@@ -13,6 +12,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import LineEnd, SourceEnd, two_plugs
 from ennead.studio.ids import CableId, SessionId, SourceId, UnitId
+from ennead.studio.record import names_of, replace
 from ennead.studio.session import (
     AIM_LABELS,
     KINDS,
@@ -35,7 +35,7 @@ _ALLOWED: dict[str, tuple[object, ...]] = {
     "channels": (1, MOST_CHANNELS),
     "priority": PRIORITIES,
 }
-_KNOWN = {f.name for f in fields(SourceFacts)} - {"at"} | set(WISHES)
+_KNOWN = set(names_of(SourceFacts)) - {"at"} | set(WISHES)
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 

@@ -1,7 +1,5 @@
 """Edits of a unit's switches and menus."""
 
-from dataclasses import replace
-
 from ennead.standards.links import WORD
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
@@ -9,6 +7,7 @@ from ennead.studio.errors import BadValue
 from ennead.studio.house import Settings
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port
+from ennead.studio.record import replace
 
 
 def _put(studio: Studio, unit: UnitId, settings: Settings) -> Studio:

@@ -5,15 +5,18 @@ What it refuses is given to pydantic, which is loaded only then, for a sentence 
 
 import types
 from collections.abc import Callable, Mapping
-from dataclasses import MISSING, fields, is_dataclass
 from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from ennead.files.json_text import loads
 from ennead.files.rows import FormError
 from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.record import NEEDED, defaults_of, is_record, types_of
 
 Build = Callable[[Any], Any]
+
+
+_EMPTY: FrozenMap[Any, Any] = FrozenMap()
 
 
 class _Unfit(Exception):
@@ -64,7 +67,7 @@ def builder(kind: Any) -> Build:
     """Return what turns a plain value into an object of a kind, or raises where it is none."""
     kind = getattr(kind, "__supertype__", kind)
     origin = get_origin(kind)
-    if is_dataclass(kind):
+    if is_record(kind):
         return _of_class(kind)
     if origin is Literal:
         return _one_of(frozenset(get_args(kind)))
@@ -75,6 +78,14 @@ def builder(kind: Any) -> Build:
     if origin in (dict, Mapping, FrozenMap) or (isinstance(origin, type) and issubclass(origin, Mapping)):
         return _map_of(*(builder(k) for k in get_args(kind)))
     return _bare(kind)
+
+
+def _as_it_is(kind: Any) -> frozenset[type]:
+    """Return the types of the plain values that a field of a kind takes without looking any closer."""
+    kind = getattr(kind, "__supertype__", kind)
+    if get_origin(kind) in (Union, types.UnionType):
+        return frozenset().union(*map(_as_it_is, get_args(kind)))
+    return frozenset((kind,)) if kind in (str, int, float, bool, type(None)) else frozenset()
 
 
 def _bare(kind: Any) -> Build:
@@ -118,7 +129,7 @@ def _tuple_of(item: Build) -> Build:
     def build(value: Any) -> Any:
         if type(value) is not list:
             raise _Unfit
-        return tuple([item(v) for v in value])
+        return tuple([item(v) for v in value]) if value else ()
 
     return build
 
@@ -127,22 +138,26 @@ def _map_of(key: Build, item: Build) -> Build:
     def build(value: Any) -> Any:
         if type(value) is not dict:
             raise _Unfit
-        return FrozenMap({key(k): item(v) for k, v in value.items()})
+        return FrozenMap({key(k): item(v) for k, v in value.items()}) if value else _EMPTY
 
     return build
 
 
 def _of_class(kind: Any) -> Build:
     # Evaluating annotations costs time on every opening, and few classes have any that are words.
-    hints = get_type_hints(kind) if any(isinstance(f.type, str) for f in fields(kind)) else {}
-    parts = {f.name: builder(hints.get(f.name, f.type)) for f in fields(kind)}
-    needed = {f.name for f in fields(kind) if f.default is MISSING and f.default_factory is MISSING}
+    declared = types_of(kind)
+    hints = get_type_hints(kind) if any(isinstance(t, str) for t in declared.values()) else declared
+    parts = {name: builder(hints[name]) for name in declared}
+    needed = {name for name, default in defaults_of(kind).items() if default is NEEDED}
+
+    # Most fields hold a bare value that may stay as it is.
+    bare = {name: _as_it_is(hints[name]) for name in declared}
 
     def build(value: Any) -> Any:
         if type(value) is not dict or not needed <= value.keys():
             raise _Unfit
         try:
-            return kind(**{name: parts[name](v) for name, v in value.items()})
+            return kind(**{name: v if type(v) in bare[name] else parts[name](v) for name, v in value.items()})
         except KeyError:
             raise _Unfit from None
 

@@ -1,8 +1,7 @@
 """What our own edits once could leave behind and nothing can be worked out with: mended when it is read, in a sentence each."""
 
-from dataclasses import replace
-
 from ennead.studio.document import Studio
+from ennead.studio.record import replace
 
 
 def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:

@@ -3,7 +3,7 @@
 import json
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Final, Literal, get_args
 
 from ennead.files.building import build_checked
@@ -16,6 +16,7 @@ from ennead.standards.rates import SPEEDS
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.ids import ProfileId
 from ennead.studio.profile import Contacts, Direction, Fibre, PathKind, Profile, Role, Stage, Termination
+from ennead.studio.record import replace
 
 Kind = Literal["text", "one", "words", "whole", "number", "tick", "pairs", "lanes", "levels", "sentences", "positions"]
 Row = dict[str, str]

@@ -2,15 +2,13 @@
 
 import json
 from collections.abc import Mapping
-from dataclasses import fields, is_dataclass
-from functools import cache
 from typing import Any
 
 from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
-from ennead.studio.record import record
+from ennead.studio.record import defaults_of, is_record, names_of, record
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
@@ -42,18 +40,13 @@ def as_built_form(built: AsBuilt) -> AsBuiltForm:
     return AsBuiltForm(tuple(cables), dict(settings))
 
 
-@cache
-def _names(kind: type) -> tuple[str, ...]:
-    return tuple(f.name for f in fields(kind))
-
-
 def to_plain(value: Any) -> Any:
     """Return a document object as dictionaries, lists and bare values, fields in their order."""
     kind = type(value)
     if kind is str or value is None or kind is int or kind is float or kind is bool:
         return value
-    if is_dataclass(kind):
-        return {name: to_plain(getattr(value, name)) for name in _names(kind)}
+    if is_record(kind):
+        return {name: to_plain(getattr(value, name)) for name in names_of(kind)}
     if isinstance(value, Mapping):
         return {k: to_plain(v) for k, v in value.items()}
     if isinstance(value, tuple | list):
@@ -62,12 +55,27 @@ def to_plain(value: Any) -> Any:
 
 
 def row_text(value: Any) -> str:
-    """Return an object as one line of JSON, the form of a row of the studio file."""
+    """Return an object as one line of JSON, the form of a row of the studio file: of each record only what is not as usual."""
     if isinstance(value, Session):
-        # Each of hundreds of wishes is put into words once, and says only what it wishes: a session's row is written with every edit of it.
-        rest = _text({name: to_plain(getattr(value, name)) for name in _names(Session) if name != "wishes"})
+        # Each of hundreds of wishes is put into words once: a session's row is written with every edit of it.
+        rest = _text({name: part for name, part in _said(value).items() if name != "wishes"})
         return f'{rest[:-1]},"wishes":[{",".join([_wish_text(wish) for wish in value.wishes])}]}}'
-    return _text(to_plain(value))
+    return _text(_said(value))
+
+
+def _said(value: Any) -> Any:
+    """Return a document object as `to_plain` does, without the fields that stand at their defaults."""
+    kind = type(value)
+    if is_record(kind):
+        fields = ((name, getattr(value, name), default) for name, default in defaults_of(kind).items())
+        return {
+            name: _said(part) for name, part, default in fields if part != default or type(part) is not type(default)
+        }
+    if isinstance(value, Mapping):
+        return {k: _said(v) for k, v in value.items()}
+    if isinstance(value, tuple | list):
+        return [_said(v) for v in value]
+    return value
 
 
 def _text(value: Any) -> str:
@@ -77,11 +85,7 @@ def _text(value: Any) -> str:
 def _wish_text(wish: Wish) -> str:
     known: str | None = wish.__dict__.get("_row")
     if known is None:
-        bare = Wish(wish.source)
-        said = {
-            name: to_plain(getattr(wish, name)) for name in _names(Wish) if getattr(wish, name) != getattr(bare, name)
-        }
-        known = wish.__dict__["_row"] = _text({"source": wish.source, **said})
+        known = wish.__dict__["_row"] = _text(_said(wish))
     return known
 
 

@@ -51,6 +51,7 @@ def profile_faults(profile: Profile) -> Iterator[ProfileFault]:
 def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
     seen: set[str] = set()
     modes = {m.key for m in profile.modes}
+    outputs = {p.key for p in profile.ports if p.direction == "out" and not p.mirrors and p.channels == 1}
     if not profile.ports:
         yield ProfileFault("ports", "", "a box without a socket cannot be wired", "Add its sockets.", breaks=False)
     for port in profile.ports:
@@ -75,7 +76,6 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
             )
         if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
             yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")
-        outputs = {p.key for p in profile.ports if p.direction == "out" and not p.mirrors and p.channels == 1}
         if port.mirrors and (
             port.direction != "out" or len(port.mirrors) > port.channels or not set(port.mirrors) <= outputs
         ):

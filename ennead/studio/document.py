@@ -1,7 +1,6 @@
 """The studio: one frozen value that holds everything a person has said, and nothing worked out from it."""
 
 from collections.abc import Mapping
-from dataclasses import field, replace
 from functools import cached_property
 from typing import Final
 
@@ -22,7 +21,7 @@ from ennead.studio.ids import (
 from ennead.studio.pieces import end_at, joined_lanes, pieces
 from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
-from ennead.studio.record import record
+from ennead.studio.record import record, replace
 from ennead.studio.sent import Sent
 from ennead.studio.session import Destination, PlacedDestination, Session, Source, SourceFacts, Wish, wanted
 
@@ -53,8 +52,8 @@ class AsBuilt:
     No edit of the plan reaches into it: a box that has left the plan may still stand and be plugged.
     """
 
-    cables: Mapping[CableId, Stood] = field(default_factory=FrozenMap)
-    settings: Mapping[UnitId, Settings] = field(default_factory=FrozenMap)
+    cables: Mapping[CableId, Stood] = FrozenMap()
+    settings: Mapping[UnitId, Settings] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "cables", FrozenMap.of(self.cables))
@@ -85,18 +84,18 @@ class Studio:
     """
 
     name: str = "Untitled studio"
-    profiles: FrozenMap[ProfileId, Profile] = field(default_factory=FrozenMap)
-    places: FrozenMap[PlaceId, Place] = field(default_factory=FrozenMap)
-    units: FrozenMap[UnitId, Unit] = field(default_factory=FrozenMap)
-    hosts: FrozenMap[ComputerId, Computer] = field(default_factory=FrozenMap)
-    cables: FrozenMap[CableId, Cable] = field(default_factory=FrozenMap)
-    sessions: FrozenMap[SessionId, Session] = field(default_factory=FrozenMap)
-    sources: FrozenMap[SourceId, SourceFacts] = field(default_factory=FrozenMap)
-    destinations: FrozenMap[DestinationId, Destination] = field(default_factory=FrozenMap)
+    profiles: FrozenMap[ProfileId, Profile] = FrozenMap()
+    places: FrozenMap[PlaceId, Place] = FrozenMap()
+    units: FrozenMap[UnitId, Unit] = FrozenMap()
+    hosts: FrozenMap[ComputerId, Computer] = FrozenMap()
+    cables: FrozenMap[CableId, Cable] = FrozenMap()
+    sessions: FrozenMap[SessionId, Session] = FrozenMap()
+    sources: FrozenMap[SourceId, SourceFacts] = FrozenMap()
+    destinations: FrozenMap[DestinationId, Destination] = FrozenMap()
     as_built: AsBuilt = AsBuilt()
-    counters: FrozenMap[str, int] = field(default_factory=FrozenMap)
+    counters: FrozenMap[str, int] = FrozenMap()
     session: SessionId = SessionId("")
-    prices: FrozenMap[str, float] = field(default_factory=FrozenMap)
+    prices: FrozenMap[str, float] = FrozenMap()
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

@@ -22,6 +22,10 @@ class FrozenMap(dict[K, V]):
     __setitem__ = __delitem__ = __ior__ = _refuse
     clear = pop = popitem = setdefault = update = _refuse
 
+    def __hash__(self) -> int:  # type: ignore[override]
+        """Return the hash of what it holds, in whatever order; so it can stand as a default, which nobody may change."""
+        return hash(frozenset(self.items()))
+
     @classmethod
     def of(cls, entries: Mapping[K, V]) -> "FrozenMap[K, V]":
         """Return a map frozen; one that is frozen already stays the very same object."""

@@ -1,7 +1,6 @@
 """What stands in the house: places, units, computers and the cables between ports."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
@@ -55,7 +54,7 @@ class Settings:
         Whether the unit is switched off: what it joins in copper stays joined, all else stands still.
     """
 
-    modes: Mapping[str, str] = field(default_factory=FrozenMap)
+    modes: Mapping[str, str] = FrozenMap()
     phantom: tuple[str, ...] = ()
     clock_source: str = ""
     driver_map: str = ""
@@ -84,7 +83,7 @@ class Unit:
     profile: ProfileId
     place: PlaceId | None = None
     settings: Settings = Settings()
-    faults: Mapping[str, str] = field(default_factory=FrozenMap)
+    faults: Mapping[str, str] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "faults", FrozenMap.of(self.faults))
@@ -137,12 +136,12 @@ class Computer:
     id: ComputerId
     name: str
     interfaces: tuple[UnitId, ...] = ()
-    sockets: Mapping[Socket, int] = field(default_factory=FrozenMap)
-    attachments: Mapping[UnitId, Attachment] = field(default_factory=FrozenMap)
+    sockets: Mapping[Socket, int] = FrozenMap()
+    attachments: Mapping[UnitId, Attachment] = FrozenMap()
     corrected: tuple[UnitId, ...] = ()
     system: str = ""
     driver_notes: str = ""
-    beside: Mapping[UnitId, Beside] = field(default_factory=FrozenMap)
+    beside: Mapping[UnitId, Beside] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "sockets", FrozenMap.of(self.sockets))
@@ -150,7 +149,7 @@ class Computer:
         object.__setattr__(self, "beside", FrozenMap.of(self.beside))
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class PortEnd:
     """The end of a cable that sits in a unit's port."""
 
@@ -158,7 +157,7 @@ class PortEnd:
     port: str
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class LineEnd:
     """The end of a cable at a source or a destination; its lanes are the line's channels.
 
@@ -172,7 +171,7 @@ class LineEnd:
     side: Literal["", "return"] = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class SourceEnd:
     """One channel (from 1) of a source of a session, as a lead of its own has it."""
 
@@ -180,7 +179,7 @@ class SourceEnd:
     channel: int = 1
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class DestinationEnd:
     """One channel (from 1) of a destination of a session, as a lead of its own has it; or where a loop comes back."""
 

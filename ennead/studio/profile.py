@@ -1,7 +1,6 @@
 """A profile: what a type of box has on its rear, and how it numbers, routes and clocks its channels."""
 
 from collections.abc import Mapping
-from dataclasses import field
 from functools import cached_property
 from typing import Final, Literal
 
@@ -107,11 +106,11 @@ class Port:
     format_mode: str | None = None
     only_speeds: tuple[Speed, ...] = ()
     latency_samples: float | None = None
-    latency_at: Mapping[Speed, float] = field(default_factory=FrozenMap)
+    latency_at: Mapping[Speed, float] = FrozenMap()
     phantom_on_xlr_only: bool = True
-    levels: Mapping[Signal, Level] = field(default_factory=FrozenMap)
+    levels: Mapping[Signal, Level] = FrozenMap()
     stage: Stage = ""
-    lanes_at: Mapping[Speed, int] = field(default_factory=FrozenMap)
+    lanes_at: Mapping[Speed, int] = FrozenMap()
     termination: Termination = ""
     fibre: Fibre = ""
     asynchronous: bool = False
@@ -197,7 +196,7 @@ class Block:
     label: str
     ports: tuple[str, ...] = ()
     channels: int = 0
-    when: Mapping[str, str] = field(default_factory=FrozenMap)
+    when: Mapping[str, str] = FrozenMap()
     speeds: tuple[Speed, ...] = ()
     first_label: int = 1
 
@@ -240,7 +239,7 @@ class InnerPath:
     from_ports: tuple[str, ...]
     to_ports: tuple[str, ...]
     sums: bool = False
-    when: Mapping[str, str] = field(default_factory=FrozenMap)
+    when: Mapping[str, str] = FrozenMap()
     kind: PathKind = ""
 
     def __post_init__(self) -> None:

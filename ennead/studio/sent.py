@@ -1,19 +1,19 @@
 """Where destinations are taken from and come back by: read off the cables, and nowhere else."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import fields
-from typing import NamedTuple
 
 from ennead.studio.house import Cable, DestinationEnd, PortEnd
 from ennead.studio.ids import CableId, DestinationId, UnitId
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Port, Profile
+from ennead.studio.record import names_of, record
 from ennead.studio.session import Destination, PlacedDestination
 
-_FIELDS = tuple(f.name for f in fields(Destination))
+_FIELDS = names_of(Destination)
 
 
-class WiredLoop(NamedTuple):
+@record(frozen=True)
+class WiredLoop:
     """Boxes wired out of a converter and back into one; the ends channel by channel.
 
     Parameters

@@ -1,14 +1,13 @@
 """What an evening needs: sessions, their sources, and where sound goes out."""
 
 from collections.abc import Mapping
-from dataclasses import field, fields
 from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import PortEnd, Settings
 from ennead.studio.ids import DestinationId, PlaceId, SessionId, SourceId, UnitId
-from ennead.studio.record import record
+from ennead.studio.record import names_of, record
 
 Kind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
 Phantom = Literal["needed", "tolerated", "forbidden"]
@@ -122,8 +121,8 @@ class Source(SourceFacts):
 
 
 #: What is wished, apart from what is a fact.
-WISHES: Final[tuple[str, ...]] = tuple(f.name for f in fields(Wish) if f.name != "source")
-_FACTS: Final[tuple[str, ...]] = tuple(f.name for f in fields(SourceFacts))
+WISHES: Final[tuple[str, ...]] = tuple(name for name in names_of(Wish) if name != "source")
+_FACTS: Final[tuple[str, ...]] = names_of(SourceFacts)
 
 
 def wanted(facts: SourceFacts, wish: Wish) -> Source:
@@ -246,12 +245,12 @@ class Session:
     rate_hz: int = 48_000
     wishes: tuple[Wish, ...] = ()
     destinations: tuple[DestinationId, ...] = ()
-    spare: Mapping[str, int] = field(default_factory=FrozenMap)
+    spare: Mapping[str, int] = FrozenMap()
     aims: tuple[str, ...] = ()
     loop_numbers: LoopNumbers = "paired"
     pull_ppm: float = 0.0
     mains_silent: bool = False
-    settings: Mapping[UnitId, Settings] = field(default_factory=FrozenMap)
+    settings: Mapping[UnitId, Settings] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

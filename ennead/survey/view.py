@@ -1,6 +1,5 @@
 """Which of its truths a studio is looked at for: an evening as it is planned, or what really stands."""
 
-from dataclasses import replace
 from typing import NamedTuple
 
 from ennead.edits.evenings import choose_session
@@ -10,6 +9,7 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable
 from ennead.studio.ids import SessionId
+from ennead.studio.record import replace
 
 
 class View(NamedTuple):

@@ -1,15 +1,17 @@
 """Every command there is, once: menus, keys, the page of keys and Ctrl+K read them here."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import TYPE_CHECKING, Final
 
 from ennead.desk.shell.sheet_list import SHEETS
+from ennead.studio.record import record
 
 if TYPE_CHECKING:
     from ennead.desk.shell.window import Window
 
 
-class Command(NamedTuple):
+@record(frozen=True)
+class Command:
     """One command.
 
     Parameters

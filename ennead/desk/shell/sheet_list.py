@@ -1,7 +1,9 @@
 """The sheets there are: number, name, question, page of the handbook, keys of their own, and how each is built."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import TYPE_CHECKING, Final
+
+from ennead.studio.record import record
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
@@ -10,7 +12,8 @@ if TYPE_CHECKING:
     from ennead.drawings.painters.theme import ThemeBook
 
 
-class SheetKind(NamedTuple):
+@record(frozen=True)
+class SheetKind:
     """One sheet.
 
     Parameters

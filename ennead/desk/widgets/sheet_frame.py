@@ -1,7 +1,7 @@
 """The frame every sheet shares: title, the question it answers, its actions, then its drawing."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.shell.sheet_list import SheetKind
@@ -49,8 +49,14 @@ class SheetFrame(QWidget):
         super().resizeEvent(event)
         self._fit_head()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._fit_head()
+
     def _fit_head(self) -> None:
-        """Leave to the menus, and the question to the title's tool tip, what has no room in the head."""
+        """Leave to the menus, and the question to the title's tool tip, what has no room in the head; unseen, it can wait."""
+        if not self.isVisible():
+            return
         theme = self.book.now
         items = [self._head.itemAt(i).widget() for i in range(self._head.count())]
         wide = {w: w.sizeHint().width() + theme.px(8) for w in items if w is not None and w is not self._question}

@@ -1,9 +1,12 @@
 """The two palettes. Every text colour is at least 4.5:1 on ground, panel and selection; a test computes it."""
 
-from typing import Final, NamedTuple
+from typing import Final
+
+from ennead.studio.record import record
 
 
-class Palette(NamedTuple):
+@record(frozen=True)
+class Palette:
     """Colours by what they mean, as ``#RRGGBB``."""
 
     name: str

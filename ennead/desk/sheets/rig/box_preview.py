@@ -1,7 +1,6 @@
 """A box as it would stand in the rig: its rear strip, and its numbers in the recording software."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
@@ -19,6 +18,7 @@ from ennead.standards.rates import rate_text
 from ennead.studio.document import empty_studio
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.record import replace
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import UnitChannel, view_unit
 

@@ -24,11 +24,12 @@ class Item(Protocol):
     def name(self) -> str: ...
 
 
-#: What the list has to say of a cell; Qt asks for as much again.
-_ROLES = frozenset((
-    Qt.ItemDataRole.FontRole, Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ForegroundRole, Qt.ItemDataRole.ToolTipRole,
-    Qt.ItemDataRole.EditRole,
-))  # fmt: skip
+# What the list has to say of a cell; Qt asks for as much again, a thousand times before the list is seen.
+_FONT, _SHOWN, _COLOUR = Qt.ItemDataRole.FontRole, Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ForegroundRole
+_TIP, _TYPED = Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.EditRole
+_ROLES: Final = frozenset((_FONT, _SHOWN, _COLOUR, _TIP, _TYPED))
+_FIXED: Final = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+_TO_TYPE_IN: Final = _FIXED | Qt.ItemFlag.ItemIsEditable
 
 
 class LinesModel(QAbstractTableModel):
@@ -128,34 +129,34 @@ class LinesModel(QAbstractTableModel):
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
-        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         column = index.column()
         may = column == 1 or (
             column > 0 and index.row() < len(self._ids) and self.columns[column][1] not in self.read_only
         )
-        return flags | Qt.ItemFlag.ItemIsEditable if may else flags
+        return _TO_TYPE_IN if may else _FIXED
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        # Of font and colour only what differs from the list's own, for each costs more than the text.
         if role not in _ROLES:
             return None
         item, column = self.item_at(index.row()), index.column()
         field, theme = self.columns[column][1], self._book.now
         guessed = item is not None and field in self.guessed(item)
-        if role == Qt.ItemDataRole.FontRole:
-            font = theme.font(14, mono=column == 0)
-            if guessed:
-                font = QFont(font)
-                font.setStyle(QFont.Style.StyleItalic)
+        if role == _FONT:
+            if not guessed:
+                return theme.font(14, mono=True) if column == 0 else None
+            font = QFont(theme.font(14))
+            font.setStyle(QFont.Style.StyleItalic)
             return font
         if item is None:
-            if role == Qt.ItemDataRole.DisplayRole:
+            if role == _SHOWN:
                 return {0: str(index.row() + 1), 1: self.next_words if self._ids else self.first_words}.get(column)
-            return theme.colour("soft") if role == Qt.ItemDataRole.ForegroundRole else None
-        if role == Qt.ItemDataRole.ForegroundRole:
-            return theme.colour("soft" if guessed or column == 0 or field in self.read_only else "ink")
-        if role == Qt.ItemDataRole.ToolTipRole:
+            return theme.colour("soft") if role == _COLOUR else None
+        if role == _COLOUR:
+            return theme.colour("soft") if guessed or column == 0 or field in self.read_only else None
+        if role == _TIP:
             return "guessed from the name; type over it to say otherwise" if guessed else None
-        if role == Qt.ItemDataRole.EditRole:
+        if role == _TYPED:
             return self.text_of(item, field)
         text = str(index.row() + 1) if column == 0 else self.text_of(item, field)
         return f"{text} ?" if guessed else text

@@ -20,12 +20,17 @@ class ListModel(LinesModel):
     kind: ClassVar = "source"
     first_words: ClassVar = "type the first source, or paste a whole list (Ctrl+V)"
     next_words: ClassVar = "next source"
+    #: The evening's sources as they were last looked up, by id.
+    _found: tuple[tuple[Source, ...], dict[SourceId, Source]] = ((), {})
 
     def items(self) -> tuple[Source, ...]:
         return self._table.studio.session_sources
 
     def find(self, key: Any) -> Source | None:
-        return self._table.studio.source(key) if key in self._table.studio.sources else None
+        sources = self.items()
+        if self._found[0] is not sources:
+            self._found = sources, {source.id: source for source in sources}
+        return self._found[1].get(key)
 
     def choices_of(self, column: int) -> dict[str, Any]:
         choices: dict[str, dict[str, Any]] = {
