@@ -21,7 +21,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         start, end = survey.units[link.start.unit].name, survey.units[link.end.unit].name
         sends, takes = LINKS[link.sends].label, LINKS[link.takes].label
         here = ("format", link.end.unit, link.end.port)
-        silent = tuple(r.source for r in survey.broken_runs if (gap := r.way.gap) and gap[:3] == here and r.source)
+        silent = tuple(
+            r.source
+            for r in survey.broken_runs
+            if (gap := r.way.gap) and (gap.cause, gap.unit, gap.port) == here and r.source
+        )
         yield Finding(
             "formats_disagree",
             "trouble",

@@ -90,12 +90,8 @@ def _sort(survey: Parts) -> Stated:
     )
 
 
-class Seated(NamedTuple):
-    """A channel of a source in its socket."""
-
-    source: Source
-    cable: Lead
-    port: Port
+#: A source, the cable by which a channel of it is plugged in, and the socket it is in.
+Seated = tuple[Source, Lead, Port]
 
 
 def seated(survey: Parts) -> tuple[Seated, ...]:
@@ -106,7 +102,7 @@ def seated(survey: Parts) -> tuple[Seated, ...]:
 def _seated(survey: Parts) -> tuple[Seated, ...]:
     sources, profiles = survey.source_by_id, survey.profiles
     return tuple([
-        Seated(sources[key], cable, profiles[cable.end.unit].port_by_key[cable.end.port]) for (key, _), cable in survey.leads.items()
+        (sources[key], cable, profiles[cable.end.unit].port_by_key[cable.end.port]) for (key, _), cable in survey.leads.items()
     ])  # fmt: skip
 
 

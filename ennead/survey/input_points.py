@@ -1,12 +1,13 @@
 """Input points: every socket a source could sit in, with the driver number at which it would arrive."""
 
 from collections.abc import Callable, Collection, Mapping
-from typing import Final, NamedTuple
+from dataclasses import dataclass
+from typing import Final
 
 from ennead.studio.house import Lead, PortEnd, Span
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.survey.numbering import DriverChannel, Landing
+from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Way
@@ -16,7 +17,8 @@ from ennead.survey.wiring import SpanKey
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
 
 
-class InputPoint(NamedTuple):
+@dataclass(slots=True)
+class InputPoint:
     """One input socket.
 
     Parameters
@@ -101,15 +103,16 @@ def points_of(
         if (held is not None and key in held) or port.wiring == "multi":
             continue
         first = found[key, 1]
-        lands: list[Landing] = [] if first.lands is None else [first.lands]
-        if lanes[key] > 1:
-            lands += [landing for lane in range(2, lanes[key] + 1) if (landing := found[key, lane].lands) is not None]
-        if not lands:
+        lands = [found[key, lane].lands for lane in range(2, lanes[key] + 1)] if lanes[key] > 1 else []
+        numbers: tuple[DriverChannel, ...] = ()
+        for landing in (first.lands, *lands):
+            if landing is not None:
+                there, channel = landing
+                if there not in known:
+                    known[there] = drivers(there)
+                numbers += (known[there][channel.index - 1],)
+        if not numbers:
             continue
-        for there, _ in lands:
-            if there not in known:
-                known[there] = drivers(there)
-        numbers = tuple([known[there][channel.index - 1] for there, channel in lands])
         converter, into = unit, key
         for stop in first.stops:
             if stop.zone == "converter" and stop.unit:

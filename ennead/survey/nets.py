@@ -127,12 +127,13 @@ def _joints(
         straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
     straight |= {c.id: c for c in _wide(in_use, sorted_out, profiles)}
     for cable in straight.values():
-        start, end = _socket(cable.start, profiles), _socket(cable.end, profiles)
-        if start.digital or end.digital:
-            yield (start.key, start.side, 0), (end.key, end.side, 0)
+        start, port, first, lanes = _socket(cable.start, profiles)
+        end, into, to, most = _socket(cable.end, profiles)
+        if not first or not to:
+            yield (start, port, 0), (end, into, 0)
             continue
-        for lane in range(1 if cable.wires else min(start.lanes, end.lanes)):
-            yield (start.key, start.side, start.first + lane), (end.key, end.side, end.first + lane)
+        for lane in range(1 if cable.wires else min(lanes, most)):
+            yield (start, port, first + lane), (end, into, to + lane)
 
 
 def _wide(
@@ -160,23 +161,18 @@ def _contact(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Conta
     return plug.line, plug.side, lane
 
 
-class _Socket(NamedTuple):
-    """What one end of a straight cable sits in: of a line, the channel at which it begins."""
-
-    key: UnitId | SourceId | DestinationId
-    side: str
-    first: int
-    lanes: int
-    digital: bool = False
+#: What one end of a straight cable sits in: unit and port or line and side, its first lane, how many it has; of a line, the channel at
+#: which the end begins. A digital socket is one contact, its lane 0.
+_Socket = tuple[UnitId | SourceId | DestinationId, str, int, int]
 
 
 def _socket(end: End, profiles: Mapping[UnitId, Profile]) -> _Socket:
     if isinstance(end, PortEnd):
         port = profiles[end.unit].port_by_key[end.port]
-        return _Socket(end.unit, end.port, 1, port.channels, port.is_digital)
+        return (end.unit, end.port, 0, 1) if port.is_digital else (end.unit, end.port, 1, port.channels)
     if isinstance(end, SourceEnd):
-        return _Socket(end.source, "", end.channel, MOST_LANES)
-    return _Socket(end.destination, end.side, end.channel, MOST_LANES)
+        return end.source, "", end.channel, MOST_LANES
+    return end.destination, end.side, end.channel, MOST_LANES
 
 
 def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:

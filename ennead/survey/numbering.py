@@ -11,7 +11,8 @@ from ennead.survey.parts import each, part
 from ennead.survey.unit_view import UnitChannel, UnitView
 
 
-class DriverChannel(NamedTuple):
+@dataclass(slots=True)
+class DriverChannel:
     """One number of the computer.
 
     Parameters

@@ -1,7 +1,7 @@
 """Passages: what a signal finds in one unit, however it got there; a walk asks for one unit at a time."""
 
 from collections.abc import Callable, Mapping
-from typing import NamedTuple
+from dataclasses import dataclass
 
 from ennead.studio.ids import UnitId
 from ennead.survey.links import Link
@@ -10,7 +10,8 @@ from ennead.survey.parts import each, part
 from ennead.survey.unit_view import UnitView
 
 
-class Passages(NamedTuple):
+@dataclass(slots=True)
+class Passages:
     """One unit, for whoever follows a signal.
 
     Parameters

@@ -4,7 +4,8 @@ What is kept here is structure, ids and numbers only; `ennead.survey.words` puts
 a box costs nothing here.
 """
 
-from typing import Final, Literal, NamedTuple
+from dataclasses import dataclass
+from typing import Final, Literal
 
 from ennead.studio.document import channel_text
 from ennead.studio.ids import CableId, DestinationId, SourceId, UnitId
@@ -14,7 +15,9 @@ from ennead.survey.numbering import DriverChannel, Landing
 Zone = Literal["source", "outboard", "converter", "link", "driver", "ear"]
 
 
-class Stop(NamedTuple):
+# Not frozen: a survey makes thousands, freezing costs more than all the rest of making one, and nobody changes what is worked out.
+@dataclass(slots=True)
+class Stop:
     """One stop of a run.
 
     Parameters
@@ -32,7 +35,8 @@ class Stop(NamedTuple):
     cable: CableId | None = None
 
 
-class Gap(NamedTuple):
+@dataclass(slots=True)
+class Gap:
     """Where and why a run ends too early.
 
     Parameters
@@ -51,7 +55,8 @@ class Gap(NamedTuple):
     cable: CableId | None = None
 
 
-class Way(NamedTuple):
+@dataclass(slots=True)
+class Way:
     """What lies onward of a lane of a port.
 
     Parameters
@@ -79,7 +84,8 @@ class Way(NamedTuple):
     fault: str = ""
 
 
-class Run(NamedTuple):
+@dataclass(slots=True)
+class Run:
     """One signal's way.
 
     Parameters

@@ -1,6 +1,7 @@
 """The runs of a session: one for every channel of its sources, and one for every driver output in use."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from ennead.studio.house import Lead, Settings
@@ -89,7 +90,7 @@ def output_runs(survey: "Parts") -> tuple[Run, ...]:
             into = Stop(way.zone, unit, port, lane)
             if to is not None and way.gap is not None and way.gap.cause == "no-cable":
                 # What leaves by a lead of a destination's own is heard there.
-                way = way._replace(gap=None)
+                way = replace(way, gap=None)
             found.append(Run(None, lane, into, way, driver, True, to))
     return tuple(found)
 

@@ -5,6 +5,7 @@ ways run together again. A leg that is wired and on which nothing arrives is a s
 """
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from functools import partial
 from typing import NamedTuple
 
@@ -73,14 +74,14 @@ def trace(survey: Parts, run: Run) -> Trace:
                 continue
             driver = run.driver if leaf.way.lands is None else survey.numbering.input_at(leaf.way.lands)
             found[end] = Leg(
-                run._replace(into=start._replace(zone=leaf.way.zone), way=leaf.way, driver=driver), leaf.ways
+                replace(run, into=replace(start, zone=leaf.way.zone), way=leaf.way, driver=driver), leaf.ways
             )
         if not leaves and not run.out:
-            strays.append(run._replace(into=start, way=survey.way(start.unit, start.port, start.lane), driver=None))
+            strays.append(replace(run, into=start, way=survey.way(start.unit, start.port, start.lane), driver=None))
     if not found:
         # What a destination hears by leads of its own goes over no cable between two units.
         return Trace((Leg(run, 1),), ())
-    strays += [run._replace(way=way, driver=None) for way in tree.strays]
+    strays += [replace(run, way=way, driver=None) for way in tree.strays]
     first = _end_of(run)
     ordered = sorted(found, key=lambda end: end != first)
     return Trace(tuple([found[end] for end in ordered]), tuple(strays))

@@ -172,9 +172,8 @@ class OnwardWalk(_Walk):
         if link is not None:
             into = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
             if into is not None:
-                return self.over(
-                    unit, here, port, out, lane, link, into, self.follow(link.end.unit, link.end.port, into)
-                )
+                end = link.end
+                return self.over(unit, here, port, out, lane, link, into, self.follow(end.unit, end.port, into))
         view = here.view
         zone: Zone = "link" if port in view.digital else "converter"
         stops = (Stop("link", unit, out, lane),) if out in view.digital else ()
@@ -313,10 +312,7 @@ class OutwardWalk(_Walk):
             elif role == "processor":
                 return Way(zone, (stop,), None, None, late, (unit, there))
             else:
-                heard = out in view.phones
-                way = passed_through(
-                    unit, zone, stop, late, (there, out, out_lane), _end(there, box, out, heard=heard), heard=heard
-                )
+                way = ends_behind(unit, zone, stop, late, box, (there, out, out_lane))
             if way.gap is None:
                 return way
             first = first or way
@@ -343,6 +339,19 @@ def passed_through(
     leaves = Stop("ear" if heard else after.zone, *out)
     whole = None if late is None or after.delay is None else late + after.delay
     return Way(zone, (into, leaves, *after.stops), None, after.gap, whole, (unit, *after.passes))
+
+
+def ends_behind(
+    unit: UnitId, zone: Zone, into: Stop, late: float | None, box: Passages, out: tuple[UnitId, str, int]
+) -> Way:
+    """Return the way over a cable into a box and to an output of it that holds no cable: heard there, or lost."""
+    there, port, lane = out
+    view = box.view
+    heard, delay = port in view.phones, view.delays[port]
+    leaves = Stop("ear" if heard else "link" if port in view.digital else "converter", there, port, lane)
+    gap = None if heard else Gap("no-cable", there, port)
+    whole = None if late is None or delay is None else late + delay
+    return Way(zone, (into, leaves), None, gap, whole, (unit, there))
 
 
 def _end(unit: UnitId, here: Passages, port: str, *, heard: bool) -> Way:

@@ -116,17 +116,25 @@ class SortedOut(NamedTuple):
 def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> SortedOut:
     """Return the cables by what they join."""
     copper = {unit for unit, profile in profiles.items() if profile.joins_any}
-    spans: dict[SpanKey, Span] = {key: cast(Span, c) for key, c in in_use.items() if c.runs == "between units"}
-    own = [cast(Lead, c) for c in in_use.values() if c.runs == "from a source"]
-    at_copper: list[Cable] = [c for c in spans.values() if c.start.unit in copper or c.end.unit in copper]
-    at_copper += [c for c in own if c.end.unit in copper]
-    found = SortedOut(spans, {}, {}, {}, [], at_copper)
-    for lead in own:
-        _plug(found.leads, found.further, (lead.start.source, lead.start.channel), lead)
-    for key, cable in in_use.items() if len(spans) + len(own) < len(in_use) else ():
-        if cable.runs == "in pieces":
+    found = SortedOut({}, {}, {}, {}, [], [])
+    spans, leads, at_copper = found.spans, found.leads, found.at_copper
+    for key, cable in in_use.items():
+        runs = cable.runs
+        if runs == "from a source":
+            lead = cast(Lead, cable)
+            begins = lead.start
+            at = begins.source, begins.channel
+            if leads.setdefault(at, lead) is not lead:
+                _plug(leads, found.further, at, lead)
+            if lead.end.unit in copper:
+                at_copper.append(lead)
+        elif runs == "between units":
+            span = spans[key] = cast(Span, cable)
+            if span.start.unit in copper or span.end.unit in copper:
+                at_copper.append(span)
+        elif runs == "in pieces":
             found.made_up[key] = pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port])
-        elif cable.runs == "at a destination":
+        else:
             found.others.append(cable)
             at_copper += [cable] if any(isinstance(p, PortEnd) and p.unit in copper for p in cable.plugs) else []
     for key, several in found.made_up.items():
