@@ -1,7 +1,7 @@
 """The boundary: the interchange form, checked by pydantic, which says what is wrong and where."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, is_dataclass
+from dataclasses import is_dataclass
 from functools import cache
 from typing import Any, get_args, get_type_hints
 
@@ -12,10 +12,11 @@ from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.house import Cable, Computer, Place, Unit
 from ennead.studio.ids import SessionId
 from ennead.studio.profile import Profile
+from ennead.studio.record import record
 from ennead.studio.session import Destination, Session, SourceFacts
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True)
 class StudioForm:
     """The interchange form: maps as lists, in the order of the document."""
 

@@ -4,6 +4,8 @@ from collections.abc import Callable, Mapping
 from operator import attrgetter
 from typing import TYPE_CHECKING, Any, ClassVar, Final, NoReturn, TypeVar
 
+from ennead.studio.frozen_map import FrozenMap
+
 __all__ = ["NEEDED", "defaults_of", "is_record", "names_of", "record", "replace", "types_of"]
 
 R = TypeVar("R")
@@ -109,7 +111,13 @@ class _Standard:
         for name in ("__dataclass_fields__", "__dataclass_params__"):
             if isinstance(owner.__dict__.get(name), _Standard):
                 delattr(owner, name)
+        # A schema writes down a plain default, and a map stands in it as one that is made when it is wanted.
+        maps = {name: default for name, default in defaults_of(owner).items() if isinstance(default, FrozenMap)}
+        for name, default in maps.items():
+            setattr(owner, name, dataclasses.field(default_factory=type(default)))
         dataclasses.dataclass(init=False, repr=False, eq=False)(owner)
+        for name, default in maps.items():
+            setattr(owner, name, default)
         return getattr(cls, self.name)
 
 
