@@ -10,19 +10,15 @@ from pathlib import Path
 
 import ennead.checks
 from ennead.checks.all_checks import CHECKS, find_all
-from ennead.checks.finding import Fix, Wish
+from ennead.checks.finding import Wish
 from ennead.edits.cables import connect, disconnect, set_length
-from ennead.edits.change import Change
 from ennead.edits.computer import attach, correct_drift, count_sockets, describe_computer, leave_computer
 from ennead.edits.house import add_unit, clear_fault, mark_fault
 from ennead.edits.session import add_source, change_source, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.profiles import shelf, shelf_profile
-from ennead.planning.clock.clock_plan import clock_anew
-from ennead.planning.growing.remedies import find_remedies
-from ennead.planning.routing.placing import place_anew
+from ennead.planning.fixing import change_of
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
 from ennead.survey.survey import Survey
@@ -43,19 +39,11 @@ def led(studio=None):
     return set_clock_source(studio, "U1", "optical")
 
 
-def carry_out(studio, fix: Fix):
-    if isinstance(fix.does, Change):
-        return fix.does.apply(studio)
-    assert isinstance(fix.does, Wish)
-    survey = Survey(studio)
-    if fix.does.name == "allocate":
-        return take(survey, allocate(survey)).apply(studio)
-    if fix.does.name == "shortage":
-        found = find_remedies(survey, [p for p in shelf() if p.name in (EXPANDER, VALVE)])
-        return found[0].change.apply(studio) if found else studio
-    if fix.does.name == "clock":
-        return clock_anew(survey, fix.does.about).apply(studio)
-    return place_anew(survey, fix.does.about).apply(studio)
+def carry_out(studio, fix):
+    try:
+        return change_of(Survey(studio), fix, [p for p in shelf() if p.name in (EXPANDER, VALVE)]).apply(studio)
+    except BadValue:
+        return studio
 
 
 class EachRule(unittest.TestCase):

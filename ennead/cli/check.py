@@ -1,21 +1,44 @@
 """List what is wrong with a studio, why one would hear it, and what to do."""
 
 import argparse
+from pathlib import Path
 from typing import Any
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.files.profiles import shelf
+from ennead.files.studio_path import write_studio
+from ennead.planning.fixing import change_of
+from ennead.studio.errors import BadValue
+from ennead.survey.survey import Survey
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, standing=True)
+    verb.add_argument(
+        "--fix", metavar="N", type=int, help="carry out the first fix of finding N, as they are listed from 1"
+    )
+    verb.add_argument("--output", metavar="OUT", type=Path, help="where to write the studio with the fix carried out")
 
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb; 1 when there is trouble."""
-    findings = find_all(survey_of(args))
+    if (args.fix is None) != (args.output is None):
+        raise BadValue(
+            "a fix", args.fix or args.output, "Give --fix with the finding's number and --output with a file."
+        )
+    survey = survey_of(args)
+    findings = find_all(survey)
+    if args.fix is not None:
+        if not (1 <= args.fix <= len(findings) and findings[args.fix - 1].fixes):
+            raise BadValue(
+                "a finding with a fix", args.fix, f"There are {len(findings)} findings, and not each has one."
+            )
+        change = change_of(survey, findings[args.fix - 1].fixes[0], shelf())
+        write_studio(args.output, change.apply(survey.studio))
+        findings = find_all(Survey(change.apply(survey.studio)))
     if args.json:
         print_json({"findings": [finding_row(f) for f in findings]})
     else:

@@ -12,7 +12,6 @@ from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
-from ennead.studio.ids import SourceId, UnitId
 
 #: Sources above which figures follow an edit a moment later, so that the edit itself is shown at once.
 LONG_SESSION: Final = 300
@@ -177,26 +176,25 @@ class Worktable(QObject):
     def fix(self, fix: "Fix") -> None:
         """Carry out a finding's fix."""
         from ennead.edits.change import Change
-        from ennead.planning.routing.placing import place_anew
+        from ennead.planning.fixing import change_of
 
         if isinstance(fix.does, Change):
             self.do(fix.does)
-            return
-        if fix.does.name in ("allocate", "shortage"):
+        elif fix.does.name in ("allocate", "shortage"):
+            # What many lines hang on is shown before it is done.
             self.wished.emit(fix.does.name)
-            return
-        if fix.does.name == "clock":
-            self._clock_anew(UnitId(fix.does.about))
-            return
-        try:
-            self.do(place_anew(self.survey, SourceId(fix.does.about)))
-        except EnneadError as error:
-            self.said.emit(str(error))
+        elif fix.does.name == "clock":
+            self._search(fix)
+        else:
+            try:
+                self.do(change_of(self.survey, fix))
+            except EnneadError as error:
+                self.said.emit(str(error))
 
-    def _clock_anew(self, unit: UnitId) -> None:
-        """Have a search bring a unit's domain onto one clock; the studio may have changed by the time it answers."""
+    def _search(self, fix: "Fix") -> None:
+        """Have a search carry a fix out; the studio may have changed by the time it answers."""
         from ennead.desk.background.background_task import BackgroundTask
-        from ennead.planning.clock.clock_plan import clock_anew
+        from ennead.planning.fixing import change_of
         from ennead.survey.survey import Survey
 
         studio = self.studio
@@ -209,7 +207,7 @@ class Worktable(QObject):
 
         if self._background is None:
             self._background = BackgroundTask(self)
-        self._background.start(lambda _: clock_anew(Survey(studio), unit), take)
+        self._background.start(lambda _: change_of(Survey(studio), fix), take)
 
     def select(self, selection: Selection) -> None:
         """Select a thing."""

@@ -1,10 +1,11 @@
 """A drawing that scrolls: keeps a layout, draws the part in view, turns the mouse into drawing coordinates."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea
 
 from ennead.desk.shell.worktable import Worktable
+from ennead.desk.widgets.gesture import Gesture
 from ennead.drawings.painters.theme import ThemeBook
 
 
@@ -15,6 +16,8 @@ class Drawing(QAbstractScrollArea):
         super().__init__()
         self.table, self.book = table, book
         self._stale = True
+        #: What is being done with the mouse.
+        self.gesture: Gesture | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.viewport().setMouseTracking(True)
         self.horizontalScrollBar().setSingleStep(24)
@@ -65,6 +68,37 @@ class Drawing(QAbstractScrollArea):
         offset = self.offset()
         painter.translate(-offset)
         self.draw(painter, area.translated(offset))
+
+    # -- gestures ------------------------------------------------------------------------------
+    def begin(self, gesture: Gesture, at: QPointF) -> None:
+        """Begin a gesture at a point of the viewport; one that was not ended is dropped."""
+        self.drop_gesture()
+        self.gesture = gesture
+        gesture.start(at + self.offset())
+
+    def drop_gesture(self) -> None:
+        """Leave what is being done with the mouse; nothing comes of it."""
+        gesture, self.gesture = self.gesture, None
+        if gesture is not None:
+            gesture.cancel()
+            self.viewport().update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.gesture is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self.gesture.move(event.position() + self.offset())
+            self.viewport().update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        gesture, self.gesture = self.gesture, None
+        if event is not None and gesture is not None:
+            gesture.end(event.position() + self.offset())
+            self.viewport().update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape and self.gesture is not None:
+            self.drop_gesture()
+        else:
+            super().keyPressEvent(event)
 
     def offset(self) -> QPointF:
         """Return how far the drawing is scrolled."""

@@ -3,10 +3,11 @@
 from collections.abc import Callable
 from typing import Final
 
-from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDrag, QDragEnterEvent, QDragMoveEvent, QDropEvent, QHelpEvent, QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QApplication, QToolTip
+from PyQt6.QtCore import QEvent, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QHelpEvent, QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QToolTip
 
+from ennead.desk.sheets.lines.drag_line import DragLine
 from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
@@ -43,9 +44,8 @@ class LineChart(Drawing):
     def __init__(self, table: Worktable, book: ThemeBook, place: Callable[[Survey, str, int], Change]) -> None:
         super().__init__(table, book)
         self._place = place
-        self._press: tuple[QPointF, str] | None = None
         self.entry = NumberEntry(self, self.number_name, self._take_number)
-        self.verticalScrollBar().valueChanged.connect(lambda _: self.entry.drop())
+        self.verticalScrollBar().valueChanged.connect(lambda _: self.entry.cancel())
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
 
@@ -103,11 +103,11 @@ class LineChart(Drawing):
 
     def type_number(self, begun: str) -> None:
         """Open a field over the number box of the selected line."""
-        self.entry.drop()
+        self.entry.cancel()
         self.settle()
         box = self.number_box(self.table.selection.key)
         if box is not None:
-            self.entry.open((box - QPointF(0, self.verticalScrollBar().value())).toPoint(), begun)
+            self.entry.start((box - QPointF(0, self.verticalScrollBar().value())).toPoint(), begun)
 
     def _take_number(self, number: int) -> None:
         if self.table.selection.kind == self.kind:
@@ -118,26 +118,13 @@ class LineChart(Drawing):
             self.type_number("")
 
     def pressed_on(self, at: QPointF, key: str) -> None:
-        """Note on whose line the mouse went down."""
-        self._press = at, key
+        """Begin to drag the line on which the mouse went down."""
+        self.begin(DragLine(self, self.mime, key), at)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.entry.drop()
-        self._press = None
+        self.entry.cancel()
+        self.drop_gesture()
         super().mousePressEvent(event)
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
-            return
-        at, key = self._press
-        if (event.position() - at).manhattanLength() < QApplication.startDragDistance():
-            return
-        self._press = None
-        data = QMimeData()
-        data.setData(self.mime, key.encode())
-        drag = QDrag(self)
-        drag.setMimeData(data)
-        drag.exec(Qt.DropAction.MoveAction)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(self.mime):

@@ -1,4 +1,4 @@
-"""A field over a line's number box, to type another driver number into."""
+"""The gesture of typing a number: a field over a line's number box, to type another driver number into."""
 
 from collections.abc import Callable
 
@@ -37,24 +37,25 @@ class NumberEntry:
         self._chart, self._name, self._place = chart, name, place
         self._field: _Field | None = None
 
-    def open(self, at: QPoint, begun: str) -> None:
+    def start(self, at: QPoint, begun: str) -> None:
         """Open the field with its left edge at a point of the viewport, its middle at the point's height."""
-        self.drop()
+        self.cancel()
         theme = self._chart.book.now
         field = _Field(begun, self._chart.viewport())
         field.setObjectName("number_entry")
         field.setAccessibleName(self._name)
         field.setFont(theme.font(17, bold=True, mono=True))
         field.setGeometry(at.x(), at.y() - theme.px(15), theme.px(70), theme.px(30))
-        field.returnPressed.connect(self._take)
-        field.left.connect(self.drop)
+        field.returnPressed.connect(self.end)
+        field.left.connect(self.cancel)
         field.show()
         field.setFocus()
         self._field = field
 
-    def _take(self) -> None:
+    def end(self) -> None:
+        """Close the field and carry out what was typed."""
         typed = self._field.text().strip() if self._field is not None else ""
-        self.drop()
+        self.cancel()
         if not typed:
             return
         if not (typed.isascii() and typed.isdecimal()):
@@ -65,7 +66,7 @@ class NumberEntry:
         except EnneadError as error:
             self._chart.table.said.emit(str(error))
 
-    def drop(self) -> None:
+    def cancel(self) -> None:
         """Close the field; nothing is done."""
         if self._field is not None:
             field, self._field = self._field, None

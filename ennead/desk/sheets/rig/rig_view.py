@@ -4,18 +4,18 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QApplication
 
+from ennead.desk.sheets.rig.drag_cable import DragCable
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.drawings.layouts.selection import NOTHING, Selection
-from ennead.drawings.layouts.strip_layout import PortBox, RigLayout, lay_rig
+from ennead.drawings.layouts.strip_layout import RigLayout, lay_rig
 from ennead.drawings.painters.strip_paint import StripPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
 from ennead.edits.house import remove_unit
-from ennead.planning.routing.partners import connect_change, partners
+from ennead.planning.routing.partners import connect_change
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 
@@ -29,10 +29,6 @@ class RigView(Drawing):
         self.setAccessibleName("Rear strips")
         self._ask_partner = ask_partner
         self.layout_now = RigLayout(0, 0)
-        self._pressed: PortBox | None = None
-        self._press_at = QPointF()
-        self._drag_at: QPointF | None = None
-        self._may_end: set[PortEnd] = set()
         table.selected.connect(self._reveal_selected)
 
     def lay_out(self) -> None:
@@ -45,16 +41,15 @@ class RigView(Drawing):
 
     def draw(self, painter: QPainter, seen: QRectF) -> None:
         theme = self.book.now
-        marked = self._may_end if self._drag_at is not None else self._far_ends()
+        drag = self.gesture if isinstance(self.gesture, DragCable) else None
+        marked = drag.may_end if drag is not None and drag.at is not None else self._far_ends()
         worst: dict[str, str] = {}
         for finding in reversed(self.table.findings):
             if finding.severity != "note":
                 worst |= dict.fromkeys(finding.concerns, finding.severity)
         StripPainter(painter, theme, self.table.selection, marked, worst).draw(self.layout_now, seen)
-        if self._drag_at is not None and self._pressed is not None:
-            box = self._pressed
-            painter.setPen(theme.pen("accent", 2, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(box.x + box.width / 2, box.y + theme.px(30)), self._drag_at)
+        if drag is not None:
+            drag.draw(painter, theme)
 
     def _far_ends(self) -> set[PortEnd]:
         selection = self.table.selection
@@ -84,35 +79,18 @@ class RigView(Drawing):
             return
         at = event.position() + self.offset()
         box, strip = self.layout_now.port_at(at.x(), at.y()), self.layout_now.strip_at(at.x(), at.y())
-        self._pressed, self._press_at = box, at
+        self.drop_gesture()
         if box is not None:
+            self.begin(DragCable(self.table, box, self._end_at, self.join), event.position())
             self.table.select(Selection("port", box.end.unit, box.end.port))
         else:
             computer = self.layout_now.computer_at(at.x(), at.y())
             other = Selection("computer", computer.computer) if computer else NOTHING
             self.table.select(Selection("unit", strip.unit) if strip else other)
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._pressed is None or not event.buttons() & Qt.MouseButton.LeftButton:
-            return
-        at = event.position() + self.offset()
-        far = (at - self._press_at).manhattanLength() >= QApplication.startDragDistance()
-        if self._drag_at is None and far:
-            self._may_end = {p.end for p in partners(self.table.survey, self._pressed.end) if p.end is not None}
-            self._drag_at = at
-        elif self._drag_at is not None:
-            self._drag_at = at
-        self.viewport().update()
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        pressed, dragged = self._pressed, self._drag_at
-        self._pressed, self._drag_at = None, None
-        if event is not None and pressed is not None and dragged is not None:
-            at = event.position() + self.offset()
-            target = self.layout_now.port_at(at.x(), at.y())
-            if target is not None and target.end != pressed.end:
-                self.join(pressed.end, target.end)
-        self.viewport().update()
+    def _end_at(self, at: QPointF) -> PortEnd | None:
+        box = self.layout_now.port_at(at.x(), at.y())
+        return box.end if box is not None else None
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if self.table.selection.kind == "port":
