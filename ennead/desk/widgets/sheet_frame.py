@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedLayout, QVBoxLayout, QWidget
 
 from ennead.desk.shell.sheet_list import SheetKind
 from ennead.desk.theme.tones import set_tone
@@ -39,6 +39,15 @@ class SheetFrame(QWidget):
         self._head.addWidget(button)
         if gives_way:
             self._giving_way[button] = True
+
+    def add_pages(self, *pages: QWidget) -> QStackedLayout:
+        """Put pages below the head, of which one is seen at a time: the drawing first, then what an empty sheet says."""
+        holder = QWidget()
+        stacked = QStackedLayout(holder)
+        for page in pages:
+            stacked.addWidget(page)
+        self.body.addWidget(holder, 1)
+        return stacked
 
     def want(self, button: QWidget, wanted: bool) -> None:
         """Say whether a button that gives way is of use now."""

@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
+from PyQt6.QtWidgets import QPushButton
 
 from ennead.desk.sheets.clock.alternatives import Alternatives
 from ennead.desk.sheets.clock.cascade_view import CascadeView
@@ -26,11 +26,7 @@ class ClockSheet(SheetFrame):
         shelf.clicked.connect(lambda: table.wished.emit("shelf"))
         empty = EmptyNote(book, "Nothing here runs on a sample clock yet. Take your interface from the shelf on the Rig sheet; "
                                 "as soon as a second digital box is cabled, one of them has to lead.", shelf)  # fmt: skip
-        page = QWidget()
-        self._pages = QStackedLayout(page)
-        self._pages.addWidget(self.view)
-        self._pages.addWidget(empty)
-        self.body.addWidget(page, 1)
+        self._pages = self.add_pages(self.view, empty)
         self.strip = Alternatives(table, book)
         self.strip.simulate_wanted.connect(self.simulate)
         self.body.addWidget(self.strip)

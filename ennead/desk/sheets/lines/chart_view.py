@@ -6,7 +6,6 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import (
     QMouseEvent,
     QPainter,
-    QShowEvent,
 )
 
 from ennead.desk.margin.about_source import source_cables
@@ -34,7 +33,8 @@ class ChartView(LineChart):
     """
 
     mime = SOURCE_MIME
-    kind, number_name = "source", "Driver input"
+    kind = "source"
+    number_name = "Driver input"
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, number: place_at_number(survey, SourceId(key), number))
@@ -47,7 +47,6 @@ class ChartView(LineChart):
         self.chart = Chart(0, 0, 0, 0, 0, 0, 0, 0)
         self._kept: Kept = {}
         self._made: tuple[tuple[object, ...], Options, tuple[GroupRow | LineRow, ...]] | None = None
-        table.selected.connect(self._follow)
         table.changed.connect(self._work_ahead)
         self._work_ahead()
 
@@ -86,19 +85,14 @@ class ChartView(LineChart):
         painter.translate(shift, 0)
         ChartPainter(painter, self.book.now, self.chart, shift).draw(seen.translated(-shift, 0))
 
-    def _follow(self) -> None:
-        # A chart nobody looks at follows when it is next shown.
-        if self.table.selection.kind != "source" or not self.isVisible():
-            return
-        self.settle()
+    def keys(self) -> list[str]:
+        return [r.item.source for r in self.chart.rows if isinstance(r.item, LineRow)]
+
+    def follow(self) -> None:
         row = self.chart.row_of(self.table.selection.key)
         if row is not None:
             top = row.y - self.chart.head - self.book.now.px(32)
             self.reveal(QRectF(0, top, 1, row.y + row.height - top))
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._follow()
 
     # -- looking -------------------------------------------------------------------------------
     def set_sort(self, sort: Sort) -> None:
@@ -154,17 +148,6 @@ class ChartView(LineChart):
 
     def unplug(self, key: str) -> None:
         self._unplug(SourceId(key))
-
-    def walk(self, by: int) -> None:
-        self.settle()
-        lines = [r.item.source for r in self.chart.rows if isinstance(r.item, LineRow)]
-        if not lines:
-            return
-        here = self.table.selection.key
-        # With nothing selected one comes from outside: Down begins at the first line, Up and End at the last.
-        start = lines.index(SourceId(here)) if here in lines else -1 if by > 0 else len(lines)
-        at = start + by
-        self.table.select(Selection("source", lines[max(0, min(len(lines) - 1, at))]))
 
     def _fold_selected(self, *, fold: bool) -> None:
         for group in [r.item for r in self.chart.rows if isinstance(r.item, GroupRow)]:

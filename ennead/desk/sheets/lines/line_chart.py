@@ -1,10 +1,10 @@
 """What both run charts share: a line is dragged onto another to ask why it is not there, and another number typed over its own."""
 
 from collections.abc import Callable
-from typing import Final
+from typing import Final, Literal
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QHelpEvent, QKeyEvent, QMouseEvent
+from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QHelpEvent, QKeyEvent, QMouseEvent, QShowEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ennead.desk.sheets.lines.drag_line import DragLine
@@ -12,6 +12,7 @@ from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
@@ -39,11 +40,13 @@ class LineChart(Drawing):
     #: What the dragged lines are called on the clipboard of the drag.
     mime = ""
     #: What kind of thing a line is of, and what its number is called.
-    kind, number_name = "", ""
+    kind: Literal["source", "destination"] = "source"
+    number_name = ""
 
     def __init__(self, table: Worktable, book: ThemeBook, place: Callable[[Survey, str, int], Change]) -> None:
         super().__init__(table, book)
         self._place = place
+        table.selected.connect(self._follow)
         self.entry = NumberEntry(self, self.number_name, self._take_number)
         self.verticalScrollBar().valueChanged.connect(lambda _: self.entry.cancel())
         self.setAcceptDrops(True)
@@ -61,8 +64,31 @@ class LineChart(Drawing):
         """Return what is said of the line at a height of the drawing; nothing where there is none."""
         return []
 
+    def keys(self) -> list[str]:
+        """Return the keys of the lines that are shown, from the top."""
+        return []
+
+    def follow(self) -> None:
+        """Bring the selected line into view."""
+
     def walk(self, by: int) -> None:
         """Select the line so many further on."""
+        self.settle()
+        keys, here = self.keys(), self.table.selection.key
+        if keys:
+            # With nothing selected one comes from outside: Down begins at the first line, Up and End at the last.
+            start = keys.index(here) if here in keys else -1 if by > 0 else len(keys)
+            self.table.select(Selection(self.kind, keys[max(0, min(len(keys) - 1, start + by))]))
+
+    def _follow(self) -> None:
+        # A chart nobody looks at follows when it is next shown.
+        if self.table.selection.kind == self.kind and self.isVisible():
+            self.settle()
+            self.follow()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._follow()
 
     def turned(self, *, left: bool) -> None:
         """Fold or unfold what is selected."""

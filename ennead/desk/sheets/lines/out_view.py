@@ -3,7 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent
+from PyQt6.QtGui import QMouseEvent, QPainter
 
 from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.shell.worktable import Worktable
@@ -25,7 +25,8 @@ class OutView(LineChart):
     """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
 
     mime = DESTINATION_MIME
-    kind, number_name = "destination", "Driver output"
+    kind = "destination"
+    number_name = "Driver output"
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(
@@ -36,7 +37,6 @@ class OutView(LineChart):
         self.proposal: Proposal | None = None
         self.taken: frozenset[str] = frozenset()
         self.chart = OutChart(0, 0, 0, 0, 0, {}, ())
-        table.selected.connect(self._follow)
 
     def lay_out(self) -> None:
         theme, selection = self.book.now, self.table.selection
@@ -56,17 +56,13 @@ class OutView(LineChart):
         self.proposal, self.taken = proposal, taken
         self.refresh()
 
-    def _follow(self) -> None:
-        if self.table.selection.kind != "destination" or not self.isVisible():
-            return
-        self.settle()
+    def keys(self) -> list[str]:
+        return [r.item.key for r in self.chart.rows if isinstance(r.item, OutRow) and r.item.key]
+
+    def follow(self) -> None:
         row = self.chart.row_of(self.table.selection.key)
         if row is not None:
             self.reveal(QRectF(0, row.y - self.chart.head, 1, row.height + self.chart.head))
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._follow()
 
     # -- mouse ---------------------------------------------------------------------------------
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -109,12 +105,3 @@ class OutView(LineChart):
     def number_box(self, key: str) -> QPointF | None:
         row = self.chart.row_of(key)
         return QPointF(self.chart.number, row.y + row.height / 2) if row is not None else None
-
-    def walk(self, by: int) -> None:
-        self.settle()
-        keys = [r.item.key for r in self.chart.rows if isinstance(r.item, OutRow) and r.item.key]
-        if not keys:
-            return
-        here = self.table.selection.key
-        start = keys.index(here) if here in keys else -1 if by > 0 else len(keys)
-        self.table.select(Selection("destination", keys[max(0, min(len(keys) - 1, start + by))]))

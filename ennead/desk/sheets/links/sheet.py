@@ -1,6 +1,6 @@
 """The Links sheet: ribbons, rulers, the rate, and what it would be like at another."""
 
-from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
+from PyQt6.QtWidgets import QPushButton
 
 from ennead.desk.sheets.links.links_view import LinksView
 from ennead.desk.sheets.links.rehearsal_view import RehearsalView
@@ -42,12 +42,7 @@ class LinksSheet(SheetFrame):
         first.clicked.connect(self.expand)
         empty = EmptyNote(book, "No digital cable is planned yet. If eight inputs are not enough, put an expander behind an optical "
                                 "port: Ennead says which cables, settings and clock it takes, and which numbers it brings.", first)  # fmt: skip
-        page = QWidget()
-        self._pages = QStackedLayout(page)
-        self._pages.addWidget(self.view)
-        self._pages.addWidget(empty)
-        self._pages.addWidget(self.rehearsal)
-        self.body.addWidget(page, 1)
+        self._pages = self.add_pages(self.view, empty, self.rehearsal)
         self.setFocusProxy(self.view)
         table.changed.connect(self._refresh)
         self._refresh()

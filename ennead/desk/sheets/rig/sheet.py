@@ -1,7 +1,7 @@
 """The Rig sheet: which boxes stand where, and in what mode."""
 
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
+from PyQt6.QtWidgets import QPushButton
 
 from ennead.desk.sheets.rig.connect_dialog import ConnectDialog
 from ennead.desk.sheets.rig.rig_view import RigView
@@ -44,11 +44,7 @@ class RigSheet(SheetFrame):
         self.view = RigView(table, book, self.ask_partner)
         empty = EmptyNote(book, "No box is here yet. Take your interface from the shelf below: type a word of what it "
                                 "is, and press Enter. If it is not there, describe it in seven answers.", None)  # fmt: skip
-        page = QWidget()
-        self._pages = QStackedLayout(page)
-        self._pages.addWidget(self.view)
-        self._pages.addWidget(empty)
-        self.body.addWidget(page, 1)
+        self._pages = self.add_pages(self.view, empty)
         self.shelf = Shelf(book, self.take)
         self.body.addWidget(self.shelf)
         self.shelf_button.toggled.connect(self._show_shelf)
