@@ -9,11 +9,12 @@ from PyQt6.QtTest import QTest
 
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
-from ennead.drawings.layouts.chart_rows import GroupRow, LineRow, Options, chart_rows, number_text, span_text
+from ennead.drawings.layouts.chart_rows import GroupRow, LineRow, Options, chart_rows, span_text
 from ennead.drawings.layouts.selection import Selection
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
+from ennead.reports.in_rows import number_text
 from ennead.studio.ranges import in_ranges
 from ennead.survey.survey import Survey
 from tests.builders import ELEVEN, INTERFACE, end, one_fibre, plug, rig

@@ -7,15 +7,12 @@ from typing import Final, Literal
 
 from ennead.checks.finding import Finding
 from ennead.planning.seating.allocation import Proposal
-from ennead.reports.cable_schedule import run_is_built
-from ennead.rules.phantom_reaches_source import is_live, touches_phantom
-from ennead.studio.house import PortEnd
+from ennead.reports.in_rows import in_way, late_by, number_text
 from ennead.studio.ids import SourceId
 from ennead.studio.ranges import in_ranges
 from ennead.studio.session import Source
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
-from ennead.survey.words import gap_text
 
 Sort = Literal["group", "number", "place"]
 ZONES: Final = ("outboard", "converter", "link")
@@ -188,10 +185,7 @@ def _spread(number: str) -> str:
 def _line(
     survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str
 ) -> LineRow:
-    numbers = [r.driver.number for r in runs if r.driver]
-    broken = next((r for r in runs if r.gap), None)
-    placed = any(r.into for r in runs)
-    cables = [survey.in_use[s.cable] for r in runs for s in r.stops if s.cable]
+    way = in_way(survey, source, runs)
     proposal = options.proposal
     ghost = proposal.numbers_of(source.id) if proposal else ()
     ends = next((p.points for p in proposal.placements if p.source == source.id), ()) if proposal else ()
@@ -202,12 +196,12 @@ def _line(
         kind=source.kind,
         stereo=source.channels == 2,
         stops={zone: _zone_texts(survey, runs, zone) for zone in ZONES},
-        number=number_text(numbers) if broken is None else "",
-        sort_number=min(numbers, default=10**9),
-        gap="" if broken is None or not placed else gap_text(survey, broken),
-        placed=placed,
-        built=run_is_built(survey.studio, cables),
-        phantom=_phantom(survey, source, runs),
+        number="" if way.broken else number_text(way.numbers),
+        sort_number=min(way.numbers, default=10**9),
+        gap=way.gap,
+        placed=way.placed,
+        built=way.built,
+        phantom=way.phantom,
         worst=worst.get(source.id, ""),
         selected=options.selected == source.id,
         ghost=number_text(ghost),
@@ -215,33 +209,6 @@ def _line(
         taken=source.id in options.taken,
         late=late,
     )
-
-
-def late_by(sources: Iterable[Source], runs: Mapping[SourceId, list[Run]]) -> dict[SourceId, str]:
-    """Return by how many samples sources come late: after the first of a coherent group, or one side of a pair after the other."""
-    first: dict[str, float] = {}
-    found: dict[SourceId, str] = {}
-    coherent = [s for s in sources if s.coherent and s.group]
-    for source in coherent:
-        for run in runs[source.id]:
-            if run.latency_samples is not None:
-                first[source.group] = min(first.get(source.group, run.latency_samples), run.latency_samples)
-    for source in sources:
-        delays = [r.latency_samples for r in runs[source.id] if r.latency_samples is not None]
-        if not delays:
-            continue
-        start = first[source.group] if source.coherent and source.group else min(delays)
-        if max(delays) - start >= 1.0:
-            found[source.id] = f"+{max(delays) - start:g}"
-    return found
-
-
-def number_text(numbers: Collection[int]) -> str:
-    """Return driver numbers as the box shows them: ``3``, ``15–16``, ``4 + 9``."""
-    ordered = list(numbers)
-    if len(ordered) == 2 and ordered[1] == ordered[0] + 1:
-        return f"{ordered[0]}–{ordered[1]}"
-    return " + ".join(map(str, ordered))
 
 
 def _zone_texts(survey: Survey, runs: list[Run], zone: str) -> tuple[str, ...]:
@@ -259,17 +226,3 @@ def stop_text(survey: Survey, stop: Stop) -> str:
     if not port.is_digital:
         return text
     return f"{text.removesuffix(' in').removesuffix(' out')} · {stop.lane}"
-
-
-def _phantom(survey: Survey, source: Source, runs: list[Run]) -> str:
-    for run in runs:
-        stop = run.into
-        if stop is None or stop.unit is None:
-            continue
-        port = survey.views[stop.unit].profile.port_by_key[stop.port]
-        powered = survey.powered_sockets(PortEnd(stop.unit, stop.port))
-        if touches_phantom(source, port) and any(
-            is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in powered
-        ):
-            return "bad" if source.phantom == "forbidden" else "on"
-    return ""

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from typing import Final
 
 from ennead.checks.finding import Finding
-from ennead.drawings.layouts.chart_rows import number_text, worst_by_id
+from ennead.drawings.layouts.chart_rows import worst_by_id
 from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.planning.seating.allocation import Proposal
+from ennead.reports.in_rows import number_text
 from ennead.reports.out_rows import OutWay, out_way, way_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
