@@ -1,7 +1,13 @@
 """The frame: one list of commands and of sheets, room for nine tabs, a margin that folds away and comes back."""
 
-from PyQt6.QtGui import QAction
+import threading
+import weakref
+from unittest import mock
 
+from PyQt6.QtGui import QAction
+from PyQt6.QtTest import QTest
+
+from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
 from ennead.desk.shell.sheet_list import SHEETS
 from ennead.desk.widgets.navigation import Navigation
@@ -72,3 +78,17 @@ class Room(DeskCase):
         self.press("Ctrl+M")
         self.press("Ctrl+M")
         self.assertTrue(margin.isVisible() and not margin.folded)
+
+
+class Behind(DeskCase):
+    def test_a_thread_is_never_the_last_to_hold_what_belongs_to_the_interface(self):
+        answers = []
+        task = BackgroundTask(self.window)
+        with mock.patch.object(threading.Thread, "is_alive", return_value=True):
+            task.start(lambda _: 7, answers.append)
+            self.until(lambda: answers)
+            held = weakref.ref(task)
+            del task
+            QTest.qWait(30)
+            self.assertEqual((answers, held() is not None), ([7], True))
+        self.until(lambda: held() is None)

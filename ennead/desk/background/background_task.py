@@ -12,8 +12,12 @@ from ennead.studio.errors import EnneadError
 Stop = Callable[[], bool]
 
 
-#: Those of whom a thread is still at work: a thread must never speak through an object that is being destroyed.
-_BUSY: Final[set["BackgroundTask"]] = set()
+#: Those of whom a thread has not ended, each with its threads and what these work on. A thread must never speak through an object that
+#: is being destroyed, nor be the last to hold one: it would then be destroyed on that thread, under the hands of the interface's.
+_BUSY: Final[dict["BackgroundTask", list[tuple[threading.Thread, object]]]] = {}
+
+#: How long to wait until a thread that has said its last word is looked for again, ms.
+_AGAIN_MS: Final = 5
 
 
 class BackgroundTask(QObject):
@@ -28,7 +32,7 @@ class BackgroundTask(QObject):
 
     def __init__(self, asker: QObject) -> None:
         super().__init__()
-        self._number = self._working = 0
+        self._number = 0
         self._then: Callable[[Any], object] = _nothing
         self._ended.connect(self._end)
         asker.destroyed.connect(self.drop)
@@ -44,11 +48,10 @@ class BackgroundTask(QObject):
             Is given what `work` returned, or the `EnneadError` it raised.
         """
         self._number += 1
-        self._working += 1
         self._then = then
-        number = self._number
-        _BUSY.add(self)
-        threading.Thread(target=self._run, args=(number, work), name="background", daemon=True).start()
+        thread = threading.Thread(target=self._run, args=(self._number, work), name="background", daemon=True)
+        _BUSY.setdefault(self, []).append((thread, work))
+        thread.start()
 
     def tell(self, part: float) -> None:
         """Say, from the thread, how far the work is, 0 to 1."""
@@ -67,15 +70,22 @@ class BackgroundTask(QObject):
         self._ended.emit(number, found)
 
     def _end(self, number: int, found: Any) -> None:
-        self._working -= 1
-        if not self._working:
-            # Not here: it would be destroyed while Qt still delivers this very call to it.
-            QTimer.singleShot(0, lambda: _BUSY.discard(self) if not self._working else None)
+        # Not here: it would be destroyed while Qt still delivers this very call to it.
+        QTimer.singleShot(0, self._leave)
         if number != self._number:
             return
         if isinstance(found, Exception) and not isinstance(found, EnneadError):
             raise found
         self._then(found)
+
+    def _leave(self) -> None:
+        """Be held no longer, once all threads have ended that hold it as well."""
+        left = [one for one in _BUSY.get(self, ()) if one[0].is_alive()]
+        if left:
+            _BUSY[self] = left
+            QTimer.singleShot(_AGAIN_MS, self._leave)
+        else:
+            _BUSY.pop(self, None)
 
 
 def _nothing(_: Any) -> None:
