@@ -7,14 +7,26 @@ import tempfile
 import time
 import traceback
 import unittest
+import weakref
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
+from PyQt6.QtCore import (
+    QCoreApplication,
+    QEvent,
+    QObject,
+    QPoint,
+    QPointF,
+    Qt,
+    QTimer,
+    QtMsgType,
+    qInstallMessageHandler,
+)
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton
 
+from ennead.desk.background.background_task import at_work
 from ennead.desk.shell.app import STYLE, build_window, prepare, take_down
 from ennead.files.studio_path import write_studio
 from ennead.studio.document import Studio, empty_studio
@@ -66,8 +78,7 @@ class DeskCase(unittest.TestCase):
     def open(self, studio: Studio | None = None) -> None:
         """Close the window that is open and open one anew, on a studio or on what was left."""
         if self.window is not None:
-            self.window.close()
-            take_down(self.window)
+            self.leave()
         if studio is not None:
             write_studio(self.path, studio)
         self.window = build_window(self.path if studio is not None else None)
@@ -81,13 +92,28 @@ class DeskCase(unittest.TestCase):
         self.table.said.connect(self.said.append)
         self.settle()
 
-    def tearDown(self) -> None:
+    def leave(self) -> None:
+        """Close the window and see that nothing of it is left.
+
+        What Python still holds of widgets that are gone keeps names for their viewports and scroll bars, and another window's may lie at
+        the same addresses before the collector comes by.
+        """
         self.window.close()
         self.settle()
         take_down(self.window)
         self.settle()
-        self.window = self.table = None
-        gc.collect()
+        self.until(lambda: not at_work())
+        window = weakref.ref(self.window)
+        for name in [name for name, value in vars(self).items() if isinstance(value, QObject) and name != "app"]:
+            setattr(self, name, None)
+        for _ in range(3):
+            # Outside of an event loop Qt keeps what is to be deleted later, the slots' proxies among it, until it is told.
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+            gc.collect()
+        self.assertIsNone(window())
+
+    def tearDown(self) -> None:
+        self.leave()
         self.assertEqual(_messages, [])
 
     @property

@@ -43,8 +43,6 @@ class Commands(DeskCase):
 class Room(DeskCase):
     def test_nine_tabs_fit_at_twice_the_text(self):
         self.window.resize(1280, 800)
-        # The scale is kept on disk, for the next window as well.
-        self.addCleanup(self.window.looks.step, 0)
         for _ in range(20):
             self.window.looks.step(1)
         self.settle()
@@ -58,6 +56,8 @@ class Room(DeskCase):
         self.assertTrue(all(t.height() >= t.minimumSizeHint().height() for t in tabs))
         nine.close()
         nine.deleteLater()
+        # The scale is kept on disk, for the next window as well.
+        self.window.looks.step(0)
 
     def test_the_margin_folds_away_and_comes_back_when_it_has_something_to_say(self):
         self.open(plug(rig(INTERFACE), "Ribbon", "U1", "mic1", kind="condenser", phantom="needed"))

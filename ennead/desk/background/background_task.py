@@ -88,5 +88,10 @@ class BackgroundTask(QObject):
             _BUSY.pop(self, None)
 
 
+def at_work() -> bool:
+    """Say whether any thread of the background has not ended."""
+    return bool(_BUSY)
+
+
 def _nothing(_: Any) -> None:
     """Do nothing: nobody waits for the answer."""
