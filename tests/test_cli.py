@@ -67,6 +67,25 @@ class Verbs(unittest.TestCase):
         self.assertEqual(status, 1)
         self.assertIn("trouble: 48 V would reach Harmonium", out)
 
+    def test_fixes_are_carried_out_one_after_the_other_until_none_is_left(self):
+        here, after = self.demo, self.folder / "mended.ennead"
+        for _ in range(60):
+            found = self.json("check", here, status=run("check", here)[0])["findings"]
+            with_fix = [n for n, f in enumerate(found, start=1) if f["fixes"]]
+            if not with_fix:
+                break
+            status, out, err = run("check", here, "--fix", with_fix[0], "--output", after, "--json")
+            self.assertIn(status, (0, 1), err)
+            mended = found[with_fix[0] - 1]
+            self.assertNotIn(
+                (mended["rule"], mended["subject"], mended["message"]),
+                [(f["rule"], f["subject"], f["message"]) for f in json.loads(out)["findings"]],
+            )
+            here = after
+        self.assertEqual([f["message"] for f in found if f["fixes"] or f["severity"] == "trouble"], [])
+        for wrong in (("--fix", 1), ("--fix", 999, "--output", after), ("--output", after)):
+            self.assertEqual(run("check", self.demo, *wrong)[0], 2)
+
     def test_driver_map_and_lines(self):
         studio = plug(one_fibre(), "Ninth", "U2", "mic1", track="Nine")
         path = self.folder / "s.json"
