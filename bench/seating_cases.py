@@ -3,7 +3,7 @@
 import random
 from dataclasses import replace
 
-from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Place, Problem, Slot, Trait, is_legal
+from ennead.planning.seating.problem import Demand, Face, Fit, Pair, Problem, Seats, Slot, Trait, is_legal
 
 #: Box type: (share, ports by (kind of socket, how many), size of its 48 V banks, chain).
 _BOXES = (
@@ -75,13 +75,13 @@ def _sources(dice: random.Random, kinds: list[tuple[str, int]], channels: int) -
     return found
 
 
-def in_order(problem: Problem) -> tuple[Place | None, ...]:
+def in_order(problem: Problem) -> tuple[Seats | None, ...]:
     """Return how sources are filled in by hand: in the order of the list, each on the first sockets that suit it."""
-    seating: list[Place | None] = [d.home if d.fixed else None for d in problem.demands]
+    seating: list[Seats | None] = [d.home if d.fixed else None for d in problem.demands]
     used = {slot for place in seating for slot, _ in place or ()}
     stands: dict[int, int] = {}
 
-    def wishes(demand: Demand, place: Place) -> dict[int, int] | None:
+    def wishes(demand: Demand, place: Seats) -> dict[int, int] | None:
         found: dict[int, int] = {}
         for entry, fit in zip(place, problem.fit(demand.kind, place) or (), strict=True):
             bank = problem.face(entry).bank

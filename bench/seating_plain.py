@@ -1,7 +1,7 @@
 """The plain model of a seating problem: one yes-or-no column for every demand and place. Frozen; it is the yardstick."""
 
 from ennead.planning.seating.linear import Line, Model, Optimum, Watch, minimise_in_turn
-from ennead.planning.seating.problem import PRICED, Place, Problem, costs, needs_of
+from ennead.planning.seating.problem import PRICED, Problem, Seats, costs, needs_of
 
 
 def solve_plain(problem: Problem, limit_s: float) -> Optimum:
@@ -58,10 +58,10 @@ def solve_plain(problem: Problem, limit_s: float) -> Optimum:
     return minimise_in_turn(model, stages, start, Watch(limit_s=limit_s))
 
 
-At = dict[tuple[int, Place], int]
+At = dict[tuple[int, Seats], int]
 
 
-def _stays(at: At, places: list[Place | None]) -> Line:
+def _stays(at: At, places: list[Seats | None]) -> Line:
     known = sum(p is not None for p in places)
     return Line({at[i, p]: -1.0 for i, p in enumerate(places) if p is not None and (i, p) in at}, known)
 

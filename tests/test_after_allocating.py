@@ -6,7 +6,7 @@ from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_phantom
 from ennead.files.studio_path import read_studio
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, plug, rig
 from tests.verb_case import VerbCase

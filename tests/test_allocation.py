@@ -13,7 +13,7 @@ from ennead.planning.routing.partners import partners
 from ennead.planning.routing.placing import NoPlace, place_anew, place_at_number, place_at_port
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.options import options_for
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.reports.next_step import next_step
 from ennead.studio.document import empty_studio
 from ennead.studio.house import SourceEnd

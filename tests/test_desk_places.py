@@ -16,7 +16,7 @@ from ennead.edits.session import add_source, set_aims
 from ennead.files.errors import FileTrouble
 from ennead.files.templates import read_template, shipped_templates, template_of, template_toml, user_templates
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, one_fibre, plug, rig

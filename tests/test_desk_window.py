@@ -24,7 +24,7 @@ from ennead.edits.session import set_rate
 from ennead.files.studio_file import read_studio_file
 from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.errors import EnneadError
 from tests.builders import INTERFACE, one_fibre, plug, random_edit, rig
 from tests.desk_case import DeskCase

@@ -30,7 +30,7 @@ from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
 from ennead.files.studio_path import write_studio
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.reports.changeover import changeover
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import SourceEnd

@@ -16,7 +16,7 @@ from ennead.drawings.layouts.wrapping import wrap
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source, change_source
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.errors import EnneadError
 from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey

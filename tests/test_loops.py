@@ -9,7 +9,7 @@ from ennead.edits.session import add_source
 from ennead.planning.routing.placing_out import place_out_at_number
 from ennead.planning.routing.why import why_here
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.line_rows import line_row
 from ennead.survey.output_points import output_point_at

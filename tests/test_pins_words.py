@@ -18,8 +18,8 @@ from ennead.planning.growing.remedies import find_remedies
 from ennead.planning.growing.unit_loss import lose_each
 from ennead.planning.routing.why import why_not_there
 from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.proposal_change import take
 from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, reach_price
-from ennead.planning.seating.taking import take
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.studio.errors import BadValue

@@ -22,7 +22,7 @@ from ennead.planning.routing.placing_out import place_out_at_number, place_out_a
 from ennead.planning.routing.why import why_here, why_not_there
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.options import options_for, phantom_wish
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.standards.levels import microphone_dbu
 from ennead.studio.document import empty_studio
 from ennead.studio.errors import EnneadError, SocketTaken

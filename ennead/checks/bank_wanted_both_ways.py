@@ -7,7 +7,7 @@ from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.ids import SourceId, UnitId
 from ennead.survey.asked import Parts
 
-Wanted = dict[tuple[UnitId, str], tuple[list[SourceId], list[SourceId]]]
+WantedOfBank = dict[tuple[UnitId, str], tuple[list[SourceId], list[SourceId]]]
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -30,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _torn(survey: Parts) -> Wanted:
+def _torn(survey: Parts) -> WantedOfBank:
     sources, profiles = survey.source_by_id, survey.profiles
     off: dict[tuple[UnitId, str], list[SourceId]] = {}
     # Few must not have 48 V; only the switches they sit behind are looked at.

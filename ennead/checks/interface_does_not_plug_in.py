@@ -10,7 +10,7 @@ from ennead.standards.computer_ports import (
     CHAINS,
     COMPUTER_ADAPTERS,
     COMPUTER_SOCKETS,
-    Socket,
+    SocketKind,
     adapter_chain,
     why_no_way,
 )
@@ -63,7 +63,7 @@ def _name(survey: Parts, unit: UnitId) -> str:
     return survey.units[unit].name
 
 
-def _ways(survey: Parts, unit: UnitId, free: dict[Socket, int]) -> tuple[Fix, ...]:
+def _ways(survey: Parts, unit: UnitId, free: dict[SocketKind, int]) -> tuple[Fix, ...]:
     """Return one fix for every free socket the interface comes into, fewest adapters first."""
     bus = survey.views[unit].profile.bus
     ways = [(chain, s) for s, n in free.items() if n > 0 and (chain := adapter_chain(bus, s)) is not None]
@@ -86,7 +86,12 @@ def _chains(survey: Parts, computer: Computer, unit: UnitId) -> tuple[Fix, ...]:
 
 
 def _trouble(
-    survey: Parts, computer: Computer, unit: UnitId, message: str, free: dict[Socket, int], crowd: Sequence[UnitId] = ()
+    survey: Parts,
+    computer: Computer,
+    unit: UnitId,
+    message: str,
+    free: dict[SocketKind, int],
+    crowd: Sequence[UnitId] = (),
 ) -> Finding:
     why = "Without a socket that its bus fits the computer never sees it, and none of its channels."
     return Finding(
@@ -95,7 +100,7 @@ def _trouble(
     )  # fmt: skip
 
 
-def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> Finding:
+def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind, int]) -> Finding:
     name, bus = _name(survey, unit), survey.views[unit].profile.bus
     ways = (*_ways(survey, unit, free), *_chains(survey, computer, unit))
     if not ways:
@@ -109,7 +114,7 @@ def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[Socket, in
     )  # fmt: skip
 
 
-def _working(survey: Parts, computer: Computer, unit: UnitId, free: dict[Socket, int]) -> tuple[str, ...]:
+def _working(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind, int]) -> tuple[str, ...]:
     lines = [f"{_name(survey, unit)} hangs on {survey.views[unit].profile.bus}"]
     lines += [f"{COMPUTER_SOCKETS[s].label}: {n} there, {n - free[s]} taken" for s, n in computer.sockets.items() if n]
     return tuple(lines)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.rules.may_go_out import Obstacle, obstacles, wanted_of, where_of
+from ennead.rules.may_go_out import OutObstacle, obstacles, wanted_of, where_of
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 
@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         for end in dict.fromkeys(destination.outputs):
             held = points.get(end)
             note = survey.faults.get(end.unit, {}).get(end.port, "")
-            none = (Obstacle("faults", note) if note else Obstacle("numbers"),)
+            none = (OutObstacle("faults", note) if note else OutObstacle("numbers"),)
             against = (
                 none if held is None else obstacles(wanted_of(destination, by_hand=True), where_of(survey, held[0]))
             )
@@ -34,7 +34,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 break
 
 
-def _said(label: str, against: Obstacle) -> str:
+def _said(label: str, against: OutObstacle) -> str:
     if against.rule == "faults":
         return "it is out of service"
     return str(against) if against.rule == "numbers" else f"{label} {against}"

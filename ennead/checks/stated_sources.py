@@ -49,7 +49,7 @@ def stated(survey: Parts) -> Stated:
     return survey.once(_sort)
 
 
-class Level(NamedTuple):
+class PluggedLevel(NamedTuple):
     """A source of whose level something is stated, and the input it is plugged into."""
 
     source: Source
@@ -58,12 +58,12 @@ class Level(NamedTuple):
     unit: Unit
 
 
-def plugged_levels(survey: Parts) -> Iterator[Level]:
+def plugged_levels(survey: Parts) -> Iterator[PluggedLevel]:
     """Yield the sources of whose level something is stated that are plugged in."""
     for source in stated(survey).levels:
         cable = survey.leads.get((source.id, 1))
         if cable is not None:
-            yield Level(source, cable, survey.port(cable.end), survey.units[cable.end.unit])
+            yield PluggedLevel(source, cable, survey.port(cable.end), survey.units[cable.end.unit])
 
 
 def _sort(survey: Parts) -> Stated:

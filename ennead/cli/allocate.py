@@ -10,7 +10,7 @@ from ennead.planning.growing.remedies import Remedy, find_remedies
 from ennead.planning.growing.shortage import find_shortage
 from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.linear import LIMIT_S, Watch
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows, switch_rows
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey

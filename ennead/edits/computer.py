@@ -3,7 +3,7 @@
 from typing import get_args
 
 from ennead.edits.names import clean_name
-from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, Socket, why_no_way
+from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, why_no_way
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import Attachment, Beside, Computer
@@ -108,14 +108,14 @@ def describe_computer(
     return _put(studio, found)
 
 
-def count_sockets(studio: Studio, computer: ComputerId, socket: Socket, count: int) -> Studio:
+def count_sockets(studio: Studio, computer: ComputerId, socket: SocketKind, count: int) -> Studio:
     """Note how many of a socket a computer has.
 
     Raises
     ------
     BadValue
     """
-    if socket not in get_args(Socket):
+    if socket not in get_args(SocketKind):
         raise BadValue("a socket of a computer", socket, "Choose one of the kinds in the list.")
     if not 0 <= count <= MOST_SOCKETS:
         raise BadValue("a number of sockets", count, f"Give 0 to {MOST_SOCKETS}.")
@@ -255,7 +255,7 @@ def number_at(studio: Studio, unit: UnitId, place: int) -> Studio:
     return _put(studio, replace(computer, interfaces=tuple(rest)))
 
 
-def attach(studio: Studio, unit: UnitId, socket: Socket, adapters: tuple[str, ...] = ()) -> Studio:
+def attach(studio: Studio, unit: UnitId, socket: SocketKind, adapters: tuple[str, ...] = ()) -> Studio:
     """Choose the socket of the computer an interface is plugged into, over a chain of adapters.
 
     Raises

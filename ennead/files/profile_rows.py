@@ -15,10 +15,12 @@ from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import SPEEDS
 from ennead.standards.signals import Connector, Signal
 from ennead.studio.ids import ProfileId
-from ennead.studio.profile import Contacts, Direction, Fibre, PathKind, Profile, Role, Stage, Termination
+from ennead.studio.profile import Contacts, Direction, Fibre, OutputStage, PathKind, Profile, Role, Termination
 from ennead.studio.record import replace
 
-Kind = Literal["text", "one", "words", "whole", "number", "tick", "pairs", "lanes", "levels", "sentences", "positions"]
+ColumnKind = Literal[
+    "text", "one", "words", "whole", "number", "tick", "pairs", "lanes", "levels", "sentences", "positions"
+]
 Row = dict[str, str]
 Tables = dict[str, list[Row]]
 
@@ -29,7 +31,7 @@ class Column:
 
     field: str
     heading: str
-    kind: Kind = "text"
+    kind: ColumnKind = "text"
     choices: tuple[str, ...] = ()
     hint: str = ""
 
@@ -43,7 +45,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("channels", "channels", "whole"), Column("latency_samples", "delay, samples", "number"),
         Column("format_mode", "format by mode"), Column("only_speeds", "only at speeds", "words", SPEEDS),
         Column("levels", "levels", "levels", hint="line max 20 nominal 4 10000 ohm"),
-        Column("stage", "output stage", "one", get_args(Stage)),
+        Column("stage", "output stage", "one", get_args(OutputStage)),
         Column("termination", "75 ohm", "one", get_args(Termination)), Column("lanes_at", "lanes at", "lanes", hint="double=0, quad=0"),
         Column("fibre", "glass", "one", get_args(Fibre)), Column("asynchronous", "resamples", "tick"),
         Column("pad_db", "pad dB", "number"), Column("mirrors", "also gives", "words", hint=_SPANS),
@@ -102,7 +104,7 @@ def profile_rows(profile: Profile) -> Tables:
 def _write(column: Column, value: Any) -> str:
     if value is None or value == "":
         return ""
-    writers: dict[Kind, Callable[[Any], str]] = {
+    writers: dict[ColumnKind, Callable[[Any], str]] = {
         "words": lambda v: ", ".join(map(str, v)),
         "number": lambda v: f"{v:.10g}",
         "tick": lambda v: "yes" if v else "",
@@ -226,7 +228,7 @@ def _read(column: Column, text: str) -> Any:
         return text.casefold() in ("yes", "y", "x", "1", "true") if text else None
     if not text:
         return None
-    readers: dict[Kind, Callable[[Column, str], Any]] = {
+    readers: dict[ColumnKind, Callable[[Column, str], Any]] = {
         "one": _read_one, "words": _read_words, "whole": _read_whole, "number": _read_number, "pairs": _read_pairs,
         "levels": _read_levels, "lanes": _read_lanes, "positions": _read_positions,
         "sentences": lambda _, t: [s.strip() for s in t.split("|") if s.strip()],

@@ -34,7 +34,7 @@ def change_of(survey: Survey, fix: Fix, catalogue: Sequence[Profile] = ()) -> Ch
         return clock_anew(survey, UnitId(about))
     if fix.does.name == "allocate":
         from ennead.planning.seating.allocation import allocate
-        from ennead.planning.seating.taking import take
+        from ennead.planning.seating.proposal_change import take
 
         return take(survey, allocate(survey))
     from ennead.planning.growing.remedies import find_remedies

@@ -15,7 +15,7 @@ from ennead.survey.output_points import Feeds, OutputPoint
 Rule = Literal["numbers", "faults", "monitors", "kinds of output", "wired", "boxes"]
 
 
-class Wanted(NamedTuple):
+class OutWanted(NamedTuple):
     """All that rules read of a destination.
 
     Parameters
@@ -29,7 +29,7 @@ class Wanted(NamedTuple):
     by_hand: bool = False
 
 
-class Where(NamedTuple):
+class OutWhere(NamedTuple):
     """All that rules read of an output.
 
     Parameters
@@ -51,7 +51,7 @@ class Where(NamedTuple):
     kept: bool = False
 
 
-class Obstacle(NamedTuple):
+class OutObstacle(NamedTuple):
     """One thing that stands against it.
 
     Parameters
@@ -86,35 +86,35 @@ _WORDS: Final[dict[str, dict[str, str]]] = {
 }  # fmt: skip
 
 
-def wanted_of(destination: Destination, *, by_hand: bool = False) -> Wanted:
+def wanted_of(destination: Destination, *, by_hand: bool = False) -> OutWanted:
     """Return what rules read of a destination."""
-    return Wanted(destination.kind, destination.channels, by_hand)
+    return OutWanted(destination.kind, destination.channels, by_hand)
 
 
-def where_of(survey: Parts, point: OutputPoint, *, back: bool = False, kept: bool = False) -> Where:
+def where_of(survey: Parts, point: OutputPoint, *, back: bool = False, kept: bool = False) -> OutWhere:
     """Return what rules read of an output."""
     fault = survey.faults.get(point.unit, {}).get(point.port.key, "")
-    return Where(point.port.carries, point.feeds, back, fault, kept)
+    return OutWhere(point.port.carries, point.feeds, back, fault, kept)
 
 
 @lru_cache(maxsize=16_384)
-def obstacles(wanted: Wanted, where: Where) -> tuple[Obstacle, ...]:
+def obstacles(wanted: OutWanted, where: OutWhere) -> tuple[OutObstacle, ...]:
     """Return all that stands against a destination at an output, the hardest first; nothing where it may leave there."""
-    found: list[Obstacle] = []
+    found: list[OutObstacle] = []
     if where.fault:
-        found.append(Obstacle("faults", where.fault))
+        found.append(OutObstacle("faults", where.fault))
     if where.kept:
-        found.append(Obstacle("monitors"))
+        found.append(OutObstacle("monitors"))
     if unfit := _unfit(wanted, where.carries):
-        found.append(Obstacle("kinds of output", unfit))
+        found.append(OutObstacle("kinds of output", unfit))
     elif "headphone" not in where.carries and where.feeds and wanted.kind not in _SERVES[where.feeds]:
-        found.append(Obstacle("wired", where.feeds))
+        found.append(OutObstacle("wired", where.feeds))
     if where.back and wanted.kind == "loop" and not wanted.by_hand:
-        found.append(Obstacle("boxes"))
+        found.append(OutObstacle("boxes"))
     return tuple(found)
 
 
-def _unfit(wanted: Wanted, carries: tuple[str, ...]) -> str:
+def _unfit(wanted: OutWanted, carries: tuple[str, ...]) -> str:
     """Return what kind of misfit a destination and a socket are, in a word or two; empty where they suit each other."""
     if "headphone" in carries:
         if wanted.kind != "cue":

@@ -4,7 +4,7 @@ from typing import Final, Literal, NamedTuple
 
 Bus = Literal["", "USB", "Thunderbolt", "FireWire", "Ethernet"]
 
-Socket = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
+SocketKind = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
 
 
 #: Buses whose boxes can be chained on one socket of the computer, and how many. References: IEEE 1394 (63 nodes, the
@@ -21,7 +21,7 @@ class ComputerSocket(NamedTuple):
 
 #: References: IEEE 1394b (FireWire 800 takes 400 devices over a plain cable); USB Type-C with Thunderbolt
 #: carries USB as well; Thunderbolt on a mini DisplayPort plug carries no USB.
-COMPUTER_SOCKETS: Final[dict[Socket, ComputerSocket]] = {
+COMPUTER_SOCKETS: Final[dict[SocketKind, ComputerSocket]] = {
     "usb-a": ComputerSocket("USB-A", ("USB",)),
     "usb-c": ComputerSocket("USB-C", ("USB",)),
     "thunderbolt-c": ComputerSocket("Thunderbolt on USB-C", ("Thunderbolt", "USB")),
@@ -36,8 +36,8 @@ class ComputerAdapter(NamedTuple):
     """A box or plug that offers one socket and itself goes into others."""
 
     label: str
-    offers: Socket
-    into: tuple[Socket, ...]
+    offers: SocketKind
+    into: tuple[SocketKind, ...]
 
 
 #: House list of plain adapters.
@@ -50,7 +50,7 @@ COMPUTER_ADAPTERS: Final[dict[str, ComputerAdapter]] = {
 }
 
 
-def why_no_way(bus: Bus, adapters: tuple[str, ...], socket: Socket) -> str:
+def why_no_way(bus: Bus, adapters: tuple[str, ...], socket: SocketKind) -> str:
     """Return why a bus does not reach a socket through a chain of adapters, or an empty string where it does."""
     plug, goes_into = f"a {bus} plug", _sockets_of(bus)
     for key in adapters:
@@ -61,9 +61,9 @@ def why_no_way(bus: Bus, adapters: tuple[str, ...], socket: Socket) -> str:
     return "" if socket in goes_into else f"{plug} does not go into {COMPUTER_SOCKETS[socket].label}"
 
 
-def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
+def adapter_chain(bus: Bus, socket: SocketKind) -> tuple[str, ...] | None:
     """Return the shortest chain of adapters from a bus to a socket, or None where there is none."""
-    queue: list[tuple[tuple[str, ...], tuple[Socket, ...]]] = [((), _sockets_of(bus))]
+    queue: list[tuple[tuple[str, ...], tuple[SocketKind, ...]]] = [((), _sockets_of(bus))]
     for chain, goes_into in queue:
         if socket in goes_into:
             return chain
@@ -73,5 +73,5 @@ def adapter_chain(bus: Bus, socket: Socket) -> tuple[str, ...] | None:
     return None
 
 
-def _sockets_of(bus: Bus) -> tuple[Socket, ...]:
+def _sockets_of(bus: Bus) -> tuple[SocketKind, ...]:
     return tuple(key for key, socket in COMPUTER_SOCKETS.items() if bus in socket.takes)

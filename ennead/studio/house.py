@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from ennead.standards.computer_ports import Socket
+from ennead.standards.computer_ports import SocketKind
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import (
     LETTERS,
@@ -95,7 +95,7 @@ class Attachment:
 
     Parameters
     ----------
-    socket : Socket
+    socket : SocketKind
         The socket of the computer it is plugged into.
     adapters : tuple of str
         Keys of the adapters between, from the interface on.
@@ -103,7 +103,7 @@ class Attachment:
         The box whose second socket it is chained to; the chain's first box takes the computer's.
     """
 
-    socket: Socket
+    socket: SocketKind
     adapters: tuple[str, ...] = ()
     behind: UnitId | None = None
 
@@ -119,7 +119,7 @@ class Computer:
 
     Parameters
     ----------
-    sockets : map of Socket to int
+    sockets : map of SocketKind to int
         How many of each socket it has; empty when nobody has counted them.
     attachments : map of UnitId to Attachment
         Only interfaces whose socket has been chosen.
@@ -136,7 +136,7 @@ class Computer:
     id: ComputerId
     name: str
     interfaces: tuple[UnitId, ...] = ()
-    sockets: Mapping[Socket, int] = FrozenMap()
+    sockets: Mapping[SocketKind, int] = FrozenMap()
     attachments: Mapping[UnitId, Attachment] = FrozenMap()
     corrected: tuple[UnitId, ...] = ()
     system: str = ""

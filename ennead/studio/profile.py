@@ -23,7 +23,7 @@ Role = Literal[
 PASSIVE: Final = ("panel", "bay")
 
 #: How an output is driven, which decides what an unbalanced plug does to it.
-Stage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
+OutputStage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
 
 
 #: How the contacts of an analogue plug are used: one jack may carry a pair, or a send and a return.
@@ -76,7 +76,7 @@ class Port:
         True where 48 V does not reach the jack contacts of a combo socket.
     levels : map of Signal to Level
         By what the port carries: a combo socket takes a microphone and a line each at a level of its own.
-    stage : Stage
+    stage : OutputStage
         How an analogue output is driven; empty when not stated.
     lanes_at : map of Speed to int
         Channels at speeds where the box carries fewer than its format could, such as none without S/MUX.
@@ -109,7 +109,7 @@ class Port:
     latency_at: Mapping[Speed, float] = FrozenMap()
     phantom_on_xlr_only: bool = True
     levels: Mapping[Signal, Level] = FrozenMap()
-    stage: Stage = ""
+    stage: OutputStage = ""
     lanes_at: Mapping[Speed, int] = FrozenMap()
     termination: Termination = ""
     fibre: Fibre = ""

@@ -9,10 +9,10 @@ from ennead.studio.house import PortEnd, Settings
 from ennead.studio.ids import DestinationId, PlaceId, SessionId, SourceId, UnitId
 from ennead.studio.record import names_of, record
 
-Kind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
+SourceKind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
 Phantom = Literal["needed", "tolerated", "forbidden"]
 
-KINDS: tuple[Kind, ...] = ("dynamic", "condenser", "ribbon", "line", "instrument", "digital")
+KINDS: tuple[SourceKind, ...] = ("dynamic", "condenser", "ribbon", "line", "instrument", "digital")
 KIND_LABELS: dict[str, str] = {
     "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
     "instrument": "instrument", "digital": "digital",
@@ -52,7 +52,7 @@ class SourceFacts:
 
     id: SourceId
     name: str
-    kind: Kind = "dynamic"
+    kind: SourceKind = "dynamic"
     phantom: Phantom = "tolerated"
     channels: int = 1
     place: PlaceId | None = None

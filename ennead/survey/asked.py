@@ -10,7 +10,7 @@ from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, Sou
 from ennead.studio.profile import Port, Profile
 from ennead.studio.sent import Sent
 from ennead.studio.session import PlacedDestination, Source
-from ennead.survey.balance import Wanted
+from ennead.survey.balance import WantedByNeed
 from ennead.survey.clock import Clocks
 from ennead.survey.input_points import InputPoint
 from ennead.survey.links import Link
@@ -169,7 +169,7 @@ class Parts(ABC):
         return self.named("inputs_by_need")  # type: ignore[no-any-return]
 
     @property
-    def wanted_by_need(self) -> Wanted:
+    def wanted_by_need(self) -> WantedByNeed:
         """How many channels of each kind the session needs, and by whom."""
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
 

@@ -31,7 +31,7 @@ class Balanced(Protocol):
     """The parts of a survey that the balance reads."""
 
     @property
-    def wanted_by_need(self) -> "Wanted": ...
+    def wanted_by_need(self) -> "WantedByNeed": ...
     @property
     def inputs_by_need(self) -> Mapping[str, int]: ...
 
@@ -47,11 +47,11 @@ _LABELS = {
 
 
 #: Channels needed and the sources that need them, for each kind of input.
-Wanted = Mapping[str, tuple[int, tuple[SourceId, ...]]]
+WantedByNeed = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 
 
 @part
-def wanted_by_need(sources: tuple[Source, ...]) -> Wanted:
+def wanted_by_need(sources: tuple[Source, ...]) -> WantedByNeed:
     """Return what the evening's sources need."""
     mic = [s for s in sources if s.kind in MICROPHONES or (s.kind == "instrument" and s.di)]
     users = {

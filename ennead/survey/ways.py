@@ -7,15 +7,12 @@ from ennead.survey.links import Link, link_into
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Gap, Stop, Way, Zone
-from ennead.survey.unit_view import UnitChannel
+from ennead.survey.unit_view import PortLane, UnitChannel
 from ennead.survey.wiring import SpanKey
 
 _ANALOGUE = ("converter", "outboard")
 #: An output that holds no cable leads on by none.
 _NO_LINK: tuple[None, ...] = (None,)
-
-#: A lane of a port.
-PortLane = tuple[str, int]
 
 
 @part

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ennead.studio.errors import EnneadError
 
 #: Asked by the work now and then: whether nobody waits for it any more.
-Stop = Callable[[], bool]
+Stopped = Callable[[], bool]
 
 
 #: Those of whom a thread has not ended, each with its threads and what these work on. A thread must never speak through an object that
@@ -37,7 +37,7 @@ class BackgroundTask(QObject):
         self._ended.connect(self._end)
         asker.destroyed.connect(self.drop)
 
-    def start(self, work: Callable[[Stop], Any], then: Callable[[Any], object]) -> None:
+    def start(self, work: Callable[[Stopped], Any], then: Callable[[Any], object]) -> None:
         """Have something worked out and handed over on the interface thread.
 
         Parameters
@@ -62,7 +62,7 @@ class BackgroundTask(QObject):
         self._number += 1
         self._then = _nothing
 
-    def _run(self, number: int, work: Callable[[Stop], Any]) -> None:
+    def _run(self, number: int, work: Callable[[Stopped], Any]) -> None:
         try:
             found = work(lambda: self._number != number)
         except Exception as error:  # noqa: BLE001 - told where faults are told, on the interface thread

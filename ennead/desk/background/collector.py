@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, QTimer
 _EVERY_MS = 2_000
 
 
-class Housekeeping(QObject):
+class GarbageTimer(QObject):
     """Collects on a timer what the automatic collector, switched off, would have collected."""
 
     def __init__(self, parent: QObject | None = None) -> None:

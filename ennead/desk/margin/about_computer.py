@@ -21,7 +21,7 @@ from ennead.edits.computer import (
     use_beside,
 )
 from ennead.reports.computers import computer_spans
-from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, Socket, adapter_chain
+from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, adapter_chain
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Beside, Computer, Unit
@@ -49,7 +49,7 @@ def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
     return Notes(computer.name, "computer", tuple(facts), tuple(deeds), computer_spans(survey, computer))
 
 
-def _count_fact(computer: Computer, socket: Socket) -> Fact:
+def _count_fact(computer: Computer, socket: SocketKind) -> Fact:
     label = COMPUTER_SOCKETS[socket].label
 
     def count(text: str) -> Change:

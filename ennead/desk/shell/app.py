@@ -58,7 +58,7 @@ def start(path: Path | None) -> "tuple[QApplication, Window]":
     FileTrouble
         When the named studio cannot be opened.
     """
-    # Collecting while everything is being made finds nothing and costs a tenth of the time; Housekeeping takes over.
+    # Collecting while everything is being made finds nothing and costs a tenth of the time; GarbageTimer takes over.
     gc.disable()
     from PyQt6.QtWidgets import QApplication
 
@@ -94,7 +94,7 @@ def build_window(path: Path | None) -> "Window":
     FileTrouble
         When the named studio cannot be opened.
     """
-    from ennead.desk.background.collector import Housekeeping
+    from ennead.desk.background.collector import GarbageTimer
     from ennead.desk.shell.window import Window
     from ennead.desk.shell.worktable import Worktable
     from ennead.desk.storage.autosave import Autosave
@@ -115,7 +115,7 @@ def build_window(path: Path | None) -> "Window":
     # Until the first paint no rule is asked, and nothing is logged.
     table.settled.connect(_keep_log)
     window = Window(table, book, preferences)
-    Housekeeping(window)
+    GarbageTimer(window)
     geometry = preferences.data("geometry")
     if geometry is None or not window.restoreGeometry(geometry):
         window.resize(1280, 800)

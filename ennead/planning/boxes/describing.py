@@ -13,7 +13,7 @@ from ennead.studio.ids import ProfileId
 from ennead.studio.profile import Bank, Block, Choice, ClockSource, DriverMap, InnerPath, Mode, Port, Profile
 
 Optical = Literal["none", "in", "pair", "two", "two-fast"]
-Pair = Literal["none", "in", "both"]
+OpticalWays = Literal["none", "in", "both"]
 Phantom = Literal["all", "fours", "each"]
 
 MOST_SOCKETS = 128
@@ -37,7 +37,7 @@ class Answers:
         The recording software's lists as pasted; empty means the usual order.
     optical_apart : bool
         Whether the optical inputs and outputs are set to ADAT or S/PDIF separately.
-    aes3, madi : Pair
+    aes3, madi : OpticalWays
     phantom : Phantom
         Whether 48 V is switched for all microphone inputs at once, in fours, or one by one.
     bus : Bus
@@ -53,7 +53,7 @@ class Answers:
     line_outs: int = 2
     optical: Optical = "none"
     optical_spdif: bool = False
-    spdif: Pair = "none"
+    spdif: OpticalWays = "none"
     phones: int = 1
     own_clock: bool = True
     word_in: bool = False
@@ -62,8 +62,8 @@ class Answers:
     software_inputs: str = ""
     software_outputs: str = ""
     optical_apart: bool = False
-    aes3: Pair = "none"
-    madi: Pair = "none"
+    aes3: OpticalWays = "none"
+    madi: OpticalWays = "none"
     phantom: Phantom = "all"
     bus: Bus = ""
     fastest_hz: int = 192_000

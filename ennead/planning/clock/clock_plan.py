@@ -9,7 +9,7 @@ from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.settings import set_clock_source, set_mode, set_termination
 from ennead.planning.clock.arborescence import Edge, Tree
-from ennead.planning.clock.clock_ways import NEW_CABLE, Sockets, Way, clock_ways, pulled_text
+from ennead.planning.clock.clock_ways import NEW_CABLE, ClockWay, Sockets, clock_ways, pulled_text
 from ennead.planning.clock.tree_within_sockets import MOST_NODES, tree_within_sockets
 from ennead.standards.clock import UNSTATED_PPM
 from ennead.standards.links import MANY_HOPS, WORD
@@ -47,20 +47,20 @@ class Alternative(NamedTuple):
 
     Parameters
     ----------
-    ways : map of follower to Way
+    ways : map of follower to ClockWay
     hops : map of UnitId to int
         Cables between the leader and each unit.
     tree : Tree
         What was found, and what no plan for this leader can be cheaper than.
-    added : tuple of Way
+    added : tuple of ClockWay
         Cables to add, with the sockets they are given.
     """
 
     leader: UnitId
-    ways: Mapping[UnitId, Way]
+    ways: Mapping[UnitId, ClockWay]
     hops: Mapping[UnitId, int]
     tree: Tree
-    added: tuple[Way, ...]
+    added: tuple[ClockWay, ...]
 
     @property
     def most_hops(self) -> int:
@@ -207,10 +207,10 @@ def _with_leader(
     return Alternative(leader, chosen, {u: far[u] for u in nodes}, tree, _seated(sockets, chosen, far))
 
 
-def _seated(sockets: Sockets, chosen: Mapping[UnitId, Way], far: Mapping[UnitId, int]) -> tuple[Way, ...]:
+def _seated(sockets: Sockets, chosen: Mapping[UnitId, ClockWay], far: Mapping[UnitId, int]) -> tuple[ClockWay, ...]:
     """Give each cable to be added an output of its kind; T-pieces go onto outputs that feed somebody."""
     left = {group: list(ports) for group, ports in sockets.free.items()}
-    added: list[Way] = []
+    added: list[ClockWay] = []
     order = sorted(chosen, key=lambda u: (far[u], u))
     for unit in order:
         way = chosen[unit]
@@ -221,7 +221,7 @@ def _seated(sockets: Sockets, chosen: Mapping[UnitId, Way], far: Mapping[UnitId,
     return tuple(_on_lines(sockets, added))
 
 
-def _on_lines(sockets: Sockets, added: list[Way]) -> list[Way]:
+def _on_lines(sockets: Sockets, added: list[ClockWay]) -> list[ClockWay]:
     """Spread what shares word-clock outputs over those that carry a cable and have room."""
     from ennead.standards.links import MOST_ON_T_LINE
 

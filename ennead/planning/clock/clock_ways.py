@@ -29,7 +29,7 @@ _KEEP: Final = {
 _KEEP_MADI: Final = 3
 
 
-class Way(NamedTuple):
+class ClockWay(NamedTuple):
     """A cable that brings a clock, there already or to be added.
 
     Parameters
@@ -64,7 +64,7 @@ class Way(NamedTuple):
 class Sockets(NamedTuple):
     """The ways, and how many outputs of each kind are free."""
 
-    ways: list[Way]
+    ways: list[ClockWay]
     free: dict[tuple[UnitId, str, str], list[PortEnd]]
     room: dict[tuple[UnitId, str, str], int]
 
@@ -91,7 +91,7 @@ def clock_ways(survey: Parts, units: Iterable[UnitId]) -> Sockets:
                 continue
             shared = group[1].endswith("+")
             cost = NEW_CABLE + _PART * (any(a.caution for a in adapters) + shared)
-            ways.append(Way(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
+            ways.append(ClockWay(outputs[0], end, source, sends, None, cost, group, adapters, shared, pulls))
     units = survey.units
     # A fibre back from where its own goes brings sound as well.
     fed = {(n.end.unit, n.start.unit) for n in survey.links.values() if n.digital}
@@ -101,7 +101,7 @@ def clock_ways(survey: Parts, units: Iterable[UnitId]) -> Sockets:
     return Sockets(_cheapest(ways), free, room)
 
 
-def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[Way]:
+def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[ClockWay]:
     for link in survey.links.values():
         if not link.digital or link.start.unit not in among or link.end.unit not in among:
             continue
@@ -109,11 +109,11 @@ def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[Way]:
         if source is None:
             continue
         if link.clock is not None:
-            yield Way(link.start, link.end, source, link.sends, link.cable, 0)
+            yield ClockWay(link.start, link.end, source, link.sends, link.cable, 0)
             continue
         mode = link.in_view.profile.mode(link.in_view.profile.port_by_key[link.end.port].format_mode or "")
         if mode is not None and any(c.key == link.sends for c in mode.choices):
-            yield Way(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
+            yield ClockWay(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
 
 
 def _free_outputs(survey: Parts, among: Collection[UnitId]) -> tuple[
@@ -177,9 +177,9 @@ def _joined(out: tuple[Port, str], into: tuple[Port, str]) -> tuple[Adapter, ...
     return adapters_between((plug.connector, sends), (socket.connector, takes))
 
 
-def _cheapest(ways: list[Way]) -> list[Way]:
+def _cheapest(ways: list[ClockWay]) -> list[ClockWay]:
     """Return for each pair of units and kind of output the cheapest way: which socket it ends in is the receiver's affair."""
-    best: dict[object, Way] = {}
+    best: dict[object, ClockWay] = {}
     for way in ways:
         key = (way.start.unit, way.end.unit, way.group or way.cable)
         known = best.get(key)
@@ -194,7 +194,7 @@ def pulled_text(survey: Parts, cable: CableId) -> str:
     return f"{cable}, {LINKS[link.sends].label}, {survey.end_text(link.start)} → {survey.end_text(link.end)}"
 
 
-def way_text(survey: Parts, way: Way) -> str:
+def way_text(survey: Parts, way: ClockWay) -> str:
     """Return a way as words: ``word clock, Beacon · Word clock out 2 → Harbour · Word clock in``."""
     parts = "".join(f", with a {a.label}" for a in way.adapters) + (", over a T-piece" if way.shared else "")
     return f"{LINKS[way.kind].label}: {survey.end_text(way.start)} → {survey.end_text(way.end)}{parts}"

@@ -11,7 +11,7 @@ from ennead.edits.session import change_source, set_mains_silent, set_rate
 from ennead.planning.growing.expansion import connect_expander
 from ennead.planning.seating.allocation import Proposal, allocate, fixed_part
 from ennead.planning.seating.linear import LIMIT_S, Watch
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.links import family
 from ennead.standards.rates import RATES_HZ, is_faster, rate_text, speed_of

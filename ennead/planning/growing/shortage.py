@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.seating.of_studio import RULES, pose
 from ennead.planning.seating.options import input_wanted
-from ennead.planning.seating.posed import Asked, Posed
 from ennead.planning.seating.problem import Demand, Problem
 from ennead.planning.seating.seat import seat
+from ennead.planning.seating.studio_problem import Asked, Posed
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey

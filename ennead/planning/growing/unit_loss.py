@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ennead.edits.change import Change, step
 from ennead.edits.house import remove_unit
 from ennead.planning.seating.allocation import Proposal, allocate, fixed_part
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import output_point_at

@@ -3,8 +3,8 @@
 from dataclasses import replace
 from typing import Final
 
-from ennead.planning.seating.posed import Posed
-from ennead.planning.seating.problem import Place
+from ennead.planning.seating.problem import Seats
+from ennead.planning.seating.studio_problem import Posed
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.may_go_out import obstacles, wanted_of, where_of
 from ennead.studio.house import PortEnd
@@ -58,12 +58,12 @@ def _wired_to(survey: Survey, end: PortEnd) -> str:
     return " and ".join(dict.fromkeys(names))
 
 
-def places_of(posed: Posed, index: int) -> list[Place]:
+def places_of(posed: Posed, index: int) -> list[Seats]:
     """Return every place a demand could take, were it not pinned."""
     return posed.problem.places(replace(posed.problem.demands[index], fixed=False))
 
 
-def place_from(posed: Posed, index: int, end: PortEnd) -> Place | None:
+def place_from(posed: Posed, index: int, end: PortEnd) -> Seats | None:
     """Return the place of a demand that begins at a socket."""
     return next((p for p in places_of(posed, index) if posed.ends(p)[0] == end), None)
 

@@ -3,8 +3,8 @@
 from ennead.edits.change import Change
 from ennead.planning.seating.allocation import Placement, Proposal, cables_of
 from ennead.planning.seating.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
+from ennead.planning.seating.proposal_change import take
 from ennead.planning.seating.switching import BankKey
-from ennead.planning.seating.taking import take
 from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.rules.source_fits_port import why_unfit
 from ennead.studio.errors import EnneadError

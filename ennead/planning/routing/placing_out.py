@@ -5,8 +5,8 @@ from ennead.edits.destinations import change_destination, send_out
 from ennead.planning.routing.out_reasons import place_from, places_of, why_not_from
 from ennead.planning.routing.placing import NoPlace
 from ennead.planning.seating.of_studio import pose
-from ennead.planning.seating.posed import Asked, Posed
-from ennead.planning.seating.problem import Place
+from ennead.planning.seating.problem import Seats
+from ennead.planning.seating.studio_problem import Asked, Posed
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import Destination, PlacedDestination
@@ -50,7 +50,7 @@ def _posed(survey: Survey, destination: Destination) -> tuple[Posed, int]:
     return posed, posed.asked.index(Asked(destination.id, "out"))
 
 
-def _one(survey: Survey, destination: PlacedDestination, posed: Posed, place: Place | None, end: PortEnd) -> Change:
+def _one(survey: Survey, destination: PlacedDestination, posed: Posed, place: Seats | None, end: PortEnd) -> Change:
     if place is None:
         raise NoPlace(destination.name, why_not_from(survey, destination, end))
     return change(

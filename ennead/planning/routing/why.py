@@ -10,10 +10,10 @@ from ennead.planning.seating.allocation import Proposal, propose
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import banks_of, input_wanted, options_for, phantom_wish
-from ennead.planning.seating.posed import Asked, Posed
-from ennead.planning.seating.problem import Place, Problem, Seating, score
+from ennead.planning.seating.problem import Problem, Seating, Seats, score
 from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
 from ennead.planning.seating.seat import seat
+from ennead.planning.seating.studio_problem import Asked, Posed
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.rules.may_sit import way_wanted
 from ennead.studio.house import PortEnd
@@ -82,7 +82,7 @@ def why_not_there(
     text = studio.end_text(end)
     posed = pose(survey)
     index = _index(posed, key)
-    place: Place | None
+    place: Seats | None
     if key in studio.destinations:
         destination = studio.destinations[DestinationId(key)]
         place = place_from(posed, index, end) if index is not None else None
@@ -108,7 +108,7 @@ def _index(posed: Posed, key: SourceId | DestinationId) -> int | None:
     return next((i for i, who in enumerate(posed.asked) if who.key == key), None)
 
 
-def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Place | None:
+def _place_of(posed: Posed, ends: tuple[PortEnd, ...]) -> Seats | None:
     found = []
     for end in ends:
         entry = next(

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from ennead.planning.seating.linear import LIMIT_S, Stage, Watch
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import Option, why_not
-from ennead.planning.seating.posed import Asked, Posed
-from ennead.planning.seating.problem import Place
+from ennead.planning.seating.problem import Seats
 from ennead.planning.seating.seat import seat
+from ennead.planning.seating.studio_problem import Asked, Posed
 from ennead.planning.seating.switching import Switch, switch_over
 from ennead.studio.house import Lead, LineEnd, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
@@ -122,12 +122,12 @@ def allocate(
 
 
 def propose(
-    survey: Survey, posed: Posed, seating: tuple[Place | None, ...], stages: tuple[Stage, ...], *, stopped: bool = False
+    survey: Survey, posed: Posed, seating: tuple[Seats | None, ...], stages: tuple[Stage, ...], *, stopped: bool = False
 ) -> Proposal:
     """Return a seating as what would change in the studio."""
     studio = survey.studio
     placements: list[Placement] = []
-    legs: dict[DestinationId, dict[str, Place | None]] = {}
+    legs: dict[DestinationId, dict[str, Seats | None]] = {}
     unplaced: dict[SourceId, str] = {}
     moves = 0
     for who, place in zip(posed.asked, seating, strict=True):
@@ -168,7 +168,7 @@ def _with_the_rest(survey: Survey, proposal: Proposal, *, stopped: bool) -> Prop
 
 
 def _outs(
-    survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Place | None]], used: set[int]
+    survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Seats | None]], used: set[int]
 ) -> tuple[tuple[OutPlacement, ...], dict[DestinationId, str], int]:
     studio = survey.studio
     outs: list[OutPlacement] = []

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from itertools import product
 from typing import Final, NamedTuple
 
-from ennead.planning.seating.problem import Pair, Place, Problem
+from ennead.planning.seating.problem import Pair, Problem, Seats
 
 #: Switches that pairs may tie together; a pair that would tie more is not offered.
 MOST_SWITCHES: Final = 6
@@ -70,7 +70,7 @@ class Cell(NamedTuple):
 
 
 @dataclass
-class Kind:
+class CellKind:
     """Cells that are built alike.
 
     Parameters
@@ -96,13 +96,13 @@ def class_of(problem: Problem, index: int) -> Class:
     return demand.kind, demand.pair, demand.level, demand.bundle, demand.family, problem.mate_keys[index]
 
 
-def find_kinds(problem: Problem) -> list[Kind]:
+def find_kinds(problem: Problem) -> list[CellKind]:
     """Return the kinds of cells, with their cells in the order of the slots."""
     stays = {slot for d in problem.demands if d.fixed for slot, _ in d.home or ()}
     pairs, cells = _tie(problem)
     slot_marks, pair_marks = _marks(problem, pairs)
     forced = forced_banks(problem)
-    kinds: dict[Hashable, Kind] = {}
+    kinds: dict[Hashable, CellKind] = {}
     for cell in cells:
         inside = [p for p in pairs if p.left in cell.slots and not {p.left, p.right} & stays]
         key, kind = _describe(problem, cell, inside, stays, slot_marks, pair_marks, forced)
@@ -158,12 +158,12 @@ def _banks_of(problem: Problem, slots: Iterable[int]) -> tuple[int, ...]:
     return tuple(dict.fromkeys(f.bank for s in slots for f in problem.slots[s].faces if f.bank is not None))
 
 
-def own_places(problem: Problem, index: int) -> dict[Place, tuple[bool, bool]]:
+def own_places(problem: Problem, index: int) -> dict[Seats, tuple[bool, bool]]:
     """Return a demand's own places that it may really take, each with whether it is its home and its number's."""
     demand = problem.demands[index]
     if demand.fixed:
         return {}
-    own: dict[Place, tuple[bool, bool]] = {}
+    own: dict[Seats, tuple[bool, bool]] = {}
     for place in (demand.home, demand.numbered):
         if place is not None and len(place) == 1 + demand.pair and problem.fit(demand.kind, place) is not None:
             own[place] = place == demand.home, place == demand.numbered
@@ -193,7 +193,7 @@ def _marks(problem: Problem, pairs: list[Pair]) -> Marks:
 def _describe(
     problem: Problem, cell: Cell, pairs: list[Pair], stays: set[int],
     slot_marks: Mapping[int, list[Mark]], pair_marks: Mapping[tuple[int, int], list[Mark]], forced: Mapping[int, bool],
-) -> tuple[Hashable, Kind]:  # fmt: skip
+) -> tuple[Hashable, CellKind]:  # fmt: skip
     """Return what a cell is like, and the kind it would found."""
     at = {slot: i for i, slot in enumerate(cell.slots)}
     bank_at = {bank: i for i, bank in enumerate(cell.banks)}
@@ -229,4 +229,4 @@ def _describe(
         tuple((t, tuple(p)) for t, p in slot_types.items()),
         tuple((t, tuple(p)) for t, p in pair_types.items()),
     )
-    return key, Kind(now, states, slot_types, pair_types)
+    return key, CellKind(now, states, slot_types, pair_types)

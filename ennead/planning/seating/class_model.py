@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from ennead.planning.seating.cells import Class, Kind, LocalFace, Mark, PairType, SlotType, class_of, find_kinds
+from ennead.planning.seating.cells import CellKind, Class, LocalFace, Mark, PairType, SlotType, class_of, find_kinds
 from ennead.planning.seating.linear import Line, Model, Watch
 from ennead.planning.seating.problem import PRICED, Problem, needs_of
 
@@ -66,7 +66,7 @@ class ClassModel:
     """
 
     problem: Problem
-    kinds: list[Kind]
+    kinds: list[CellKind]
     model: Model = field(default_factory=Model)
     states: dict[tuple[int, tuple[bool, ...]], int] = field(default_factory=dict)
     broken: dict[tuple[int, tuple[bool, ...], PairType], int] = field(default_factory=dict)
@@ -134,7 +134,7 @@ def suits(problem: Problem, kind: int, face: tuple[int, bool | None]) -> bool:
     return fit is not None and (fit.wish == 0 or face[1] is None or face[1] == (fit.wish > 0))
 
 
-def _open_kind(built: ClassModel, index: int, kind: Kind) -> None:
+def _open_kind(built: ClassModel, index: int, kind: CellKind) -> None:
     """Add the columns of a kind of cells: its states, who keeps a place in them, and pairs broken by it."""
     model, number = built.model, len(kind.cells)
     if len(kind.states) > 1:

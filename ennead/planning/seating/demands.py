@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ennead.planning.seating.ground import Ground
-from ennead.planning.seating.posed import Asked
-from ennead.planning.seating.problem import Demand, Fit, Place
+from ennead.planning.seating.problem import Demand, Fit, Seats
 from ennead.planning.seating.reach import reach_price
+from ennead.planning.seating.studio_problem import Asked
 from ennead.planning.seating.wired import stands_wired
 from ennead.rules import may_go_out
 from ennead.rules.may_sit import obstacles, wanted_of, where_of
@@ -172,7 +172,7 @@ def _destination_fits(ground: Ground, kind: int, destination: Destination, leg: 
     return found
 
 
-def _source_places(ground: Ground, source: Source) -> tuple[Place | None, Place | None]:
+def _source_places(ground: Ground, source: Source) -> tuple[Seats | None, Seats | None]:
     """Return where a source is plugged by the plan, and where it stood when last ticked."""
     survey = ground.survey
     wanted = 1 if source.kind == "digital" else source.channels
@@ -183,7 +183,7 @@ def _source_places(ground: Ground, source: Source) -> tuple[Place | None, Place 
     return now, was
 
 
-def place_at(ground: Ground, ends: Iterable[PortEnd]) -> Place | None:
+def place_at(ground: Ground, ends: Iterable[PortEnd]) -> Seats | None:
     """Return the place some sockets make, or None where one of them leads nowhere."""
     lanes: dict[PortEnd, int] = {}
     entries = []

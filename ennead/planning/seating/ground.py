@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final
 
-from ennead.planning.seating.posed import Socket, numbers_of
 from ennead.planning.seating.problem import Face, Pair, Trait
+from ennead.planning.seating.studio_problem import Point, numbers_of
 from ennead.planning.seating.wired import Ways, standing_loops, wired_back
 from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
@@ -27,11 +27,11 @@ class Ground:
 
     survey: Survey
     relaxed: frozenset[str] = frozenset()
-    sockets: list[list[Socket]] = field(default_factory=list)
+    sockets: list[list[Point]] = field(default_factory=list)
     faces: list[list[Face]] = field(default_factory=list)
     at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
     traits: dict[Hashable, int] = field(default_factory=dict)
-    like: list[Socket] = field(default_factory=list)
+    like: list[Point] = field(default_factory=list)
     trait_list: list[Trait] = field(default_factory=list)
     chains: dict[Hashable, int] = field(default_factory=dict)
     strips: dict[Hashable, int] = field(default_factory=dict)
@@ -105,7 +105,7 @@ def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:
 
 
 def _add(
-    ground: Ground, slot: int, socket: Socket, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]
+    ground: Ground, slot: int, socket: Point, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]
 ) -> None:
     if slot == len(ground.sockets):
         ground.sockets.append([])
@@ -129,7 +129,7 @@ def _chain(ground: Ground, converter: str, delay: float | None, port: str) -> in
     return ground.chains.setdefault((leader or converter, when), len(ground.chains))
 
 
-def _strip(ground: Ground, socket: Socket) -> int:
+def _strip(ground: Ground, socket: Point) -> int:
     studio = ground.survey.studio
     if len(studio.units) <= MOST_STRIPS:
         key: Hashable = socket.unit
@@ -159,7 +159,7 @@ def neighbours(ground: Ground) -> tuple[Pair, ...]:
     return tuple(pairs)
 
 
-def _make_pair(one: Socket, other: Socket) -> bool:
+def _make_pair(one: Point, other: Point) -> bool:
     if isinstance(one, InputPoint) and isinstance(other, InputPoint):
         return len(one.drivers) == 1 == len(other.drivers) and is_pair(one, other)
     return isinstance(one, OutputPoint) and isinstance(other, OutputPoint) and is_output_pair(one, other)

@@ -5,8 +5,8 @@ from typing import Final
 
 from ennead.planning.seating.demands import demands_of
 from ennead.planning.seating.ground import Ground, gather_inputs, gather_outputs, neighbours
-from ennead.planning.seating.posed import Asked, Posed, numbers_of
 from ennead.planning.seating.problem import Problem, Slot
+from ennead.planning.seating.studio_problem import Asked, Posed, numbers_of
 from ennead.planning.seating.switching import fed_by_phantom, wishes
 from ennead.planning.seating.wired import made_up_ends
 from ennead.studio.house import PortEnd

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from itertools import count
 
 from ennead.planning.seating.linear import Stage, Watch
-from ennead.planning.seating.problem import Place, Problem, Seating, banks_wanted, score
+from ennead.planning.seating.problem import Problem, Seating, Seats, banks_wanted, score
 from ennead.planning.seating.variants import held_to, left_out
 
 #: A seating and its stages, as the search without mates answers them.
@@ -90,19 +90,19 @@ def _children(problem: Problem, one: int, other: int, seating: Seating) -> list[
     return [nowhere, *(held_to(held_to(problem, one, a), other, b) for _, _, a, b in ranked)]
 
 
-def _by_number(problem: Problem, demand: int) -> dict[int, list[Place]]:
+def _by_number(problem: Problem, demand: int) -> dict[int, list[Seats]]:
     """Return the places a demand may take by their first number; none that somebody else stays on whatever happens."""
     stays = {slot for i, d in enumerate(problem.demands) if d.fixed and i != demand for slot, _ in d.home or ()}
-    found: dict[int, list[Place]] = {}
+    found: dict[int, list[Seats]] = {}
     for place in problem.places(problem.demands[demand]):
         if not stays & {slot for slot, _ in place} and not _clashes(problem, demand, place):
             found.setdefault(problem.slots[place[0][0]].number, []).append(place)
     return found
 
 
-def _clashes(problem: Problem, demand: int, place: Place) -> bool:
+def _clashes(problem: Problem, demand: int, place: Seats) -> bool:
     """Say whether a place would need a switch otherwise than those who stay, or its own other side."""
-    seated: list[Place | None] = [d.home if d.fixed else None for d in problem.demands]
+    seated: list[Seats | None] = [d.home if d.fixed else None for d in problem.demands]
     before = banks_wanted(problem, tuple(seated))
     seated[demand] = place
     return any(wish == 0 and before.get(bank) != 0 for bank, wish in banks_wanted(problem, tuple(seated)).items())

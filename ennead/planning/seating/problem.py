@@ -82,7 +82,7 @@ class Fit(NamedTuple):
 
 
 #: Where a demand sits: (slot, face) once, or twice for a pair.
-Place = tuple[tuple[int, int], ...]
+Seats = tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,9 +99,9 @@ class Demand:
         The phase-coherent set it belongs to.
     family : int or None
         The set it is read with.
-    home : Place or None
+    home : Seats or None
         Where it is wired now.
-    numbered : Place or None
+    numbered : Seats or None
         Where it had the number it is known by.
     fixed : bool
         Whether it stays at home whatever happens.
@@ -114,8 +114,8 @@ class Demand:
     level: int = 0
     bundle: int | None = None
     family: int | None = None
-    home: Place | None = None
-    numbered: Place | None = None
+    home: Seats | None = None
+    numbered: Seats | None = None
     fixed: bool = False
     mate: int | None = None
 
@@ -190,7 +190,7 @@ class Problem:
         """Return the socket of one entry of a place."""
         return self.slots[entry[0]].faces[entry[1]]
 
-    def fit(self, kind: int, place: Place) -> tuple[Fit, ...] | None:
+    def fit(self, kind: int, place: Seats) -> tuple[Fit, ...] | None:
         """Return how a kind sits on each socket of a place, or None where it cannot."""
         found = []
         for entry in place:
@@ -200,19 +200,19 @@ class Problem:
             found.append(fit)
         return tuple(found)
 
-    def places(self, demand: Demand) -> list[Place]:
+    def places(self, demand: Demand) -> list[Seats]:
         """Return where a demand may sit by itself, in the order of the slots."""
         if demand.fixed:
             return [demand.home] if demand.home is not None else []
         if demand.pair:
-            every: Sequence[Place] = [((p.left, a), (p.right, b)) for p in self.pairs for a, b in p.faces]
+            every: Sequence[Seats] = [((p.left, a), (p.right, b)) for p in self.pairs for a, b in p.faces]
         else:
             every = [((s, f),) for s, slot in enumerate(self.slots) for f in range(len(slot.faces))]
         return [place for place in every if self.fit(demand.kind, place) is not None]
 
 
 #: Where each demand sits; None for one that is left out.
-Seating = tuple[Place | None, ...]
+Seating = tuple[Seats | None, ...]
 
 
 def banks_wanted(problem: Problem, seating: Seating) -> dict[int, int]:
@@ -266,7 +266,7 @@ def score(problem: Problem, seating: Seating) -> tuple[int, ...]:
     return tuple(found[stage] for stage in problem.stages)
 
 
-def costs(aim: str, demand: Demand, place: Place | None) -> bool:
+def costs(aim: str, demand: Demand, place: Seats | None) -> bool:
     """Say whether a demand costs anything where it sits: who stays where they are wired need no new cable."""
     return place is not None and not (aim == "wiring" and place == demand.home)
 

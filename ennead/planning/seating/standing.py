@@ -1,14 +1,14 @@
 """The seating in which everybody stays where they are wired, as far as that breaks no rule: what a search that is stopped falls back to."""
 
 from ennead.planning.seating.cells import forced_banks
-from ennead.planning.seating.problem import Place, Problem, Seating
+from ennead.planning.seating.problem import Problem, Seating, Seats
 
 
 def as_it_stands(problem: Problem) -> Seating:
     """Return everybody at home who may be there together, those who stay whatever happens and the more important ones first."""
     forced = forced_banks(problem)
     stands = {bank: 1 if on else -1 for bank, on in forced.items()}
-    seated: list[Place | None] = [None] * len(problem.demands)
+    seated: list[Seats | None] = [None] * len(problem.demands)
     used: set[int] = set()
     order = sorted(range(len(problem.demands)), key=lambda i: (not problem.demands[i].fixed, -problem.demands[i].level))
     for index in order:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.planning.seating.problem import Fit, Place, Problem, Seating, banks_wanted, score
+from ennead.planning.seating.problem import Fit, Problem, Seating, Seats, banks_wanted, score
 
 #: How often all are looked at; each round only makes numbers smaller or sets two in order.
 _ROUNDS = 4
@@ -28,23 +28,23 @@ class _Floor:
         self.problem, self.seated = problem, list(seating)
         self.used = {slot for place in seating for slot, _ in place or ()}
         self.stands = {bank: wish > 0 for bank, wish in banks_wanted(problem, seating).items()}
-        self.alike: dict[tuple[object, ...], list[Place]] = {}
+        self.alike: dict[tuple[object, ...], list[Seats]] = {}
         for place in self._every():
             self.alike.setdefault(self._like(place), []).append(place)
 
-    def _every(self) -> Iterator[Place]:
+    def _every(self) -> Iterator[Seats]:
         problem = self.problem
         for slot, held in sorted(enumerate(problem.slots), key=lambda s: s[1].number):
             yield from (((slot, face),) for face in range(len(held.faces)))
         for pair in sorted(problem.pairs, key=lambda p: problem.slots[p.left].number):
             yield from (((pair.left, a), (pair.right, b)) for a, b in pair.faces)
 
-    def _like(self, place: Place) -> tuple[object, ...]:
+    def _like(self, place: Seats) -> tuple[object, ...]:
         """Return what a place is like: its sockets, and all others that lead to the same slots."""
         slots = self.problem.slots
         return tuple((slots[s].faces[f].trait, tuple(sorted(x.trait for x in slots[s].faces))) for s, f in place)
 
-    def _suits(self, demand: int, place: Place) -> bool:
+    def _suits(self, demand: int, place: Seats) -> bool:
         """Say whether a demand can sit on a place without any switch being set anew."""
         for entry, fit in zip(place, self.problem.fit(self.problem.demands[demand].kind, place) or (), strict=True):
             bank = self.problem.face(entry).bank
@@ -59,7 +59,7 @@ class _Floor:
             if place is not None and not d.fixed and place not in (d.home, d.numbered)
         ]
 
-    def _number(self, place: Place) -> int:
+    def _number(self, place: Seats) -> int:
         return self.problem.slots[place[0][0]].number
 
     def sink(self) -> bool:
@@ -125,14 +125,14 @@ class _Floor:
                     break
                 self.seated[one], self.seated[other] = mine, theirs
 
-    def _places(self, demand: int) -> list[Place]:
+    def _places(self, demand: int) -> list[Seats]:
         return [p for p in self.problem.places(self.problem.demands[demand]) if self._suits(demand, p)]
 
-    def _open(self, place: Place, now: Place) -> bool:
+    def _open(self, place: Seats, now: Seats) -> bool:
         """Say whether a place is free for whoever sits at another now."""
         return all(slot not in self.used or any(slot == s for s, _ in now) for slot, _ in place)
 
-    def _may_exchange(self, one: int, mine: Place, other: int, theirs: Place) -> bool:
+    def _may_exchange(self, one: int, mine: Seats, other: int, theirs: Seats) -> bool:
         """Say whether two demands may exchange their places without a rule broken or a price raised."""
         fit, kinds = self.problem.fit, [self.problem.demands[i].kind for i in (one, other)]
         before, after = (fit(kinds[0], mine), fit(kinds[1], theirs)), (fit(kinds[0], theirs), fit(kinds[1], mine))

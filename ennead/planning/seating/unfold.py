@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from ennead.planning.seating.cells import Class, Mark, PairType, class_of, own_places
 from ennead.planning.seating.class_model import ClassModel, Kept, PairPool, Pool, live_faces
-from ennead.planning.seating.problem import Place, Seating
+from ennead.planning.seating.problem import Seating, Seats
 
 
 class _Wait(NamedTuple):
@@ -22,7 +22,7 @@ class _Floor:
 
     def __init__(self, built: ClassModel, values: Sequence[int]) -> None:
         self.built, self.values = built, values
-        self.seated: dict[int, Place] = {}
+        self.seated: dict[int, Seats] = {}
         self.used: set[int] = set()
         self.state: dict[int, tuple[int, tuple[bool, ...]]] = {}
         self.kept: dict[tuple[int, tuple[bool, ...]], list[Kept]] = {}
@@ -35,13 +35,13 @@ class _Floor:
             if demand.fixed and demand.home is not None:
                 self.sit(i, demand.home)
 
-    def sit(self, demand: int, place: Place) -> None:
+    def sit(self, demand: int, place: Seats) -> None:
         self.seated[demand] = place
         self.used.update(slot for slot, _ in place)
 
-    def stay(self, owners: Mapping[tuple[Place, Mark], int], slot: int, mark: Mark) -> None:
+    def stay(self, owners: Mapping[tuple[Seats, Mark], int], slot: int, mark: Mark) -> None:
         """Seat whoever has a mono place of their own on a slot."""
-        place: Place = ((slot, mark.face[0]),)
+        place: Seats = ((slot, mark.face[0]),)
         self.sit(owners[place, mark], place)
 
     def pool_of(self, slot: int) -> Pool:
@@ -66,7 +66,7 @@ def unfold(built: ClassModel, values: Sequence[int]) -> Seating:
     return tuple(floor.seated.get(i) for i in range(len(built.problem.demands)))
 
 
-def _owners(built: ClassModel) -> dict[tuple[Place, Mark], int]:
+def _owners(built: ClassModel) -> dict[tuple[Seats, Mark], int]:
     """Return whose own place a place is, by its mark."""
     problem = built.problem
     found = {}
@@ -78,7 +78,7 @@ def _owners(built: ClassModel) -> dict[tuple[Place, Mark], int]:
     return found
 
 
-def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Place, Mark], int]) -> None:
+def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Seats, Mark], int]) -> None:
     """Set the cells of a kind and seat those who stay in them."""
     built, values = floor.built, floor.values
     kind = built.kinds[index]
@@ -104,7 +104,7 @@ def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Place, Mark], int])
 
 def _seat_pairs(
     floor: _Floor, index: int, state: tuple[bool, ...], pair: PairType, places: list[tuple[int, int]],
-    owners: dict[tuple[Place, Mark], int],
+    owners: dict[tuple[Seats, Mark], int],
 ) -> None:  # fmt: skip
     """Seat the stereo demands that keep a pair, then the mono ones that keep a side of one."""
     built, values = floor.built, floor.values
@@ -156,7 +156,7 @@ def _seat_fresh(floor: _Floor) -> None:
         if wait.pair is not None:
             left, right = whole[wait.pair].pop(0)
             owed[wait.pair] -= 1
-            place: Place = ((left, wait.faces[0]), (right, wait.faces[1]))
+            place: Seats = ((left, wait.faces[0]), (right, wait.faces[1]))
             free[wait.pair.left].remove(left)
             free[wait.pair.right].remove(right)
         else:

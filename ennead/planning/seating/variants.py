@@ -3,10 +3,10 @@
 from collections.abc import Collection
 from dataclasses import replace
 
-from ennead.planning.seating.problem import Demand, Face, Place, Problem
+from ennead.planning.seating.problem import Demand, Face, Problem, Seats
 
 
-def held_to(problem: Problem, demand: int, place: Place) -> Problem:
+def held_to(problem: Problem, demand: int, place: Seats) -> Problem:
     """Return the problem in which a demand sits on a place whatever happens; others may have to leave it."""
     demands = list(problem.demands)
     demands[demand] = replace(demands[demand], home=place, numbered=place, fixed=True)
@@ -21,7 +21,7 @@ def held_to(problem: Problem, demand: int, place: Place) -> Problem:
     return replace(problem, demands=tuple(demands))
 
 
-def _wishes(problem: Problem, demand: Demand, place: Place) -> dict[int, int]:
+def _wishes(problem: Problem, demand: Demand, place: Seats) -> dict[int, int]:
     """Return how a demand on a place wants the switches: 1 on, -1 off."""
     fits = zip(place, problem.fit(demand.kind, place) or (), strict=False)
     return {bank: fit.wish for entry, fit in fits if fit.wish and (bank := problem.face(entry).bank) is not None}

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.background.background_task import BackgroundTask, Stop
+from ennead.desk.background.background_task import BackgroundTask, Stopped
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
@@ -118,7 +118,7 @@ class Alternatives(QWidget):
         self.take_button.setEnabled(False)
         unit = domain.units[0]
 
-        def work(stop: Stop) -> tuple[Studio, ClockPlan]:
+        def work(stop: Stopped) -> tuple[Studio, ClockPlan]:
             survey = Survey(studio)
             return studio, plan_clock(survey, survey.clocks.domain_of(unit), policy, stop=stop)
 

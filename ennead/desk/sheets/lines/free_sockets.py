@@ -14,14 +14,11 @@ from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.routing.placing import place_at_port
 from ennead.planning.routing.placing_out import place_out_at_port
+from ennead.planning.seating.studio_problem import Point
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
-from ennead.survey.input_points import InputPoint
-from ennead.survey.output_points import OutputPoint
 from ennead.survey.survey import Survey
-
-Socket = InputPoint | OutputPoint
 
 
 class FreeSockets(Drawing):
@@ -44,15 +41,15 @@ class FreeSockets(Drawing):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setAcceptDrops(True)
         self.viewport().setAcceptDrops(True)
-        self.chips: list[tuple[QRectF, Socket]] = []
-        self._over: Socket | None = None
+        self.chips: list[tuple[QRectF, Point]] = []
+        self._over: Point | None = None
         self._height = 0.0
 
-    def free_seats(self) -> list[Socket]:
+    def free_seats(self) -> list[Point]:
         """Return the sockets that are good and hold nothing of the session."""
         return []
 
-    def text_of(self, point: Socket) -> str:
+    def text_of(self, point: Point) -> str:
         """Return what a chip says behind its number."""
         return f"{self.table.studio.units[point.end.unit].name} {point.port.label}"
 
@@ -99,7 +96,7 @@ class FreeSockets(Drawing):
             painter.setPen(theme.colour("soft"))
             painter.drawText(inner.adjusted(number, 0, 0, 0), centre, self.text_of(point))
 
-    def chip_at(self, at: QPointF) -> Socket | None:
+    def chip_at(self, at: QPointF) -> Point | None:
         """Return the free input at a point of the viewport."""
         here = at + self.offset()
         return next((point for area, point in self.chips if area.contains(here)), None)
@@ -147,7 +144,7 @@ class FreeInputs(FreeSockets):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, end: place_at_port(survey, SourceId(key), end))
 
-    def free_seats(self) -> list[Socket]:
+    def free_seats(self) -> list[Point]:
         studio = self.table.studio
         return [s for s in self.table.survey.input_points if not studio.plugged(s.end) and not s.fault]
 
@@ -161,7 +158,7 @@ class FreeOutputs(FreeSockets):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, end: place_out_at_port(survey, DestinationId(key), end))
 
-    def free_seats(self) -> list[Socket]:
+    def free_seats(self) -> list[Point]:
         studio, leaving = self.table.studio, self.table.survey.leaving
         held = {end for d in studio.session_destinations for end in d.outputs}
         return [

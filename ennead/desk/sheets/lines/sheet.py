@@ -5,7 +5,7 @@ from functools import cached_property
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QPushButton, QStackedLayout, QWidget
 
-from ennead.desk.background.background_task import BackgroundTask, Stop
+from ennead.desk.background.background_task import BackgroundTask, Stopped
 from ennead.desk.sheets.lines.chart_view import ChartView
 from ennead.desk.sheets.lines.free_sockets import FreeInputs, FreeOutputs
 from ennead.desk.sheets.lines.out_view import OutView
@@ -18,7 +18,7 @@ from ennead.desk.widgets.switch import Switch
 from ennead.drawings.layouts.chart_rows import Sort
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal, allocate
-from ennead.planning.seating.taking import take
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
 
@@ -164,7 +164,7 @@ class LinesSheet(SheetFrame):
         self.proposing.emit(True)
         studio, search = self._table.studio, self._search
 
-        def work(stopped: Stop) -> Proposal:
+        def work(stopped: Stopped) -> Proposal:
             def keep_going(part: float) -> bool:
                 search.tell(part)
                 return not stopped()

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ennead.desk.background.background_task import BackgroundTask, Stop
+from ennead.desk.background.background_task import BackgroundTask, Stopped
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.growing.expansion import Expansion, connect_expander, likely_pair
@@ -90,7 +90,7 @@ class ExpandDialog(QDialog):
         else:
             studio, both = self._table.studio, self.both.isChecked()
 
-            def work(_: Stop) -> Expansion:
+            def work(_: Stopped) -> Expansion:
                 return connect_expander(Survey(studio), UnitId(interface), UnitId(expander), both_ways=both)
 
             self._background.start(work, self._show)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPlainTextEdit, QSpi
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
 from ennead.drawings.painters.theme import Theme
-from ennead.planning.boxes.describing import MOST_SOCKETS, Answers, Optical, Pair, Phantom
+from ennead.planning.boxes.describing import MOST_SOCKETS, Answers, Optical, OpticalWays, Phantom
 from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import rate_text
 
@@ -17,7 +17,7 @@ _OPTICAL: tuple[tuple[Optical, str], ...] = (
     ("two-fast", "two in, two out; the second above 48 kHz only"),
 )  # fmt: skip
 _PHANTOM: tuple[tuple[Phantom, str], ...] = (("all", "all at once"), ("fours", "in fours"), ("each", "one by one"))
-_SPDIF: tuple[tuple[Pair, str], ...] = (("none", "none"), ("in", "in only"), ("both", "in and out"))
+_SPDIF: tuple[tuple[OpticalWays, str], ...] = (("none", "none"), ("in", "in only"), ("both", "in and out"))
 
 
 class Questions(QWidget):

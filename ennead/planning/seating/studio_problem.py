@@ -4,14 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
-from ennead.planning.seating.problem import Place, Problem
+from ennead.planning.seating.problem import Problem, Seats
 from ennead.planning.seating.wired import Ways
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import OutputPoint
 
-Socket = InputPoint | OutputPoint
+Point = InputPoint | OutputPoint
 
 
 class Asked(NamedTuple):
@@ -27,7 +27,7 @@ class Posed:
 
     Parameters
     ----------
-    sockets : list of list of Socket
+    sockets : list of list of Point
         By slot and face.
     apart : tuple of Asked
         Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
@@ -37,19 +37,19 @@ class Posed:
 
     problem: Problem
     asked: tuple[Asked, ...]
-    sockets: list[list[Socket]]
+    sockets: list[list[Point]]
     apart: tuple[Asked, ...] = ()
     standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
 
-    def ends(self, place: Place) -> tuple[PortEnd, ...]:
+    def ends(self, place: Seats) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""
         return tuple(self.sockets[slot][face].end for slot, face in place)
 
-    def numbers(self, place: Place) -> tuple[int, ...]:
+    def numbers(self, place: Seats) -> tuple[int, ...]:
         """Return the driver numbers of a place."""
         return tuple(n for slot, face in place for n in numbers_of(self.sockets[slot][face]))
 
 
-def numbers_of(socket: Socket) -> tuple[int, ...]:
+def numbers_of(socket: Point) -> tuple[int, ...]:
     """Return the driver numbers a socket's lanes have."""
     return tuple(d.number for d in socket.drivers) if isinstance(socket, InputPoint) else (socket.number,)
