@@ -173,7 +173,7 @@ class Databases(Case):
         self.assert_refused(self.sql("update object set body = x'00ff' where id = 'U1'"), "no text")
         self.assert_refused(self.sql("update head set body = x'7b7d' where key = 'counters'"), "is damaged at counters")
         self.assert_refused(
-            self.sql("update object set body = replace(body, '\"rate_hz\":48000', '\"rate_hz\":NaN')"),
+            self.sql('update object set body = replace(body, \'"name":\', \'"pull_ppm":NaN,"name":\')'),
             "NaN is no number in JSON",
         )
 

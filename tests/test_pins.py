@@ -50,8 +50,8 @@ class Edges(unittest.TestCase):
         pair = by["U1", "mic3"], by["U1", "mic4"]
         self.assertTrue(is_pair(*pair))
         for other in (
-            pair[1]._replace(unit=UnitId("U2")),
-            pair[1]._replace(converter=UnitId("U2")),
+            replace(pair[1], unit=UnitId("U2")),
+            replace(pair[1], converter=UnitId("U2")),
             by["U1", "mic5"],
             by["U1", "mic2"],
         ):

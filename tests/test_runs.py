@@ -201,7 +201,7 @@ class Reuse(unittest.TestCase):
                                    for s in (survey, Survey(studio))))  # fmt: skip
                 fresh = Survey(studio)
                 self.assertEqual(
-                    *([(r.signal, r.track, *r[1:], stop_texts(s, r), gap_text(s, r)) for r in (*s.runs, *s.output_runs)]
+                    *([(r.signal, r.track, r.channel, r.into, r.way, r.driver, r.out, r.to, stop_texts(s, r), gap_text(s, r)) for r in (*s.runs, *s.output_runs)]
                       for s in (survey, fresh))
                 )  # fmt: skip
                 for name in PARTS:
