@@ -179,8 +179,8 @@ class DeskCase(unittest.TestCase):
             self.press("Ctrl+Z")
         self.assertFalse(self.table.undo_stack.canUndo())
 
-    def drag(self, widget, start: QPointF, end: QPointF) -> None:
-        """Press, move in steps and let go with the left button."""
+    def drag(self, widget, start: QPointF, end: QPointF, *keys: str) -> None:
+        """Press, move in steps and let go with the left button; keys are pressed before it is let go."""
         a, b = start.toPoint(), end.toPoint()
         QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=a)
         for part in (0.3, 0.6, 1.0):
@@ -188,6 +188,7 @@ class DeskCase(unittest.TestCase):
                 widget, QPoint(round(a.x() + part * (b.x() - a.x())), round(a.y() + part * (b.y() - a.y())))
             )
             self.settle()
+        self.press(*keys)
         QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=b)
         self.settle()
 

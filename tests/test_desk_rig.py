@@ -41,6 +41,9 @@ class Rig(DeskCase):
         self.assertIn("analogue output and a digital input do not join", self.said[-1])
         self.window.resize(1280, 1100)
         self.settle()
+        # Esc drops a drag; what is let go then is nothing.
+        self.drag(port, self.middle("U1", "optical_in"), self.middle("U2", "optical_out"), "Escape")
+        self.assertEqual((self.studio, self.view.gesture), (before, None))
         self.drag(port, self.middle("U1", "optical_in"), self.middle("U2", "optical_out"))
         (cable,) = self.studio.cables.values()
         self.assertEqual((cable.start, cable.end), (end("U2", "optical_out"), end("U1", "optical_in")))
