@@ -2,13 +2,14 @@
 
 import json
 from collections.abc import Mapping
+from functools import cache
 from typing import Any
 
 from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
-from ennead.studio.record import defaults_of, is_record, names_of, record
+from ennead.studio.record import defaults_of, is_record, names_of, record, replace
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
@@ -58,16 +59,21 @@ def row_text(value: Any) -> str:
     """Return an object as one line of JSON, the form of a row of the studio file: of each record only what is not as usual."""
     if isinstance(value, Session):
         # Each of hundreds of wishes is put into words once: a session's row is written with every edit of it.
-        rest = _text({name: part for name, part in _said(value).items() if name != "wishes"})
+        rest = _text(_said(replace(value, wishes=())))
         return f'{rest[:-1]},"wishes":[{",".join([_wish_text(wish) for wish in value.wishes])}]}}'
     return _text(_said(value))
+
+
+@cache
+def _defaults(kind: Any) -> tuple[tuple[str, Any], ...]:
+    return tuple(defaults_of(kind).items())
 
 
 def _said(value: Any) -> Any:
     """Return a document object as `to_plain` does, without the fields that stand at their defaults."""
     kind = type(value)
     if is_record(kind):
-        fields = ((name, getattr(value, name), default) for name, default in defaults_of(kind).items())
+        fields = ((name, getattr(value, name), default) for name, default in _defaults(kind))
         return {
             name: _said(part) for name, part, default in fields if part != default or type(part) is not type(default)
         }
