@@ -3,13 +3,13 @@
 import json
 from collections.abc import Mapping
 from functools import cache
-from typing import Any
+from typing import Any, Final
 
 from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
-from ennead.studio.record import defaults_of, is_record, names_of, record, replace
+from ennead.studio.record import defaults_of, is_record, names_of, record
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
@@ -44,7 +44,7 @@ def as_built_form(built: AsBuilt) -> AsBuiltForm:
 def to_plain(value: Any) -> Any:
     """Return a document object as dictionaries, lists and bare values, fields in their order."""
     kind = type(value)
-    if kind is str or value is None or kind is int or kind is float or kind is bool:
+    if kind in _BARE:
         return value
     if is_record(kind):
         return {name: to_plain(getattr(value, name)) for name in names_of(kind)}
@@ -59,9 +59,17 @@ def row_text(value: Any) -> str:
     """Return an object as one line of JSON, the form of a row of the studio file: of each record only what is not as usual."""
     if isinstance(value, Session):
         # Each of hundreds of wishes is put into words once: a session's row is written with every edit of it.
-        rest = _text(_said(replace(value, wishes=())))
+        rest = _text(_fields_said(value, Session, _WISHES))
         return f'{rest[:-1]},"wishes":[{",".join([_wish_text(wish) for wish in value.wishes])}]}}'
     return _text(_said(value))
+
+
+#: Values that stand in a row as they are.
+_BARE: Final = frozenset((str, int, float, bool, type(None)))
+
+
+_NONE: Final[frozenset[str]] = frozenset()
+_WISHES: Final = frozenset(("wishes",))
 
 
 @cache
@@ -69,14 +77,23 @@ def _defaults(kind: Any) -> tuple[tuple[str, Any], ...]:
     return tuple(defaults_of(kind).items())
 
 
+def _fields_said(value: Any, kind: type, apart: frozenset[str]) -> dict[str, Any]:
+    """Return the fields of a record that are not as usual, but for some that are put into words elsewhere."""
+    said = {}
+    for name, default in _defaults(kind):
+        part = getattr(value, name)
+        if part is not default and (part != default or type(part) is not type(default)) and name not in apart:
+            said[name] = _said(part)
+    return said
+
+
 def _said(value: Any) -> Any:
     """Return a document object as `to_plain` does, without the fields that stand at their defaults."""
-    kind = type(value)
+    kind: Any = type(value)
+    if kind in _BARE:
+        return value
     if is_record(kind):
-        fields = ((name, getattr(value, name), default) for name, default in _defaults(kind))
-        return {
-            name: _said(part) for name, part, default in fields if part != default or type(part) is not type(default)
-        }
+        return _fields_said(value, kind, _NONE)
     if isinstance(value, Mapping):
         return {k: _said(v) for k, v in value.items()}
     if isinstance(value, tuple | list):
