@@ -83,7 +83,8 @@ class Verbs(unittest.TestCase):
             )
             here = after
         self.assertEqual([f["message"] for f in found if f["fixes"] or f["severity"] == "trouble"], [])
-        for wrong in (("--fix", 1), ("--fix", 999, "--output", after), ("--output", after)):
+        standing = ("--standing", "--fix", 1, "--output", after)
+        for wrong in (("--fix", 1), ("--fix", 999, "--output", after), ("--output", after), standing):
             self.assertEqual(run("check", self.demo, *wrong)[0], 2)
 
     def test_driver_map_and_lines(self):

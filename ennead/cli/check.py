@@ -29,6 +29,9 @@ def run(args: argparse.Namespace) -> int:
         raise BadValue(
             "a fix", args.fix or args.output, "Give --fix with the finding's number and --output with a file."
         )
+    if args.fix is not None and args.standing:
+        # What stands would be written in the place of the plan.
+        raise BadValue("a fix of what stands", args.fix, "Leave --standing out: a fix changes the plan.")
     survey = survey_of(args)
     findings = find_all(survey)
     if args.fix is not None:
@@ -36,9 +39,9 @@ def run(args: argparse.Namespace) -> int:
             raise BadValue(
                 "a finding with a fix", args.fix, f"There are {len(findings)} findings, and not each has one."
             )
-        change = change_of(survey, findings[args.fix - 1].fixes[0], shelf())
-        write_studio(args.output, change.apply(survey.studio))
-        findings = find_all(Survey(change.apply(survey.studio)))
+        mended = change_of(survey, findings[args.fix - 1].fixes[0], shelf()).apply(survey.studio)
+        write_studio(args.output, mended)
+        findings = find_all(Survey(mended))
     if args.json:
         print_json({"findings": [finding_row(f) for f in findings]})
     else:
