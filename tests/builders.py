@@ -7,13 +7,14 @@ from functools import partial
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
-from ennead.edits import as_built, cables, computer, destinations, house, session, settings
+from ennead.edits import as_built, bays, cables, computer, destinations, house, scenes, session, settings
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
+from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
-from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.ids import CordId, DestinationId, SceneId, SourceId, UnitId
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
 from tests import golden_findings
@@ -73,7 +74,32 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
     destination = dice.choice([*studio.destinations, DestinationId("D0")])
     profile = studio.profiles[studio.units[unit].profile] if units else dice.choice(shelf())
     name = "".join(dice.choices("aé ж字\u202e<&'\"\n\t=", k=dice.randint(0, 12)))
+    points = [PortEnd(u, key) for u, bay in studio.bays.items() for row in bay.rows for key in row if key] or [one]
+    point, further = dice.choice(points), dice.choice(points)
+    cord = dice.choice([*[c.id for c in studio.cords], CordId("W0")])
+    scene = dice.choice([*studio.scenes, SceneId(""), SceneId("K0")])
+    laid = Cord(cord, (point, further)[: dice.choice((1, 2))])
     picks: list[Callable[..., Studio]] = [
+        partial(bays.add_bay, name=name or "A", across=dice.choice((0, 2, 4, 24)), mode=dice.choice(("", "half", "full", "parallel"))),
+        partial(bays.set_normal, point=point, mode=dice.choice(("", "half", "full", "parallel", "x")), end=dice.choice(("", further.port))),
+        partial(bays.label_point, point=point, first=name),
+        partial(bays.describe_bay, unit=unit, pitch_mm=dice.choice((None, 9.0, -1.0)), note=name),
+        partial(cables.connect, start=point, end=one),
+        partial(cables.connect, start=start, end=point),
+        partial(scenes.add_scene, name=name, copy_of=scene or None),
+        partial(scenes.choose_scene, scene=scene),
+        partial(scenes.remove_scene, scene=scene),
+        partial(scenes.rename_scene, scene=scene, name=name),
+        partial(scenes.keep_for, scene=scene, session=dice.choice([*studio.sessions, "N0"])),
+        partial(scenes.set_steps, scene=scene, steps=[name, "Aux to unity"]),
+        partial(scenes.lay_cord, one=point, other=dice.choice((None, further, further, one)), length_m=dice.choice((None, 0.9, -1.0))),
+        partial(scenes.lay_cord, one=point, other=further, colour=name),
+        partial(scenes.move_plug, cord=cord, end=dice.choice((1, 2, 3)), to=point),
+        partial(scenes.pull_cord, cord=cord),
+        partial(scenes.set_stock, stock=[CordStock(dice.choice((0.9, -1.0)), dice.randint(-1, 9), name)]),
+        partial(scenes.stand_cord, cord=laid),
+        partial(scenes.stand_plug, point=point, cord=laid),
+        partial(scenes.lift_plug, point=point),
         partial(house.add_unit, profile=dice.choice(shelf()), name=name, place=None),
         partial(house.add_place, name=name),
         partial(house.rename_unit, unit=unit, name=name),

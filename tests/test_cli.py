@@ -13,11 +13,14 @@ from pathlib import Path
 from ennead import __version__
 from ennead.cli.main import main
 from ennead.demo.skerry import skerry
+from ennead.edits.bays import add_bay, label_point, set_normal
+from ennead.edits.cables import connect
+from ennead.edits.scenes import add_scene, lay_cord, set_steps
 from ennead.files.interchange import to_json
 from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.clock.clock_plan import POLICIES
 from ennead.studio.document import empty_studio
-from tests.builders import one_fibre, plug
+from tests.builders import end, one_fibre, plug
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -106,6 +109,40 @@ class Verbs(unittest.TestCase):
         self.assertTrue(all(r["complete"] for r in outs))
         self.assertIn("   15  Ninth → ", run("lines", path)[1])
         self.assertIn("   15  ADAT 1", run("driver-map", path)[1])
+
+    def test_bays_and_moves(self):
+        studio = add_bay(plug(one_fibre(), "Fiddle", "U1", "mic1"), "A", 8)
+        studio = set_normal(connect(studio, end("U3", "b3"), end("U1", "mic2")), end("U3", "a4"), "full")
+        studio = label_point(studio, end("U3", "a3"), first="Hall 3", number="19")
+        studio = set_steps(
+            lay_cord(add_scene(studio, "Drama"), end("U3", "a5"), end("U3", "b3")), "K1", ["Aux 1 to unity"]
+        )
+        path = self.folder / "b.json"
+        write_studio(path, studio)
+        told = self.json("bays", path)
+        self.assertEqual([(b["bay"], b["points"], b["connector"]) for b in told["bays"]], [("A", 16, "TRS jack")])
+        rows = {p["point"]: p for p in told["points"]}
+        self.assertEqual(
+            (rows["3 above"]["number"], rows["3 above"]["label"], rows["3 below"]["row"]), ("19", "Hall 3", 2)
+        )
+        self.assertEqual(
+            [rows[p]["normal"] for p in ("3 above", "4 below")], ["half-normalled to 3 below", "normalled from 4 above"]
+        )
+        self.assertEqual(rows["3 below"]["to"], "Eight-preamp interface, one optical pair Mic 2")
+        self.assertIn("   3 above  Hall 3; half-normalled to 3 below", run("bays", path)[1])
+        told = self.json("moves", path, "--to", "Drama")
+        self.assertEqual([(m["n"], m["action"], m["cord"], m["end"], m["from"], m["to"]) for m in told["moves"]],
+                         [(1, "plug", "W1", 1, None, "A · 5 above"), (2, "plug", "W1", 2, None, "A · 3 below")])  # fmt: skip
+        self.assertEqual(
+            (told["movements"], told["lower_bound"], told["proven"], told["by_hand"]), (2, 2, True, ["Aux 1 to unity"])
+        )
+        (pull, _) = self.json("moves", path, "--from", "drama", "--to", "back to normals")["moves"]
+        self.assertEqual((pull["action"], pull["from"], pull["to"]), ("pull", "A · 5 above", None))
+        self.assertIn("2 movements, proven fewest", run("moves", path, "--to", "K1")[1])
+        self.assertEqual(run("moves", path, "--to", "Opera")[0], 2)
+        for scene, number in (("Drama", None), ("back to normals", None)):
+            (line,) = [r for r in self.json("lines", path, "--scene", scene)["runs"] if r["signal"] == "Fiddle"]
+            self.assertEqual(line["driver_number"], 1, number)
 
     def test_links_clock_and_rehearse(self):
         links = {row["id"]: row for row in self.json("links", self.demo)["links"]}

@@ -21,6 +21,7 @@ from ennead.files.rows import FORMAT_VERSION, to_plain
 from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 from ennead.files.write_ahead import journal_of, journal_state
 from ennead.studio.house import PortEnd
+from ennead.survey.survey import Survey
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -130,7 +131,7 @@ class OlderForm(unittest.TestCase):
             studio = read_json(golden / f"studio-{form}.json")
             self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
             if form > 5:
-                self._form_six(old, studio)
+                self._form_six(old, studio) if form == 6 else self._form_seven(old, studio)
                 continue
             self.assertEqual(
                 [c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)]
@@ -170,6 +171,21 @@ class OlderForm(unittest.TestCase):
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "old.ennead"
             shutil.copyfile(ROOT / "tests" / "golden" / "studio-6.ennead", path)
+            StudioFile(path).close()
+            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
+
+    def _form_seven(self, old, studio):
+        # A bay whose pairs were joined by one switch for all has become points with a normal each.
+        self.assertEqual([to_plain(c) for c in studio.cables.values()], old["cables"])
+        (bay,) = studio.bays.values()
+        self.assertEqual((len(bay.rows), {len(row) for row in bay.rows}), (2, {24}))
+        self.assertEqual([n.mode for n in bay.normals], ["half"] * 24)
+        self.assertEqual((bay.normals[2].start, bay.normals[2].end), ("upper3", "lower3"))
+        run = next(r for r in Survey(studio).output_runs if r.driver.number == 7)
+        self.assertEqual([s.port for s in run.stops if s.unit][:4], ["line_out7", "upper3", "lower3", "line7"])
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "old.ennead"
+            shutil.copyfile(ROOT / "tests" / "golden" / "studio-7.ennead", path)
             StudioFile(path).close()
             self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
 

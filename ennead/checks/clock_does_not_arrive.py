@@ -25,9 +25,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         link = next((n for n in survey.links.values() if n.end.unit == clock.unit and n.end.port == entry.port), None)
         if link is None:
             message = f"{unit.name} follows {label}, but no cable arrives there."
+        elif link.digital and link.agrees and link.out_view.off:
+            message = f"{unit.name} follows {label}, but {survey.units[link.start.unit].name}, from which it comes, is switched off."
         else:
             sends, takes = carried_text(link.sends), carried_text(link.takes)
-            set_to = f"and the port is set to {takes}" if link.digital else "which brings no clock"
+            set_to = f"and the port is set to {takes}" if link.digital and not link.agrees else "which brings no clock"
             message = f"{unit.name} follows {label}, but {sends} arrives there {set_to}."
         domain = survey.clocks.domain_of(clock.unit)
         fixes = lead_fixes(survey, domain)

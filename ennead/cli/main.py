@@ -10,6 +10,7 @@ from typing import NoReturn
 from ennead import __version__
 from ennead.cli import (
     allocate,
+    bays,
     changeover,
     check,
     clock,
@@ -19,6 +20,7 @@ from ennead.cli import (
     export,
     lines,
     links,
+    moves,
     rehearse,
     schema,
 )
@@ -37,6 +39,8 @@ VERBS = {
     "clock": clock,
     "allocate": allocate,
     "changeover": changeover,
+    "bays": bays,
+    "moves": moves,
     "export": export,
 }
 

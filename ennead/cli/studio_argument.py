@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from ennead.edits.evenings import session_named
+from ennead.edits.scenes import scene_named
 from ennead.edits.session import set_rate
 from ennead.files.studio_path import read_studio
 from ennead.studio.document import Studio
@@ -16,11 +17,14 @@ from ennead.survey.view import View, seen
 def add_studio(
     verb: argparse.ArgumentParser, *, rate: bool = True, session: bool = True, standing: bool = False
 ) -> None:
-    """Add the STUDIO argument, `--session`, `--standing`, `--rate` and `--json` to a verb."""
+    """Add the STUDIO argument, `--session`, `--standing`, `--scene`, `--rate` and `--json` to a verb."""
     verb.add_argument("studio", metavar="STUDIO", type=Path, help="a .ennead or .json file")
     if session:
         verb.add_argument("--session", metavar="NAME", help="look at another session, by name or id")
     if standing:
+        verb.add_argument(
+            "--scene", metavar="NAME", help="look at another scene of cords, by name or id, or “back to normals”"
+        )
         verb.add_argument(
             "--standing", action="store_true", help="look at what stands, as last ticked, instead of at the plan"
         )
@@ -38,7 +42,10 @@ def studio_of(args: argparse.Namespace) -> Studio:
     """
     studio = read_studio(args.studio)
     session = session_named(studio, args.session) if args.session is not None else None
-    return seen(studio, View(session, getattr(args, "standing", False)))
+    scene = getattr(args, "scene", None)
+    return seen(
+        studio, View(session, getattr(args, "standing", False), None if scene is None else scene_named(studio, scene))
+    )
 
 
 def survey_of(args: argparse.Namespace) -> Survey:

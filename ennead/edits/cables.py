@@ -116,6 +116,8 @@ def _check_ports(studio: Studio, start: PortEnd, end: PortEnd, texts: tuple[str,
     reason = misfit(out, into)
     if reason:
         raise SocketsDoNotFit(*texts, reason)
+    if out.direction == "either" and (held := _holding(studio, start)) is not None:
+        raise SocketTaken(texts[0], held.id)
     taken = next((c for c in studio.cables.values() if c.start == start and studio.is_active(c)), None)
     if taken is not None and out.is_digital and not _may_share(studio, out, start):
         raise SocketTaken(texts[0], taken.id)

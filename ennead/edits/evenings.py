@@ -137,8 +137,10 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
         left = tuple(s for s in cable.sessions if s != session)
         if left or not cable.sessions:
             cables[key] = cable if left == cable.sessions else replace(cable, sessions=left)
+    scenes = {s.id: replace(s, session=SessionId("")) for s in studio.scenes.values() if s.session == session}
     return replace(
         studio,
+        scenes=studio.scenes.put_all(scenes) if scenes else studio.scenes,
         sessions=kept,
         cables=type(studio.cables)(cables),
         sources=studio.sources.without(*(s for s in gone.sources if s not in sources)),

@@ -5,6 +5,7 @@ from typing import Any
 from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
+from ennead.edits.points import bay_as_it_comes, is_bay
 from ennead.studio.document import Studio
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
@@ -63,7 +64,7 @@ def add_unit(studio: Studio, profile: Profile, name: str = "", place: PlaceId | 
     """Add a unit made from a profile, which is embedded in the studio if it is not yet.
 
     An interface joins the first computer, after the interfaces already on it; without a computer one is added.
-    The unit stands as delivered: every mode at its first position, its clock at the first menu entry.
+    The unit stands as delivered: every mode at its first position, its clock at the first menu entry; a patch bay half-normalled.
 
     Raises
     ------
@@ -81,6 +82,8 @@ def add_unit(studio: Studio, profile: Profile, name: str = "", place: PlaceId | 
     clock = known.clock_sources[0].key if known.clock_sources else ""
     unit = Unit(UnitId(key), name, known.id, place, Settings(clock_source=clock))
     studio = replace(studio, units=studio.units.put(unit.id, unit))
+    if is_bay(known):
+        studio = replace(studio, bays=studio.bays.put(unit.id, bay_as_it_comes(unit.id, known)))
     return join_computer(studio, unit.id) if known.driver_maps else studio
 
 
@@ -129,7 +132,7 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     )
     if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
-    studio = _forget(studio, unit)
+    studio = _without_bay(_forget(studio, unit), unit)
     evenings = {
         s.id: replace(s, settings={u: settings for u, settings in s.settings.items() if u != unit})
         for s in studio.sessions.values()
@@ -141,6 +144,18 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         cables=studio.cables.without(*gone),
         sessions=studio.sessions.put_all(evenings),
     )
+
+
+def _without_bay(studio: Studio, unit: UnitId) -> Studio:
+    """Return the studio without the bay on a unit, and every scene without the cords in it."""
+    if unit not in studio.bays:
+        return studio
+    scenes = {
+        s.id: replace(s, cords=tuple([c for c in s.cords if all(p.unit != unit for p in c.plugs)]))
+        for s in studio.scenes.values()
+        if any(p.unit == unit for c in s.cords for p in c.plugs)
+    }
+    return replace(studio, bays=studio.bays.without(unit), scenes=studio.scenes.put_all(scenes))
 
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:

@@ -32,6 +32,15 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     for end in standing:
         if studio.units[end.unit].profile == old.id:
             _check_port(studio, end, old, new)
+    for unit_id, bay in studio.bays.items():
+        if studio.units[unit_id].profile == old.id:
+            for key in sorted(bay.points):
+                if key not in new.port_by_key or new.port_by_key[key].direction != "either":
+                    raise BadValue(
+                        f"without its {old.port_by_key[key].label}",
+                        studio.units[unit_id].name,
+                        "It is a point of a bay.",
+                    )
     units = {u.id: fitted(u, new) for u in studio.units.values() if u.profile == old.id}
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")

@@ -9,8 +9,9 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from ennead.files.json_text import NotJson, loads
 from ennead.files.rows import AsBuiltForm, FormError, plain
+from ennead.studio.bays import Bay, CordStock, Scene
 from ennead.studio.house import Cable, Computer, Place, Unit
-from ennead.studio.ids import SessionId
+from ennead.studio.ids import SceneId, SessionId
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
 from ennead.studio.session import Destination, Session, SourceFacts
@@ -26,6 +27,8 @@ class StudioForm:
     session: SessionId
     counters: Mapping[str, int]
     prices: Mapping[str, float]
+    scene: SceneId
+    stock: tuple[CordStock, ...]
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]
@@ -34,6 +37,8 @@ class StudioForm:
     sessions: tuple[Session, ...]
     sources: tuple[SourceFacts, ...]
     destinations: tuple[Destination, ...]
+    bays: tuple[Bay, ...]
+    scenes: tuple[Scene, ...]
     as_built: AsBuiltForm
 
 

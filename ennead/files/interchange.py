@@ -23,8 +23,8 @@ def to_form(studio: Studio) -> StudioForm:
     """Return the interchange form of a studio."""
     maps = {name: tuple(getattr(studio, name).values()) for name in MAPS}
     return StudioForm(
-        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices,
-        as_built=as_built_form(studio.as_built), **maps,
+        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.scene,
+        studio.stock,         as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
 
@@ -45,12 +45,17 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
     stood = in_id_order(form.as_built.cables)
     if len(stood) != len(form.as_built.cables):
         raise FormError("as_built.cables: an id stands twice")
-    built = AsBuilt(stood, in_key_order(form.as_built.settings.items()))
+    cords = in_id_order(form.as_built.cords)
+    if len(cords) != len(form.as_built.cords):
+        raise FormError("as_built.cords: an id stands twice")
+    built = AsBuilt(stood, in_key_order(form.as_built.settings.items()), cords)
     studio = Studio(
         name=form.name,
         session=form.session,
         counters=FrozenMap(form.counters),
         prices=FrozenMap(form.prices),
+        scene=form.scene,
+        stock=form.stock,
         as_built=built,
         **maps,
     )

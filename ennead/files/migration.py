@@ -60,6 +60,83 @@ def _seven(form: Form) -> Form:
     return {**form, "sources": facts, "sessions": [_wishing(s, wished) for s in sessions]}
 
 
+def _eight(form: Form) -> Form:
+    """Form 8: patch bays, scenes of cords, and the cords that stand; older studios have none."""
+    built = form.get("as_built")
+    built = {**built, "cords": []} if isinstance(built, dict) else built
+    form = {**form, "version": 8, "bays": [], "scenes": [], "scene": "", "stock": [], "as_built": built}
+    profiles, units = form.get("profiles"), form.get("units")
+    if not isinstance(profiles, list) or not isinstance(units, list):
+        return form
+    shapes = {p["id"]: p for p in profiles if _was_bay(p)}
+    on = [u for u in units if isinstance(u, dict) and isinstance(u.get("profile"), str) and u["profile"] in shapes]
+    return {
+        **form,
+        "profiles": [_of_points(p) if isinstance(p, dict) and p.get("id") in shapes else p for p in profiles],
+        "units": [_without_normal(u) if u in on else u for u in units],
+        "sessions": [_without_normals(s, {u.get("id") for u in on}) for s in form["sessions"]]
+        if isinstance(form.get("sessions"), list) else form.get("sessions"),
+        "bays": [_laid(u, shapes[u["profile"]]) for u in on],
+    }  # fmt: skip
+
+
+def _was_bay(profile: Any) -> bool:
+    """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
+    if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
+        return False
+    ports, paths, modes = (profile.get(name) for name in ("ports", "inner_paths", "modes"))
+    if not all(isinstance(part, list) and all(isinstance(row, dict) for row in part) for part in (ports, paths, modes)):
+        return False
+    keys = {p.get("key") for p in ports if isinstance(p.get("key"), str)}  # type: ignore[union-attr]
+    if [m.get("key") for m in modes] != ["normal"] or len(keys) != len(ports):  # type: ignore[union-attr,arg-type]
+        return False
+    ends = [path.get(side) for path in paths for side in ("from_ports", "to_ports")]  # type: ignore[union-attr]
+    return all(isinstance(e, list) and all(isinstance(k, str) and k in keys for k in e) for e in ends)
+
+
+def _of_points(profile: Form) -> Form:
+    ports = [{**p, "direction": "either"} for p in profile["ports"]]
+    return {**profile, "ports": ports, "modes": [], "inner_paths": []}
+
+
+def _without_normal(unit: Form) -> Form:
+    settings = unit.get("settings")
+    modes = settings.get("modes") if isinstance(settings, dict) else None
+    if not isinstance(settings, dict) or not isinstance(modes, dict):
+        return unit
+    return {**unit, "settings": {**settings, "modes": {k: v for k, v in modes.items() if k != "normal"}}}
+
+
+def _without_normals(session: Any, units: set[Any]) -> Any:
+    kept = session.get("settings") if isinstance(session, dict) else None
+    if not isinstance(kept, dict):
+        return session
+    return {
+        **session,
+        "settings": {k: _without_normal({"settings": v})["settings"] if k in units else v for k, v in kept.items()},
+    }
+
+
+def _laid(unit: Form, profile: Form) -> Form:
+    """Return the bay of a unit: its rows as they stand on its front, its pairs joined as its switch stood."""
+    settings = unit.get("settings")
+    modes = settings.get("modes") if isinstance(settings, dict) else None
+    stood = modes.get("normal", "half") if isinstance(modes, dict) else "half"
+    rows: dict[str, list[str]] = {}
+    for port in profile["ports"]:
+        rows.setdefault(str(port.get("row", "")), []).append(port["key"])
+    normals = [
+        {"start": start, "end": end, "mode": stood}
+        for path in profile["inner_paths"]
+        if stood in ("half", "full", "parallel") and path.get("when", {}) == {"normal": stood}
+        for start, end in zip(path["from_ports"], path["to_ports"], strict=False)
+    ]
+    return {
+        "id": unit.get("id"), "rows": list(rows.values()), "normals": normals, "labels": {},
+        "pitch_mm": 9.0 if any(len(row) > 24 for row in rows.values()) else 17.9, "in_pairs": False, "bussed": False, "note": "",
+    }  # fmt: skip
+
+
 _WISHES: Final = ("group", "track", "pinned", "note", "coherent", "priority", "preamp", "outboard")
 
 
@@ -209,7 +286,15 @@ class _Words:
 
 
 #: By the version a function starts from.
-_STEPS: Final[dict[int, Callable[[Form], Form]]] = {1: _two, 2: _three, 3: _four, 4: _five, 5: _six, 6: _seven}
+_STEPS: Final[dict[int, Callable[[Form], Form]]] = {
+    1: _two,
+    2: _three,
+    3: _four,
+    4: _five,
+    5: _six,
+    6: _seven,
+    7: _eight,
+}
 
 
 def migrated(form: Form) -> Form:

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 from typing import Any, Final
 
 from ennead.edits.plugs import cable_faults, own_faults
+from ennead.files.bay_references import bay_problems
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.clock import MOST_PULL_PPM
@@ -110,6 +111,7 @@ def _problems(studio: Studio) -> Iterator[str]:
         yield from _source_problems(studio, f"sources.{made.id}", made)
     for cable in studio.cables.values():
         yield from _cable_problems(studio, f"cables.{cable.id}", cable)
+    yield from bay_problems(studio)
     # What stood may be plugged into what is no longer in the plan; it has to hang together in itself alone.
     for key, stood in studio.as_built.cables.items():
         if stood.id != key:

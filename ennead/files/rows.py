@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Any, Final
 
+from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
@@ -13,12 +14,12 @@ from ennead.studio.record import defaults_of, is_record, names_of, record
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 7
+FORMAT_VERSION = 8
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
     "profiles": Profile, "places": Place, "units": Unit, "hosts": Computer, "cables": Cable, "sessions": Session,
-    "sources": SourceFacts, "destinations": Destination,
+    "sources": SourceFacts, "destinations": Destination, "bays": Bay, "scenes": Scene,
 }  # fmt: skip
 
 
@@ -32,13 +33,15 @@ class AsBuiltForm:
 
     cables: tuple[Stood, ...]
     settings: Mapping[UnitId, Settings]
+    cords: tuple[Cord, ...]
 
 
 def as_built_form(built: AsBuilt) -> AsBuiltForm:
     """Return the as-built record as files hold it, in the order in which ids were given out."""
     cables = sorted(built.cables.values(), key=lambda c: number_of(c.id))
     settings = sorted(built.settings.items(), key=lambda item: number_of(item[0]))
-    return AsBuiltForm(tuple(cables), dict(settings))
+    cords = sorted(built.cords.values(), key=lambda c: number_of(c.id))
+    return AsBuiltForm(tuple(cables), dict(settings), tuple(cords))
 
 
 def to_plain(value: Any) -> Any:

@@ -16,6 +16,7 @@ from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
 from ennead.files.write_ahead import journal_of
 from ennead.files.write_lock import WriteLock
+from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
 from ennead.studio.house import Settings
 
@@ -26,7 +27,9 @@ _CHOOSE: Final = "Choose a file that Ennead wrote."
 _EARLIER: Final = "The file was left as it is; open an earlier copy."
 
 #: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
-_BUILT: Final = {"as_built_cables": ("cables", Stood), "as_built_settings": ("settings", Settings)}
+_BUILT: Final = {
+    "as_built_cables": ("cables", Stood), "as_built_settings": ("settings", Settings), "as_built_cords": ("cords", Cord),
+}  # fmt: skip
 
 _SCHEMA: Final = """
 create table object (kind text not null, id text not null, body text not null, primary key (kind, id)) without rowid;
@@ -38,7 +41,7 @@ MOST_BYTES: Final = 100_000_000
 _LONGEST_S: Final = 15.0
 
 #: The form a map came with, where it was not there from the first.
-_SINCE: Final = {"destinations": 4}
+_SINCE: Final = {"destinations": 4, "bays": 8, "scenes": 8}
 
 Put = tuple[str, str, str]
 Cut = tuple[str, str]
@@ -216,7 +219,8 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 
 def _heads(studio: Studio) -> dict[str, Any]:
-    return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices}
+    return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices,
+            "scene": studio.scene, "stock": studio.stock}  # fmt: skip
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -320,6 +324,8 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
             session=build_checked(str, heads["session"]),
             counters=build_checked(dict[str, int], heads["counters"]),
             prices=build_checked(dict[str, float], heads.get("prices", "{}")),
+            scene=build_checked(str, heads["scene"]),
+            stock=build_checked(tuple[CordStock, ...], heads["stock"]),
             as_built=AsBuilt(**built),
             **maps,
         )

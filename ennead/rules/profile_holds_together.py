@@ -91,7 +91,7 @@ def _contact_faults(port: Port) -> Iterator[ProfileFault]:
     if (port.direction == "both") != (len(port.lane_directions) == port.channels and bool(port.lane_directions)):
         remedy = "Say in or out for each of its channels where it does both, and nowhere else."
         yield ProfileFault("ports", port.key, "which of its channels come in and which go out is not said", remedy)
-    elif port.direction == "both" and set(port.carries) & set(DIGITAL):
+    elif port.direction in ("both", "either") and set(port.carries) & set(DIGITAL):
         yield ProfileFault("ports", port.key, "a digital socket lies one way", "Make two ports of it.")
     elif port.wiring == "insert" and sorted(port.lane_directions) != ["in", "out"]:
         yield ProfileFault(

@@ -9,7 +9,20 @@ Signal = Literal[
 ]  # fmt: skip
 
 Connector = Literal[
-    "xlr", "combo", "trs", "ts", "rca", "bnc", "toslink", "mini-toslink", "db25", "binding", "sc", "rj45"
+    "xlr",
+    "combo",
+    "trs",
+    "ts",
+    "rca",
+    "bnc",
+    "toslink",
+    "mini-toslink",
+    "db25",
+    "binding",
+    "sc",
+    "rj45",
+    "tt",
+    "long-frame",
 ]
 
 SIGNAL_LABELS: Final[dict[str, str]] = {
@@ -22,6 +35,7 @@ SIGNAL_LABELS: Final[dict[str, str]] = {
 CONNECTOR_LABELS: Final[dict[str, str]] = {
     "xlr": "XLR", "combo": "XLR/TRS combo", "trs": "TRS jack", "ts": "TS jack", "rca": "RCA", "bnc": "BNC",
     "toslink": "TOSLINK", "mini-toslink": "mini-TOSLINK", "db25": "DB25", "binding": "binding posts", "sc": "SC", "rj45": "RJ45",
+    "tt": "TT jack", "long-frame": "long-frame jack",
 }  # fmt: skip
 
 #: What a cable is called by the connector at its sending end.
@@ -29,4 +43,5 @@ CABLE_LABELS: Final[dict[str, str]] = {
     "toslink": "TOSLINK fibre", "mini-toslink": "TOSLINK fibre", "rca": "RCA coaxial, 75 ohm", "bnc": "BNC coaxial, 75 ohm", "xlr": "XLR, balanced",
     "combo": "XLR, balanced", "trs": "TRS, balanced", "ts": "TS, unbalanced", "db25": "DB25 loom",
     "binding": "loudspeaker cable", "sc": "glass fibre, SC", "rj45": "network cable, RJ45",
+    "tt": "TT, balanced", "long-frame": "long-frame, balanced",
 }  # fmt: skip

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Final
 
+from ennead.studio.bays import Bay, Cord, CordStock, Scene
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, Computer, DestinationEnd, End, LineEnd, Place, PortEnd, Settings, SourceEnd, Unit
@@ -11,9 +12,11 @@ from ennead.studio.ids import (
     LETTERS,
     CableId,
     ComputerId,
+    CordId,
     DestinationId,
     PlaceId,
     ProfileId,
+    SceneId,
     SessionId,
     SourceId,
     UnitId,
@@ -54,14 +57,18 @@ class AsBuilt:
 
     cables: Mapping[CableId, Stood] = FrozenMap()
     settings: Mapping[UnitId, Settings] = FrozenMap()
+    cords: Mapping[CordId, Cord] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "cables", FrozenMap.of(self.cables))
         object.__setattr__(self, "settings", FrozenMap.of(self.settings))
+        object.__setattr__(self, "cords", FrozenMap.of(self.cords))
 
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.
-MAPS: Final[tuple[str, ...]] = ("profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations")
+MAPS: Final[tuple[str, ...]] = (
+    "profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations", "bays", "scenes",
+)  # fmt: skip
 
 
 @record(frozen=True)
@@ -74,6 +81,10 @@ class Studio:
         The last number given out for each kind of id; ids are never used again.
     session : SessionId
         The current session.
+    scene : SceneId
+        The scene whose cords the plan has; empty for back to normals, no cord at all.
+    stock : tuple of CordStock
+        The cords there are; empty where nobody has counted them.
     prices : map of str to float
         What the user would pay for a type of box or a kind of cable, by its name, in a currency of their own.
 
@@ -92,10 +103,14 @@ class Studio:
     sessions: FrozenMap[SessionId, Session] = FrozenMap()
     sources: FrozenMap[SourceId, SourceFacts] = FrozenMap()
     destinations: FrozenMap[DestinationId, Destination] = FrozenMap()
+    bays: FrozenMap[UnitId, Bay] = FrozenMap()
+    scenes: FrozenMap[SceneId, Scene] = FrozenMap()
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = FrozenMap()
     session: SessionId = SessionId("")
     prices: FrozenMap[str, float] = FrozenMap()
+    scene: SceneId = SceneId("")
+    stock: tuple[CordStock, ...] = ()
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:
@@ -199,7 +214,18 @@ class Studio:
         return Sent(
             {cable.id: cable for cable in self.active_cables},
             {u.id: self.profiles[u.profile] for u in self.units.values()},
+            self.bays,
+            self.cords,
         )
+
+    @property
+    def cords(self) -> tuple[Cord, ...]:
+        """The cords of the current scene."""
+        return self.scenes[self.scene].cords if self.scene in self.scenes else ()
+
+    def is_point(self, end: PortEnd) -> bool:
+        """Say whether a socket is a point of a bay."""
+        return end.unit in self.bays and end.port in self.bays[end.unit].points
 
     def placed(self, destination_id: DestinationId) -> PlacedDestination:
         """Return a destination with its sockets.

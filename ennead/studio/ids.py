@@ -10,8 +10,10 @@ CableId = NewType("CableId", str)
 SessionId = NewType("SessionId", str)
 SourceId = NewType("SourceId", str)
 DestinationId = NewType("DestinationId", str)
+SceneId = NewType("SceneId", str)
+CordId = NewType("CordId", str)
 
-#: The letter each map's ids begin with.
+#: The letter each map's ids begin with; a bay has the id of the unit whose points it is, and cords stand in scenes.
 LETTERS: Final[dict[str, str]] = {
     "profiles": "F",
     "places": "P",
@@ -21,6 +23,9 @@ LETTERS: Final[dict[str, str]] = {
     "sessions": "N",
     "sources": "S",
     "destinations": "D",
+    "bays": "U",
+    "scenes": "K",
+    "cords": "W",
 }
 
 

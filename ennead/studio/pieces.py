@@ -24,6 +24,11 @@ def pieces(cable: Cable, port: Callable[[PortEnd], Port]) -> tuple[Piece, ...]:
     for joined in joined_lanes(cable, port):
         starts = [(at, lane) for at, lane in joined if drives[at](lane)]
         ends = [(at, lane) for at, lane in joined if not drives[at](lane)]
+        if not starts:
+            # Where nothing drives, points of bays do; between such alone the first plug.
+            lying = [(at, lane) for at, lane in ends if _lies_either_way(cable.plugs[at], port)]
+            starts = lying if len(lying) < len(ends) else lying[:1]
+            ends = [there for there in ends if there not in starts]
         for at, lane in starts:
             for to, into in ends:
                 of_line = (
@@ -78,6 +83,10 @@ def _gives(plug: Plug, port: Callable[[PortEnd], Port]) -> Callable[[int], bool]
     if there.direction != "both":
         return lambda _: there.direction == "out"
     return lambda lane: lane in there.lanes_that("out", there.channels)
+
+
+def _lies_either_way(plug: Plug, port: Callable[[PortEnd], Port]) -> bool:
+    return isinstance(plug, PortEnd) and port(plug).direction == "either"
 
 
 def _piece(cable: Cable, at: int, to: int, crosses: Mapping[int, int]) -> Piece:

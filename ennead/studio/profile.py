@@ -12,7 +12,8 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import ProfileId
 from ennead.studio.record import record
 
-Direction = Literal["in", "out", "both"]
+#: Which way a socket lies; ``either`` where it only joins conductors, so that what is plugged there decides: a point of a bay.
+Direction = Literal["in", "out", "both", "either"]
 
 Role = Literal[
     "interface", "expander", "converter", "preamp", "clock", "processor", "monitor", "loudspeaker",
@@ -343,13 +344,14 @@ class Profile:
     @cached_property
     def joins_any(self) -> bool:
         """Whether it joins conductors at all, be it at sockets that something else drives as well."""
-        return any(self.joins(path) for path in self.inner_paths)
+        return any(self.joins(path) for path in self.inner_paths) or any(p.direction == "either" for p in self.ports)
 
     @cached_property
     def copper_ports(self) -> frozenset[str]:
         """Its sockets that only join conductors, under whatever mode: an input may feed a transformer beside, an output may not."""
         joined = {k for path in self.inner_paths if self.joins(path) for k in (*path.from_ports, *path.to_ports)}
-        return frozenset(joined - {k for path in self.inner_paths if not self.joins(path) for k in path.to_ports})
+        driven = {k for path in self.inner_paths if not self.joins(path) for k in path.to_ports}
+        return frozenset(joined - driven).union(p.key for p in self.ports if p.direction == "either")
 
     @cached_property
     def fed_digitally(self) -> tuple[frozenset[str], int]:

@@ -1,9 +1,13 @@
 """Where destinations are taken from and come back by: read off the cables, and nowhere else."""
 
 from collections.abc import Iterable, Iterator, Mapping
+from typing import cast
 
-from ennead.studio.house import Cable, DestinationEnd, PortEnd
+from ennead.studio.bays import Bay, Cord
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import Cable, DestinationEnd, PortEnd, Span
 from ennead.studio.ids import CableId, DestinationId, UnitId
+from ennead.studio.patching import patch
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Port, Profile
 from ennead.studio.record import names_of, record
@@ -31,22 +35,38 @@ class WiredLoop:
 class Sent:
     """The cables of a house, as far as destinations hang on them."""
 
-    def __init__(self, cables: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> None:
+    def __init__(
+        self,
+        cables: Mapping[CableId, Cable],
+        profiles: Mapping[UnitId, Profile],
+        bays: Mapping[UnitId, Bay] = FrozenMap(),
+        cords: Iterable[Cord] = (),
+    ) -> None:
         self._profiles = profiles
         self._into: dict[PortEnd, PortEnd] = {}
         self._out_of: dict[PortEnd, list[PortEnd]] = {}
         self._leads: dict[DestinationId, dict[tuple[str, int], tuple[PortEnd, bool]]] = {}
+        spans: list[Span] = []
+        arriving: list[PortEnd] = []
         for cable in cables.values():
             straight = not cable.wires
             for piece in (cable,) if cable.is_plain else pieces(cable, self._port):
                 start, end = piece.start, piece.end
+                if isinstance(end, PortEnd) and not isinstance(start, PortEnd):
+                    arriving.append(end)
                 if isinstance(start, PortEnd) and isinstance(end, PortEnd):
-                    self._into.setdefault(end, start)
-                    self._out_of.setdefault(start, []).append(end)
+                    spans.append(cast("Span", piece))
                 elif isinstance(start, PortEnd) and isinstance(end, DestinationEnd):
                     self._leads.setdefault(end.destination, {})["out", end.channel] = start, straight
                 elif isinstance(start, DestinationEnd) and isinstance(end, PortEnd):
                     self._leads.setdefault(start.destination, {})["return", start.channel] = end, straight
+        numbered = dict(enumerate(spans))
+        now = patch(bays, cords, numbered, arriving, profiles)
+        self._bays = now.bays
+        for span in {**numbered, **now.turned, **now.cords}.values():
+            start, end = span.start, span.end
+            self._into.setdefault(end, start)
+            self._out_of.setdefault(start, []).append(end)
 
     def __eq__(self, other: object) -> bool:
         if not isinstance(other, Sent):
@@ -129,6 +149,11 @@ class Sent:
 
     def _inner(self, profile: Profile, at: PortEnd, *, back: bool) -> Iterable[PortEnd]:
         """Yield the sockets of the same box whose first channel leads to, or comes from, the first channel of one."""
+        if (bay := self._bays.get(at.unit)) is not None and at.port in bay.points:
+            yield at
+            ports = [p for p in bay.leads_to if at.port in bay.leads_to[p]] if back else bay.leads_to.get(at.port, ())
+            for port in ports:
+                yield PortEnd(at.unit, port)
         for path in profile.inner_paths:
             near, far = (path.to_ports, path.from_ports) if back else (path.from_ports, path.to_ports)
             if at.port in near:
@@ -138,7 +163,7 @@ class Sent:
     def after_boxes(self, end: PortEnd, boxes: tuple[UnitId, ...]) -> PortEnd | None:
         """Return the input at which a signal comes out behind the boxes of a loop, or None where it does not."""
         seen: set[PortEnd] = set()
-        while end.unit in boxes and end not in seen:
+        while (end.unit in boxes or self._is_point(end)) and end not in seen:
             seen.add(end)
             outs = self._inner(self._profiles[end.unit], end, back=False)
             further = next((e for out in outs for e in self._out_of.get(out, ())), None)
@@ -147,18 +172,34 @@ class Sent:
             end = further
         return end if end not in seen else None
 
+    def _before_points(self, end: PortEnd) -> PortEnd | None:
+        """Return the output from which a cable, or cables and the points of bays between them, run into an input."""
+        start, seen = self._into.get(end), set[PortEnd]()
+        while start is not None and self._is_point(start) and start not in seen:
+            seen.add(start)
+            inner = self._inner(self._profiles[start.unit], start, back=True)
+            start = next((self._into[e] for e in inner if e in self._into), None)
+        return start
+
+    def _is_point(self, end: PortEnd) -> bool:
+        return end.unit in self._bays and end.port in self._bays[end.unit].points
+
     def boxes_behind(self, at: Iterable[PortEnd]) -> tuple[UnitId, ...]:
         """Return what a signal passes behind some inputs, in order, until it comes back into a converter."""
         boxes: list[UnitId] = []
-        waiting = [end.unit for end in at]
+        waiting, passed = list(at), set[PortEnd]()
         while waiting:
-            unit = waiting.pop(0)
-            profile = self._profiles[unit]
-            if unit in boxes or _converts(profile):
+            here = waiting.pop(0)
+            unit, profile = here.unit, self._profiles[here.unit]
+            if self._is_point(here):
+                outs = [] if here in passed else list(self._inner(profile, here, back=False))
+                passed.add(here)
+            elif unit in boxes or _converts(profile):
                 continue
-            boxes.append(unit)
-            outs = (PortEnd(unit, p.key) for p in profile.ports if p.direction == "out")
-            waiting += [end.unit for out in outs for end in self.wired_to(out)]
+            else:
+                boxes.append(unit)
+                outs = [PortEnd(unit, p.key) for p in profile.ports if p.direction == "out"]
+            waiting += [end for out in outs for end in self.wired_to(out)]
         return tuple(boxes)
 
     def wired_loops(self) -> Iterator[WiredLoop]:
@@ -170,7 +211,7 @@ class Sent:
             boxes = self.boxes_behind(ends[:1])
             ways = []
             for end in ends:
-                out, back = self._into.get(end), self.after_boxes(end, boxes)
+                out, back = self._before_points(end), self.after_boxes(end, boxes)
                 if (
                     out is not None
                     and back is not None

@@ -5,10 +5,11 @@ more than two, and those of cables with wires of their own.
 """
 
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping
-from itertools import pairwise
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from itertools import chain, pairwise
 from typing import Final, NamedTuple
 
+from ennead.studio.bays import Cord
 from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
@@ -46,10 +47,10 @@ def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, t
 @part
 def shared(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
-    leaving_by_unit: Mapping[UnitId, Collection[str]],
+    leaving_by_unit: Mapping[UnitId, Collection[str]], cords: tuple[Cord, ...],
 ) -> frozenset[Seat]:  # fmt: skip
-    """Return the sockets, and the channels of lines, that hold several plugs."""
-    if _all_apart(sorted_out, held_inputs, leaving_by_unit):
+    """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
+    if not cords and _all_apart(sorted_out, held_inputs, leaving_by_unit):
         return _NOWHERE
     places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
@@ -80,10 +81,11 @@ _Near = Mapping[Contact, list[Contact]]
 @part
 def nets(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], copper: _Copper, profiles: Mapping[UnitId, Profile],
+    cords: tuple[Cord, ...],
 ) -> dict[Contact, Net]:  # fmt: skip
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near: dict[Contact, list[Contact]] = {}
-    for a, b in _joints(in_use, sorted_out, shared, profiles):
+    for a, b in chain(_joints(in_use, sorted_out, shared, profiles), _corded(cords, profiles)):
         near.setdefault(a, []).append(b)
         near.setdefault(b, []).append(a)
     found: dict[Contact, Net] = {}
@@ -134,6 +136,20 @@ def _joints(
             continue
         for lane in range(1 if cable.wires else min(lanes, most)):
             yield (start, port, first + lane), (end, into, to + lane)
+
+
+def _corded(cords: Iterable[Cord], profiles: Mapping[UnitId, Profile]) -> Iterator[tuple[Contact, Contact]]:
+    """Yield what cords join, lane by lane, of those whose both plugs are in points that are there."""
+    for cord in cords:
+        lanes = [profiles[p.unit].port_by_key[p.port].channels for p in cord.plugs if _is_there(p, profiles)]
+        if len(lanes) == len(cord.plugs) == 2:
+            one, other = cord.plugs
+            for lane in range(1, min(lanes) + 1):
+                yield (one.unit, one.port, lane), (other.unit, other.port, lane)
+
+
+def _is_there(end: PortEnd, profiles: Mapping[UnitId, Profile]) -> bool:
+    return end.unit in profiles and end.port in profiles[end.unit].port_by_key
 
 
 def _wide(

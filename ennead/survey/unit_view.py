@@ -1,10 +1,12 @@
 """One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
+from ennead.studio.patching import Patched
 from ennead.studio.profile import Block, Direction, DriverMap, Port, Profile
 from ennead.survey.parts import each
 
@@ -93,14 +95,16 @@ class UnitView:
     goes_on: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
 
-@each("views", of={"profile": "profiles", "settings": "settings"})
-def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
+@each("views", of={"profile": "profiles", "settings": "settings", "patched": "patched"})
+def view_unit(profile: Profile, settings: Settings, rate_hz: int, patched: Patched | None = None) -> UnitView:
     """Return the view of one unit; units of one profile that are set alike share one, which the profile remembers.
 
     Parameters
     ----------
     rate_hz : int, Hz
     """
+    if patched is not None:
+        return _made(profile, settings, rate_hz, patched)
     kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
     # Beside the fields of a frozen value, as a cached property is.
     known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
@@ -109,7 +113,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     return known[kind]
 
 
-def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
+def _made(profile: Profile, settings: Settings, rate_hz: int, patched: Patched | None = None) -> UnitView:
     speed = speed_of(rate_hz)
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
     runs = not settings.off and (not profile.is_digital or rate_hz in profile.rates_hz)
@@ -137,6 +141,8 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
                         joined[a] = (*joined.get(a, ()), b)
         for begin in begins[len(ends) :]:
             lost[begin] = path.to_ports[-1]
+    if patched is not None:
+        _lay(patched, lanes, inside, joined)
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
     chosen = chosen_map(profile, settings)
@@ -164,6 +170,31 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         joined, inserts, settings.off, frozenset(p.key for p in profile.ports if "headphone" in p.carries), tuple(outs for outs in inside.values() if len(outs) > 1),
         _goes_on(inside, inserts),
     )  # fmt: skip
+
+
+_Inner = dict[PortLane, tuple[PortLane, ...]]
+
+
+def _lay(patched: Patched, lanes: Mapping[str, int], inside: _Inner, joined: _Inner) -> None:
+    """Lay what is patched over what a unit does by itself: a signal at a point goes on by its normals, and leaves by what is plugged there."""
+    for begin, ends in inside.items():
+        if any(patched.leads_to.get(port) for port, _ in ends):
+            inside[begin] = tuple(
+                dict.fromkeys(
+                    (there, n)
+                    for port, n in ends
+                    for there in (*patched.leads_to.get(port, ()), port)
+                    if n <= lanes[there]
+                )
+            )
+    for port in patched.points:
+        for n in range(1, lanes[port] + 1):
+            over = [(there, n) for there in patched.leads_to.get(port, ()) if n <= lanes[there]]
+            inside[port, n] = (*over, (port, n), *inside.get((port, n), ()))
+    for a, b in patched.joined:
+        for n in range(1, min(lanes[a], lanes[b]) + 1):
+            joined[a, n] = (*joined.get((a, n), ()), (b, n))
+            joined[b, n] = (*joined.get((b, n), ()), (a, n))
 
 
 def _goes_on(

@@ -6,8 +6,20 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
+from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.house import Cable, Computer, Lead, Piece, PortEnd, Settings, SourceEnd, Span, Unit
-from ennead.studio.ids import CableId, ComputerId, DestinationId, PlaceId, ProfileId, SessionId, SourceId, UnitId
+from ennead.studio.ids import (
+    CableId,
+    ComputerId,
+    DestinationId,
+    PlaceId,
+    ProfileId,
+    SceneId,
+    SessionId,
+    SourceId,
+    UnitId,
+)
+from ennead.studio.patching import NO_PATCH, Patch, Patched, patch
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
 from ennead.studio.sent import Sent
@@ -42,6 +54,9 @@ class Wiring(NamedTuple):
         The house's and the evening's.
     sources, heard : tuple
         The evening's sources and destinations, in the order of its lists.
+    bays : map of UnitId to Bay
+    cords : tuple of Cord
+        Those of the scene.
     rate_hz, pull_ppm : int, Hz; float, ppm
     """
 
@@ -55,6 +70,8 @@ class Wiring(NamedTuple):
     in_use: Mapping[CableId, Cable]
     sources: tuple[Source, ...]
     heard: tuple[Destination, ...]
+    bays: Mapping[UnitId, Bay]
+    cords: tuple[Cord, ...]
     rate_hz: int
     pull_ppm: float
     evening: Evening
@@ -158,9 +175,31 @@ def made_up(sorted_out: SortedOut) -> dict[CableId, tuple[Piece, ...]]:
 
 
 @part
-def spans(sorted_out: SortedOut) -> dict[SpanKey, Span]:
-    """Return the cables between two units, piece by piece."""
-    return sorted_out.spans
+def laid_patch(
+    bays: Mapping[UnitId, Bay], cords: tuple[Cord, ...], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
+) -> Patch:
+    """Return what normals and cords join in the bays, and which way signals go there."""
+    if not bays:
+        return NO_PATCH
+    several = [p for pieces_of in sorted_out.made_up.values() for p in pieces_of if not isinstance(p.start, PortEnd)]
+    back = [c for c in sorted_out.others if not isinstance(c.start, PortEnd)]
+    ends = [*[lead.end for lead in sorted_out.leads.values()], *[p.end for p in several], *[c.end for c in back]]
+    arriving = [end for end in ends if isinstance(end, PortEnd)]
+    return patch(bays, cords, sorted_out.spans, arriving, profiles)
+
+
+@part
+def patched(laid_patch: Patch) -> Mapping[UnitId, Patched]:
+    """Return each bay as it is patched."""
+    return laid_patch.bays
+
+
+@part
+def spans(sorted_out: SortedOut, laid_patch: Patch) -> dict[SpanKey, Span]:
+    """Return the cables between two units, piece by piece, and the cords; each runs the way its signal does."""
+    if not laid_patch.turned and not laid_patch.cords:
+        return sorted_out.spans
+    return {**sorted_out.spans, **laid_patch.turned, **laid_patch.cords}
 
 
 @part
@@ -220,10 +259,19 @@ def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) 
     return tuple([destinations[d] for d in at_hand.destinations])
 
 
+def _cords(scenes: Mapping[SceneId, Scene], scene: SceneId) -> tuple[Cord, ...]:
+    return scenes[scene].cords if scene in scenes else ()
+
+
 @part
-def sent(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> Sent:
+def sent(
+    in_use: Mapping[CableId, Cable],
+    profiles: Mapping[UnitId, Profile],
+    bays: Mapping[UnitId, Bay],
+    cords: tuple[Cord, ...],
+) -> Sent:
     """Return the cables as far as destinations hang on them."""
-    return Sent(in_use, profiles)
+    return Sent(in_use, profiles, bays, cords)
 
 
 def placed(survey: "Parts") -> tuple[PlacedDestination, ...]:
@@ -245,6 +293,8 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "in_use": _in_use,
     "sources": _sources,
     "heard": _heard,
+    "bays": lambda bays: bays,
+    "cords": _cords,
     "rate_hz": lambda at_hand: at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),

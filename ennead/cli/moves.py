@@ -1,0 +1,53 @@
+"""List the fewest plugs to pull and insert from one scene of cords to another, in a safe order."""
+
+import argparse
+
+from ennead.cli.studio_argument import add_studio, print_json, studio_of
+from ennead.edits.scenes import scene_named
+from ennead.planning.moves.moves import moves
+from ennead.reports.move_rows import ACTION_TEXTS, cords_of, move_rows, sum_text
+from ennead.studio.document import Studio
+from ennead.studio.ids import SceneId
+
+#: What stands, as last ticked, where a scene could be named.
+STANDING = "standing"
+
+
+def arguments(verb: argparse.ArgumentParser) -> None:
+    """Add this verb's arguments."""
+    add_studio(verb, rate=False)
+    verb.add_argument("--from", dest="start", metavar="SCENE", default=STANDING,
+                      help="the scene that is plugged, by name or id; “standing” (default) for what was last ticked, “back to normals” for none")  # fmt: skip
+    verb.add_argument("--to", dest="end", metavar="SCENE", required=True, help="the scene that follows")
+
+
+def run(args: argparse.Namespace) -> int:
+    """Carry out the verb."""
+    studio = studio_of(args)
+    start, end = _scene(studio, args.start), _scene(studio, args.end)
+    plan = moves(studio, cords_of(studio, start), cords_of(studio, end))
+    steps = studio.scenes[end].steps if end else ()
+    if args.json:
+        print_json({"moves": move_rows(studio, plan), "movements": plan.movements, "lower_bound": plan.bound, "proven": plan.proven,
+                    "by_hand": list(steps)})  # fmt: skip
+        return 0
+    for row in move_rows(studio, plan):
+        cord = f" {row['cord']}, plug {row['end']}" if row["cord"] else ""
+        where = (
+            f" from {row['from']}"
+            if row["from"]
+            else f" into {row['to']}"
+            if row["action"] == "plug"
+            else f" {row['to'] or ''}"
+        )
+        wait = f"{row['wait_s']} s" if row["wait_s"] else ""
+        print(f"{row['n']:>4}  {ACTION_TEXTS[row['action']]}{cord}{where}{wait}".rstrip())
+    for step in steps:
+        print(f"      by hand: {step}")
+    print(sum_text(plan))
+    return 0
+
+
+def _scene(studio: Studio, name: str) -> SceneId | None:
+    named = {s.name.casefold() for s in studio.scenes.values()}
+    return None if name.casefold() == STANDING and STANDING not in named else scene_named(studio, name)

@@ -1,0 +1,94 @@
+"""Whether the bays and scenes of a document hang together: points that are there, normals that can be soldered, cords in points."""
+
+from collections.abc import Iterable, Iterator
+
+from ennead.edits.plugs import LONGEST_CABLE_M
+from ennead.standards.bays import LONGEST_LABEL, MOST_CORDS, MOST_POINTS, MOST_ROWS, MOST_STEPS, PITCH_RANGE_MM
+from ennead.studio.bays import Bay, Cord, Scene
+from ennead.studio.document import Studio
+from ennead.studio.ids import LETTERS, number_of
+
+
+def bay_problems(studio: Studio) -> Iterator[str]:
+    """Yield what is wrong with bays, scenes, the stock of cords and the cords that stand, each with its place."""
+    for bay in studio.bays.values():
+        yield from _bay_problems(studio, f"bays.{bay.id}", bay)
+    if studio.scene and studio.scene not in studio.scenes:
+        yield f"scene: there is no scene “{studio.scene[:40]}”"
+    for scene in studio.scenes.values():
+        yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
+    if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
+        yield "stock: its cords are none that could be there"
+    for key, cord in studio.as_built.cords.items():
+        if cord.id != key:
+            yield f"as_built.cords: {key} holds another cord, {cord.id}"
+        yield from _cord_problems(studio, f"as_built.cords.{key}", cord)
+    yield from _twice("as_built.cords", studio.as_built.cords.values())
+
+
+def _bay_problems(studio: Studio, where: str, bay: Bay) -> Iterator[str]:
+    if bay.id not in studio.units:
+        yield f"{where}: there is no unit “{bay.id[:40]}”"
+        return
+    ports = studio.profile_of(bay.id).port_by_key
+    keys = [key for row in bay.rows for key in row if key]
+    if not keys or len(bay.rows) > MOST_ROWS or any(len(row) > MOST_POINTS for row in bay.rows):
+        yield f"{where}: a bay has 1 to {MOST_ROWS} rows of 1 to {MOST_POINTS} points"
+    if len(set(keys)) != len(keys):
+        yield f"{where}: a point stands in it twice"
+    for key in keys:
+        if key not in ports or ports[key].direction != "either":
+            yield f"{where}: “{key[:40]}” is no socket that takes cords"
+    for normal in bay.normals:
+        if not {normal.start, normal.end} <= bay.points or normal.start == normal.end:
+            yield f"{where}: a normal of it joins nothing"
+    if len({frozenset((n.start, n.end)) for n in bay.normals}) != len(bay.normals):
+        yield f"{where}: two of its normals are one"
+    switches = [key for n in bay.normals for key in n.switches]
+    if len(set(switches)) != len(switches):
+        yield f"{where}: two of its normals are on one switch"
+    for key, label in bay.labels.items():
+        if key not in bay.points:
+            yield f"{where}: there is no point “{key[:40]}” to label"
+        if max(len(label.number), len(label.first), len(label.second)) > LONGEST_LABEL:
+            yield f"{where}: the label of {key[:40]} has a line of more than {LONGEST_LABEL} characters"
+    if not PITCH_RANGE_MM[0] <= bay.pitch_mm <= PITCH_RANGE_MM[1]:
+        yield f"{where}: its points cannot stand {bay.pitch_mm} mm apart"
+
+
+def _scene_problems(studio: Studio, where: str, scene: Scene) -> Iterator[str]:
+    if scene.session and scene.session not in studio.sessions:
+        yield f"{where}: there is no session “{scene.session[:40]}”"
+    if len(scene.cords) > MOST_CORDS or len(scene.steps) > MOST_STEPS:
+        yield f"{where}: it has more than {MOST_CORDS} cords, or more than {MOST_STEPS} steps"
+    for cord in scene.cords:
+        yield from _cord_problems(studio, where, cord)
+        for plug in cord.plugs:
+            if not studio.is_point(plug):
+                yield f"{where}: {cord.id} is plugged where there is no point, “{plug.unit[:20]} {plug.port[:40]}”"
+    yield from _twice(where, scene.cords)
+
+
+def _cord_problems(studio: Studio, where: str, cord: Cord) -> Iterator[str]:
+    """Yield what is wrong with a cord in itself: what is plugged tonight may hang in what has left the plan."""
+    letter = LETTERS["cords"]
+    number = cord.id[1:]
+    if (
+        not (number.isascii() and number.isdecimal() and len(number) < 18)
+        or cord.id[:1] != letter
+        or number_of(cord.id) > studio.counters.get(letter, 0)
+    ):
+        yield f"{where}: “{cord.id[:40]}” is no cord that was ever given out"
+    if not 1 <= len(set(cord.plugs)) == len(cord.plugs) <= 2:
+        yield f"{where}: {cord.id} has not one plug, or two in different points"
+    if cord.length_m is not None and not 0 < cord.length_m <= LONGEST_CABLE_M:
+        yield f"{where}: {cord.length_m} m is no length of a cord"
+
+
+def _twice(where: str, cords: Iterable[Cord]) -> Iterator[str]:
+    laid = list(cords)
+    plugs = [plug for cord in laid for plug in cord.plugs]
+    if len(set(plugs)) != len(plugs):
+        yield f"{where}: two cords are in one point"
+    if len({c.id for c in laid}) != len(laid):
+        yield f"{where}: a cord stands in it twice"

@@ -1,0 +1,161 @@
+"""The board: what the fronts of the points join, as far as trying movements out needs it."""
+
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
+
+from ennead.studio.bays import NormalMode, carries
+from ennead.studio.document import Studio
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import LETTERS, SceneId, UnitId
+from ennead.studio.record import replace
+from ennead.survey.nets import Contact
+from ennead.survey.survey import Survey
+
+#: The fronts that hold plugs, each with the front its cord runs to; None where the other end hangs loose.
+Fronts = Mapping[PortEnd, PortEnd | None]
+#: A bank of 48 V: the unit and the bank's key.
+Supply = tuple[UnitId, str]
+
+
+class Behind(NamedTuple):
+    """What is soldered behind some points that copper joins whatever is plugged.
+
+    Parameters
+    ----------
+    drivers : frozenset of Contact
+        Outputs and sources.
+    heard_on : frozenset of UnitId
+        The loudspeakers that sound goes on to from here.
+    supplies : frozenset of Supply
+        The 48 V that is on and reaches it.
+    """
+
+    points: tuple[PortEnd, ...]
+    drivers: frozenset[Contact] = frozenset()
+    heard_on: frozenset[UnitId] = frozenset()
+    supplies: frozenset[Supply] = frozenset()
+
+
+class Joined(NamedTuple):
+    """What is joined to one point at some moment."""
+
+    drivers: frozenset[Contact]
+    heard_on: frozenset[UnitId]
+    supplies: frozenset[Supply]
+
+
+class Board:
+    """Points, what is soldered behind them, and the normals between them.
+
+    Parameters
+    ----------
+    behind : iterable of Behind
+        Every point is in one of them.
+    normals : iterable of (PortEnd, PortEnd, NormalMode)
+    """
+
+    def __init__(self, behind: Iterable[Behind], normals: Iterable[tuple[PortEnd, PortEnd, NormalMode]]) -> None:
+        self.behind: dict[PortEnd, Behind] = {point: group for group in behind for point in group.points}
+        self.normals: dict[PortEnd, list[tuple[PortEnd, PortEnd, NormalMode]]] = {}
+        for normal in normals:
+            for end in normal[:2]:
+                self.normals.setdefault(end, []).append(normal)
+
+    def groups(self, point: PortEnd, fronts: Fronts) -> list[Behind]:
+        """Return what is joined to a point while some fronts hold plugs."""
+        first = self.behind[point]
+        met, found = {id(first)}, [first]
+        for group in found:
+            for here in group.points:
+                others = [a if b == here else b for a, b, mode in self.normals.get(here, ())
+                          if carries(mode, start=a in fronts, end=b in fronts)]  # fmt: skip
+                far = fronts.get(here)
+                for other in others if far is None else (*others, far):
+                    if id(there := self.behind[other]) not in met:
+                        met.add(id(there))
+                        found.append(there)
+        return found
+
+    def joined(self, point: PortEnd, fronts: Fronts) -> Joined:
+        """Return who drives what is joined to a point, who hears it, and what 48 V is on it."""
+        groups = self.groups(point, fronts)
+        if len(groups) == 1:
+            return Joined(*groups[0][1:])
+        return Joined(
+            frozenset([d for group in groups for d in group.drivers]),
+            frozenset([u for group in groups for u in group.heard_on]),
+            frozenset([s for group in groups for s in group.supplies]),
+        )
+
+    def parties(self, fronts: Fronts) -> dict[Contact, int]:
+        """Return by a number which drivers are joined with one another."""
+        found: dict[Contact, int] = {}
+        for point, group in self.behind.items():
+            if not group.drivers.issubset(found):
+                number = len(found)
+                found.update(dict.fromkeys(self.joined(point, fronts).drivers, number))
+        return found
+
+
+def board_of(studio: Studio) -> Board:
+    """Return the board of a studio; what is plugged in its fronts does not matter."""
+    bare = {key: replace(bay, normals=()) for key, bay in studio.bays.items()}
+    survey = Survey(replace(studio, bays=studio.bays.put_all(bare), scene=SceneId("")))
+    nets, banks = survey.nets, survey.phantom_on
+    points = {PortEnd(unit, key) for unit, bay in studio.bays.items() for key in bay.points}
+    behind: list[Behind] = []
+    met: set[PortEnd] = set()
+    ears = _Ears(survey)
+    for point in sorted(points, key=lambda p: (p.unit, p.port)):
+        if point in met:
+            continue
+        lanes = survey.views[point.unit].lanes[point.port]
+        found = [net for lane in range(1, lanes + 1) if (net := nets.get((point.unit, point.port, lane))) is not None]
+        contacts = {c for net in found for c in net.contacts}
+        mine = tuple(dict.fromkeys([point, *sorted((e for c in contacts if (e := _end(c)) in points), key=str)]))
+        met.update(mine)
+        takes = [e for net in found for c in net.receivers if (e := _end(c)) is not None]
+        heard = frozenset().union(*[ears.of(c) for net in found for c in net.receivers]) if found else frozenset()
+        supplies = frozenset(
+            (end.unit, bank.key) for end in takes
+            if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None and bank.key in banks[end.unit]
+        )  # fmt: skip
+        behind.append(Behind(mine, frozenset(c for net in found for c in net.drivers), heard, supplies))
+    normals = [
+        (PortEnd(unit, n.start), PortEnd(unit, n.end), n.mode) for unit, bay in studio.bays.items() for n in bay.normals
+    ]
+    return Board(behind, normals)
+
+
+def _end(contact: Contact) -> PortEnd | None:
+    unit, port, _ = contact
+    return PortEnd(UnitId(unit), port) if unit[:1] == LETTERS["units"] else None
+
+
+class _Ears:
+    """Which loudspeakers hear what comes in by an input: through amplifiers and controllers, not through converters."""
+
+    def __init__(self, survey: Survey) -> None:
+        self._passages = survey.passages
+
+    def of(self, contact: Contact) -> frozenset[UnitId]:
+        """Return the loudspeakers that hear what comes in at a contact."""
+        if contact[0][:1] != LETTERS["units"]:
+            return frozenset()
+        waiting, met, found = [(UnitId(contact[0]), contact[1], contact[2])], set[Contact](), set[UnitId]()
+        for here in waiting:
+            unit, port, lane = here
+            box = self._passages[unit]
+            if here in met:
+                continue
+            met.add(here)
+            if box.view.profile.role == "loudspeaker":
+                found.add(unit)
+            if box.on_computer or box.view.profile.is_digital:
+                continue
+            for out, out_lane in box.view.inside.get((port, lane), ()):
+                for link in box.leaving.get(out, ()):
+                    across = link.across(out_lane)
+                    if across is not None:
+                        waiting.append((link.end.unit, link.end.port, across))
+        return frozenset(found)

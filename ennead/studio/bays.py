@@ -1,0 +1,147 @@
+"""Patch bays: points that a cable meets from behind and a cord from the front, what joins them unplugged, and the cords of a scene."""
+
+from collections.abc import Container, Iterator, Mapping
+from functools import cached_property
+from typing import Final, Literal
+
+from ennead.studio.frozen_map import FrozenMap
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import CordId, SceneId, SessionId, UnitId
+from ennead.studio.record import record
+
+NormalMode = Literal["full", "half", "parallel"]
+NORMAL_MODES: Final[tuple[NormalMode, ...]] = ("full", "half", "parallel")
+NORMAL_LABELS: Final[dict[str, str]] = {
+    "full": "normalled", "half": "half-normalled", "parallel": "joined", "": "open",
+}  # fmt: skip
+
+
+@record(frozen=True)
+class Normal:
+    """What joins two points of a bay while nothing is plugged that breaks it.
+
+    Parameters
+    ----------
+    start, end : str
+        Port keys. Most run straight down from an upper point; some run elsewhere.
+    mode : NormalMode
+        A plug in either front breaks a ``full`` one, only a plug in the front of its end a ``half`` one, and none a ``parallel`` one.
+    """
+
+    start: str
+    end: str
+    mode: NormalMode
+
+    @property
+    def switches(self) -> tuple[str, ...]:
+        """The points whose switch it is soldered to; a point has one, so that it takes part in one such normal."""
+        return {"full": (self.start, self.end), "half": (self.end,), "parallel": ()}[self.mode]
+
+
+@record(frozen=True)
+class PointLabel:
+    """What the strip says of a point: its number where it has one of its own, and two lines."""
+
+    number: str = ""
+    first: str = ""
+    second: str = ""
+
+
+@record(frozen=True)
+class Bay:
+    """The points of a unit that take cords.
+
+    Parameters
+    ----------
+    id : UnitId
+        The unit whose sockets they are: a box of its own, or a console with a bay built in.
+    rows : tuple of tuple of str
+        Port keys, row by row from above, each from the left; empty where a row has a hole without a socket.
+    pitch_mm : float, mm
+        From one point to the next, as strips are printed.
+    in_pairs : bool
+        Whether points stand in pairs with a wider gap between.
+    bussed : bool
+        Whether the sleeves of all points are joined.
+    """
+
+    id: UnitId
+    rows: tuple[tuple[str, ...], ...]
+    normals: tuple[Normal, ...] = ()
+    labels: Mapping[str, PointLabel] = FrozenMap()
+    pitch_mm: float = 17.9
+    in_pairs: bool = False
+    bussed: bool = False
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "labels", FrozenMap.of(self.labels))
+
+    @cached_property
+    def points(self) -> frozenset[str]:
+        """The port keys of all its points."""
+        return frozenset([key for row in self.rows for key in row if key])
+
+    def live_normals(self, plugged: Container[str]) -> Iterator[Normal]:
+        """Yield the normals that join their points while some fronts hold plugs."""
+        for normal in self.normals:
+            if carries(normal.mode, start=normal.start in plugged, end=normal.end in plugged):
+                yield normal
+
+
+def carries(mode: NormalMode, *, start: bool, end: bool) -> bool:
+    """Say whether a normal joins its points with a plug in the front of its start, of its end, in both or in none."""
+    return mode == "parallel" or (not end and (mode == "half" or not start))
+
+
+@record(frozen=True)
+class Cord:
+    """A cord in the fronts of two points; one with a single plug hangs loose at its other end, or is a dummy.
+
+    Parameters
+    ----------
+    length_m : float or None, m
+    unbalanced : bool
+        Whether its plugs have two contacts only, so that they ground the ring.
+    """
+
+    id: CordId
+    plugs: tuple[PortEnd, ...]
+    length_m: float | None = None
+    colour: str = ""
+    unbalanced: bool = False
+    note: str = ""
+
+
+@record(frozen=True)
+class Scene:
+    """The cords for a piece of work, and what is done by hand with them.
+
+    Parameters
+    ----------
+    session : SessionId
+        The evening it is for; empty for any.
+    steps : tuple of str
+        What has to be done by hand: a fader, a knob, an aux send.
+    """
+
+    id: SceneId
+    name: str
+    session: SessionId = SessionId("")
+    cords: tuple[Cord, ...] = ()
+    steps: tuple[str, ...] = ()
+
+
+@record(frozen=True)
+class CordStock:
+    """How many cords of a kind there are.
+
+    Parameters
+    ----------
+    length_m : float, m
+    """
+
+    length_m: float
+    count: int
+    colour: str = ""
+    unbalanced: bool = False
