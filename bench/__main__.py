@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from bench import allocation_cost, clock_cost, commit_cost, evenings, start, survey_cost, window_cost
+from bench import allocation_cost, bays_cost, clock_cost, commit_cost, evenings, start, survey_cost, window_cost
 from bench.kills import kill_storage, kill_window
 from bench.report import Report
 
@@ -45,7 +45,7 @@ def _kills(report: Report, rounds: int) -> None:
 
 def main() -> None:
     """Carry out the parts asked for; all of them where none is."""
-    parts = ("survey", "clock", "allocation", "commit", "window", "start", "kills", "evenings")
+    parts = ("survey", "clock", "allocation", "commit", "window", "start", "bays", "kills", "evenings")
     asked = argparse.ArgumentParser(prog="make bench")
     asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
     asked.add_argument("--out", type=Path, default=Path("build"))
@@ -71,6 +71,8 @@ def main() -> None:
     if "start" in chosen:
         with _screen() as platforms:
             start.run(report, platforms)
+    if "bays" in chosen:
+        bays_cost.run(report)
     if "kills" in chosen:
         _kills(report, given.kills)
     if "evenings" in chosen:

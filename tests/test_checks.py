@@ -364,9 +364,11 @@ class AllRules(unittest.TestCase):
             "test_advice_and_faults.py",
             "test_loops.py",
             "test_leads.py",
+            "test_bay_checks.py",
         ):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
             tested |= set(re.findall(r'(?:self\.speaks|findings)\(\s*(?:\w+,\s+)?"(\w+)"', beside))
+            tested |= set(re.findall(r'"(\w+)",\s+"(?:note|caution|trouble)"', beside))
         self.assertEqual(modules, registered)
         self.assertEqual(modules, tested)
         self.assertGreaterEqual(len(modules), 12)
@@ -377,7 +379,7 @@ class AllRules(unittest.TestCase):
             studio = random_studio(seed)
             for found in find_all(Survey(studio)):
                 self.assertTrue(
-                    found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines")
+                    found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines", "Bays")
                 )
                 for fix in found.fixes:
                     try:

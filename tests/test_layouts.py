@@ -62,10 +62,10 @@ class Strips(unittest.TestCase):
         by_label = {(s.name, b.label): b for s in layout.strips for b in s.ports}
         self.assertEqual(" ".join(by_label["Pier", "Optical A in"].user), "Slipway Optical A out")
         self.assertEqual(by_label["Pier", "Optical A in"].state, "as built")
-        fiddle = next(b for b in layout.by_end.values() if b.end.port == "mic5" and b.user == ("Fiddle",))
+        fiddle = next(b for b in layout.by_end.values() if b.end.port == "wall5" and b.user == ("Fiddle",))
         self.assertEqual((fiddle.state, fiddle.live), ("planned", False))
         faults = [b.label for s in layout.strips for b in s.ports if b.fault]
-        self.assertEqual(faults, ["6"])
+        self.assertEqual(faults, ["19 below", "6"])
         live = {b.end.port for s in layout.strips if s.name == "Slipway" for b in s.ports if b.live}
         self.assertEqual(live, {f"mic{n}" for n in range(1, 9)})
         clocks = {s.name: s.clock for s in layout.strips}

@@ -15,12 +15,13 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.desk.shell.window import Window
+    from ennead.drawings.layouts.selection import Selection
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines"}
+SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines", 6: "bays"}
 
 
 def main() -> None:
@@ -43,6 +44,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.demo.skerry import skerry
+    from ennead.desk.background.background_task import at_work
     from ennead.desk.shell.app import STYLE, build_window, prepare
     from ennead.drawings.layouts.selection import Selection
     from ennead.files.studio_path import read_studio, write_studio
@@ -63,17 +65,32 @@ def take(args: argparse.Namespace, home: Path) -> None:
                 continue
             source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
-            window.go(number, Selection("source", source) if source else Selection("unit", unit) if unit else None)
-            until(app, lambda: window.table.is_settled and window.table.idle.is_empty)
+            chosen = Selection("source", source) if source else Selection("unit", unit) if unit else None
+            window.go(number, at_the_bays(window) if number == 6 and studio.scenes else chosen)
+            until(app, lambda: window.table.is_settled and window.table.idle.is_empty and not at_work())
             window.table.autosave.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
+            if number == 6 and window.table.undo_stack.canUndo():
+                window.table.undo_stack.undo()
         if args.only is None:
             editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
         if args.only in (None, 5):
             proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
             shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
     window.close()
+
+
+def at_the_bays(window: "Window") -> "Selection":
+    """Choose the scene of the evening, and return a point of its first cord."""
+    from ennead.drawings.layouts.selection import Selection
+    from ennead.edits.change import change
+    from ennead.edits.scenes import choose_scene
+
+    studio = window.table.studio
+    scene = next((s for s in studio.scenes.values() if s.session == studio.session), next(iter(studio.scenes.values())))
+    window.table.do(change("Go to the scene", choose_scene, scene.id))
+    return Selection("port", scene.cords[0].plugs[0].unit, scene.cords[0].plugs[0].port)
 
 
 def until(app: "QApplication", happened: "Callable[[], object]") -> None:

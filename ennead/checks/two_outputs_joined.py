@@ -2,9 +2,11 @@
 
 from collections.abc import Iterator
 
+from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
+from ennead.edits.scenes import pull_cord
 from ennead.studio.house import Cable, LineEnd, PortEnd
 from ennead.studio.ids import CableId, number_of
 from ennead.survey.asked import Parts
@@ -17,17 +19,23 @@ def check(survey: Parts) -> Iterator[Finding]:
         cables = _cables(survey, net)
         names = " and ".join(dict.fromkeys(_text(survey, c) for c in net.drivers))
         unit, where = _meeting(survey, net, cables)
-        fixes = [_pull(survey, cable) for cable in cables if _drives(cable, net)]
+        cords = [c for c in survey.cords if all((p.unit, p.port, 1) in net.contacts for p in c.plugs)]
+        fixes = [
+            Fix(text := f"Pull {cord_text(survey, c)}", change(text, pull_cord, c.id))
+            for c in cords
+            if len(c.plugs) == 2
+        ]
+        fixes += [_pull(survey, cable) for cable in cables if _drives(cable, net)]
         yield Finding(
             "two_outputs_joined",
             "trouble",
-            "Rig",
-            unit,
-            (unit, *(c.id for c in cables), *dict.fromkeys(key for key, *_ in net.drivers)),
+            "Bays" if cords else "Rig",
+            cords[0].id if cords else unit,
+            (unit, *(c.id for c in cords), *(c.id for c in cables), *dict.fromkeys(key for key, *_ in net.drivers)),
             f"{names} both feed {where}." if len(net.drivers) == 2 else f"{names} all feed {where}.",
             "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",
             tuple(fixes),
-            tuple(f"{c.id}: {survey.cable_text(c)}" for c in cables),
+            (*(cord_text(survey, c) for c in cords), *(f"{c.id}: {survey.cable_text(c)}" for c in cables)),
         )
 
 

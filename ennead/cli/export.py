@@ -1,20 +1,45 @@
-"""Write the cable schedule or the driver sheet to a file, by its ending: csv, json or md."""
+"""Write the cable schedule, the driver sheet or the labels of the bays to a file, by its ending: csv, json, md; labels also pdf, svg."""
 
 import argparse
 from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM, pages_of
 from ennead.files.exports import export_list
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, standing=True)
-    verb.add_argument("--what", required=True, choices=("cables", "drivers"), help="which list")
-    verb.add_argument("--output", required=True, metavar="FILE", type=Path, help="a .csv, .json or .md file")
+    verb.add_argument("--what", required=True, choices=("cables", "drivers", "labels"), help="which list")
+    verb.add_argument(
+        "--output",
+        required=True,
+        metavar="FILE",
+        type=Path,
+        help="a .csv, .json or .md file; labels also .pdf and .svg",
+    )
+    verb.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="paper of the strips")
+    verb.add_argument(
+        "--measured",
+        metavar="MM",
+        type=float,
+        default=RULER_MM,
+        help="what the ruler of the test page measures once it is printed",
+    )
+    verb.add_argument("--test-page", action="store_true", help="the page with the ruler instead of the strips")
 
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
-    export_list(survey_of(args), args.what, args.output)
+    survey = survey_of(args)
+    if args.what != "labels" or args.output.suffix.lower() not in (".pdf", ".svg"):
+        export_list(survey, args.what, args.output)
+        return 0
+    # Qt is loaded by this alone.
+    from ennead.paper.strips import write_strips
+
+    write_strips(
+        args.output, pages_of(survey, args.paper, args.measured, test=args.test_page), f"{survey.studio.name}: strips"
+    )
     return 0

@@ -3,6 +3,7 @@
 from functools import cache
 from typing import Any
 
+from ennead.demo.bays import with_bays
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
@@ -65,8 +66,8 @@ _SOURCES: tuple[tuple[str, dict[str, Any], tuple[tuple[str, str], ...]], ...] = 
     ("Choir high", {**_COND, "place": "Hall", "group": "Choir"}, (("Slipway", "mic4"),)),
     ("Hall far pair", {**_COND, "channels": 2, "place": "Hall", "group": "Choir", "track": "Hall far", "coherent": True},
      (("Slipway", "mic5"), ("Slipway", "mic6"))),
-    ("Fiddle", {**_RIBBON, "place": "Hall", "group": "Quartet"}, (("Pier", "mic5"),)),
-    ("Whistle", {"kind": "dynamic", "place": "Hall", "group": "Quartet"}, (("Pier", "mic6"),)),
+    ("Fiddle", {**_RIBBON, "place": "Hall", "group": "Quartet"}, (("Quay", "wall5"),)),
+    ("Whistle", {"kind": "dynamic", "place": "Hall", "group": "Quartet"}, (("Quay", "wall6"),)),
     ("Harmonium", {**_RIBBON, "channels": 2, "place": "Hall", "group": "Quartet"},
      (("Slipway", "mic7"), ("Slipway", "mic8"))),
     ("Bouzouki", {"kind": "instrument", "place": "Hall", "group": "Quartet"}, (("Pier", "mic1"),)),
@@ -111,7 +112,8 @@ def skerry(*, finished: bool = False) -> Studio:
     finished : bool
         False leaves three mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
         pair, Jetty's optical input is set to S/PDIF although Cove sends ADAT, and Shoal, which has one fibre to
-        Groyne and none back, runs on its own crystal. The choir leader's cue has no output yet.
+        Groyne and none back, runs on its own crystal. The choir leader's cue has no output yet. And in the scene of the quartet the
+        fiddle's ribbon goes through Winch, whose 48 V is still on from the drama.
     """
     studio = rename_session(empty_studio("Skerry Sound House"), "Quartet and choir in the hall")
     unit: dict[str, UnitId] = {}
@@ -121,6 +123,7 @@ def skerry(*, finished: bool = False) -> Studio:
         unit[name] = UnitId(f"U{studio.counters['U']}")
     for start, out, end, into, length in _CABLES:
         studio = connect(studio, PortEnd(unit[start], out), PortEnd(unit[end], into), length)
+    studio = with_bays(studio, unit, finished=finished)
     for name, source in _CLOCKS.items():
         studio = set_clock_source(studio, unit[name], source)
     for name in ("Pier", "Slipway", "Mole", "Buoy"):

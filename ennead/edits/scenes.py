@@ -165,12 +165,13 @@ def lay_cord(
         raise BadValue("a cord of “back to normals”", "a cord", "Add a scene first; back to normals has none.")
     scene = scene_of(studio, studio.scene)
     plugs = (one,) if other is None else (one, other)
+    for plug in plugs:
+        check_point(studio, plug)
     if len(set(plugs)) != len(plugs):
         raise BadValue("both ends of a cord", studio.end_text(one), "Choose two points.")
     if len(scene.cords) >= MOST_CORDS:
         raise BadValue("the cords of a scene", len(scene.cords) + 1, f"Keep them to {MOST_CORDS}.")
     for plug in plugs:
-        check_point(studio, plug)
         taken = next((c for c in scene.cords if plug in c.plugs), None)
         if taken is not None:
             raise SocketTaken(studio.end_text(plug), taken.id)

@@ -42,6 +42,8 @@ class OutWhere(NamedTuple):
         The note of a socket out of service; empty where it is in order.
     kept : bool
         Whether it is kept for the monitors.
+    joined : bool
+        Whether another output drives the same copper.
     """
 
     carries: tuple[str, ...]
@@ -49,6 +51,7 @@ class OutWhere(NamedTuple):
     back: bool = False
     fault: str = ""
     kept: bool = False
+    joined: bool = False
 
 
 class OutObstacle(NamedTuple):
@@ -80,7 +83,7 @@ _WORDS: Final[dict[str, dict[str, str]]] = {
     },
     "wired": {
         "loudspeakers": "is wired to loudspeakers", "cue": "is wired to a cue system", "outboard": "is wired to outboard",
-        "other": "is wired to something else",
+        "other": "is wired to something else", "joined": "is joined with another output",
     },
     "boxes": {"": "leads into a box that is wired back"},
 }  # fmt: skip
@@ -94,7 +97,8 @@ def wanted_of(destination: Destination, *, by_hand: bool = False) -> OutWanted:
 def where_of(survey: Parts, point: OutputPoint, *, back: bool = False, kept: bool = False) -> OutWhere:
     """Return what rules read of an output."""
     fault = survey.faults.get(point.unit, {}).get(point.port.key, "")
-    return OutWhere(point.port.carries, point.feeds, back, fault, kept)
+    net = survey.nets.get((point.unit, point.port.key, point.lane))
+    return OutWhere(point.port.carries, point.feeds, back, fault, kept, net is not None and len(net.drivers) > 1)
 
 
 @lru_cache(maxsize=16_384)
@@ -105,6 +109,8 @@ def obstacles(wanted: OutWanted, where: OutWhere) -> tuple[OutObstacle, ...]:
         found.append(OutObstacle("faults", where.fault))
     if where.kept:
         found.append(OutObstacle("monitors"))
+    if where.joined:
+        found.append(OutObstacle("wired", "joined"))
     if unfit := _unfit(wanted, where.carries):
         found.append(OutObstacle("kinds of output", unfit))
     elif "headphone" not in where.carries and where.feeds and wanted.kind not in _SERVES[where.feeds]:

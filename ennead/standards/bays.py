@@ -53,3 +53,30 @@ LONGEST_LABEL: Final = 60
 #: Of one scene; of steps by hand in it.
 MOST_CORDS: Final = 1_000
 MOST_STEPS: Final = 200
+
+#: What a cord needs beyond the straight way between two points, for its plugs and its bend, m. House default.
+SLACK_M: Final = 0.15
+#: The smallest print of a strip that is read at arm's length, mm a letter in a narrow face. House default.
+LETTER_MM: Final = 1.3
+
+
+def reach_m(one: int, other: int, pitch_mm: float) -> float:
+    """Return how long a cord between two places of one bay has to be at least, m.
+
+    Parameters
+    ----------
+    one, other : int
+        Places along a row.
+    pitch_mm : float, mm
+    """
+    return abs(one - other) * pitch_mm / 1000 + SLACK_M
+
+
+def letters_on(pitch_mm: float) -> int:
+    """Return how many letters a line of a point's label holds at the smallest print.
+
+    Parameters
+    ----------
+    pitch_mm : float, mm
+    """
+    return int(pitch_mm / LETTER_MM)

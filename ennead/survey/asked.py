@@ -4,8 +4,9 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
+from ennead.studio.bays import Bay, Cord
 from ennead.studio.document import channel_text
-from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.studio.sent import Sent
@@ -22,7 +23,7 @@ from ennead.survey.runs import Run, Way
 from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import way_from
-from ennead.survey.wiring import FIELDS, Evening, SpanKey, Wiring, placed
+from ennead.survey.wiring import FIELDS, AtTheBays, Evening, SpanKey, Wiring, placed
 
 T = TypeVar("T")
 
@@ -225,6 +226,26 @@ class Parts(ABC):
     def in_use(self) -> Mapping[CableId, Cable]:
         """Every cable that is there: the house's and the evening's."""
         return self.named("in_use")  # type: ignore[no-any-return]
+
+    @property
+    def made_up(self) -> Mapping[CableId, tuple[Piece, ...]]:
+        """The cables of more than two plugs, or with wires of their own, in pieces."""
+        return self.named("made_up")  # type: ignore[no-any-return]
+
+    @property
+    def bays(self) -> Mapping[UnitId, Bay]:
+        """The patch bays."""
+        return self.named("bays")  # type: ignore[no-any-return]
+
+    @property
+    def cords(self) -> tuple[Cord, ...]:
+        """The cords of the scene."""
+        return self.named("cords")  # type: ignore[no-any-return]
+
+    @property
+    def at_the_bays(self) -> AtTheBays:
+        """What is said of scenes beside their cords."""
+        return self.named("at_the_bays")  # type: ignore[no-any-return]
 
     @property
     def evening(self) -> Evening:

@@ -6,7 +6,8 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
-from ennead.studio.bays import Bay, Cord, Scene
+from ennead.studio.bays import Bay, Cord, CordStock, Scene
+from ennead.studio.document import AsBuilt
 from ennead.studio.house import Cable, Computer, Lead, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import (
     CableId,
@@ -37,6 +38,26 @@ class Evening(NamedTuple):
     spare: Mapping[str, int]
     loop_numbers: LoopNumbers
     mains_silent: bool
+
+
+class AtTheBays(NamedTuple):
+    """What is said of scenes beside their cords.
+
+    Parameters
+    ----------
+    scene : str
+        The name of the one chosen; empty for back to normals.
+    of : SessionId
+        The evening it is for; empty for any.
+    stock : tuple of CordStock
+    standing : tuple of Cord
+        The cords that stand, as last ticked.
+    """
+
+    scene: str
+    of: SessionId
+    stock: tuple[CordStock, ...]
+    standing: tuple[Cord, ...]
 
 
 class Wiring(NamedTuple):
@@ -72,6 +93,7 @@ class Wiring(NamedTuple):
     heard: tuple[Destination, ...]
     bays: Mapping[UnitId, Bay]
     cords: tuple[Cord, ...]
+    at_the_bays: AtTheBays
     rate_hz: int
     pull_ppm: float
     evening: Evening
@@ -263,6 +285,15 @@ def _cords(scenes: Mapping[SceneId, Scene], scene: SceneId) -> tuple[Cord, ...]:
     return scenes[scene].cords if scene in scenes else ()
 
 
+def _at_the_bays(
+    scenes: Mapping[SceneId, Scene], scene: SceneId, stock: tuple[CordStock, ...], as_built: AsBuilt
+) -> AtTheBays:
+    here = scenes.get(scene)
+    return AtTheBays(
+        here.name if here else "", here.session if here else SessionId(""), stock, tuple(as_built.cords.values())
+    )
+
+
 @part
 def sent(
     in_use: Mapping[CableId, Cable],
@@ -295,6 +326,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "heard": _heard,
     "bays": lambda bays: bays,
     "cords": _cords,
+    "at_the_bays": _at_the_bays,
     "rate_hz": lambda at_hand: at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),

@@ -1,13 +1,18 @@
 """The handbook: its pages at the left, the one that is read at the right; it stays open beside the work."""
 
+import re
 from pathlib import Path
+from typing import Final
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QTextBlockFormat, QTextCharFormat, QTextCursor, QTextDocument, QTextFormat, QTextTable
 from PyQt6.QtWidgets import QDialog, QListWidget, QPushButton, QSplitter, QTextBrowser, QVBoxLayout, QWidget
 
 from ennead.data import FOLDER
 from ennead.drawings.painters.theme import ThemeBook
+
+#: A picture on a page, by its name.
+_PICTURE: Final = re.compile(r"!\[[^\]]*\]\(([\w-]+)\)")
 
 
 def handbook_pages() -> list[Path]:
@@ -87,7 +92,14 @@ class Handbook(QDialog):
             return
         document.setDefaultFont(theme.font(14))
         document.setDocumentMargin(theme.px(14))
-        self.text.setMarkdown(fenced(self.pages[row].read_text(encoding="utf-8")))
+        text = self.pages[row].read_text(encoding="utf-8")
+        self.text.setMarkdown(fenced(text))
+        # Setting the page forgets what was laid by for the one before.
+        for name in _PICTURE.findall(text):
+            from ennead.desk.dialogs.handbook_pictures import picture
+
+            document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(name), picture(theme, name))
+        document.markContentsDirty(0, document.characterCount())
         self._dress(document)
 
     def _dress(self, document: QTextDocument) -> None:

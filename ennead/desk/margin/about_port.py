@@ -65,7 +65,7 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     )
 
 
-_WAY = {"in": "input", "out": "output", "both": "send and return"}
+_WAY = {"in": "input", "out": "output", "both": "send and return", "either": "point"}
 
 
 def about_cable_parts(survey: Survey, cable: Cable) -> tuple[list[Fact], list[Deed]]:

@@ -82,7 +82,7 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
     for run in survey.runs:
         if run.source != source.id:
             continue
-        taken = [s.cable for s in run.stops if s.cable]
+        taken = [s.cable for s in run.stops if s.cable and s.cable in survey.in_use]
         lines += [f"{c}: {' → '.join(studio.ends_text(survey.in_use[c]))}" for c in taken]
         if run.driver is not None:
             view = survey.views[run.driver.unit]

@@ -56,6 +56,7 @@ class Margin(QScrollArea):
         """Return what is said about the present selection."""
         from ennead.desk.margin.about_computer import about_computer
         from ennead.desk.margin.about_destination import about_destination
+        from ennead.desk.margin.about_point import about_point
         from ennead.desk.margin.about_port import about_port
         from ennead.desk.margin.about_source import about_source
         from ennead.desk.margin.about_studio import about_studio
@@ -71,7 +72,8 @@ class Margin(QScrollArea):
         if selection.kind == "computer":
             return about_computer(survey, ComputerId(selection.key))
         if selection.kind == "port":
-            return about_port(survey, selection.end)
+            point = self._table.studio.is_point(selection.end)
+            return about_point(survey, selection.end) if point else about_port(survey, selection.end)
         return about_studio(survey)
 
     def fold(self, on: bool) -> None:

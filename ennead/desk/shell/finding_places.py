@@ -22,6 +22,9 @@ def selection_of(studio: Studio, key: str) -> Selection:
         return Selection("unit", key)
     if key in studio.hosts:
         return Selection("computer", key)
+    cord = next((c for c in studio.cords if c.id == key), None)
+    if cord is not None:
+        return Selection("port", cord.plugs[0].unit, cord.plugs[0].port)
     if studio.has_cable(CableId(key)):
         cable = studio.cable(CableId(key))
         if isinstance(cable.start, SourceEnd):

@@ -64,6 +64,12 @@ def _lines(table: "Worktable", book: "ThemeBook") -> "QWidget":
     return LinesSheet(table, book)
 
 
+def _bays(table: "Worktable", book: "ThemeBook") -> "QWidget":
+    from ennead.desk.sheets.bays.sheet import BaysSheet
+
+    return BaysSheet(table, book)
+
+
 SHEETS: Final[tuple[SheetKind, ...]] = (
     SheetKind(1, "Session", "What has to come in and go out?", "places",
               (("Enter, Tab", "input list: next line, next column; Ctrl+V pastes a list"),), _session),
@@ -73,6 +79,9 @@ SHEETS: Final[tuple[SheetKind, ...]] = (
     SheetKind(4, "Clock", "Who leads, who follows, over which cable?", "expansion", (), _clock),
     SheetKind(5, "Lines", "Which way does every signal take, and what number comes out?", "places",
               (("digits, Enter", "lines: bring the selected line to that driver input"),), _lines),
+    SheetKind(6, "Bays", "Which point is what, and which cords make tonight?", "bays-planning",
+              (("arrows, Enter, Delete", "bays: go to a point; lay a cord from one point to another; pull it"),
+               ("+, −", "bays: look closer, or from farther away")), _bays),
 )  # fmt: skip
 BY_NUMBER: Final[dict[int, SheetKind]] = {sheet.number: sheet for sheet in SHEETS}
 BY_NAME: Final[dict[str, SheetKind]] = {sheet.name: sheet for sheet in SHEETS}

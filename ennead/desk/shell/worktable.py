@@ -231,7 +231,13 @@ class Worktable(QObject):
         keys: set[str] = {selection.key}
         if selection.kind == "port":
             here = self.studio.plugged(selection.end)
-            keys = {c.id for c in here} | {c.start.source for c in here if isinstance(c.start, SourceEnd)}
+            cords = {str(c.id) for c in self.studio.cords if selection.end in c.plugs}
+            if self.studio.is_point(selection.end):
+                from ennead.reports.lit_run import lit_run
+
+                # Whoever passes here is what the point is about.
+                cords |= {run.source for run in lit_run(self.survey, selection.end).runs if run.source is not None}
+            keys = {c.id for c in here} | {c.start.source for c in here if isinstance(c.start, SourceEnd)} | cords
             if self.studio.port(selection.end).is_digital:
                 # What a digital cable does to the clock concerns the whole unit.
                 keys.add(selection.key)

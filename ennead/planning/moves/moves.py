@@ -16,6 +16,7 @@ from ennead.planning.moves.ordering import (
     exactly,
     in_some_order,
 )
+from ennead.standards.bays import reach_m
 from ennead.studio.bays import Bay, Cord, CordStock
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
@@ -25,9 +26,6 @@ from ennead.survey.nets import Contact
 
 #: How long 48 V takes to fall once it is switched off, s. House default.
 FALL_S: Final = 30
-#: What a cord needs beyond the straight way between two points, for its plugs and its bend, m. House default.
-SLACK_M: Final = 0.15
-
 Action = Literal["pull", "plug", "mute", "unmute", "phantom-off", "phantom-on", "wait"]
 
 
@@ -105,7 +103,7 @@ def needs_m(bays: Mapping[UnitId, Bay], plugs: Sequence[PortEnd]) -> float:
     ends = [where.get(p.port) for p in plugs]
     if ends[0] is None or ends[1] is None:
         return 0.0
-    return abs(ends[0] - ends[1]) * bay.pitch_mm / 1000 + SLACK_M
+    return reach_m(ends[0], ends[1], bay.pitch_mm)
 
 
 def on_the_hook(stock: Sequence[CordStock], standing: Iterable[Cord]) -> list[tuple[Kind, int]] | None:

@@ -223,6 +223,9 @@ def cables_of(survey: Survey, source: Source) -> list[Lead]:
 def leads_of(survey: Survey, source: Source) -> list[Lead]:
     """Return the cables a source has of its own; those of the house are nobody's to pull."""
     own = [c for c in cables_of(survey, source) if any(isinstance(p, LineEnd) for p in survey.in_use[c.id].plugs)]
+    # A second lead of its own would hold the channel it is to have a new cable on.
+    further = [c for n in range(1, source.channels + 1) for c in survey.further_leads.get((source.id, n), ())]
+    own += [c for c in further if survey.in_use[c.id].lines == {source.id}]
     return list({c.id: c for c in own}.values())
 
 

@@ -47,7 +47,8 @@ def wired_back(studio: Studio) -> frozenset[PortEnd]:
 
 def stands_wired(survey: Survey, source: Source) -> bool:
     """Say whether a source comes in by a cable of the house, or by a lead made up for it, which nobody moves."""
-    held = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
+    channels = [(source.id, c) for c in range(1, source.channels + 1)]
+    held = [lead for at in channels for lead in (survey.leads.get(at), *survey.further_leads.get(at, ()))]
     cables = [survey.in_use[lead.id] for lead in held if lead is not None]
     return any(not c.is_plain or (source.at and not c.sessions) for c in cables)
 

@@ -1,0 +1,20 @@
+"""A cord between points whose plugs differ."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import cord_text
+from ennead.checks.finding import Finding
+from ennead.standards.signals import CONNECTOR_LABELS
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield trouble for every cord of the scene that would need a different plug at either end."""
+    for cord in survey.cords:
+        kinds = [CONNECTOR_LABELS[survey.port(p).connector] for p in cord.plugs]
+        if len(set(kinds)) == 2 and set(kinds) != {"TRS jack", "TS jack"}:
+            yield Finding(
+                "cord_connectors_differ", "trouble", "Bays", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
+                f"{cord_text(survey, cord)[:1].upper()}{cord_text(survey, cord)[1:]} needs a {kinds[0]} at one end and a {kinds[1]} at the other.",
+                "A plug of the other kind does not fit, or touches the wrong contacts and spreads the spring. Use an adapter cord, or a tie line.",
+            )  # fmt: skip

@@ -1,0 +1,23 @@
+"""A cord with one plug in a point: a dummy on purpose, or one that was forgotten."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.scenes import pull_cord
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a note for every cord of the scene whose other end hangs loose."""
+    for cord in survey.cords:
+        if len(cord.plugs) != 1:
+            continue
+        (point,) = cord.plugs
+        text = f"Pull cord {cord.id}"
+        yield Finding(
+            "cord_hangs_loose", "note", "Bays", cord.id, (cord.id, point.unit),
+            f"Cord {cord.id} is in {survey.end_text(point)} alone: its other end hangs loose.",
+            "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal away.",
+            (Fix(text, change(text, pull_cord, cord.id)),),
+        )  # fmt: skip

@@ -1,0 +1,26 @@
+"""A cord that does not reach from point to point."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import place_in_row
+from ennead.checks.finding import Finding
+from ennead.standards.bays import SLACK_M, reach_m
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield trouble for every cord of the scene that is shorter than its way along one bay."""
+    for cord in survey.cords:
+        if cord.length_m is None or len(cord.plugs) != 2 or cord.plugs[0].unit != cord.plugs[1].unit:
+            continue
+        bay = survey.bays[cord.plugs[0].unit]
+        where = place_in_row(bay)
+        points = [where[p.port][1] for p in cord.plugs]
+        needed = reach_m(points[0], points[1], bay.pitch_mm)
+        if cord.length_m < needed:
+            yield Finding(
+                "cord_too_short", "trouble", "Bays", cord.id, (cord.id, bay.id),
+                f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to {survey.end_text(cord.plugs[1])}.",
+                "It hangs like a string, pulls at its plugs and comes out. Take a longer one, or nearer points.",
+                (), (f"{abs(points[0] - points[1])} × {bay.pitch_mm:g} mm + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),
+            )  # fmt: skip

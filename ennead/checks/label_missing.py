@@ -1,0 +1,25 @@
+"""Every point that is wired has a label."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import behind
+from ennead.checks.finding import Finding
+from ennead.studio.house import PortEnd
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a note for each bay some of whose wired points have a label while others have none."""
+    if not survey.bays:
+        return
+    there = survey.once(behind)
+    for unit, bay in survey.bays.items():
+        wired = [key for row in bay.rows for key in row if key and PortEnd(unit, key) in there]
+        bare = [key for key in wired if key not in bay.labels or not (bay.labels[key].first or bay.labels[key].second)]
+        if bare and len(bare) < len(wired):
+            texts = [survey.port(PortEnd(unit, key)).label for key in bare]
+            yield Finding(
+                "label_missing", "note", "Bays", unit, (unit,),
+                f"{len(bare)} wired points of {survey.units[unit].name} have no label: {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",
+                "A strip with gaps is not trusted, and then not read.",
+            )  # fmt: skip

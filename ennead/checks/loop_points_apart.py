@@ -1,0 +1,38 @@
+"""A box of an insert on neighbouring points."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import behind, place_in_row
+from ennead.checks.finding import Finding
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
+from ennead.survey.asked import Parts
+
+#: Further than this along a row a short cord does not reach, and the eye does not find it. House default, points.
+_NEAR = 2
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a note for each processor whose input and output stand on one bay, but not near each other."""
+    if not survey.bays:
+        return
+    seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}
+    for unit, bay in survey.bays.items():
+        where = place_in_row(bay)
+        for point, there in survey.once(behind).items():
+            for cable in there:
+                far = cable.far
+                if point.unit == unit and isinstance(far, PortEnd) and survey.profiles[far.unit].role == "processor":
+                    seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(where[point.port][1])
+    for (unit, box), ways in seats.items():
+        if set(ways) != {"in", "out"}:
+            continue
+        apart = min(abs(a - b) for a in ways["in"] for b in ways["out"])
+        if apart > _NEAR:
+            name = survey.units[box].name
+            yield Finding(
+                "loop_points_apart", "note", "Bays", unit, (unit, box),
+                f"{name}'s output and input stand {apart} points apart on {survey.units[unit].name}.",
+                "An insert is two cords beside each other; far apart they are mixed up, and short cords do not reach.",
+                (), (f"{_NEAR} points or fewer are near (house default)",),
+            )  # fmt: skip

@@ -1,0 +1,32 @@
+"""A pair wired upside down: its normal runs from an input to an output."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import behind
+from ennead.checks.finding import Finding
+from ennead.studio.house import PortEnd
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a caution where an output is wired to the end of a half-normal and an input to its start."""
+    if not survey.bays:
+        return
+    there = survey.once(behind)
+    for unit, bay in survey.bays.items():
+        for normal in bay.normals:
+            start, end = PortEnd(unit, normal.start), PortEnd(unit, normal.end)
+            if (
+                normal.mode != "half"
+                or {b.way for b in there.get(start, ())} != {"out"}
+                or {b.way for b in there.get(end, ())} != {"in"}
+            ):
+                continue
+            if any(isinstance(b.far, PortEnd) and b.far.unit in survey.bays for b in (*there[start], *there[end])):
+                continue
+            yield Finding(
+                "pair_upside_down", "caution", "Bays", unit, (unit, *(b.cable for b in (*there[start], *there[end]))),
+                f"{survey.end_text(start)} and {survey.end_text(end)} are wired upside down: the output is below.",
+                "A plug in the output breaks the normal, and a plug in the input taps it: just the wrong way round. Swap the two cables, "
+                "or let the normal run upward.",
+            )  # fmt: skip

@@ -1,0 +1,37 @@
+"""48 V that comes to the front of a bay: plugs short it in passing."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import point_nets
+from ennead.checks.finding import Finding
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import LETTERS, UnitId
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a note for each bay to whose points 48 V comes that is on.
+
+    References
+    ----------
+    IEC 61938: P48 stands on both conductors of a microphone line against its sleeve.
+    """
+    on: dict[UnitId, dict[str, None]] = {}
+    for net, points in point_nets(survey).items():
+        for key, port, _ in net.receivers:
+            if key[:1] != LETTERS["units"]:
+                continue
+            unit = UnitId(key)
+            bank = survey.profiles[unit].bank_of_port.get(port)
+            if bank is not None and bank.key in survey.phantom_on[unit]:
+                for point in points:
+                    on.setdefault(point.unit, {})[point.port] = None
+    for unit, ports in on.items():
+        texts = [survey.port(PortEnd(unit, port)).label for port in ports]
+        listed = ", ".join(texts[:6]) + (f" and {len(texts) - 6} more" if len(texts) > 6 else "")
+        yield Finding(
+            "phantom_through_bay", "note", "Bays", unit, (unit,),
+            f"48 V comes to {len(ports)} point{'s' * (len(ports) != 1)} of {survey.units[unit].name}: {listed}.",
+            "A plug shorts tip and sleeve in passing: a loud crack, and a strain on the microphone. "
+            "Mute, switch 48 V off and let it fall before a plug there is moved; the moves say so.",
+        )  # fmt: skip

@@ -1,0 +1,36 @@
+"""A plug of two contacts in a balanced point grounds the ring."""
+
+from collections.abc import Iterator
+
+from ennead.checks.at_points import point_nets
+from ennead.checks.finding import Finding
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import LETTERS, UnitId
+from ennead.survey.asked import Parts
+
+#: What each kind of output makes of a grounded leg: level lost, dB, and whether it is stressed. House defaults, after the circuits.
+_LOSS: dict[str, float] = {"symmetrical": 6.0, "impedance-balanced": 0.0, "transformer": 0.0, "cross-coupled": 0.0}
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a caution where an unbalanced cord grounds a leg of an output that drives both, a note where nobody states how it drives."""
+    short = [c for c in survey.cords if c.unbalanced]
+    if not short:
+        return
+    for net, points in point_nets(survey).items():
+        for cord in (c for c in short if any(p in points for p in c.plugs)):
+            for key, port, _ in net.drivers:
+                if key[:1] != LETTERS["units"]:
+                    continue
+                out = survey.port(PortEnd(UnitId(key), port))
+                loss = _LOSS.get(out.stage, 0.0 if out.stage == "unbalanced" else None)
+                if loss == 0.0:
+                    continue
+                name = survey.end_text(PortEnd(UnitId(key), port))
+                yield Finding(
+                    "unbalanced_plug", "note" if loss is None else "caution", "Bays", cord.id, (cord.id, key, cord.plugs[0].unit),
+                    f"Cord {cord.id} is unbalanced and grounds one leg of {name}."
+                    if loss is None else f"Cord {cord.id} is unbalanced: {name} loses {loss:g} dB and drives a short.",
+                    "Level and headroom go, hum may come. Take a balanced cord.",
+                    (), (f"output stage: {out.stage or 'not stated'}",),
+                )  # fmt: skip

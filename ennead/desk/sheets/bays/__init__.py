@@ -1,0 +1,1 @@
+"""The Bays sheet: layout, normals, tonight's cords."""

@@ -1,0 +1,186 @@
+"""The bays to look at and to patch: by drag, by arrows and Enter; Delete pulls the cord at the chosen point."""
+
+from typing import Final
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPixmap
+from PyQt6.QtWidgets import QToolTip
+
+from ennead.desk.sheets.bays.drag_cord import DragCord
+from ennead.desk.shell.worktable import Worktable
+from ennead.desk.widgets.drawing import Drawing
+from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.bay_layout import BayPicture, BaysLayout, lay_bays
+from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.painters.bay_paint import BayPainter
+from ennead.drawings.painters.theme import ThemeBook
+from ennead.edits.change import change
+from ennead.edits.scenes import pull_cord
+from ennead.planning.routing.cord_words import cord_change
+from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
+from ennead.reports.point_labels import behind_text
+from ennead.studio.house import PortEnd
+
+_STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
+_ZOOMS: Final = (1.0, 1.5, 2.0, 3.0, 4.0)
+
+
+class BaysView(Drawing):
+    """All bays, with the cords of the scene."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(table, book)
+        self.setObjectName("bays_view")
+        self.setAccessibleName("Patch bays and cords")
+        self.layout_now = BaysLayout(0, 0)
+        self.zoom = 1.0
+        #: The point a cord was begun at with the keyboard.
+        self.begun: PortEnd | None = None
+        self._lit: LitRun = NOT_LIT
+        self._plugged: frozenset[PortEnd] = frozenset()
+        self._tiles: dict[object, tuple[object, QPixmap]] = {}
+        table.selected.connect(self._reveal_chosen)
+
+    def lay_out(self) -> None:
+        theme, survey = self.book.now, self.table.survey
+        wide = max(float(self.viewport().width()), theme.px(480))
+        self.layout_now = lay_bays(survey, wide, theme.width, theme.px, self.zoom)
+        self._plugged = frozenset(p for c in survey.cords for p in c.plugs)
+        chosen = self.chosen
+        self._lit = lit_run(survey, chosen) if chosen is not None else NOT_LIT
+        if self.begun is not None and self.begun not in self.layout_now.spot_of:
+            self.begun = None
+
+    def content_size(self) -> tuple[float, float]:
+        return self.layout_now.width, self.layout_now.height
+
+    @property
+    def chosen(self) -> PortEnd | None:
+        """The point that is selected."""
+        selection = self.table.selection
+        end = selection.end if selection.kind == "port" else None
+        return end if end is not None and end in self.layout_now.spot_of else None
+
+    def draw(self, painter: QPainter, seen: QRectF) -> None:
+        for bay in self.layout_now.bays:
+            area = QRectF(0, bay.y, self.layout_now.width, bay.height)
+            if seen.intersects(area):
+                painter.drawPixmap(area.topLeft(), self._tile(bay, area))
+        worst: dict[str, str] = {}
+        for finding in reversed(self.table.findings):
+            if finding.severity != "note" and finding.sheet == "Bays":
+                worst |= dict.fromkeys(finding.concerns, finding.severity)
+        paint = BayPainter(painter, self.book.now)
+        paint.cords(self.layout_now, seen, self._lit.cords, worst)
+        paint.lit(self.layout_now, self._lit.points, self.begun or self.chosen, self._plugged)
+        if isinstance(self.gesture, DragCord):
+            self.gesture.draw(painter, self.book.now)
+
+    def _tile(self, bay: BayPicture, area: QRectF) -> QPixmap:
+        """Return a bay as it was painted last, painted anew only where it has changed."""
+        ratio = self.devicePixelRatioF()
+        mine = frozenset(p for p in self._plugged if p.unit == bay.unit)
+        key = bay, mine, id(self.book.now), ratio, area.width()
+        held = self._tiles.get(bay.unit)
+        if held is None or held[0] != key:
+            pixmap = QPixmap(round(area.width() * ratio), round(area.height() * ratio))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(self.book.now.colour("ground"))
+            painter = QPainter(pixmap)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(-area.topLeft())
+            BayPainter(painter, self.book.now).bay(bay, mine)
+            painter.end()
+            held = self._tiles[bay.unit] = key, pixmap
+        return held[1]
+
+    def forget(self) -> None:
+        """Have everything painted anew."""
+        self._tiles.clear()
+
+    def choose(self, end: PortEnd) -> None:
+        """Select a point."""
+        self.table.select(Selection("port", end.unit, end.port))
+
+    def _reveal_chosen(self) -> None:
+        if self.isVisible():
+            self.settle()
+            if (end := self.chosen) is not None:
+                spot, edge = self.layout_now.spot_of[end], self.book.now.px(48)
+                self.reveal(QRectF(spot.x - edge, spot.y - edge, 2 * edge, 2 * edge))
+                bar, room = self.horizontalScrollBar(), self.viewport().width()
+                if not bar.value() + edge <= spot.x <= bar.value() + room - edge:
+                    bar.setValue(round(spot.x - room / 2))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position() + self.offset()
+        spot = self.layout_now.spot_at(at.x(), at.y())
+        if spot is not None:
+            self.begun = None
+            self.choose(spot.end)
+            if event.button() == Qt.MouseButton.LeftButton:
+                self.begin(DragCord(self.table, self.layout_now, spot), event.position())
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            at = QPointF(event.pos()) + self.offset()
+            spot = self.layout_now.spot_at(at.x(), at.y())
+            text = ""
+            if spot is not None:
+                studio = self.table.studio
+                parts = [
+                    studio.end_text(spot.end),
+                    behind_text(studio, spot.end),
+                    spot.fault and f"out of service: {spot.fault}",
+                ]
+                text = "  ·  ".join(part for part in parts if part)
+            QToolTip.showText(event.globalPos(), plain_tip(text), self)
+            return True
+        return super().viewportEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        self.settle()
+        key, chosen = Qt.Key(event.key()), self.chosen
+        if key in _STEPS and self.layout_now.bays:
+            right, down = _STEPS[key]
+            self.choose(self.layout_now.beside(chosen or PortEnd(self.layout_now.bays[0].unit, ""), right, down))
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and chosen is not None:
+            self._enter(chosen)
+        elif key == Qt.Key.Key_Escape and self.begun is not None:
+            self.begun = None
+            self.viewport().update()
+        elif self.is_delete(event) and chosen is not None:
+            self.pull(chosen)
+        elif event.text() in ("+", "-"):
+            self.set_zoom(1 if event.text() == "+" else -1)
+        else:
+            super().keyPressEvent(event)
+
+    def _enter(self, chosen: PortEnd) -> None:
+        """Begin a cord at the chosen point, or end the one that was begun there."""
+        if self.begun is None:
+            self.begun = chosen
+            self.table.said.emit(
+                f"A cord from {self.table.studio.end_text(chosen)}: go to another point, then Enter; Esc leaves it."
+            )
+        elif self.begun != chosen:
+            begun, self.begun = self.begun, None
+            self.table.do(cord_change(self.table.studio, begun, chosen))
+        self.viewport().update()
+
+    def pull(self, point: PortEnd) -> None:
+        """Pull the cord in a point out of the scene."""
+        cord = next((c for c in self.table.studio.cords if point in c.plugs), None)
+        if cord is not None:
+            self.table.do(change(f"Pull cord {cord.id}", pull_cord, cord.id))
+
+    def set_zoom(self, steps: int) -> None:
+        """Look closer, or from farther away."""
+        at = _ZOOMS.index(self.zoom) + steps
+        self.zoom = _ZOOMS[max(0, min(len(_ZOOMS) - 1, at))]
+        self.refresh()
+        self._reveal_chosen()

@@ -1,0 +1,138 @@
+"""The moves that are being carried out: what stands, what the scene wants, and how far the list has been ticked."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ennead.desk.background.background_task import BackgroundTask
+from ennead.desk.shell.worktable import Worktable
+from ennead.edits.change import Change, step
+from ennead.edits.scenes import lift_plug, stand_plug
+from ennead.planning.moves.moves import MovePlan, MoveStep, moves
+from ennead.reports.move_rows import ACTION_TEXTS, on_text, point_text, sum_text
+from ennead.studio.bays import Cord
+from ennead.studio.document import Studio
+from ennead.studio.errors import EnneadError
+
+_Cords = tuple[Cord, ...]
+
+
+class MovesWork(QObject):
+    """Works the moves out behind the interface, and keeps the list while it is ticked off."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, table: Worktable) -> None:
+        super().__init__()
+        self._table = table
+        self._task: BackgroundTask | None = None
+        self._plan: MovePlan | None = None
+        self._from: _Cords = ()
+        self._to: _Cords = ()
+        self._asked: tuple[_Cords, _Cords] | None = None
+        #: Why there is no list.
+        self.trouble = ""
+        self.done = 0
+
+    @property
+    def steps(self) -> tuple[MoveStep, ...]:
+        """What there is to do, in order."""
+        return self._plan.steps if self._plan is not None else ()
+
+    def head(self) -> str:
+        """Return what is known of the list."""
+        if self.trouble:
+            return self.trouble
+        if self._plan is None:
+            return "Working the moves out …"
+        return (
+            f"Moves from what stands: {sum_text(self._plan)}"
+            if self.steps
+            else "The cords stand as the scene has them."
+        )
+
+    def texts(self, studio: Studio) -> list[str]:
+        """Return the steps in words."""
+        return [step_text(studio, s) for s in self.steps]
+
+    def look(self) -> None:
+        """See whether the list still leads from what stands to the scene; else have it worked out anew."""
+        studio = self._table.studio
+        standing, wanted = tuple(studio.as_built.cords.values()), studio.cords
+        if self._plan is not None and wanted == self._to:
+            for done in range(len(self.steps) + 1):
+                if _stands(self._from, self._plan, done) == {frozenset(c.plugs) for c in standing}:
+                    # Steps that move no plug are done with those after them.
+                    self.done = self.done if done <= self.done and not _between(self.steps, done, self.done) else done
+                    self.changed.emit()
+                    return
+        if self._asked == (standing, wanted):
+            return
+        self._asked, self._plan, self.trouble, self.done = (standing, wanted), None, "", 0
+        if not studio.bays:
+            return
+        if self._task is None:
+            self._task = BackgroundTask(self)
+        self._task.start(_working(studio, standing, wanted), lambda found: self._take(standing, wanted, found))
+        self.changed.emit()
+
+    def _take(self, standing: _Cords, wanted: _Cords, found: MovePlan | EnneadError) -> None:
+        self._from, self._to = standing, wanted
+        self._plan, self.trouble = (None, str(found)) if isinstance(found, EnneadError) else (found, "")
+        self.changed.emit()
+
+    def tick(self, upto: int) -> None:
+        """Note that the steps up to one are done, and those after it are not."""
+        plan = self._plan
+        if plan is None:
+            return
+        steps = []
+        if upto > self.done:
+            steps = [_deed(plan, s, back=False) for s in self.steps[self.done : upto]]
+        else:
+            steps = [_deed(plan, s, back=True) for s in reversed(self.steps[upto : self.done])]
+        wanted = [s for s in steps if s is not None]
+        self.done = upto
+        if wanted:
+            self._table.do(Change("Tick moves", tuple(wanted)))
+        else:
+            self.changed.emit()
+
+
+def _working(studio: Studio, standing: _Cords, wanted: _Cords) -> Callable[[object], MovePlan]:
+    return lambda _: moves(studio, standing, wanted)
+
+
+def _deed(plan: MovePlan, done: MoveStep, *, back: bool) -> Callable[[Studio], Studio] | None:
+    if done.point is None:
+        return None
+    if (done.action == "plug") != back:
+        return step(stand_plug, done.point, Cord(done.cord, (), *plan.from_hook.get(done.cord, ())))
+    return step(lift_plug, done.point)
+
+
+def _stands(standing: _Cords, plan: MovePlan, done: int) -> set[frozenset[object]]:
+    """Return what would be plugged after so many steps."""
+    held: dict[str, set[object]] = {c.id: set(c.plugs) for c in standing}
+    for s in plan.steps[:done]:
+        if s.action == "pull":
+            held[s.cord].discard(s.point)
+        elif s.action == "plug":
+            held.setdefault(s.cord, set()).add(s.point)
+    return {frozenset(plugs) for plugs in held.values() if plugs}
+
+
+def _between(steps: tuple[MoveStep, ...], start: int, end: int) -> bool:
+    """Say whether any step from one to before another moves a plug."""
+    return any(s.point is not None for s in steps[start:end])
+
+
+def step_text(studio: Studio, s: MoveStep) -> str:
+    """Return a step in words."""
+    text = ACTION_TEXTS[s.action]
+    if s.action == "wait":
+        return f"{text} {s.wait_s} s"
+    if s.point is None:
+        return f"{text}  {on_text(studio, s)}"
+    way = "from" if s.action == "pull" else "into"
+    return f"{text}  {s.cord}, plug {s.end}, {way} {point_text(studio, s.point)}"

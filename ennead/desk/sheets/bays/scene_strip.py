@@ -1,0 +1,186 @@
+"""The scenes, one beside the other, the current one underlined, and below them the moves from what stands to it."""
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ennead.desk.shell.worktable import Worktable
+from ennead.desk.theme.tones import set_tone
+from ennead.drawings.painters.theme import ThemeBook
+from ennead.edits.change import change
+from ennead.edits.scenes import BACK_TO_NORMALS, add_scene, choose_scene, remove_scene, rename_scene
+from ennead.planning.routing.cord_words import cord_change, cord_in_words
+from ennead.studio.errors import EnneadError
+from ennead.studio.ids import SceneId
+
+
+class SceneStrip(QWidget):
+    """Scenes to choose from."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__()
+        self._table, self._book = table, book
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self.buttons: dict[SceneId, QPushButton] = {}
+        self.add_button = QPushButton("+ scene")
+        self.add_button.setObjectName("add_scene")
+        self.add_button.setProperty("quiet", True)
+        self.add_button.setToolTip("Add a scene: the cords of the present one, or none")
+        self.add_button.clicked.connect(self._add)
+        self.words = QLineEdit()
+        self.words.setObjectName("cord_words")
+        self.words.setPlaceholderText("A12 → B5")
+        self.words.setAccessibleName("A cord in words")
+        self.words.setToolTip("Type two points and press Enter to lay a cord")
+        self.words.returnPressed.connect(self._typed)
+        #: Where all scenes have no room beside each other, one is chosen from a list.
+        self.choice = QComboBox()
+        self.choice.setObjectName("scene_choice")
+        self.choice.setAccessibleName("Scene")
+        self.choice.activated.connect(lambda at: self._choose(self.choice.itemData(at), self.choice.itemText(at)))
+        self.choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.choice.setMinimumContentsLength(6)
+        self._wide = 0.0
+        table.changed.connect(self.refresh)
+        book.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the scenes there are."""
+        studio, theme = self._table.studio, self._book.now
+        while (item := self._row.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None and widget not in (self.add_button, self.words, self.choice):
+                widget.deleteLater()
+        self.buttons = {}
+        self._row.setSpacing(theme.px(6))
+        self.choice.clear()
+        for key, name in ((SceneId(""), BACK_TO_NORMALS), *((s.id, s.name) for s in studio.scenes.values())):
+            button = QPushButton(theme.elided(name, theme.px(190), 14).replace("&", "&&"))
+            button.setCheckable(True)
+            button.setChecked(key == studio.scene)
+            button.setProperty("switch", True)
+            button.setObjectName(f"scene_{key}")
+            button.setToolTip(name)
+            button.clicked.connect(lambda _=False, k=key, n=name: self._choose(k, n))
+            if key:
+                button.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+                button.customContextMenuRequested.connect(lambda at, k=key, b=button: self._menu(k, b.mapToGlobal(at)))
+            self._row.addWidget(button)
+            self.buttons[key] = button
+            self.choice.addItem(name, key)
+            if key == studio.scene:
+                self.choice.setCurrentIndex(self.choice.count() - 1)
+        self._row.addWidget(self.choice, 1)
+        self._row.addWidget(self.add_button)
+        self._row.addStretch(1)
+        self._row.addWidget(self.words)
+        self._wide = sum(theme.width(b.text(), 14) + theme.px(26) for b in self.buttons.values())
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Show the scenes beside each other where they have room, else as a list to choose from."""
+        self.words.setFixedWidth(min(self._book.now.px(170), round(self.width() * 0.24)))
+        room = self.width() - self.words.width() - self.add_button.sizeHint().width() - self._book.now.px(20)
+        for button in self.buttons.values():
+            button.setVisible(self._wide <= room)
+        self.choice.setVisible(self._wide > room)
+
+    def _choose(self, key: SceneId, name: str) -> None:
+        if not self._table.do(change(f"Go to {name}", choose_scene, key)):
+            self.refresh()
+
+    def _add(self) -> None:
+        name, taken = QInputDialog.getText(self, "Add a scene", "Its name")
+        if taken and name.strip():
+            self._table.do(change(f"Add the scene {name.strip()}", add_scene, name, self._table.studio.scene or None))
+
+    def _menu(self, key: SceneId, at: object) -> None:
+        menu = QMenu(self)
+        scene = self._table.studio.scenes[key]
+        rename, remove = menu.addAction("Rename…"), menu.addAction("Remove")
+        chosen = menu.exec(at)  # type: ignore[call-overload]
+        if chosen is remove and chosen is not None:
+            self._table.do(change(f"Remove the scene {scene.name}", remove_scene, key))
+        elif chosen is rename and chosen is not None:
+            name, taken = QInputDialog.getText(self, "Rename the scene", "Its name", text=scene.name)
+            if taken:
+                self._table.do(change(f"Rename the scene {scene.name}", rename_scene, key, name))
+
+    def _typed(self) -> None:
+        try:
+            one, other = cord_in_words(self._table.studio, self.words.text())
+        except EnneadError as error:
+            self._table.said.emit(str(error))
+            return
+        if self._table.do(cord_change(self._table.studio, one, other)):
+            self.words.clear()
+
+
+class MovesList(QWidget):
+    """The moves from what stands to the scene, to be ticked one by one."""
+
+    ticked = pyqtSignal(int)
+
+    def __init__(self, book: ThemeBook) -> None:
+        super().__init__()
+        self._book = book
+        self.head, self.rows = QLabel(), QListWidget()
+        self.head.setWordWrap(True)
+        self.rows.setObjectName("moves")
+        self.rows.setAccessibleName("Moves, in order")
+        self.rows.setFlow(QListWidget.Flow.TopToBottom)
+        self.rows.setWrapping(True)
+        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)
+        self.rows.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.rows.itemChanged.connect(self._changed)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.head)
+        column.addWidget(self.rows, 1)
+        book.changed.connect(self._dress)
+        self._dress()
+
+    def show_moves(self, head: str, texts: list[str], done: int) -> None:
+        """Show what there is to do; the first so many are done."""
+        self.head.setText(head)
+        self.rows.blockSignals(True)
+        self.rows.clear()
+        for at, text in enumerate(texts):
+            item = QListWidgetItem(f"{at + 1:>2}  {text}")
+            item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if at < done else Qt.CheckState.Unchecked)
+            self.rows.addItem(item)
+        self.rows.blockSignals(False)
+        theme = self._book.now
+        wide = max([theme.width(f"88  {text}", 13) for text in texts], default=0.0)
+        self.rows.setGridSize(QSize(round(wide) + theme.px(52), theme.px(22)))
+        self.rows.setWrapping(self.width() >= 2 * (round(wide) + theme.px(52)))
+        self.rows.setVisible(bool(texts))
+
+    def _changed(self, item: QListWidgetItem) -> None:
+        at = self.rows.row(item)
+        self.ticked.emit(at + 1 if item.checkState() == Qt.CheckState.Checked else at)
+
+    def _dress(self) -> None:
+        theme = self._book.now
+        self.head.setFont(theme.font(14, bold=True))
+        set_tone(self.head, "ink")
+        self.rows.setFont(theme.font(13))

@@ -1,0 +1,85 @@
+"""The Bays sheet: bays with their normals, the scenes of cords, and the moves to the one that is chosen."""
+
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QPushButton
+
+from ennead.desk.sheets.bays.bays_view import BaysView
+from ennead.desk.sheets.bays.moves_work import MovesWork
+from ennead.desk.sheets.bays.scene_strip import MovesList, SceneStrip
+from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.worktable import Worktable
+from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
+from ennead.drawings.painters.theme import ThemeBook
+
+
+class BaysSheet(SheetFrame):
+    """Patch bays."""
+
+    def __init__(self, table: Worktable, book: ThemeBook) -> None:
+        super().__init__(book, BY_NUMBER[6])
+        self._table = table
+        self.closer, self.farther, self.make_button = QPushButton("+"), QPushButton("−"), QPushButton("Make a bay…")
+        for button, steps, tip in ((self.farther, -1, "See more of the bays (−)"), (self.closer, 1, "Look closer (+)")):
+            button.setProperty("quiet", True)
+            button.setToolTip(tip)
+            button.setAccessibleName(tip)
+            button.clicked.connect(lambda _=False, s=steps: self.view.set_zoom(s))
+            self.add_action(button, gives_way=True)
+        self.print_button = QPushButton("Print strips…")
+        self.print_button.setObjectName("print_strips")
+        self.print_button.setProperty("quiet", True)
+        self.print_button.setToolTip(
+            "Designation strips of all bays at true scale, and the page that says whether the printer prints true"
+        )
+        self.print_button.clicked.connect(self.print_strips)
+        self.add_action(self.print_button, gives_way=True)
+        self.make_button.setObjectName("make_bay")
+        self.make_button.clicked.connect(self.make)
+        self.add_action(self.make_button)
+        self.view = BaysView(table, book)
+        first = QPushButton("Make a bay…")
+        first.clicked.connect(self.make)
+        empty = EmptyNote(book, "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
+                                "tonight's cords here: Ennead follows every signal through them.", first)  # fmt: skip
+        self.strip, self.moves_list, self.work = SceneStrip(table, book), MovesList(book), MovesWork(table)
+        self._pages = self.add_pages(self.view, empty)
+        self.body.addWidget(self.strip)
+        self.body.addWidget(self.moves_list)
+        self.moves_list.ticked.connect(self.work.tick)
+        self.work.changed.connect(self._show_moves)
+        self.setFocusProxy(self.view)
+        table.changed.connect(self._refresh)
+        book.changed.connect(self._size)
+        self._size()
+        self._refresh()
+
+    def _size(self) -> None:
+        self.moves_list.setFixedHeight(min(self.book.now.px(150), max(self.book.now.px(70), self.height() // 4)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._size()
+
+    def _refresh(self) -> None:
+        there = bool(self._table.studio.bays)
+        self._pages.setCurrentIndex(0 if there else 1)
+        self.strip.setVisible(there)
+        self.moves_list.setVisible(there)
+        self.work.look()
+
+    def _show_moves(self) -> None:
+        self.moves_list.show_moves(self.work.head(), self.work.texts(self._table.studio), self.work.done)
+
+    def print_strips(self) -> None:
+        """Ask for paper and write the strips."""
+        from ennead.desk.sheets.bays.strips_dialog import StripsDialog
+
+        StripsDialog(self._table, self.window()).exec()
+
+    def make(self) -> None:
+        """Ask for a bay and add it."""
+        from ennead.desk.sheets.bays.bay_dialog import BayDialog
+
+        dialog = BayDialog(self._table.studio, self.book, self.window())
+        if dialog.exec() and dialog.chosen is not None:
+            self._table.do(dialog.chosen)

@@ -1,0 +1,1 @@
+"""What is printed: pages painted with QtGui, without widgets; loaded where something is printed, and only then."""

@@ -1,0 +1,172 @@
+"""Designation strips as PDF or SVG at true scale, and the test page that says whether a printer prints true."""
+
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Final
+
+from PyQt6.QtCore import QMarginsF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPageSize, QPainter, QPdfWriter, QPen
+
+from ennead.drawings.layouts.label_strips import MARGIN_MM, RULER_MM, STRIP_MM, StripCell, StripPage, StripPiece
+from ennead.drawings.painters.theme import UI_FAMILY, load_fonts
+from ennead.files.errors import FileTrouble
+from ennead.files.regular import made_whole
+
+#: Fine enough that a coordinate is never off by more than a hundredth of a millimetre, dots an inch.
+_DPI: Final = 2540
+_MM: Final = _DPI / 25.4
+_INK: Final = QColor("#000000")
+#: Sizes of print, mm: the largest first; a label takes the largest in which it fits, and is cut in the smallest.
+_SIZES: Final = (2.9, 2.5, 2.1, 1.8)
+
+
+def write_strips(path: Path, pages: Sequence[StripPage], title: str) -> None:
+    """Write pages to a PDF file; the first page alone to an SVG.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    if QGuiApplication.instance() is None:
+        # A script has no screen, and needs none for this.
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        global _app  # noqa: PLW0603 - Qt's application lives as long as the process
+        _app = QGuiApplication(sys.argv[:1])
+        load_fonts()
+    with made_whole(path) as part:
+        if path.suffix.lower() == ".svg":
+            _svg(part, pages[0], title)
+        else:
+            _pdf(part, pages, title)
+        if not part.stat().st_size:
+            raise FileTrouble(path, "nothing could be written", "Choose another folder.")
+
+
+_app: QGuiApplication | None = None
+
+
+def _pdf(part: Path, pages: Sequence[StripPage], title: str) -> None:
+    writer = QPdfWriter(str(part))
+    writer.setResolution(_DPI)
+    writer.setTitle(title)
+    writer.setCreator("Ennead")
+    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
+    writer.setPageSize(_size(pages[0]))
+    painter = QPainter(writer)
+    for n, page in enumerate(pages):
+        if n:
+            writer.setPageSize(_size(page))
+            writer.newPage()
+        paint_page(painter, page, title)
+    painter.end()
+
+
+def _size(page: StripPage) -> QPageSize:
+    return QPageSize(
+        QSizeF(page.width, page.height), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch
+    )
+
+
+def _svg(part: Path, page: StripPage, title: str) -> None:
+    from PyQt6.QtSvg import QSvgGenerator
+
+    made = QSvgGenerator()
+    made.setFileName(str(part))
+    made.setTitle(title)
+    made.setResolution(_DPI)
+    made.setSize(QSizeF(page.width * _MM, page.height * _MM).toSize())
+    made.setViewBox(QRectF(0, 0, page.width * _MM, page.height * _MM))
+    painter = QPainter(made)
+    paint_page(painter, page, title)
+    painter.end()
+
+
+def paint_page(painter: QPainter, page: StripPage, title: str) -> None:
+    """Paint one page in dots of `_DPI`: every strip with its ticks and cut marks, or the ruler."""
+    _text(
+        painter, QRectF(MARGIN_MM, MARGIN_MM - 5, page.width - 2 * MARGIN_MM, 4), title, 2.6, Qt.AlignmentFlag.AlignLeft
+    )
+    if page.ruler:
+        _ruler(painter, page)
+    for piece in page.pieces:
+        _piece(painter, piece)
+
+
+def _piece(painter: QPainter, piece: StripPiece) -> None:
+    high = STRIP_MM
+    painter.setPen(_pen(0.1))
+    painter.drawRect(_rect(piece.x, piece.y, piece.width, high))
+    painter.setPen(_pen(0.15))
+    for x in piece.ticks:
+        _line(painter, x, piece.y, x, piece.y + 1.2)
+        _line(painter, x, piece.y + high - 1.2, x, piece.y + high)
+    # Where it is cut: beyond the strip above and below, at its ends.
+    for x in (piece.ticks[0], piece.ticks[-1]):
+        _line(painter, x, piece.y - 3, x, piece.y - 0.8)
+        _line(painter, x, piece.y + high + 0.8, x, piece.y + high + 3)
+    part = f"  ·  part {piece.part} of {piece.parts}" if piece.parts > 1 else ""
+    _text(painter, QRectF(piece.x + 1, piece.y - 3.6, 80, 3), f"{piece.name}{part}", 1.9, Qt.AlignmentFlag.AlignLeft)
+    for cell in piece.cells:
+        _cell(painter, cell, piece.y, high)
+
+
+def _cell(painter: QPainter, cell: StripCell, y: float, high: float) -> None:
+    wide = cell.right - cell.left
+    lines = [cell.number, cell.first, cell.second] if cell.second else [cell.number, cell.first]
+    step = (high - 1.4) / len(lines)
+    for n, text in enumerate(lines):
+        area = QRectF(cell.left + 0.3, y + 0.7 + n * step, wide - 0.6, step)
+        _text(painter, area, text, min(step * 0.82, _SIZES[0]), Qt.AlignmentFlag.AlignHCenter)
+
+
+def _ruler(painter: QPainter, page: StripPage) -> None:
+    x, y = MARGIN_MM + 10, page.height / 2
+    painter.setPen(_pen(0.15))
+    _line(painter, x, y, x + RULER_MM, y)
+    for mm in range(round(RULER_MM) + 1):
+        tall = 8.0 if mm % 10 == 0 else 5.5 if mm % 5 == 0 else 3.5
+        _line(painter, x + mm, y, x + mm, y - tall)
+        if mm % 10 == 0:
+            _text(painter, QRectF(x + mm - 5, y + 1, 10, 4), str(mm), 2.6, Qt.AlignmentFlag.AlignHCenter)
+    words = (
+        f"Print this page at 100 %, not fitted to the page, and measure from 0 to {RULER_MM:g} with a steel rule.",
+        "What you read is typed beside the paper, and all strips are corrected by it.",
+    )
+    for n, text in enumerate(words):
+        _text(painter, QRectF(x, y - 34 + 6 * n, page.width - x - MARGIN_MM, 5), text, 3.2, Qt.AlignmentFlag.AlignLeft)
+
+
+def _pen(mm: float) -> QPen:
+    pen = QPen(_INK, mm * _MM)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    return pen
+
+
+def _line(painter: QPainter, x0: float, y0: float, x1: float, y1: float) -> None:
+    from PyQt6.QtCore import QLineF
+
+    painter.drawLine(QLineF(x0 * _MM, y0 * _MM, x1 * _MM, y1 * _MM))
+
+
+def _rect(x: float, y: float, width: float, height: float) -> QRectF:
+    return QRectF(x * _MM, y * _MM, width * _MM, height * _MM)
+
+
+def _text(painter: QPainter, area: QRectF, text: str, size_mm: float, align: Qt.AlignmentFlag) -> None:
+    """Write a text in an area given in mm, as large as it fits, from one size down to the smallest."""
+    if not text:
+        return
+    room = area.width() * _MM
+    font = QFont(UI_FAMILY)
+    for size in (size_mm, *[s for s in _SIZES if s < size_mm]):
+        font.setPixelSize(max(1, round(size * _MM)))
+        if QFontMetricsF(font, painter.device()).horizontalAdvance(text) <= room:
+            break
+    fitted = QFontMetricsF(font, painter.device()).elidedText(text, Qt.TextElideMode.ElideMiddle, room)
+    painter.setFont(font)
+    painter.setPen(_INK)
+    painter.drawText(
+        _rect(area.x(), area.y(), area.width(), area.height()), align | Qt.AlignmentFlag.AlignVCenter, fitted
+    )

@@ -1,0 +1,71 @@
+"""Cords in words: ``A12 → B5`` names two points, the upper one first unless it is said otherwise."""
+
+import re
+from typing import Final
+
+from ennead.edits.change import Change, step
+from ennead.edits.scenes import add_scene, lay_cord
+from ennead.studio.document import Studio
+from ennead.studio.errors import BadValue
+from ennead.studio.house import PortEnd
+
+_BETWEEN: Final = re.compile(r"\s*(?:→|->|–|—|>|\bto\b|,|;)\s*")
+_POINT: Final = re.compile(r"^(?P<bay>.*?)[\s·.]*(?P<number>\d+)\s*(?P<row>above|below|a|b)?$", re.IGNORECASE)
+_REMEDY: Final = "Type two points with an arrow between, such as A12 → B5 or A 3 below → B 7."
+
+
+def cord_in_words(studio: Studio, text: str) -> tuple[PortEnd, PortEnd]:
+    """Return the two points a text names.
+
+    Raises
+    ------
+    BadValue
+        If it names none, or one that no bay has.
+    """
+    parts = [part for part in _BETWEEN.split(text.strip()) if part]
+    if len(parts) != 2:
+        raise BadValue("a cord", text, _REMEDY)
+    return point_in_words(studio, parts[0], row=0), point_in_words(studio, parts[1], row=1)
+
+
+def point_in_words(studio: Studio, text: str, row: int) -> PortEnd:
+    """Return the point a text names: a bay's name and a number, and the row where it is said.
+
+    Parameters
+    ----------
+    row : int
+        The row that is meant where none is said, from 0.
+
+    Raises
+    ------
+    BadValue
+    """
+    found = _POINT.match(text.strip())
+    name = found["bay"].strip().casefold() if found else ""
+    bays = [b for b in studio.bays.values() if studio.units[b.id].name.casefold() == name]
+    if found is None or not bays:
+        names = ", ".join(studio.units[b].name for b in studio.bays)
+        raise BadValue("a point", text, f"The bays are {names}. {_REMEDY}" if names else "Make a bay first.")
+    bay = bays[0]
+    wanted = {"above": 0, "a": 0, "below": 1, "b": 1}.get((found["row"] or "").casefold(), row)
+    keys = bay.rows[min(wanted, len(bay.rows) - 1)]
+    numbered = [key for key in keys if key in bay.labels and bay.labels[key].number == found["number"]]
+    at = int(found["number"]) - 1
+    if numbered:
+        return PortEnd(bay.id, numbered[0])
+    if not 0 <= at < len(keys) or not keys[at]:
+        raise BadValue("a point", text, f"{studio.units[bay.id].name} has the points 1 to {len(keys)} in that row.")
+    return PortEnd(bay.id, keys[at])
+
+
+def cord_change(studio: Studio, one: PortEnd, other: PortEnd) -> Change:
+    """Return the change that lays a cord in the scene at hand; where there is none, in a new one called after the evening."""
+    steps = [step(lay_cord, one, other)]
+    if not studio.scene:
+        taken = {s.name.casefold() for s in studio.scenes.values()}
+        name, n = studio.current.name, 1
+        while name.casefold() in taken:
+            n += 1
+            name = f"{studio.current.name} ({n})"
+        steps.insert(0, step(add_scene, name))
+    return Change(f"Lay a cord from {studio.end_text(one)} to {studio.end_text(other)}", tuple(steps))

@@ -1,0 +1,217 @@
+"""The Bays sheet: bays made, cords laid by keys, by words and by the mouse, scenes chosen, moves ticked off."""
+
+import unittest
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtWidgets import QLineEdit
+
+from ennead.demo.skerry import skerry
+from ennead.desk.sheets.bays.sheet import BaysSheet
+from ennead.drawings.layouts.bay_layout import lay_bays
+from ennead.drawings.layouts.selection import Selection
+from ennead.edits.bays import add_bay, describe_bay, set_normal
+from ennead.edits.scenes import lay_cord
+from ennead.planning.routing.cord_words import cord_in_words
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
+from ennead.survey.survey import Survey
+from tests.builders import end
+from tests.desk_case import DeskCase
+from tests.test_bay_checks import house
+
+
+class Layout(unittest.TestCase):
+    def test_points_lie_at_true_proportions_and_are_found_where_they_lie(self) -> None:
+        studio = add_bay(describe_bay(house(), UnitId("U2"), pitch_mm=18.0), "B", 48, connector="tt", in_pairs=True)
+        studio = set_normal(lay_cord(studio, end("U2", "a4"), end("U3", "b7")), end("U2", "a9"), "")
+        studio = set_normal(studio, end("U2", "a1"), "full", "b9")
+        layout = lay_bays(Survey(studio), 1000.0, lambda text, *_: 7.0 * len(text), round)
+        at = {key: spot.x for key, spot in layout.spot_of.items()}
+        step = at[end("U2", "a2")] - at[end("U2", "a1")]
+        self.assertAlmostEqual(at[end("U2", "a24")] - at[end("U2", "a1")], 23 * step)
+        # 9 mm against 18, and a wider gap behind every second point.
+        self.assertAlmostEqual(at[end("U3", "a2")] - at[end("U3", "a1")], step / 2)
+        self.assertAlmostEqual(at[end("U3", "a3")] - at[end("U3", "a2")], step / 2 * 1.45)
+        for key, spot in layout.spot_of.items():
+            found = layout.spot_at(spot.x + 1, spot.y - 2)
+            self.assertEqual(found.end if found else None, key)
+        (bay, other) = layout.bays
+        self.assertEqual({b.how for b in bay.bridges}, {"whole", "tap"})
+        self.assertEqual([b.how for b in bay.bridges if b.start.port == "a4"], ["tap"])
+        self.assertEqual(
+            [(b.start.port, b.end.port, b.how) for b in bay.bridges if b.x0 != b.x1], [("a1", "b9", "whole")]
+        )
+        self.assertEqual((len(bay.bridges), len(other.bridges)), (23, 48))
+        self.assertEqual([(a.number, a.loose) for a in layout.arcs], [(1, False)])
+        self.assertEqual(layout.beside(end("U2", "a24"), 1, 0), end("U2", "a24"))
+        self.assertEqual(layout.beside(end("U2", "b1"), 0, 1), end("U3", "a1"))
+
+    def test_cords_in_words(self) -> None:
+        studio = add_bay(house(), "Bay 2", 8)
+        for text, wanted in (
+            ("A12 → A5", ("U2", "a12", "U2", "b5")),
+            ("a 3 below -> bay 2 7", ("U2", "b3", "U3", "b7")),
+            ("A·3 to Bay 2·7 above", ("U2", "a3", "U3", "a7")),
+        ):
+            one, other = cord_in_words(studio, text)
+            self.assertEqual((one.unit, one.port, other.unit, other.port), wanted, text)
+        for text in ("A12", "A12 → C5", "A25 → A5", "A0 → A5", "", "→"):
+            with self.assertRaises(EnneadError, msg=text):
+                cord_in_words(studio, text)
+
+
+class Bays(DeskCase):
+    start = house()
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.press("Alt+6")
+        self.sheet = self.window.findChild(BaysSheet)
+        self.view = self.sheet.view
+
+    def plugs(self) -> list[tuple[str, ...]]:
+        return [tuple(p.port for p in c.plugs) for c in self.studio.cords]
+
+    def select(self, port: str) -> None:
+        self.table.select(Selection("port", "U2", port))
+        self.view.setFocus()
+        self.settle()
+
+    def spot(self, port: str) -> QPointF:
+        self.view.settle()
+        spot = self.view.layout_now.spot_of[PortEnd(UnitId("U2"), port)]
+        return QPointF(spot.x, spot.y) - self.view.offset()
+
+    def test_a_cord_is_laid_and_pulled_by_keys_alone(self) -> None:
+        self.select("a4")
+        self.press("Return", "Right", "Right", "Down", "Return")
+        self.assertEqual(self.plugs(), [("a4", "b6")])
+        self.assertEqual(self.table.undo_stack.undoText(), "Lay a cord from A · 4 above to A · 6 below")
+        self.press("Delete")
+        self.assertEqual(self.plugs(), [])
+        self.press("Ctrl+Z", "Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
+        self.press("Ctrl+Shift+Z")
+        self.assertEqual(self.plugs(), [("a4", "b6")])
+        self.press("Return", "Left", "Escape", "Return", "Escape")
+        self.assertEqual(self.plugs(), [("a4", "b6")])
+
+    def test_a_cord_is_dragged_and_one_into_a_held_point_is_refused_in_a_sentence(self) -> None:
+        self.drag(self.view.viewport(), self.spot("a5"), self.spot("b7"))
+        self.assertEqual(self.plugs(), [("a5", "b7")])
+        self.drag(self.view.viewport(), self.spot("a8"), self.spot("b7"))
+        self.assertEqual(self.plugs(), [("a5", "b7")])
+        self.assertIn("A · 7 below already holds cable W1. Pull that one first.", self.said[-1])
+        self.drag(self.view.viewport(), self.spot("a8"), self.spot("b9"), "Escape")
+        self.assertEqual(len(self.plugs()), 1)
+        self.undo_all()
+        self.assertEqual(self.studio, self.start)
+
+    def test_words_scenes_and_moves_that_are_ticked(self) -> None:
+        words = self.window.findChild(QLineEdit, "cord_words")
+        words.setFocus()
+        self.type("A4 > A6", into=words)
+        self.press("Return", into=words)
+        self.type("A9 > C6", into=words)
+        self.press("Return", into=words)
+        self.assertIn("The bays are A.", self.said[-1])
+        self.assertEqual(self.plugs(), [("a4", "b6")])
+        self.until(lambda: self.sheet.moves_list.rows.count() == 2)
+        self.assertIn("2 movements, proven fewest", self.sheet.moves_list.head.text())
+        for at, stands in ((0, [("a4",)]), (1, [("a4", "b6")])):
+            self.sheet.moves_list.rows.item(at).setCheckState(Qt.CheckState.Checked)
+            self.settle()
+            self.assertEqual([tuple(p.port for p in c.plugs) for c in self.studio.as_built.cords.values()], stands)
+        self.assertEqual(self.sheet.moves_list.rows.count(), 2)
+        self.press("Ctrl+Z", into=self.view)
+        self.assertEqual(self.sheet.moves_list.rows.item(1).checkState(), Qt.CheckState.Unchecked)
+        self.click(self.button("Back to normals"))
+        self.assertEqual((self.studio.scene, self.plugs()), ("", []))
+        self.until(lambda: self.sheet.moves_list.rows.count() == 1)
+        self.assertIn("pull  W1, plug 1, from A · 4 above", self.sheet.moves_list.rows.item(0).text())
+
+    def test_a_cord_without_a_scene_makes_one_called_after_the_evening(self) -> None:
+        self.click(self.button("Back to normals"))
+        self.select("a4")
+        self.press("Return", "Down", "Right", "Return")
+        self.assertEqual([s.name for s in self.studio.scenes.values()], ["Tonight", self.studio.current.name])
+        self.assertEqual(self.plugs(), [("a4", "b5")])
+        self.press("Ctrl+Z")
+        self.assertEqual(len(self.studio.scenes), 1)
+
+    def test_a_bay_is_made_by_the_dialog_and_the_drawing_looks_closer(self) -> None:
+        def deed(dialog) -> None:
+            self.assertEqual(dialog.name.text(), "B")
+            dialog.across.setValue(48)
+            dialog.accept()
+
+        self.in_dialog("bay_dialog", deed)
+        self.click(self.button("Make a bay…"))
+        self.assertEqual(
+            [(len(b.rows), len(b.rows[0]), b.pitch_mm) for b in self.studio.bays.values()],
+            [(2, 24, 17.9), (2, 48, 9.0)],
+        )
+        self.assertEqual(self.table.undo_stack.undoText(), "Make the bay B")
+        wide = self.view.layout_now.width
+        self.view.setFocus()
+        self.type("+", into=self.view)
+        self.assertGreater(self.view.layout_now.width, wide)
+        self.type("-", into=self.view)
+        self.assertEqual(self.view.layout_now.width, wide)
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
+
+    def test_the_normal_and_the_label_of_a_point_are_set_in_the_margin(self) -> None:
+        self.select("a3")
+        self.until(lambda: self.window.findChild(QLineEdit, "fact_Label") is not None)
+        field = self.window.findChild(QLineEdit, "fact_Label")
+        field.setFocus()
+        self.type("Hall 3", into=field)
+        self.press("Return", into=field)
+        self.assertEqual(self.studio.bays[UnitId("U2")].labels["a3"].first, "Hall 3")
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
+
+    def test_strips_are_written_by_the_dialog(self) -> None:
+        path = self.home / "strips"
+
+        def deed(dialog) -> None:
+            dialog.paper.setCurrentText("A3")
+            dialog.write(path, test=False)
+            dialog.write(path.with_name("test.pdf"), test=True)
+            dialog.accept()
+
+        self.in_dialog("strips_dialog", deed)
+        self.click(self.button("Print strips…"))
+        self.assertIn("1 page for A3 in strips.pdf. Print at 100 %.", self.said)
+        for name in ("strips.pdf", "test.pdf"):
+            self.assertTrue((self.home / name).read_bytes().startswith(b"%PDF"))
+
+
+class Empty(DeskCase):
+    def test_without_a_bay_the_sheet_says_what_to_do_first(self) -> None:
+        self.press("Alt+6")
+        sheet = self.window.findChild(BaysSheet)
+        self.assertFalse(sheet.view.isVisible() or sheet.strip.isVisible())
+        self.in_dialog("bay_dialog", lambda dialog: dialog.accept())
+        self.click(self.button("Make a bay…"))
+        self.assertEqual(len(self.studio.bays), 1)
+        self.assertTrue(sheet.view.isVisible() and sheet.strip.isVisible())
+
+
+class Demo(DeskCase):
+    start = skerry()
+
+    def test_every_scene_of_the_demo_is_drawn_at_every_size_of_text(self) -> None:
+        self.press("Alt+6")
+        sheet = self.window.findChild(BaysSheet)
+        for scene in (*self.studio.scenes, ""):
+            self.click(sheet.strip.buttons[scene])
+            self.assertEqual(len(sheet.view.layout_now.arcs), len(self.studio.cords))
+            for _ in range(3):
+                self.window.book.step_scale(2)
+                self.settle()
+            self.assertFalse(sheet.view.grab().isNull())
+            self.window.book.step_scale(0)
+            self.settle()
