@@ -64,8 +64,9 @@ def full_house() -> Studio:
 
 
 def _edges(studio: Studio) -> list[tuple[tuple[str, ...], tuple[str, ...]]]:
-    """Return the edges of the large house, and those of its bays: normals, cables behind points, cords."""
+    """Return the edges of the large house, and those of its bays: from the rear of each point to its front, normals, cables behind, cords."""
     edges = list(reference_edges(1.0))
+    edges += [((unit, key, "1"), (unit, key, "front")) for unit, bay in studio.bays.items() for key in bay.points]
     for unit, bay in studio.bays.items():
         edges += [((unit, n.start, "1"), (unit, n.end, "1")) for n in bay.normals]
     ends = [

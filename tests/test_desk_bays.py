@@ -11,6 +11,7 @@ from ennead.drawings.layouts.bay_layout import lay_bays
 from ennead.drawings.layouts.selection import Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.scenes import lay_cord
+from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.cord_words import cord_in_words
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
@@ -56,6 +57,24 @@ class Layout(unittest.TestCase):
         ):
             one, other = cord_in_words(studio, text)
             self.assertEqual((one.unit, one.port, other.unit, other.port), wanted, text)
+        wired = laid_in_words(studio, "pier line out 1–4 → A 9-12").apply(studio)
+        self.assertEqual(
+            [(c.start.port, c.end.unit, c.end.port) for c in list(wired.cables.values())[-4:]],
+            [(f"line_out{n}", "U2", f"a{n + 8}") for n in range(1, 5)],
+        )
+        self.assertEqual(wired.plugged(end("U1", "line_out1"))[0].end, end("U2", "a9"))
+        self.assertEqual(laid_in_words(studio, "A12 → Bay 2 5").apply(studio).cords[-1].plugs[1], end("U3", "b5"))
+        for text in (
+            "Pier line out 1–4 → A 9–11",
+            "Pier line out 4–1 → A 9–12",
+            "Pier horn 1 → A 9",
+            "Quay 1 → A 9",
+            "Pier → A 9",
+            "Pier line out 1 → A 25",
+            "Pier out",
+        ):
+            with self.assertRaises(EnneadError, msg=text):
+                laid_in_words(studio, text)
         for text in ("A12", "A12 → C5", "A25 → A5", "A0 → A5", "", "→"):
             with self.assertRaises(EnneadError, msg=text):
                 cord_in_words(studio, text)
@@ -171,6 +190,21 @@ class Bays(DeskCase):
         self.press("Return", into=field)
         self.assertEqual(self.studio.bays[UnitId("U2")].labels["a3"].first, "Hall 3")
         self.press("Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
+
+    def test_a_route_is_asked_for_and_rears_are_wired_in_words(self) -> None:
+        words = self.window.findChild(QLineEdit, "cord_words")
+        self.in_dialog("route_dialog", lambda dialog: self.press("Return", into=dialog.findChild(QLineEdit)))
+        words.setFocus()
+        self.type("Voice into Pier 7", into=words)
+        self.press("Return", into=words)
+        self.assertEqual(self.plugs(), [("a3", "b7")])
+        self.assertEqual(self.table.undo_stack.undoText(), "Lay Voice into Pier · Mic 7")
+        self.type("Pier line out 1-2 > A 10-11", into=words)
+        self.press("Return", into=words)
+        self.assertEqual([c.plugs[1].port for c in list(self.studio.cables.values())[-2:]], ["a10", "a11"])
+        self.view.setFocus()
+        self.undo_all()
         self.assertEqual(self.studio, self.start)
 
     def test_strips_are_written_by_the_dialog(self) -> None:

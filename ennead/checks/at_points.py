@@ -1,6 +1,6 @@
 """What rules about bays ask for: which cord is in which front, what lies behind a point, which normals plugs have broken."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from typing import Final, NamedTuple
 
 from ennead.studio.bays import Bay, Cord, Normal
@@ -13,22 +13,33 @@ from ennead.survey.nets import Net
 _OUT, _IN = "out", "in"
 
 
-def fronts(survey: Parts) -> dict[PortEnd, Cord]:
+#: A point as a plain key: thousands are looked up with every edit.
+Point = tuple[UnitId, str]
+
+
+def fronts(survey: Parts) -> dict[Point, Cord]:
     """Return the cord in each front that holds one."""
-    return {plug: cord for cord in survey.cords for plug in cord.plugs}
+    return {(plug.unit, plug.port): cord for cord in survey.cords for plug in cord.plugs}
 
 
-def point_nets(survey: Parts) -> dict[Net, tuple[PortEnd, ...]]:
+def point_nets(survey: Parts) -> tuple[tuple[Net, tuple[Point, ...]], ...]:
     """Return every net that has points of bays, with these in order."""
-    found: dict[Net, dict[PortEnd, None]] = {}
-    nets = survey.nets
-    for unit, bay in survey.bays.items():
-        for row in bay.rows:
-            for key in row:
-                net = nets.get((unit, key, 1)) if key else None
-                if net is not None:
-                    found.setdefault(net, {})[PortEnd(unit, key)] = None
-    return {net: tuple(points) for net, points in found.items()}
+    points = {unit: bay.points for unit, bay in survey.bays.items()}
+    if not points:
+        return ()
+    met: set[int] = set()
+    found = []
+    for net in survey.nets.values():
+        if id(net) not in met:
+            met.add(id(net))
+            here = [
+                (UnitId(key), port)
+                for key, port, lane in net.contacts
+                if lane == 1 and port in points.get(UnitId(key), ())
+            ]
+            if here:
+                found.append((net, tuple(here)))
+    return tuple(found)
 
 
 class Behind(NamedTuple):
@@ -45,32 +56,36 @@ class Behind(NamedTuple):
     far: object
 
 
-def behind(survey: Parts) -> Mapping[PortEnd, tuple[Behind, ...]]:
+def behind(survey: Parts) -> Mapping[Point, tuple[Behind, ...]]:
     """Return what is wired behind each point, cable by cable."""
-    found: dict[PortEnd, tuple[Behind, ...]] = {}
+    found: dict[Point, tuple[Behind, ...]] = {}
     points = {unit: bay.points for unit, bay in survey.bays.items()}
+    made_up = survey.made_up
     for cable in survey.in_use.values():
-        pieces = (cable,) if cable.is_plain else survey.made_up[cable.id]
-        for piece in pieces:
+        if not any(isinstance(p, PortEnd) and p.unit in points for p in cable.plugs):
+            continue
+        for piece in (cable,) if cable.is_plain else made_up[cable.id]:
             for here, far, way in ((piece.end, piece.start, _IN), (piece.start, piece.end, _OUT)):
                 if isinstance(here, PortEnd) and here.port in points.get(here.unit, ()):
-                    found[here] = (*found.get(here, ()), Behind(way, cable.id, far))
+                    at = here.unit, here.port
+                    found[at] = (*found.get(at, ()), Behind(way, cable.id, far))
     return found
 
 
-def broken_normals(survey: Parts) -> Iterator[tuple[UnitId, Normal, tuple[Cord, ...]]]:
-    """Yield the normals that plugs have broken, each with the cords these are of."""
-    held = fronts(survey)
+def broken_normals(survey: Parts) -> dict[Point, tuple[Normal, tuple[Cord, ...]]]:
+    """Return the normals that plugs have broken by the point they start at, each with the cords these are of."""
+    held, found = fronts(survey), dict[Point, tuple[Normal, tuple[Cord, ...]]]()
     for unit, bay in survey.bays.items():
-        plugged = {p.port for p in held if p.unit == unit}
+        plugged = {port for there, port in held if there == unit}
         if not plugged:
             continue
         live = set(bay.live_normals(plugged))
         for normal in bay.normals:
             if normal not in live:
                 ends = [normal.end] if normal.mode == "half" else [normal.start, normal.end]
-                cords = [held[PortEnd(unit, key)] for key in ends if key in plugged]
-                yield unit, normal, tuple(dict.fromkeys(cords))
+                cords = [held[unit, key] for key in ends if key in plugged]
+                found[unit, normal.start] = normal, tuple(dict.fromkeys(cords))
+    return found
 
 
 def place_in_row(bay: Bay) -> dict[str, tuple[int, int]]:

@@ -14,10 +14,10 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     there = survey.once(behind)
     for unit, bay in survey.bays.items():
-        wired = [key for row in bay.rows for key in row if key and PortEnd(unit, key) in there]
+        wired = [key for row in bay.rows for key in row if key and (unit, key) in there]
         bare = [key for key in wired if key not in bay.labels or not (bay.labels[key].first or bay.labels[key].second)]
         if bare and len(bare) < len(wired):
-            texts = [survey.port(PortEnd(unit, key)).label for key in bare]
+            texts = [survey.port(PortEnd(unit, key)).label for key in bare[:6]]
             yield Finding(
                 "label_missing", "note", "Bays", unit, (unit,),
                 f"{len(bare)} wired points of {survey.units[unit].name} have no label: {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",

@@ -17,13 +17,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.bays:
         return
     seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}
-    for unit, bay in survey.bays.items():
-        where = place_in_row(bay)
-        for point, there in survey.once(behind).items():
-            for cable in there:
-                far = cable.far
-                if point.unit == unit and isinstance(far, PortEnd) and survey.profiles[far.unit].role == "processor":
-                    seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(where[point.port][1])
+    profiles, where = survey.profiles, {unit: place_in_row(bay) for unit, bay in survey.bays.items()}
+    for (unit, key), there in survey.once(behind).items():
+        for cable in there:
+            far = cable.far
+            if isinstance(far, PortEnd) and profiles[far.unit].role == "processor":
+                seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(where[unit][key][1])
     for (unit, box), ways in seats.items():
         if set(ways) != {"in", "out"}:
             continue

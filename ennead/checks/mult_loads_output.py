@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     ----------
     A source of impedance Zout into Zp, all inputs in parallel: 20 log10(Zp / (Zp + Zout)) below open circuit.
     """
-    for net, points in point_nets(survey).items():
+    for net, points in survey.once(point_nets):
         if len(net.drivers) != 1 or len(net.receivers) < 2:
             continue
         out = _impedance(survey, net.drivers[0])
@@ -33,7 +33,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = _text(survey, net.drivers[0])
         listed = ", ".join(_text(survey, c) for c in net.receivers)
         yield Finding(
-            "mult_loads_output", "caution", "Bays", points[0].unit, tuple(dict.fromkeys((points[0].unit, *(c[0] for c in (*net.drivers, *net.receivers))))),
+            "mult_loads_output", "caution", "Bays", points[0][0], tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
             "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of them.",
             (), (f"on it: {listed}", f"{' ∥ '.join(f'{z:g}' for z in stated)} Ω = {together:.0f} Ω",

@@ -20,8 +20,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     for unit, bay in survey.bays.items():
         plugged = {p.port for c in survey.cords for p in c.plugs if p.unit == unit}
         for normal in bay.live_normals(plugged):
-            comes = any(b.way == "in" for b in there.get(PortEnd(unit, normal.start), ()))
-            for b in there.get(PortEnd(unit, normal.end), ()):
+            comes = any(b.way == "in" for b in there.get((unit, normal.start), ()))
+            for b in there.get((unit, normal.end), ()):
                 if comes and b.way == "out" and isinstance(b.far, PortEnd) and b.far.unit in off:
                     fed.setdefault(b.far.unit, []).append(survey.end_text(PortEnd(unit, normal.end)))
     for box, points in fed.items():

@@ -15,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     there = survey.once(behind)
     for unit, bay in survey.bays.items():
         for normal in bay.normals:
-            start, end = PortEnd(unit, normal.start), PortEnd(unit, normal.end)
+            start, end = (unit, normal.start), (unit, normal.end)
             if (
                 normal.mode != "half"
                 or {b.way for b in there.get(start, ())} != {"out"}
@@ -26,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 continue
             yield Finding(
                 "pair_upside_down", "caution", "Bays", unit, (unit, *(b.cable for b in (*there[start], *there[end]))),
-                f"{survey.end_text(start)} and {survey.end_text(end)} are wired upside down: the output is below.",
+                f"{survey.end_text(PortEnd(*start))} and {survey.end_text(PortEnd(*end))} are wired upside down: the output is below.",
                 "A plug in the output breaks the normal, and a plug in the input taps it: just the wrong way round. Swap the two cables, "
                 "or let the normal run upward.",
             )  # fmt: skip

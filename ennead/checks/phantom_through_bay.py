@@ -4,7 +4,6 @@ from collections.abc import Iterator
 
 from ennead.checks.at_points import point_nets
 from ennead.checks.finding import Finding
-from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
 
@@ -17,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     IEC 61938: P48 stands on both conductors of a microphone line against its sleeve.
     """
     on: dict[UnitId, dict[str, None]] = {}
-    for net, points in point_nets(survey).items():
+    for net, points in survey.once(point_nets):
         for key, port, _ in net.receivers:
             if key[:1] != LETTERS["units"]:
                 continue
@@ -25,9 +24,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             bank = survey.profiles[unit].bank_of_port.get(port)
             if bank is not None and bank.key in survey.phantom_on[unit]:
                 for point in points:
-                    on.setdefault(point.unit, {})[point.port] = None
+                    on.setdefault(point[0], {})[point[1]] = None
     for unit, ports in on.items():
-        texts = [survey.port(PortEnd(unit, port)).label for port in ports]
+        bay, known = survey.bays[unit], survey.profiles[unit].port_by_key
+        texts = [known[key].label for row in bay.rows for key in row if key in ports]
         listed = ", ".join(texts[:6]) + (f" and {len(texts) - 6} more" if len(texts) > 6 else "")
         yield Finding(
             "phantom_through_bay", "note", "Bays", unit, (unit,),

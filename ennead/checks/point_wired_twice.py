@@ -6,6 +6,7 @@ from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId
 from ennead.survey.asked import Parts
 
@@ -14,10 +15,11 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every point behind which there are several cables."""
     if not survey.bays:
         return
-    for point, there in survey.once(behind).items():
+    for at, there in survey.once(behind).items():
         cables = list(dict.fromkeys(b.cable for b in there))
         if len(cables) < 2:
             continue
+        point = PortEnd(*at)
         fixes = tuple(Fix(f"Pull {c}", change(f"Pull {c}", disconnect, CableId(c))) for c in cables)
         yield Finding(
             "point_wired_twice", "trouble", "Bays", point.unit, (point.unit, *cables),

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
 
@@ -12,20 +13,22 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for each bay of two rows in which most points keep to the usual rows and some do not."""
     if not survey.bays:
         return
-    there = survey.once(behind)
-    for unit, bay in survey.bays.items():
-        if len(bay.rows) != 2:
-            continue
-        kept, odd = 0, []
-        for usual, row in zip(("in", "out"), bay.rows, strict=True):
-            for key in row:
-                ways = {
-                    b.way
-                    for b in there.get(PortEnd(unit, key), ())
-                    if not (isinstance(b.far, PortEnd) and b.far.unit in survey.bays)
-                }
-                kept += ways == {usual}
-                odd += [key] if ways and ways != {usual} else []
+    bays = survey.bays
+    usual = {
+        unit: [(way, frozenset(row)) for way, row in zip(("in", "out"), bay.rows, strict=False)]
+        for unit, bay in bays.items()
+    }
+    keeps: dict[UnitId, list[bool]] = {}
+    strays: dict[UnitId, set[str]] = {}
+    for (unit, key), there in survey.once(behind).items():
+        ways = {b.way for b in there if not (isinstance(b.far, PortEnd) and b.far.unit in bays)}
+        if ways and len(bays[unit].rows) == 2:
+            if ways == {next(way for way, row in usual[unit] if key in row)}:
+                keeps.setdefault(unit, []).append(True)
+            else:
+                strays.setdefault(unit, set()).add(key)
+    for unit, others in strays.items():
+        kept, odd = len(keeps.get(unit, ())), [key for row in bays[unit].rows for key in row if key in others]
         if odd and kept > len(odd):
             texts = [survey.port(PortEnd(unit, key)).label for key in odd]
             yield Finding(

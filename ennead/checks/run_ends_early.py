@@ -7,7 +7,6 @@ from ennead.checks.finding import Finding, Fix, Wish
 from ennead.checks.signal_orphaned import orphaned_by
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
-from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
 from ennead.survey.words import gap_text, stop_texts
 
@@ -17,7 +16,7 @@ _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"}
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble, once a source, where a run has a gap that no other rule names."""
     seen = set()
-    broken = {PortEnd(unit, n.start): (n, cords) for unit, n, cords in broken_normals(survey)} if survey.cords else {}
+    broken = survey.once(broken_normals) if survey.cords else {}
     for run in survey.broken_runs:
         if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
             continue

@@ -1,8 +1,8 @@
 """A plug that breaks a normal on which a signal of the session goes its way."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
-from ennead.checks.at_points import broken_normals, cord_text
+from ennead.checks.at_points import Point, broken_normals, cord_text
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
@@ -16,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every line of the session that ends at a point whose normal a plug has broken."""
     if not survey.cords:
         return
-    broken = {PortEnd(unit, n.start): (n, cords) for unit, n, cords in broken_normals(survey)}
+    broken = survey.once(broken_normals)
     for run in (*survey.broken_runs, *[r for r in survey.output_runs if r.gap is not None and not r.is_spare]):
         found = orphaned_by(run, broken)
         if found is None or run.gap is None or run.gap.unit is None:
@@ -41,10 +41,10 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def orphaned_by(
-    run: Run, broken: dict[PortEnd, tuple[Normal, tuple[Cord, ...]]]
+    run: Run, broken: Mapping[Point, tuple[Normal, tuple[Cord, ...]]]
 ) -> tuple[Normal, tuple[Cord, ...]] | None:
     """Return the broken normal at which a run ends, or None."""
     gap = run.gap
     if gap is None or gap.cause != "no-cable" or gap.unit is None:
         return None
-    return broken.get(PortEnd(gap.unit, gap.port))
+    return broken.get((gap.unit, gap.port))

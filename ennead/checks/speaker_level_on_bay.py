@@ -13,9 +13,10 @@ from ennead.survey.asked import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output of loudspeaker level that reaches a point."""
-    for net, points in point_nets(survey).items():
+    profiles = survey.profiles
+    for net, points in survey.once(point_nets):
         for key, port, _ in net.drivers:
-            if key[:1] != LETTERS["units"] or "speaker" not in survey.port(PortEnd(UnitId(key), port)).carries:
+            if key[:1] != LETTERS["units"] or "speaker" not in profiles[UnitId(key)].port_by_key[port].carries:
                 continue
             end = PortEnd(UnitId(key), port)
             cable = next((c for c in survey.in_use.values() if end in c.plugs), None)
@@ -23,8 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 () if cable is None else (Fix(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id)),)
             )
             yield Finding(
-                "speaker_level_on_bay", "trouble", "Bays", points[0].unit, (points[0].unit, key, *((cable.id,) if cable else ())),
-                f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(points[0])}.",
+                "speaker_level_on_bay", "trouble", "Bays", points[0][0], (points[0][0], key, *((cable.id,) if cable else ())),
+                f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(PortEnd(*points[0]))}.",
                 "A plug shorts an amplifier in passing and burns its contact; a line input beside it is destroyed. "
                 "Wire loudspeakers from the amplifier directly, by somebody who knows how.",
                 fixes,

@@ -17,8 +17,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     short = [c for c in survey.cords if c.unbalanced]
     if not short:
         return
-    for net, points in point_nets(survey).items():
-        for cord in (c for c in short if any(p in points for p in c.plugs)):
+    for net, points in survey.once(point_nets):
+        for cord in (c for c in short if any((p.unit, p.port) in points for p in c.plugs)):
             for key, port, _ in net.drivers:
                 if key[:1] != LETTERS["units"]:
                     continue

@@ -2,7 +2,6 @@
 
 from typing import NamedTuple
 
-from ennead.studio.bays import Cord
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
@@ -31,23 +30,39 @@ class LitRun(NamedTuple):
 NOT_LIT = LitRun(frozenset(), frozenset(), ())
 
 
+#: A socket as a plain key.
+_Socket = tuple[UnitId, str]
+
+
 def lit_run(survey: Parts, end: PortEnd) -> LitRun:
     """Return what is lit when a point is chosen."""
-    here = _joined(survey, end)
-    runs, points = [], set(here)
+    passing = survey.once(_passing)
+    here = _joined(survey, (end.unit, end.port))
+    found: dict[int, tuple[Run, frozenset[_Socket]]] = {}
+    for socket in here:
+        for run, on_way in passing.get(socket, ()):
+            found[id(run)] = run, on_way
+    points, bays = set(here), survey.bays
+    for _, on_way in found.values():
+        points |= on_way
+        for socket in on_way:
+            if socket[0] in bays:
+                points |= _joined(survey, socket)
+    cords = [c.id for c in survey.cords if all((p.unit, p.port) in points for p in c.plugs)]
+    return LitRun(frozenset([PortEnd(*p) for p in points]), frozenset(cords), tuple([run for run, _ in found.values()]))
+
+
+def _passing(survey: Parts) -> dict[_Socket, tuple[tuple[Run, frozenset[_Socket]], ...]]:
+    """Return the runs that pass each socket, each with all sockets on its way."""
+    found: dict[_Socket, list[tuple[Run, frozenset[_Socket]]]] = {}
     for run in (*survey.runs, *survey.output_runs):
-        on_way = {PortEnd(unit, port) for unit, port in passed(survey.links, run.stops)}
-        if not on_way.isdisjoint(here):
-            runs.append(run)
-            points |= on_way
-            for socket in on_way:
-                if socket.unit in survey.bays:
-                    points |= _joined(survey, socket)
-    cords: list[Cord] = [c for c in survey.cords if all(p in points for p in c.plugs)]
-    return LitRun(frozenset(points), frozenset(c.id for c in cords), tuple(runs))
+        on_way = frozenset(passed(survey.links, run.stops))
+        for socket in on_way:
+            found.setdefault(socket, []).append((run, on_way))
+    return {socket: tuple(several) for socket, several in found.items()}
 
 
-def _joined(survey: Parts, end: PortEnd) -> set[PortEnd]:
-    net = survey.nets.get((end.unit, end.port, 1))
+def _joined(survey: Parts, socket: _Socket) -> set[_Socket]:
+    net = survey.nets.get((*socket, 1))
     contacts = net.contacts if net is not None else ()
-    return {end, *(PortEnd(UnitId(unit), port) for unit, port, _ in contacts if unit[:1] == LETTERS["units"])}
+    return {socket, *[(UnitId(unit), port) for unit, port, _ in contacts if unit[:1] == LETTERS["units"]]}

@@ -77,39 +77,48 @@ def patch(
     for cord in laid:
         for plug in cord.plugs:
             plugged.setdefault(plug.unit, set()).add(plug.port)
-    joints: list[tuple[PortEnd, PortEnd]] = []
-    normals = {unit: tuple(bay.live_normals(plugged.get(unit, ()))) for unit, bay in bays.items()}
-    for unit, live in normals.items():
-        joints += [(PortEnd(unit, n.start), PortEnd(unit, n.end)) for n in live]
+    normals = {unit: [(n.start, n.end) for n in bay.live_normals(plugged.get(unit, ()))] for unit, bay in bays.items()}
     whole = {CableId(c.id): (c.plugs[0], c.plugs[1], c.length_m) for c in laid if len(c.plugs) == 2}
-    joints += [(one, other) for one, other, _ in whole.values()]
-    first: list[PortEnd] = [end for end in arriving if end.port in points.get(end.unit, ())]
+    first: list[_Point] = [(end.unit, end.port) for end in arriving if end.port in points.get(end.unit, ())]
     ties: dict[Any, Span] = {}
     for key, span in spans.items():
-        start, end = span.start, span.end
-        if end.port in points.get(end.unit, ()):
-            if start.port in points.get(start.unit, ()):
+        end = span.end
+        if end.unit in points and end.port in points[end.unit]:
+            start = span.start
+            if start.unit in points and start.port in points[start.unit]:
                 ties[key] = span
             else:
-                first.append(end)
-    joints += [(tie.start, tie.end) for tie in ties.values()]
+                first.append((end.unit, end.port))
     first += _driven_within(bays, profiles)
-    order = _spread(first, joints)
-    bays_now = {
-        unit: _patched(unit, points[unit], [(n.start, n.end) for n in live], order) for unit, live in normals.items()
-    }
-    turned = {key: _turned(tie) for key, tie in ties.items() if _against(tie.start, tie.end, order)}
+    order = _spread(
+        first,
+        normals,
+        [*[(one, other) for one, other, _ in whole.values()], *[(t.start, t.end) for t in ties.values()]],
+    )
+    bays_now = {unit: _patched(unit, points[unit], live, order) for unit, live in normals.items()}
+    turned = {key: _turned(tie) for key, tie in ties.items() if _against(_point(tie.start), _point(tie.end), order)}
     oriented = {
-        key: cast(Span, Cable(key, (other, one) if _against(one, other, order) else (one, other), length_m=length))
+        key: cast(
+            Span,
+            Cable(key, (other, one) if _against(_point(one), _point(other), order) else (one, other), length_m=length),
+        )
         for key, (one, other, length) in whole.items()
     }
     return Patch(bays_now, turned, oriented)
 
 
-def _driven_within(bays: Mapping[UnitId, Bay], profiles: Mapping[UnitId, Profile]) -> list[PortEnd]:
+#: A point as a plain key: thousands are looked up with every edit.
+_Point = tuple[UnitId, str]
+
+
+def _point(end: PortEnd) -> _Point:
+    return end.unit, end.port
+
+
+def _driven_within(bays: Mapping[UnitId, Bay], profiles: Mapping[UnitId, Profile]) -> list[_Point]:
     """Return the points that their own unit drives: a console's outputs in its built-in bay."""
     return [
-        PortEnd(unit, key)
+        (unit, key)
         for unit, bay in bays.items()
         for path in profiles[unit].inner_paths
         if not bay.points.issuperset(path.from_ports)
@@ -118,43 +127,61 @@ def _driven_within(bays: Mapping[UnitId, Bay], profiles: Mapping[UnitId, Profile
     ]
 
 
-def _spread(first: Iterable[PortEnd], joints: Sequence[tuple[PortEnd, PortEnd]]) -> dict[PortEnd, int]:
+def _spread(
+    first: Iterable[_Point],
+    normals: Mapping[UnitId, Sequence[tuple[str, str]]],
+    further: Iterable[tuple[PortEnd, PortEnd]],
+) -> dict[_Point, int]:
     """Return in which order signals reach points from where they are driven, nearest first."""
-    near: dict[PortEnd, list[PortEnd]] = {}
-    for a, b in joints:
-        near.setdefault(a, []).append(b)
-        near.setdefault(b, []).append(a)
-    order: dict[PortEnd, int] = {}
+    within: dict[UnitId, dict[str, list[str]]] = {}
+    between: dict[_Point, list[_Point]] = {}
+    for one, other in further:
+        a, b = _point(one), _point(other)
+        between.setdefault(a, []).append(b)
+        between.setdefault(b, []).append(a)
+    order: dict[_Point, int] = {}
     waiting = list(dict.fromkeys(first))
     for end in waiting:
         order[end] = len(order)
     for end in waiting:
-        for other in near.get(end, ()):
-            if other not in order:
-                order[other] = len(order)
-                waiting.append(other)
+        unit, key = end
+        near = within.get(unit)
+        if near is None:
+            # Of a bay to which no signal comes nobody has to know what is beside what.
+            near = within[unit] = {}
+            for a_key, b_key in normals[unit]:
+                near.setdefault(a_key, []).append(b_key)
+                near.setdefault(b_key, []).append(a_key)
+        for there in [*[(unit, k) for k in near.get(key, ())], *between.get(end, ())]:
+            if there not in order:
+                order[there] = len(order)
+                waiting.append(there)
     return order
 
 
-def _against(start: PortEnd, end: PortEnd, order: Mapping[PortEnd, int]) -> bool:
+def _against(start: _Point, end: _Point, order: Mapping[_Point, int]) -> bool:
     """Say whether a signal reaches the end of a joint before its start."""
     return start in order and order[end] < order[start]
 
 
 def _patched(
-    unit: UnitId, points: frozenset[str], live: Sequence[tuple[str, str]], order: Mapping[PortEnd, int]
+    unit: UnitId, points: frozenset[str], live: Sequence[tuple[str, str]], order: Mapping[_Point, int]
 ) -> Patched:
     ahead: dict[str, list[str]] = {}
     for start, end in live:
-        a, b = (end, start) if _against(PortEnd(unit, start), PortEnd(unit, end), order) else (start, end)
+        there = order.get((unit, start))
+        a, b = (end, start) if there is not None and order[unit, end] < there else (start, end)
         ahead.setdefault(a, []).append(b)
-    onward: dict[str, tuple[str, ...]] = {}
-    for key in ahead:
+    leads_to: dict[str, tuple[str, ...]] = {}
+    for key, near in ahead.items():
+        if len(near) == 1 and near[0] not in ahead:
+            leads_to[key] = (near[0],)
+            continue
         reached = [key]
         for here in reached:
             reached += [further for further in ahead.get(here, ()) if further not in reached]
-        onward[key] = tuple(reached[1:])
-    return Patched(points, onward, tuple(live))
+        leads_to[key] = tuple(reached[1:])
+    return Patched(points, leads_to, tuple(live))
 
 
 def _turned(tie: Any) -> Span:

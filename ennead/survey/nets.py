@@ -50,7 +50,10 @@ def shared(
     leaving_by_unit: Mapping[UnitId, Collection[str]], cords: tuple[Cord, ...],
 ) -> frozenset[Seat]:  # fmt: skip
     """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
-    if not cords and _all_apart(sorted_out, held_inputs, leaving_by_unit):
+    if cords:
+        if _apart(sorted_out):
+            return _NOWHERE
+    elif _all_apart(sorted_out, held_inputs, leaving_by_unit):
         return _NOWHERE
     places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
@@ -69,6 +72,16 @@ def _all_apart(
         return False
     ins, outs = sum(map(len, held_inputs.values())), sum(map(len, leaving_by_unit.values()))
     return ins == len(sorted_out.spans) + len(sorted_out.leads) and outs == len(sorted_out.spans)
+
+
+def _apart(sorted_out: SortedOut) -> bool:
+    """Say whether no socket is in use twice, where what is plugged in front of points would upset a mere count."""
+    if sorted_out.made_up or sorted_out.further or sorted_out.others:
+        return False
+    spans = sorted_out.spans.values()
+    ends = [(c.end.unit, c.end.port) for c in spans] + [(c.start.unit, c.start.port) for c in spans]
+    ends += [(lead.end.unit, lead.end.port) for lead in sorted_out.leads.values()]
+    return len(set(ends)) == len(ends)
 
 
 #: Of one socket; a line takes as many as the socket at the other end has.

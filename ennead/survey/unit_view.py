@@ -1,7 +1,6 @@
 """One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
@@ -70,6 +69,8 @@ class UnitView:
         The outputs of every lane that it sends to more than one.
     goes_on : map of port key to tuple of port key
         The outputs that carry what comes in by each input, through an insert jack with nothing in it as well.
+    points : set of str
+        Its points that take cords.
     """
 
     profile: Profile
@@ -93,6 +94,7 @@ class UnitView:
     phones: frozenset[str] = frozenset()
     splits: tuple[tuple[PortLane, ...], ...] = ()
     goes_on: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    points: frozenset[str] = frozenset()
 
 
 @each("views", of={"profile": "profiles", "settings": "settings", "patched": "patched"})
@@ -104,7 +106,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int, patched: Patch
     rate_hz : int, Hz
     """
     if patched is not None:
-        return _made(profile, settings, rate_hz, patched)
+        return _laid(view_unit(profile, settings, rate_hz), patched)
     kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
     # Beside the fields of a frozen value, as a cached property is.
     known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
@@ -113,7 +115,7 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int, patched: Patch
     return known[kind]
 
 
-def _made(profile: Profile, settings: Settings, rate_hz: int, patched: Patched | None = None) -> UnitView:
+def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     speed = speed_of(rate_hz)
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
     runs = not settings.off and (not profile.is_digital or rate_hz in profile.rates_hz)
@@ -141,8 +143,6 @@ def _made(profile: Profile, settings: Settings, rate_hz: int, patched: Patched |
                         joined[a] = (*joined.get(a, ()), b)
         for begin in begins[len(ends) :]:
             lost[begin] = path.to_ports[-1]
-    if patched is not None:
-        _lay(patched, lanes, inside, joined)
     inputs: tuple[UnitChannel, ...] = ()
     outputs: tuple[UnitChannel, ...] = ()
     chosen = chosen_map(profile, settings)
@@ -175,26 +175,42 @@ def _made(profile: Profile, settings: Settings, rate_hz: int, patched: Patched |
 _Inner = dict[PortLane, tuple[PortLane, ...]]
 
 
-def _lay(patched: Patched, lanes: Mapping[str, int], inside: _Inner, joined: _Inner) -> None:
-    """Lay what is patched over what a unit does by itself: a signal at a point goes on by its normals, and leaves by what is plugged there."""
-    for begin, ends in inside.items():
-        if any(patched.leads_to.get(port) for port, _ in ends):
-            inside[begin] = tuple(
-                dict.fromkeys(
-                    (there, n)
-                    for port, n in ends
-                    for there in (*patched.leads_to.get(port, ()), port)
-                    if n <= lanes[there]
-                )
-            )
+def _laid(view: UnitView, patched: Patched) -> UnitView:
+    """Return a unit's view with what is patched laid over it: a signal at a point goes on by its normals, and leaves by what is plugged there."""
+    lanes, leads_to = view.lanes, patched.leads_to
+    if not view.inside and all(lanes[p] == 1 for p in patched.points):
+        return _laid_alone(view, patched)
+    inside: _Inner = {}
+    for begin, ends in view.inside.items():
+        on = [(there, n) for port, n in ends for there in (*leads_to.get(port, ()), port) if n <= lanes[there]]
+        inside[begin] = tuple(dict.fromkeys(on))
     for port in patched.points:
+        over = leads_to.get(port, ())
         for n in range(1, lanes[port] + 1):
-            over = [(there, n) for there in patched.leads_to.get(port, ()) if n <= lanes[there]]
-            inside[port, n] = (*over, (port, n), *inside.get((port, n), ()))
+            here = (port, n)
+            inside[here] = (*[(there, n) for there in over if n <= lanes[there]], here, *view.inside.get(here, ()))
+    joined = dict(view.joined)
     for a, b in patched.joined:
         for n in range(1, min(lanes[a], lanes[b]) + 1):
             joined[a, n] = (*joined.get((a, n), ()), (b, n))
             joined[b, n] = (*joined.get((b, n), ()), (a, n))
+    splits = tuple([outs for outs in inside.values() if len(outs) > 1])
+    goes_on = _goes_on(inside, view.inserts)
+    return replace(view, points=patched.points, inside=inside, joined=joined, splits=splits, goes_on=goes_on)
+
+
+def _laid_alone(view: UnitView, patched: Patched) -> UnitView:
+    """Return the view of a box that is points and nothing else, of one lane each: most bays are, and they have thousands."""
+    at = {port: (port, 1) for port in patched.points}
+    leads_to = patched.leads_to
+    goes_on = {port: (*leads_to[port], port) if port in leads_to else (port,) for port in patched.points}
+    inside = {at[p]: tuple([at[q] for q in outs]) if len(outs) > 1 else (at[p],) for p, outs in goes_on.items()}
+    joined: _Inner = {}
+    for a, b in patched.joined:
+        joined[at[a]] = (*joined.get(at[a], ()), at[b])
+        joined[at[b]] = (*joined.get(at[b], ()), at[a])
+    splits = tuple([outs for outs in inside.values() if len(outs) > 1])
+    return replace(view, points=patched.points, inside=inside, joined=joined, splits=splits, goes_on=goes_on)
 
 
 def _goes_on(

@@ -25,14 +25,15 @@ def unit_ids(profiles: Mapping[UnitId, object]) -> dict[UnitId, UnitId]:
 def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, Way]:
     """Return the way onward from every lane of every input of one unit at which a line could begin.
 
-    A digital socket that holds another unit's cable is none; from there `way_from` follows it when it is asked for.
+    A digital socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `way_from`
+    follows it when it is asked for.
     Where a unit sends a signal two ways, the first that arrives is taken; of several, the first that meets no port out of service.
     """
     walk = OnwardWalk(ask)
     here = walk.ask(unit)
     arrives = here.view.input_at if here.on_computer else {}
     onward_from, arrived = walk.onward_from, walk.arrived
-    full = here.view.digital.intersection(held) if held else ()
+    full = here.view.points.union(here.view.digital.intersection(held)) if held else here.view.points
     return {
         at: arrived(unit, here, at[0], arrives[at]) if at in arrives else onward_from(unit, here, *at)
         for at in here.view.line_ins if at[0] not in full
@@ -308,6 +309,9 @@ class OutwardWalk(_Walk):
                     return Way(zone, (stop,), None, None, late, (unit, there))
             elif role == "processor":
                 return Way(zone, (stop,), None, None, late, (unit, there))
+            elif first is not None and out not in view.phones:
+                # One end at which nothing is plugged says as much as the next.
+                continue
             else:
                 way = ends_behind(unit, zone, stop, late, box, (there, out, out_lane))
             if way.gap is None:

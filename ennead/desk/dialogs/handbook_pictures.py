@@ -46,6 +46,6 @@ def _normal(theme: Theme, mode: str) -> QPixmap:
     paint = BayPainter(painter, theme)
     for bay in layout.bays:
         paint.bay(bay, {p for c in survey.cords for p in c.plugs})
-    paint.cords(layout, QRectF(pixmap.rect()), (), {})
+    paint.cords(layout.arcs, QRectF(pixmap.rect()), (), {})
     painter.end()
     return pixmap

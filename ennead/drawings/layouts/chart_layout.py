@@ -4,10 +4,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Final
 
-from ennead.drawings.layouts.chart_rows import ZONES, GroupRow, LineRow
+from ennead.drawings.layouts.chart_rows import BEFORE, FOLDED, ZONES, GroupRow, LineRow
 from ennead.drawings.layouts.wrapping import Measure, Scale, wrap
 
-HEADINGS: Final = {"outboard": "outboard", "converter": "converter", "link": "link"}
+HEADINGS: Final = {
+    "before": "on the way",
+    "panel": "panel",
+    "bay": "bay",
+    "back": "bay",
+    "outboard": "outboard",
+    "converter": "converter",
+    "link": "link",
+}
 NAME_SIZE: Final = 14.0
 STOP_SIZE: Final = 14.0
 GAP_SIZE: Final = 13.0
@@ -102,8 +110,10 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
         middle = name_x + name_width
     number = max(width - track_width - number_width, name_x + px(80))
     middle = min(middle, number - px(30))
-    zones, natural = _zones(lines, measure, px)
+    zones, natural = _zones(lines, ZONES, measure, px)
     room = number - middle
+    if natural > room and sum(zone in zones for zone in BEFORE) > 1:
+        zones, natural = _zones(lines, FOLDED, measure, px)
     if natural < room and zones:
         spare = (room - natural) / len(zones)
         zones = {z: (x + i * spare, w + spare) for i, (z, (x, w)) in enumerate(zones.items())}
@@ -119,16 +129,18 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
     )  # fmt: skip
 
 
-def _zones(lines: Sequence[LineRow], measure: Measure, px: Scale) -> tuple[dict[str, tuple[float, float]], float]:
+def _zones(
+    lines: Sequence[LineRow], columns: Sequence[str], measure: Measure, px: Scale
+) -> tuple[dict[str, tuple[float, float]], float]:
     zones: dict[str, tuple[float, float]] = {}
     x = float(px(26))
-    for zone in ZONES:
+    for zone in columns:
         texts = [t for line in lines for t in shown_stops(line, zone)]
         texts += [line.ghost_port for line in lines if zone == "converter"]
         widest = min(max((measure(t, STOP_SIZE) for t in texts if t), default=0.0), px(WIDEST_STOP))
         if zone != "converter" and not widest:
             continue
-        phantom = px(30) if zone in ("converter", "outboard") else 0
+        phantom = px(30) if zone in ("converter", "outboard", "before") else 0
         if zone == "converter" and any(line.late for line in lines):
             phantom += px(52)
         width = max(widest + phantom, measure(HEADINGS[zone], 13)) + px(30)

@@ -15,7 +15,10 @@ from ennead.survey.runs import Run, Stop
 from ennead.survey.survey import Survey
 
 Sort = Literal["group", "number", "place"]
-ZONES: Final = ("outboard", "converter", "link")
+#: Columns of the chart between source and number; where all have no room, those before the converter are one.
+BEFORE: Final = ("panel", "bay", "outboard", "back")
+ZONES: Final = (*BEFORE, "converter", "link")
+FOLDED: Final = ("before", "converter", "link")
 _SEVERITIES: Final = {"trouble": 2, "caution": 1, "note": 0}
 
 
@@ -195,7 +198,7 @@ def _line(
         track=source.track_name,
         kind=source.kind,
         stereo=source.channels == 2,
-        stops={zone: _zone_texts(survey, runs, zone) for zone in ZONES},
+        stops=_stops_by_zone(survey, runs),
         number="" if way.broken else number_text(way.numbers),
         sort_number=min(way.numbers, default=10**9),
         gap=way.gap,
@@ -211,10 +214,34 @@ def _line(
     )
 
 
-def _zone_texts(survey: Survey, runs: list[Run], zone: str) -> tuple[str, ...]:
-    columns = [[s for s in run.stops if s.zone == zone and s.unit] for run in runs]
-    deep = max((len(c) for c in columns), default=0)
-    return tuple(in_ranges([stop_text(survey, c[i]) for c in columns if i < len(c)]) for i in range(deep))
+def _stops_by_zone(survey: Survey, runs: list[Run]) -> dict[str, tuple[str, ...]]:
+    """Return the stops of a line's channels, column by column of the chart."""
+    zoned = [_zoned(survey, run) for run in runs]
+    found = {}
+    for zone in ZONES:
+        columns = [stops.get(zone, []) for stops in zoned]
+        deep = max((len(c) for c in columns), default=0)
+        found[zone] = tuple(in_ranges([stop_text(survey, c[i]) for c in columns if i < len(c)]) for i in range(deep))
+    found["before"] = tuple(text for zone in BEFORE for text in found[zone])
+    return found
+
+
+def _zoned(survey: Survey, run: Run) -> dict[str, list[Stop]]:
+    """Return the stops of one run by the column they stand in: panels, the bay before outboard, outboard, and the bay on the way back."""
+    found: dict[str, list[Stop]] = {}
+    views = survey.views
+    for stop in run.stops:
+        if stop.unit is None:
+            continue
+        zone: str = stop.zone
+        if zone in ("outboard", "converter"):
+            role = views[stop.unit].profile.role
+            if role == "panel" and not found.keys() & {"bay", "outboard"}:
+                zone = "panel"
+            elif stop.port in views[stop.unit].points:
+                zone = "back" if "outboard" in found else "bay"
+        found.setdefault(zone, []).append(stop)
+    return found
 
 
 def stop_text(survey: Survey, stop: Stop) -> str:
@@ -222,7 +249,8 @@ def stop_text(survey: Survey, stop: Stop) -> str:
     if stop.unit is None:
         return ""
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
-    text = f"{survey.studio.units[stop.unit].name} {port.label}"
+    between = "·" if stop.port in survey.views[stop.unit].points else " "
+    text = f"{survey.studio.units[stop.unit].name}{between}{port.label}"
     if not port.is_digital:
         return text
     return f"{text.removesuffix(' in').removesuffix(' out')} · {stop.lane}"

@@ -1,6 +1,6 @@
 """Draws the bays from their layout: points, strips and normals once, cords and what is lit over them."""
 
-from collections.abc import Container, Mapping
+from collections.abc import Container, Iterable, Mapping
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -79,16 +79,18 @@ class BayPainter(Lettering):
                 p.drawEllipse(a + step * t.px(4), t.px(2.4), t.px(2.4))
                 p.setBrush(Qt.BrushStyle.NoBrush)
 
-    def cords(self, layout: BaysLayout, seen: QRectF, lit: Container[str], worst: Mapping[str, str]) -> None:
-        """Draw the cords as arcs, the lit ones last, and their numbers at both plugs."""
-        for arc in sorted(layout.arcs, key=lambda a: a.cord in lit):
-            path = arc_path(arc, self._t.px(1))
-            if path.boundingRect().adjusted(-30, -30, 30, 30).intersects(seen):
-                colour = "accent" if arc.cord in lit else worst.get(arc.cord, "ink")
-                self._p.setPen(self._t.pen(colour, 2.2 if arc.cord in lit else 1.3))
-                self._p.drawPath(path)
-                for x, y in ((arc.x0, arc.y0), (arc.x1, arc.y1))[: 1 if arc.loose else 2]:
-                    self._badge(arc.number, x, y, colour)
+    def cords(self, arcs: Iterable[Arc], seen: QRectF, lit: Container[str], worst: Mapping[str, str]) -> None:
+        """Draw cords as arcs, and their numbers at both plugs."""
+        px, edge = self._t.px(1), self._t.px(30)
+        for arc in arcs:
+            low, high = min(arc.y0, arc.y1) - edge, max(arc.y0, arc.y1) + edge + (26 + 0.1 * abs(arc.x1 - arc.x0)) * px
+            if low > seen.bottom() or high < seen.top():
+                continue
+            colour = "accent" if arc.cord in lit else worst.get(arc.cord, "ink")
+            self._p.setPen(self._t.pen(colour, 2.2 if arc.cord in lit else 1.3))
+            self._p.drawPath(arc_path(arc, px))
+            for x, y in ((arc.x0, arc.y0), (arc.x1, arc.y1))[: 1 if arc.loose else 2]:
+                self._badge(arc.number, x, y, colour)
 
     def _badge(self, number: int, x: float, y: float, colour: str) -> None:
         t, p = self._t, self._p
@@ -99,12 +101,13 @@ class BayPainter(Lettering):
         self._text(area, str(number), 11, colour, bold=True, mono=True, align=_MIDDLE)
 
     def lit(
-        self, layout: BaysLayout, points: Container[PortEnd], chosen: PortEnd | None, plugged: Container[PortEnd]
+        self, layout: BaysLayout, points: Iterable[PortEnd], chosen: PortEnd | None, plugged: Container[PortEnd]
     ) -> None:
         """Draw the points of the run that is lit, and a ring around the chosen one."""
         t, p = self._t, self._p
-        for end, spot in layout.spot_of.items():
-            if end in points:
+        for end in points:
+            spot = layout.spot_of.get(end)
+            if spot is not None:
                 p.setPen(t.pen("accent", 2))
                 p.setBrush(t.colour("accent") if end in plugged else t.colour("selection"))
                 p.drawEllipse(QPointF(spot.x, spot.y), spot.radius, spot.radius)

@@ -28,12 +28,15 @@ class Behind(NamedTuple):
         The loudspeakers that sound goes on to from here.
     supplies : frozenset of Supply
         The 48 V that is on and reaches it.
+    receivers : frozenset of Contact
+        Inputs and destinations.
     """
 
     points: tuple[PortEnd, ...]
     drivers: frozenset[Contact] = frozenset()
     heard_on: frozenset[UnitId] = frozenset()
     supplies: frozenset[Supply] = frozenset()
+    receivers: frozenset[Contact] = frozenset()
 
 
 class Joined(NamedTuple):
@@ -80,7 +83,7 @@ class Board:
         """Return who drives what is joined to a point, who hears it, and what 48 V is on it."""
         groups = self.groups(point, fronts)
         if len(groups) == 1:
-            return Joined(*groups[0][1:])
+            return Joined(*groups[0][1:4])
         return Joined(
             frozenset([d for group in groups for d in group.drivers]),
             frozenset([u for group in groups for u in group.heard_on]),
@@ -120,7 +123,15 @@ def board_of(studio: Studio) -> Board:
             (end.unit, bank.key) for end in takes
             if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None and bank.key in banks[end.unit]
         )  # fmt: skip
-        behind.append(Behind(mine, frozenset(c for net in found for c in net.drivers), heard, supplies))
+        behind.append(
+            Behind(
+                mine,
+                frozenset(c for net in found for c in net.drivers),
+                heard,
+                supplies,
+                frozenset(c for net in found for c in net.receivers),
+            )
+        )
     normals = [
         (PortEnd(unit, n.start), PortEnd(unit, n.end), n.mode) for unit, bay in studio.bays.items() for n in bay.normals
     ]

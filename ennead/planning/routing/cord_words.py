@@ -1,15 +1,17 @@
 """Cords in words: ``A12 → B5`` names two points, the upper one first unless it is said otherwise."""
 
 import re
+from collections.abc import Sequence
 from typing import Final
 
-from ennead.edits.change import Change, step
+from ennead.edits.change import Change, Edit, step
 from ennead.edits.scenes import add_scene, lay_cord
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
 
-_BETWEEN: Final = re.compile(r"\s*(?:→|->|–|—|>|\bto\b|,|;)\s*")
+#: What stands between the two sides: an arrow, the word, a comma.
+BETWEEN: Final = re.compile(r"\s*(?:→|->|>|\bto\b|,|;)\s*")
 _POINT: Final = re.compile(r"^(?P<bay>.*?)[\s·.]*(?P<number>\d+)\s*(?P<row>above|below|a|b)?$", re.IGNORECASE)
 _REMEDY: Final = "Type two points with an arrow between, such as A12 → B5 or A 3 below → B 7."
 
@@ -22,7 +24,7 @@ def cord_in_words(studio: Studio, text: str) -> tuple[PortEnd, PortEnd]:
     BadValue
         If it names none, or one that no bay has.
     """
-    parts = [part for part in _BETWEEN.split(text.strip()) if part]
+    parts = [part for part in BETWEEN.split(text.strip()) if part]
     if len(parts) != 2:
         raise BadValue("a cord", text, _REMEDY)
     return point_in_words(studio, parts[0], row=0), point_in_words(studio, parts[1], row=1)
@@ -60,12 +62,17 @@ def point_in_words(studio: Studio, text: str, row: int) -> PortEnd:
 
 def cord_change(studio: Studio, one: PortEnd, other: PortEnd) -> Change:
     """Return the change that lays a cord in the scene at hand; where there is none, in a new one called after the evening."""
-    steps = [step(lay_cord, one, other)]
-    if not studio.scene:
-        taken = {s.name.casefold() for s in studio.scenes.values()}
-        name, n = studio.current.name, 1
-        while name.casefold() in taken:
-            n += 1
-            name = f"{studio.current.name} ({n})"
-        steps.insert(0, step(add_scene, name))
-    return Change(f"Lay a cord from {studio.end_text(one)} to {studio.end_text(other)}", tuple(steps))
+    label = f"Lay a cord from {studio.end_text(one)} to {studio.end_text(other)}"
+    return in_a_scene(studio, label, [step(lay_cord, one, other)])
+
+
+def in_a_scene(studio: Studio, label: str, steps: Sequence[Edit]) -> Change:
+    """Return a change of the scene at hand; back to normals has no cords, so that a new scene called after the evening comes first there."""
+    if studio.scene:
+        return Change(label, tuple(steps))
+    taken = {s.name.casefold() for s in studio.scenes.values()}
+    name, n = studio.current.name, 1
+    while name.casefold() in taken:
+        n += 1
+        name = f"{studio.current.name} ({n})"
+    return Change(label, (step(add_scene, name), *steps))

@@ -20,9 +20,14 @@ from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
 from ennead.reports.point_labels import behind_text
 from ennead.studio.house import PortEnd
+from ennead.studio.ids import UnitId
 
 _STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
 _ZOOMS: Final = (1.0, 1.5, 2.0, 3.0, 4.0)
+
+
+#: What a tile was painted from: the layout, the theme, the dots a px, the width.
+_Key = tuple[BaysLayout, int, float, float]
 
 
 class BaysView(Drawing):
@@ -38,18 +43,37 @@ class BaysView(Drawing):
         self.begun: PortEnd | None = None
         self._lit: LitRun = NOT_LIT
         self._plugged: frozenset[PortEnd] = frozenset()
-        self._tiles: dict[object, tuple[object, QPixmap]] = {}
-        table.selected.connect(self._reveal_chosen)
+        self._worst: dict[str, str] = {}
+        self._tiles: dict[UnitId, tuple[_Key, QPixmap]] = {}
+        # What is selected changes what is lit, and nothing of where anything lies.
+        table.selected.disconnect(self.refresh)
+        table.selected.connect(self._light)
 
     def lay_out(self) -> None:
         theme, survey = self.book.now, self.table.survey
         wide = max(float(self.viewport().width()), theme.px(480))
         self.layout_now = lay_bays(survey, wide, theme.width, theme.px, self.zoom)
         self._plugged = frozenset(p for c in survey.cords for p in c.plugs)
-        chosen = self.chosen
-        self._lit = lit_run(survey, chosen) if chosen is not None else NOT_LIT
+        self._worst = {}
+        for finding in reversed(self.table.findings):
+            if finding.severity != "note" and finding.sheet == "Bays":
+                self._worst |= dict.fromkeys(finding.concerns, finding.severity)
+        self._lit = self._way()
         if self.begun is not None and self.begun not in self.layout_now.spot_of:
             self.begun = None
+
+    def _way(self) -> LitRun:
+        chosen = self.chosen
+        return lit_run(self.table.survey, chosen) if chosen is not None else NOT_LIT
+
+    def _light(self) -> None:
+        """Light the way through what is selected now, and bring it into view."""
+        if self._stale or not self.isVisible():
+            self.refresh()
+        else:
+            self._lit = self._way()
+            self.viewport().update()
+        self._reveal_chosen()
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height
@@ -62,37 +86,63 @@ class BaysView(Drawing):
         return end if end is not None and end in self.layout_now.spot_of else None
 
     def draw(self, painter: QPainter, seen: QRectF) -> None:
-        for bay in self.layout_now.bays:
-            area = QRectF(0, bay.y, self.layout_now.width, bay.height)
+        for bay, area in self._areas():
             if seen.intersects(area):
                 painter.drawPixmap(area.topLeft(), self._tile(bay, area))
-        worst: dict[str, str] = {}
-        for finding in reversed(self.table.findings):
-            if finding.severity != "note" and finding.sheet == "Bays":
-                worst |= dict.fromkeys(finding.concerns, finding.severity)
+        # What is not in view is painted when there is time, and not when one scrolls there.
+        self.table.idle.later("bay tiles", self._paint_ahead)
         paint = BayPainter(painter, self.book.now)
-        paint.cords(self.layout_now, seen, self._lit.cords, worst)
+        paint.cords([a for a in self.layout_now.arcs if a.cord in self._lit.cords], seen, self._lit.cords, self._worst)
         paint.lit(self.layout_now, self._lit.points, self.begun or self.chosen, self._plugged)
         if isinstance(self.gesture, DragCord):
             self.gesture.draw(painter, self.book.now)
 
+    def _areas(self) -> list[tuple[BayPicture, QRectF]]:
+        """Return each bay with its tile: down to the next bay, so that the cords between have their place on it."""
+        layout = self.layout_now
+        ends = [*[bay.y for bay in layout.bays[1:]], layout.height]
+        return [(bay, QRectF(0, bay.y, layout.width, end - bay.y)) for bay, end in zip(layout.bays, ends, strict=True)]
+
+    def _paint_ahead(self) -> None:
+        if not self.isVisible() or self._stale:
+            return
+        for bay, area in self._areas():
+            held = self._tiles.get(bay.unit)
+            if held is None or held[0][0] is not self.layout_now:
+                self._tile(bay, area)
+                self.table.idle.later("bay tiles", self._paint_ahead)
+                return
+
     def _tile(self, bay: BayPicture, area: QRectF) -> QPixmap:
-        """Return a bay as it was painted last, painted anew only where it has changed."""
+        """Return a bay with the cords over it as it was painted last, painted anew only where it has changed."""
         ratio = self.devicePixelRatioF()
-        mine = frozenset(p for p in self._plugged if p.unit == bay.unit)
-        key = bay, mine, id(self.book.now), ratio, area.width()
         held = self._tiles.get(bay.unit)
-        if held is None or held[0] != key:
+        # Equal pictures are compared once, when the layout is another object; while one scrolls it is the same.
+        key = self.layout_now, id(self.book.now), ratio, area.width()
+        if (
+            held is not None
+            and held[0][0] is not self.layout_now
+            and self._same_as(held[0][0], bay)
+            and held[0][1:] == key[1:]
+        ):
+            held = self._tiles[bay.unit] = key, held[1]
+        if held is None or held[0][0] is not self.layout_now or held[0][1:] != key[1:]:
             pixmap = QPixmap(round(area.width() * ratio), round(area.height() * ratio))
             pixmap.setDevicePixelRatio(ratio)
             pixmap.fill(self.book.now.colour("ground"))
             painter = QPainter(pixmap)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.translate(-area.topLeft())
-            BayPainter(painter, self.book.now).bay(bay, mine)
+            paint = BayPainter(painter, self.book.now)
+            paint.bay(bay, self._plugged)
+            paint.cords(self.layout_now.arcs, area, (), self._worst)
             painter.end()
             held = self._tiles[bay.unit] = key, pixmap
         return held[1]
+
+    def _same_as(self, then: BaysLayout, bay: BayPicture) -> bool:
+        """Say whether a bay and all cords were the same in another layout."""
+        return then.arcs == self.layout_now.arcs and bay in then.bays
 
     def forget(self) -> None:
         """Have everything painted anew."""

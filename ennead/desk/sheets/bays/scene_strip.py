@@ -1,5 +1,8 @@
 """The scenes, one beside the other, the current one underlined, and below them the moves from what stands to it."""
 
+import re
+from typing import Final
+
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
@@ -21,9 +24,12 @@ from ennead.desk.theme.tones import set_tone
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.scenes import BACK_TO_NORMALS, add_scene, choose_scene, remove_scene, rename_scene
-from ennead.planning.routing.cord_words import cord_change, cord_in_words
+from ennead.planning.routing.block_words import laid_in_words
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import SceneId
+
+#: What tells a route from a cord: words between its names.
+_ROUTE: Final = re.compile(r"\s(?:into|through)\s", re.IGNORECASE)
 
 
 class SceneStrip(QWidget):
@@ -44,7 +50,9 @@ class SceneStrip(QWidget):
         self.words.setObjectName("cord_words")
         self.words.setPlaceholderText("A12 → B5")
         self.words.setAccessibleName("A cord in words")
-        self.words.setToolTip("Type two points and press Enter to lay a cord")
+        self.words.setToolTip(
+            "Type two points and press Enter to lay a cord; or wire rears, such as Pier line out 1–8 → A 9–16; or ask for a route: Narrator through Winch into Buoy 3"
+        )
         self.words.returnPressed.connect(self._typed)
         #: Where all scenes have no room beside each other, one is chosen from a list.
         self.choice = QComboBox()
@@ -125,12 +133,28 @@ class SceneStrip(QWidget):
                 self._table.do(change(f"Rename the scene {scene.name}", rename_scene, key, name))
 
     def _typed(self) -> None:
+        text = self.words.text()
         try:
-            one, other = cord_in_words(self._table.studio, self.words.text())
+            if _ROUTE.search(text):
+                self._lay_route(text)
+                return
+            wanted = laid_in_words(self._table.studio, text)
         except EnneadError as error:
             self._table.said.emit(str(error))
             return
-        if self._table.do(cord_change(self._table.studio, one, other)):
+        if self._table.do(wanted):
+            self.words.clear()
+
+    def _lay_route(self, text: str) -> None:
+        """Show the ways to lay a route that is asked for, and lay the one chosen."""
+        from ennead.desk.sheets.bays.route_dialog import RouteDialog
+        from ennead.planning.routing.cord_routes import route_in_words
+
+        studio = self._table.studio
+        dialog = RouteDialog(studio, route_in_words(studio, text), self._book, self.window())
+        if not dialog.found_routes:
+            self._table.said.emit("No free points lead there. Pull a cord, or ask for another input.")
+        elif dialog.exec() and dialog.chosen is not None and self._table.do(dialog.chosen):
             self.words.clear()
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QShowEvent
 
 from ennead.desk.sheets.rig.drag_cable import DragCable
 from ennead.desk.shell.worktable import Worktable
@@ -58,7 +58,14 @@ class RigView(Drawing):
         here = selection.end
         return {e for c in self.table.studio.plugged(here) for e in c.plugs if isinstance(e, PortEnd)} - {here}
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._reveal_selected()
+
     def _reveal_selected(self) -> None:
+        if not self.isVisible():
+            # It is laid out when it is looked at; of a full house that takes longer than a selection elsewhere may.
+            return
         selection = self.table.selection
         self.settle()
         if selection.kind == "port" and selection.end in self.layout_now.by_end:
