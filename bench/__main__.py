@@ -38,7 +38,8 @@ def _kills(report: Report, rounds: int) -> None:
     report.head("Killed at random moments: edits shown as done that were lost, files that did not open")
     for name, deed, times in (("storage", kill_storage, rounds), ("window", kill_window, max(10, rounds // 20))):
         found = deed(times)
-        bad = len(found["lost"]) + len(found["out_of_order"]) + len(found["not_opened"])
+        # Where nothing was done, nothing was tried.
+        bad = len(found["lost"]) + len(found["out_of_order"]) + len(found["not_opened"]) + (not found["edits_done"])
         text = f"{name}: {times} kills, {found['edits_done']} edits done, {bad} times something was wrong"
         report.figure(f"kills_{name}", bad, text, 0)
 

@@ -1,18 +1,22 @@
 """Routes asked for in words: what they lay brings the line there, and what they say is lost is lost."""
 
+import random
 import unittest
 
 from ennead.demo.skerry import skerry
 from ennead.edits.house import mark_fault
-from ennead.edits.scenes import choose_scene
+from ennead.edits.scenes import choose_scene, lay_cord
 from ennead.edits.session import add_source
 from ennead.planning.routing.cord_routes import Route, Wanted, route_change, route_in_words, route_text, routes
+from ennead.reports.plug_effects import plug_effects
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd
+from ennead.studio.house import LineEnd, PortEnd
 from ennead.survey.survey import Survey
 from ennead.survey.traces import legs
-from tests.builders import plug
+from tests.builders import end, plug
+from tests.test_bay_checks import house
+from tests.test_bays import flooded, random_bays
 
 
 def arriving(studio: Studio) -> dict[str, int]:
@@ -79,3 +83,51 @@ class Routes(unittest.TestCase):
                      "Fiddle through Tower left into Pier 7"):  # fmt: skip
             with self.assertRaises(EnneadError, msg=text):
                 routes(studio, route_in_words(studio, text))
+
+
+class Effects(unittest.TestCase):
+    def test_what_a_plug_would_do_is_what_it_does(self) -> None:
+        joined = 0
+        for seed in range(400):
+            studio = random_bays(random.Random(seed))
+            points = [PortEnd(u, key) for u, bay in studio.bays.items() for row in bay.rows for key in row]
+            held = {p for c in studio.cords for p in c.plugs}
+            free = [p for p in points if p not in held]
+            if len(free) < 2:
+                continue
+            one, other = random.Random(seed + 1).sample(free, 2)
+            survey, after = Survey(studio), lay_cord(studio, one, other)
+            said = plug_effects(survey, [one, other])
+            now = {p for c in after.cords for p in c.plugs}
+            broken = tapped = 0
+            for unit, bay in studio.bays.items():
+                was = set(bay.live_normals({p.port for p in held if p.unit == unit}))
+                left = set(bay.live_normals({p.port for p in now if p.unit == unit}))
+                broken += len(was - left)
+                touched = {p.port for p in (one, other) if p.unit == unit}
+                tapped += sum(bool({n.start, n.end} & touched) and n.mode == "half" for n in left)
+            self.assertEqual(
+                [sum(text.startswith(word) for text in said) for word in ("breaks", "taps")], [broken, tapped], seed
+            )
+            groups = [{c.line for c in g if isinstance(c, LineEnd)} for g in flooded(studio).values()]
+            now_joined = {c.line for c in flooded(after)["rear", one] if isinstance(c, LineEnd)}
+            fresh = len(now_joined) > 1 and not any(now_joined <= group for group in groups)
+            self.assertEqual(any(text.startswith("▲") for text in said), fresh, seed)
+            joined += fresh
+        self.assertGreater(joined, 20)
+
+    def test_whom_it_costs_is_named(self) -> None:
+        studio = lay_cord(house(), end("U2", "a9"), end("U2", "b10"))
+        self.assertEqual(
+            plug_effects(Survey(studio), [end("U2", "b3")]), ("breaks A · 3 above → A · 3 below, on which Voice goes",)
+        )
+        self.assertEqual(
+            plug_effects(Survey(studio), [end("U2", "a3")]), ("taps A · 3 above → A · 3 below, on which Voice goes",)
+        )
+        self.assertEqual(
+            plug_effects(Survey(studio), [end("U2", "a9"), end("U2", "b3")]), ("A · 9 above holds a cord already",)
+        )
+        joined = plug(studio, "Fiddle", "U2", "a5", kind="dynamic")
+        self.assertIn(
+            "▲ joins outputs: Voice and Fiddle", plug_effects(Survey(joined), [end("U2", "a3"), end("U2", "a5")])
+        )

@@ -52,6 +52,13 @@ def lit_run(survey: Parts, end: PortEnd) -> LitRun:
     return LitRun(frozenset([PortEnd(*p) for p in points]), frozenset(cords), tuple([run for run, _ in found.values()]))
 
 
+def runs_through(survey: Parts, end: PortEnd) -> list[Run]:
+    """Return the runs that pass a socket, or the copper it is on."""
+    passing = survey.once(_passing)
+    found = {id(run): run for socket in _joined(survey, (end.unit, end.port)) for run, _ in passing.get(socket, ())}
+    return list(found.values())
+
+
 def _passing(survey: Parts) -> dict[_Socket, tuple[tuple[Run, frozenset[_Socket]], ...]]:
     """Return the runs that pass each socket, each with all sockets on its way."""
     found: dict[_Socket, list[tuple[Run, frozenset[_Socket]]]] = {}

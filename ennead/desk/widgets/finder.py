@@ -48,7 +48,12 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
             Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", 2, Selection("unit", unit.id))
         )
         finds += [
-            Find(f"{unit.name} · {p.label}", f"{unit.name} {p.label}", 2, Selection("port", unit.id, p.key))
+            Find(
+                f"{unit.name} · {p.label}",
+                f"{unit.name} {p.label} {unit.name}{p.label}",
+                6 if unit.id in studio.bays and p.direction == "either" else 2,
+                Selection("port", unit.id, p.key),
+            )
             for p in profile.ports
         ]
     for cable in studio.all_cables:

@@ -18,6 +18,7 @@ from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
+from ennead.reports.plug_effects import plug_effects
 from ennead.reports.point_labels import behind_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -198,6 +199,7 @@ class BaysView(Drawing):
         if key in _STEPS and self.layout_now.bays:
             right, down = _STEPS[key]
             self.choose(self.layout_now.beside(chosen or PortEnd(self.layout_now.bays[0].unit, ""), right, down))
+            self._tell()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and chosen is not None:
             self._enter(chosen)
         elif key == Qt.Key.Key_Escape and self.begun is not None:
@@ -221,6 +223,13 @@ class BaysView(Drawing):
             begun, self.begun = self.begun, None
             self.table.do(cord_change(self.table.studio, begun, chosen))
         self.viewport().update()
+
+    def _tell(self) -> None:
+        """Say what the cord that was begun would do in the chosen point."""
+        chosen = self.chosen
+        if self.begun is not None and chosen is not None and chosen != self.begun:
+            effects = plug_effects(self.table.survey, [self.begun, chosen])
+            self.table.said.emit("; ".join(effects) or f"Nothing else changes at {self.table.studio.end_text(chosen)}.")
 
     def pull(self, point: PortEnd) -> None:
         """Pull the cord in a point out of the scene."""

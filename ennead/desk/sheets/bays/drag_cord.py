@@ -1,6 +1,6 @@
 """Dragging a cord from one point of the bays to another."""
 
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter
 
 from ennead.desk.shell.worktable import Worktable
@@ -9,6 +9,8 @@ from ennead.drawings.layouts.bay_layout import Arc, BaysLayout, Spot
 from ennead.drawings.painters.bay_paint import arc_path
 from ennead.drawings.painters.theme import Theme
 from ennead.planning.routing.cord_words import cord_change
+from ennead.reports.plug_effects import plug_effects
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import CordId
 
 
@@ -18,6 +20,8 @@ class DragCord(Drag):
     def __init__(self, table: Worktable, layout: BaysLayout, spot: Spot) -> None:
         super().__init__()
         self._table, self._layout, self._spot = table, layout, spot
+        self._told: list[PortEnd] = []
+        self._effects: tuple[str, ...] = ()
 
     def dropped(self, at: QPointF) -> None:
         """Lay the cord into the point it was let go over."""
@@ -31,3 +35,24 @@ class DragCord(Drag):
             painter.setPen(theme.pen("accent", 2.2))
             arc = Arc(CordId(""), 0, self._spot.x, self._spot.y, self.at.x(), self.at.y(), False)
             painter.drawPath(arc_path(arc, theme.px(1)))
+            there = self._layout.spot_at(self.at.x(), self.at.y())
+            ends = [self._spot.end, *([there.end] if there is not None and there.end != self._spot.end else [])]
+            if ends != self._told:
+                self._told, self._effects = ends, plug_effects(self._table.survey, ends)
+            self._say(painter, theme)
+
+    def _say(self, painter: QPainter, theme: Theme) -> None:
+        """Write beside the plug what it would do."""
+        if not self._effects or self.at is None:
+            return
+        wide = max(theme.width(text, 13) for text in self._effects) + theme.px(14)
+        high = theme.px(19) * len(self._effects) + theme.px(6)
+        area = QRectF(self.at.x() + theme.px(14), self.at.y() + theme.px(10), wide, high)
+        area.moveRight(min(area.right(), max(self._layout.width, wide)))
+        painter.fillRect(area, theme.colour("panel"))
+        painter.setPen(theme.pen("rule", 1))
+        painter.drawRect(area)
+        painter.setFont(theme.font(13))
+        for n, text in enumerate(self._effects):
+            painter.setPen(theme.colour("trouble" if text.startswith("▲") else "ink"))
+            painter.drawText(area.adjusted(theme.px(7), theme.px(3) + n * theme.px(19), 0, 0), text)
