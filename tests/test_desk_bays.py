@@ -12,7 +12,7 @@ from ennead.drawings.layouts.selection import Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.scenes import lay_cord
 from ennead.planning.routing.block_words import laid_in_words
-from ennead.planning.routing.cord_words import cord_in_words
+from ennead.planning.routing.cord_words import cord_change, cord_in_words
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -217,9 +217,21 @@ class Bays(DeskCase):
             dialog.accept()
 
         self.in_dialog("strips_dialog", deed)
-        self.click(self.button("Print strips…"))
+        self.sheet.print_strips()
+        self.settle()
         self.assertIn("1 page for A3 in strips.pdf. Print at 100 %.", self.said)
-        for name in ("strips.pdf", "test.pdf"):
+        self.table.do(cord_change(self.studio, end("U2", "a4"), end("U2", "b6")))
+        self.until(lambda: self.sheet.moves_list.rows.count() == 2)
+        self.sheet.write_moves(self.home / "moves.pdf")
+        self.sheet.write_sheet(self.home / "bays.pdf")
+        self.sheet.write_sheet(self.home / "bays.svg")
+        svg = (self.home / "bays.svg").read_text(encoding="utf-8")
+        self.assertGreaterEqual(svg.count("<circle"), 48)
+        self.assertEqual(
+            [a.text() for a in self.sheet.print_button.menu().actions()],
+            ["Strips…", "Moves…", "All bays as one sheet…"],
+        )
+        for name in ("strips.pdf", "test.pdf", "moves.pdf", "bays.pdf"):
             self.assertTrue((self.home / name).read_bytes().startswith(b"%PDF"))
 
 

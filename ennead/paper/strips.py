@@ -1,18 +1,16 @@
 """Designation strips as PDF or SVG at true scale, and the test page that says whether a printer prints true."""
 
-import os
-import sys
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 from typing import Final
 
-from PyQt6.QtCore import QMarginsF, QRectF, QSizeF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPageSize, QPainter, QPdfWriter, QPen
+from PyQt6.QtCore import QLineF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from ennead.drawings.layouts.label_strips import MARGIN_MM, RULER_MM, STRIP_MM, StripCell, StripPage, StripPiece
-from ennead.drawings.painters.theme import UI_FAMILY, load_fonts
-from ennead.files.errors import FileTrouble
-from ennead.files.regular import made_whole
+from ennead.drawings.painters.theme import UI_FAMILY
+from ennead.paper.pages import paint_pages, paint_svg, written
 
 #: Fine enough that a coordinate is never off by more than a hundredth of a millimetre, dots an inch.
 _DPI: Final = 2540
@@ -29,58 +27,12 @@ def write_strips(path: Path, pages: Sequence[StripPage], title: str) -> None:
     ------
     FileTrouble
     """
-    if QGuiApplication.instance() is None:
-        # A script has no screen, and needs none for this.
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        global _app  # noqa: PLW0603 - Qt's application lives as long as the process
-        _app = QGuiApplication(sys.argv[:1])
-        load_fonts()
-    with made_whole(path) as part:
+    size = pages[0].width, pages[0].height
+    with written(path) as part:
         if path.suffix.lower() == ".svg":
-            _svg(part, pages[0], title)
+            paint_svg(part, size, _DPI, title, lambda painter: paint_page(painter, pages[0], title))
         else:
-            _pdf(part, pages, title)
-        if not part.stat().st_size:
-            raise FileTrouble(path, "nothing could be written", "Choose another folder.")
-
-
-_app: QGuiApplication | None = None
-
-
-def _pdf(part: Path, pages: Sequence[StripPage], title: str) -> None:
-    writer = QPdfWriter(str(part))
-    writer.setResolution(_DPI)
-    writer.setTitle(title)
-    writer.setCreator("Ennead")
-    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
-    writer.setPageSize(_size(pages[0]))
-    painter = QPainter(writer)
-    for n, page in enumerate(pages):
-        if n:
-            writer.setPageSize(_size(page))
-            writer.newPage()
-        paint_page(painter, page, title)
-    painter.end()
-
-
-def _size(page: StripPage) -> QPageSize:
-    return QPageSize(
-        QSizeF(page.width, page.height), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch
-    )
-
-
-def _svg(part: Path, page: StripPage, title: str) -> None:
-    from PyQt6.QtSvg import QSvgGenerator
-
-    made = QSvgGenerator()
-    made.setFileName(str(part))
-    made.setTitle(title)
-    made.setResolution(_DPI)
-    made.setSize(QSizeF(page.width * _MM, page.height * _MM).toSize())
-    made.setViewBox(QRectF(0, 0, page.width * _MM, page.height * _MM))
-    painter = QPainter(made)
-    paint_page(painter, page, title)
-    painter.end()
+            paint_pages(part, size, _DPI, title, [partial(paint_page, page=page, title=title) for page in pages])
 
 
 def paint_page(painter: QPainter, page: StripPage, title: str) -> None:
@@ -145,8 +97,6 @@ def _pen(mm: float) -> QPen:
 
 
 def _line(painter: QPainter, x0: float, y0: float, x1: float, y1: float) -> None:
-    from PyQt6.QtCore import QLineF
-
     painter.drawLine(QLineF(x0 * _MM, y0 * _MM, x1 * _MM, y1 * _MM))
 
 

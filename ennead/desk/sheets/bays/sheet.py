@@ -1,7 +1,10 @@
 """The Bays sheet: bays with their normals, the scenes of cords, and the moves to the one that is chosen."""
 
+from collections.abc import Callable
+from pathlib import Path
+
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.moves_work import MovesWork
@@ -10,6 +13,8 @@ from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.drawings.painters.theme import ThemeBook
+from ennead.edits.scenes import BACK_TO_NORMALS
+from ennead.studio.errors import EnneadError
 
 
 class BaysSheet(SheetFrame):
@@ -25,13 +30,17 @@ class BaysSheet(SheetFrame):
             button.setAccessibleName(tip)
             button.clicked.connect(lambda _=False, s=steps: self.view.set_zoom(s))
             self.add_action(button, gives_way=True)
-        self.print_button = QPushButton("Print strips…")
-        self.print_button.setObjectName("print_strips")
+        self.print_button = QPushButton("Print…")
+        self.print_button.setObjectName("print_bays")
         self.print_button.setProperty("quiet", True)
         self.print_button.setToolTip(
-            "Designation strips of all bays at true scale, and the page that says whether the printer prints true"
+            "Designation strips at true scale, the moves as a list to tick, or all bays as one sheet"
         )
-        self.print_button.clicked.connect(self.print_strips)
+        menu = QMenu(self.print_button)
+        for text, deed in (("Strips…", self.print_strips), ("Moves…", lambda: self._save("Moves", self.write_moves)),
+                           ("All bays as one sheet…", lambda: self._save("Bays", self.write_sheet))):  # fmt: skip
+            menu.addAction(text, deed)
+        self.print_button.setMenu(menu)
         self.add_action(self.print_button, gives_way=True)
         self.make_button.setObjectName("make_bay")
         self.make_button.clicked.connect(self.make)
@@ -75,6 +84,35 @@ class BaysSheet(SheetFrame):
         from ennead.desk.sheets.bays.strips_dialog import StripsDialog
 
         StripsDialog(self._table, self.window()).exec()
+
+    def _save(self, name: str, write: Callable[[Path], None]) -> None:
+        path, _ = QFileDialog.getSaveFileName(
+            self, f"Save {name.lower()}", f"{name}.pdf", "Pages (*.pdf *.svg)" if name == "Bays" else "PDF (*.pdf)"
+        )
+        if path:
+            try:
+                write(Path(path) if Path(path).suffix else Path(path).with_suffix(".pdf"))
+            except EnneadError as error:
+                self._table.said.emit(str(error))
+
+    def write_moves(self, path: Path) -> None:
+        """Write the moves as a list to tick, what is done by hand at its end."""
+        from ennead.paper.pages import write_list
+
+        studio = self._table.studio
+        scene = studio.scenes.get(studio.scene)
+        rows = [[text] for text in self.work.texts(studio)] + [
+            [f"by hand: {s}"] for s in (scene.steps if scene else ())
+        ]
+        write_list(path, f"{studio.name}: {scene.name if scene else BACK_TO_NORMALS}", self.work.head(), rows)
+
+    def write_sheet(self, path: Path) -> None:
+        """Write all bays with the cords of the scene."""
+        from ennead.paper.bay_sheet import write_bay_sheet
+
+        studio = self._table.studio
+        scene = studio.scenes.get(studio.scene)
+        write_bay_sheet(path, self._table.survey, f"{studio.name}: bays, {scene.name if scene else BACK_TO_NORMALS}")
 
     def make(self) -> None:
         """Ask for a bay and add it."""
