@@ -10,7 +10,10 @@ from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
 from ennead.drawings.layouts.selection import Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
+from ennead.edits.change import change
+from ennead.edits.house import add_unit
 from ennead.edits.scenes import lay_cord
+from ennead.files.profiles import shelf_profile
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.cord_words import cord_change, cord_in_words
 from ennead.studio.errors import EnneadError
@@ -206,6 +209,24 @@ class Bays(DeskCase):
         self.view.setFocus()
         self.undo_all()
         self.assertEqual(self.studio, self.start)
+
+    def test_a_layout_is_proposed_done_and_undone(self) -> None:
+        self.table.do(change("Add", add_unit, shelf_profile("mono equaliser"), "Tiller"))
+        begun = self.studio
+
+        def deed(dialog) -> None:
+            self.assertFalse(dialog.take.isEnabled())
+            next(iter(dialog.boxes.values())).setChecked(True)
+            self.assertIn("2 sockets come to the bays", dialog.words.text())
+            dialog.accept()
+
+        self.in_dialog("layout_dialog", deed)
+        self.click(self.button("Lay out…"))
+        self.assertEqual(len(self.studio.cables) - len(begun.cables), 2)
+        self.assertEqual(self.table.undo_stack.undoText(), "Lay the bays out")
+        self.view.setFocus()
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, begun)
 
     def test_strips_are_written_by_the_dialog(self) -> None:
         path = self.home / "strips"

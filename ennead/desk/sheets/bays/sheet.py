@@ -30,6 +30,12 @@ class BaysSheet(SheetFrame):
             button.setAccessibleName(tip)
             button.clicked.connect(lambda _=False, s=steps: self.view.set_zoom(s))
             self.add_action(button, gives_way=True)
+        self.lay_button = QPushButton("Lay out…")
+        self.lay_button.setObjectName("lay_out")
+        self.lay_button.setProperty("quiet", True)
+        self.lay_button.setToolTip("Propose which socket stands behind which point, so that few cords are needed")
+        self.lay_button.clicked.connect(self.lay)
+        self.add_action(self.lay_button, gives_way=True)
         self.print_button = QPushButton("Print…")
         self.print_button.setObjectName("print_bays")
         self.print_button.setProperty("quiet", True)
@@ -84,6 +90,14 @@ class BaysSheet(SheetFrame):
         from ennead.desk.sheets.bays.strips_dialog import StripsDialog
 
         StripsDialog(self._table, self.window()).exec()
+
+    def lay(self) -> None:
+        """Propose a layout, and do it if it is wanted."""
+        from ennead.desk.sheets.bays.layout_dialog import LayoutDialog
+
+        dialog = LayoutDialog(self._table.studio, self.book, self.window())
+        if dialog.exec() and dialog.chosen is not None:
+            self._table.do(dialog.chosen)
 
     def _save(self, name: str, write: Callable[[Path], None]) -> None:
         path, _ = QFileDialog.getSaveFileName(
