@@ -13,6 +13,7 @@ from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.change import change
 from ennead.edits.house import add_unit
 from ennead.edits.scenes import lay_cord
+from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.cord_words import cord_change, cord_in_words
@@ -152,6 +153,18 @@ class Bays(DeskCase):
         self.assertEqual((self.studio.scene, self.plugs()), ("", []))
         self.until(lambda: self.sheet.moves_list.rows.count() == 1)
         self.assertIn("pull  W1, plug 1, from A · 4 above", self.sheet.moves_list.rows.item(0).text())
+
+    def test_the_moves_follow_what_is_wired_and_switched(self) -> None:
+        self.table.do(cord_change(self.studio, end("U2", "a3"), end("U2", "b6")))
+        self.until(lambda: self.sheet.moves_list.rows.count() == 2)
+        bank = self.studio.profile_of(UnitId("U1")).bank_of_port["mic3"].key
+        self.table.do(change("48 V", set_phantom, UnitId("U1"), bank, on=True))
+        self.until(lambda: self.sheet.moves_list.rows.count() == 5)
+        self.assertIn("48 V off", self.sheet.moves_list.rows.item(0).text())
+        self.press("Alt+5")
+        self.table.do(change("48 V", set_phantom, UnitId("U1"), bank, on=False))
+        self.press("Alt+6")
+        self.until(lambda: self.sheet.moves_list.rows.count() == 2)
 
     def test_a_cord_without_a_scene_makes_one_called_after_the_evening(self) -> None:
         self.click(self.button("Back to normals"))

@@ -30,6 +30,7 @@ class MovesWork(QObject):
         self._from: _Cords = ()
         self._to: _Cords = ()
         self._asked: tuple[_Cords, _Cords] | None = None
+        self._ground: tuple[object, ...] | None = None
         #: Why there is no list.
         self.trouble = ""
         self.done = 0
@@ -59,6 +60,10 @@ class MovesWork(QObject):
         """See whether the list still leads from what stands to the scene; else have it worked out anew."""
         studio = self._table.studio
         standing, wanted = tuple(studio.as_built.cords.values()), studio.cords
+        ground = studio.cables, studio.units, studio.bays, studio.profiles, studio.stock
+        if self._ground is None or any(a is not b for a, b in zip(ground, self._ground, strict=True)):
+            # What is wired and switched on decides who may meet and what has to be muted.
+            self._ground, self._asked, self._plan = ground, None, None
         if self._plan is not None and wanted == self._to:
             for done in range(len(self.steps) + 1):
                 if _stands(self._from, self._plan, done) == {frozenset(c.plugs) for c in standing}:

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
 from ennead.desk.sheets.bays.bays_view import BaysView
@@ -80,6 +80,11 @@ class BaysSheet(SheetFrame):
         self._pages.setCurrentIndex(0 if there else 1)
         self.strip.setVisible(there)
         self.moves_list.setVisible(there)
+        if self.isVisible():
+            self.work.look()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
         self.work.look()
 
     def _show_moves(self) -> None:
