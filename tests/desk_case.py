@@ -98,6 +98,8 @@ class DeskCase(unittest.TestCase):
         What Python still holds of widgets that are gone keeps names for their viewports and scroll bars, and another window's may lie at
         the same addresses before the collector comes by.
         """
+        # Hidden, it asks nobody about cords that are left plugged.
+        self.window.hide()
         self.window.close()
         self.settle()
         take_down(self.window)

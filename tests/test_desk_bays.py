@@ -12,7 +12,7 @@ from ennead.drawings.layouts.selection import Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.change import change
 from ennead.edits.house import add_unit
-from ennead.edits.scenes import lay_cord
+from ennead.edits.scenes import lay_cord, stand_cord
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
 from ennead.planning.routing.block_words import laid_in_words
@@ -165,6 +165,21 @@ class Bays(DeskCase):
         self.table.do(change("48 V", set_phantom, UnitId("U1"), bank, on=False))
         self.press("Alt+6")
         self.until(lambda: self.sheet.moves_list.rows.count() == 2)
+
+    def test_who_leaves_with_cords_plugged_is_asked(self) -> None:
+        self.table.do(cord_change(self.studio, end("U2", "a3"), end("U2", "b6")))
+        self.table.do(change("Tick", stand_cord, self.studio.cords[0]))
+        self.press("Alt+1")
+        self.in_dialog(
+            "leaving", lambda box: self.click(next(b for b in box.buttons() if b.text() == "Back to normals"))
+        )
+        self.assertFalse(self.window.close())
+        self.assertEqual((self.window.number, self.studio.scene), (6, ""))
+        self.until(lambda: self.sheet.moves_list.rows.count() == 2)
+        self.in_dialog(
+            "leaving", lambda box: self.click(next(b for b in box.buttons() if b.text() == "Leave them plugged"))
+        )
+        self.assertTrue(self.window.close())
 
     def test_a_cord_without_a_scene_makes_one_called_after_the_evening(self) -> None:
         self.click(self.button("Back to normals"))

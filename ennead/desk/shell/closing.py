@@ -4,6 +4,7 @@ import contextlib
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from ennead.desk.shell.sheet_list import BY_NAME
 from ennead.desk.storage.preferences import drafts_folder
 from ennead.desk.widgets.message import tell
 from ennead.studio.errors import EnneadError
@@ -23,6 +24,39 @@ def report_fault(
     with contextlib.suppress(OSError), path.open("a", encoding="utf-8") as log:
         log.write("".join(traceback.format_exception(kind, error, trace)) + "\n")
     table.said.emit(f"Ennead itself failed at that ({kind.__name__}). Your edits are kept; details: {path}")
+
+
+def may_leave(window: "Window") -> bool:
+    """Ask about cords that are still plugged when somebody leaves for the day; say whether the window may close.
+
+    At the end of the day bays go back to normals; who says so is shown the moves, and the window stays.
+    """
+    studio = window.table.studio
+    count = len(studio.as_built.cords)
+    if not count or not studio.bays or window.table.autosave.read_only:
+        return True
+    from PyQt6.QtWidgets import QMessageBox
+
+    from ennead.edits.change import change
+    from ennead.edits.scenes import BACK_TO_NORMALS, choose_scene
+    from ennead.studio.ids import SceneId
+
+    box = QMessageBox(window)
+    box.setObjectName("leaving")
+    box.setWindowTitle("Leaving")
+    box.setText(f"{count} cord{'s are' if count > 1 else ' is'} still plugged in the bays.")
+    box.setInformativeText(
+        "Whoever comes next expects the normals. The list of moves says which plugs to pull, and in which order."
+    )
+    back = box.addButton(BACK_TO_NORMALS, QMessageBox.ButtonRole.RejectRole)
+    box.addButton("Leave them plugged", QMessageBox.ButtonRole.AcceptRole)
+    box.exec()
+    if box.clickedButton() is not back:
+        return True
+    if studio.scene:
+        window.table.do(change(f"Go to {BACK_TO_NORMALS.lower()}", choose_scene, SceneId("")))
+    window.go(BY_NAME["Bays"].number)
+    return False
 
 
 def close_down(window: "Window") -> None:

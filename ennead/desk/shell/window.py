@@ -8,7 +8,7 @@ from PyQt6.QtGui import QCloseEvent, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ennead.desk.shell.action_groups import ActionGroups
-from ennead.desk.shell.closing import close_down
+from ennead.desk.shell.closing import close_down, may_leave
 from ennead.desk.shell.commands import WISHES
 from ennead.desk.shell.finding_places import count_by_sheet, selection_of
 from ennead.desk.shell.looks import Looks
@@ -224,5 +224,8 @@ class Window(ActionGroups, QMainWindow):
             QTimer.singleShot(0, self.table.settle)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        if event is not None and self.isVisible() and not may_leave(self):
+            event.ignore()
+            return
         close_down(self)
         super().closeEvent(event)

@@ -60,7 +60,8 @@ class MovesWork(QObject):
         """See whether the list still leads from what stands to the scene; else have it worked out anew."""
         studio = self._table.studio
         standing, wanted = tuple(studio.as_built.cords.values()), studio.cords
-        ground = studio.cables, studio.units, studio.bays, studio.profiles, studio.stock
+        survey = self._table.survey
+        ground = survey.in_use, survey.settings, survey.bays, survey.profiles, studio.stock
         if self._ground is None or any(a is not b for a, b in zip(ground, self._ground, strict=True)):
             # What is wired and switched on decides who may meet and what has to be muted.
             self._ground, self._asked, self._plan = ground, None, None

@@ -1,32 +1,35 @@
-"""The scenes, one beside the other, the current one underlined, and below them the moves from what stands to it."""
+"""The scenes, one beside the other, the current one underlined, and the line in which cords, rears and routes are typed."""
 
 import re
 from typing import Final
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
     QMenu,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.tones import set_tone
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
-from ennead.edits.scenes import BACK_TO_NORMALS, add_scene, choose_scene, remove_scene, rename_scene
+from ennead.edits.scenes import (
+    BACK_TO_NORMALS,
+    add_scene,
+    choose_scene,
+    keep_for,
+    remove_scene,
+    rename_scene,
+    set_steps,
+)
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.studio.errors import EnneadError
-from ennead.studio.ids import SceneId
+from ennead.studio.ids import SceneId, SessionId
 
 #: What tells a route from a cord: words between its names.
 _ROUTE: Final = re.compile(r"\s(?:into|through)\s", re.IGNORECASE)
@@ -123,14 +126,38 @@ class SceneStrip(QWidget):
     def _menu(self, key: SceneId, at: object) -> None:
         menu = QMenu(self)
         scene = self._table.studio.scenes[key]
-        rename, remove = menu.addAction("Rename…"), menu.addAction("Remove")
+        rename, by_hand, tonight = (
+            menu.addAction("Rename…"),
+            menu.addAction("Steps by hand…"),
+            menu.addAction("Only for this session"),
+        )
+        assert tonight is not None  # noqa: S101 - a menu gives what it adds
+        tonight.setCheckable(True)
+        tonight.setChecked(scene.session == self._table.studio.session)
+        remove = menu.addAction("Remove")
         chosen = menu.exec(at)  # type: ignore[call-overload]
         if chosen is remove and chosen is not None:
             self._table.do(change(f"Remove the scene {scene.name}", remove_scene, key))
+        elif chosen is tonight:
+            kept = SessionId("") if scene.session else self._table.studio.session
+            self._table.do(
+                change(f"Keep {scene.name} for {'any session' if scene.session else 'this one'}", keep_for, key, kept)
+            )
+        elif chosen is by_hand and chosen is not None:
+            self._steps(key)
         elif chosen is rename and chosen is not None:
             name, taken = QInputDialog.getText(self, "Rename the scene", "Its name", text=scene.name)
             if taken:
                 self._table.do(change(f"Rename the scene {scene.name}", rename_scene, key, name))
+
+    def _steps(self, key: SceneId) -> None:
+        scene = self._table.studio.scenes[key]
+        text, taken = QInputDialog.getMultiLineText(
+            self, f"{scene.name}: steps by hand", "A fader, a knob, an aux send: one a line", "\n".join(scene.steps)
+        )
+        if taken:
+            steps = tuple([line for line in text.split("\n") if line.strip()])
+            self._table.do(change(f"Say what is done by hand in {scene.name}", set_steps, key, steps))
 
     def _typed(self) -> None:
         text = self.words.text()
@@ -156,55 +183,3 @@ class SceneStrip(QWidget):
             self._table.said.emit("No free points lead there. Pull a cord, or ask for another input.")
         elif dialog.exec() and dialog.chosen is not None and self._table.do(dialog.chosen):
             self.words.clear()
-
-
-class MovesList(QWidget):
-    """The moves from what stands to the scene, to be ticked one by one."""
-
-    ticked = pyqtSignal(int)
-
-    def __init__(self, book: ThemeBook) -> None:
-        super().__init__()
-        self._book = book
-        self.head, self.rows = QLabel(), QListWidget()
-        self.head.setWordWrap(True)
-        self.rows.setObjectName("moves")
-        self.rows.setAccessibleName("Moves, in order")
-        self.rows.setFlow(QListWidget.Flow.TopToBottom)
-        self.rows.setWrapping(True)
-        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)
-        self.rows.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.rows.itemChanged.connect(self._changed)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.head)
-        column.addWidget(self.rows, 1)
-        book.changed.connect(self._dress)
-        self._dress()
-
-    def show_moves(self, head: str, texts: list[str], done: int) -> None:
-        """Show what there is to do; the first so many are done."""
-        self.head.setText(head)
-        self.rows.blockSignals(True)
-        self.rows.clear()
-        for at, text in enumerate(texts):
-            item = QListWidgetItem(f"{at + 1:>2}  {text}")
-            item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if at < done else Qt.CheckState.Unchecked)
-            self.rows.addItem(item)
-        self.rows.blockSignals(False)
-        theme = self._book.now
-        wide = max([theme.width(f"88  {text}", 13) for text in texts], default=0.0)
-        self.rows.setGridSize(QSize(round(wide) + theme.px(52), theme.px(22)))
-        self.rows.setWrapping(self.width() >= 2 * (round(wide) + theme.px(52)))
-        self.rows.setVisible(bool(texts))
-
-    def _changed(self, item: QListWidgetItem) -> None:
-        at = self.rows.row(item)
-        self.ticked.emit(at + 1 if item.checkState() == Qt.CheckState.Checked else at)
-
-    def _dress(self) -> None:
-        theme = self._book.now
-        self.head.setFont(theme.font(14, bold=True))
-        set_tone(self.head, "ink")
-        self.rows.setFont(theme.font(13))

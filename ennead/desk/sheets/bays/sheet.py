@@ -7,8 +7,9 @@ from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
 from ennead.desk.sheets.bays.bays_view import BaysView
+from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
-from ennead.desk.sheets.bays.scene_strip import MovesList, SceneStrip
+from ennead.desk.sheets.bays.scene_strip import SceneStrip
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
@@ -88,7 +89,9 @@ class BaysSheet(SheetFrame):
         self.work.look()
 
     def _show_moves(self) -> None:
-        self.moves_list.show_moves(self.work.head(), self.work.texts(self._table.studio), self.work.done)
+        studio = self._table.studio
+        by_hand = studio.scenes[studio.scene].steps if studio.scene in studio.scenes else ()
+        self.moves_list.show_moves(self.work.head(), self.work.texts(studio), self.work.done, by_hand)
 
     def print_strips(self) -> None:
         """Ask for paper and write the strips."""
