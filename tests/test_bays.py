@@ -10,6 +10,7 @@ from ennead.edits.destinations import add_destination
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, move_plug, pull_cord, scene_named, stand_cord
 from ennead.edits.session import add_source
+from ennead.edits.settings import switch_off
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.studio.bays import NORMAL_MODES, carries
@@ -229,6 +230,37 @@ class BayEditsTest(unittest.TestCase):
         self.assertEqual(seen(choose_scene(stands, SceneId("")), View(standing=True)).cords, studio.cords)
         self.assertEqual(seen(studio, View(standing=True)).cords, ())
         self.assertEqual(seen(choose_scene(studio, SceneId("")), View(scene=SceneId("K1"))).cords, studio.cords)
+
+    def test_a_bay_built_into_a_console_joins_with_the_console_switched_off(self) -> None:
+        studio = add_unit(
+            add_unit(empty_studio("Test"), shelf_profile(INTERFACE), "Pier"),
+            shelf_profile("console, eight channels, bay built in"),
+            "Bridge",
+        )
+        bay = studio.bays[UnitId("U2")]
+        self.assertEqual([len(row) for row in bay.rows], [8, 8, 8])
+        self.assertEqual({(n.start[:6], n.end[:7], n.mode) for n in bay.normals}, {("return", "channel", "half")})
+        studio = add_source(studio, "Tape", kind="line")
+        studio = connect(studio, SourceEnd(SourceId("S1")), end("U2", "return3"))
+        studio = connect(
+            connect(studio, end("U2", "direct3"), end("U1", "mic3")), end("U2", "return8"), end("U1", "mic8")
+        )
+
+        def number(there: Studio) -> int | None:
+            (run,) = Survey(there).runs
+            return run.driver.number if run.driver else None
+
+        # By its normal into the channel, out by the direct output; a cord past the console needs no power.
+        self.assertEqual(number(studio), 3)
+        off = switch_off(studio, UnitId("U2"), off=True)
+        self.assertIsNone(number(off))
+        corded = lay_cord(add_scene(off, "Past it"), end("U2", "return3"), end("U2", "return8"))
+        self.assertEqual(number(corded), 8)
+        # What a channel sends to its direct output goes on by a cord from there.
+        direct = lay_cord(add_scene(studio, "Direct"), end("U2", "direct3"), end("U2", "return8"))
+        (run,) = Survey(direct).runs
+        self.assertEqual({leg.run.driver.number for leg in trace(Survey(direct), run).legs if leg.run.driver}, {3, 8})
+        self.assertEqual(from_json(to_json(direct).encode()), direct)
 
     def test_what_no_bay_can_be_is_refused_in_a_sentence(self) -> None:
         for wrong in ({"across": 0}, {"across": 10_000}, {"across": 8, "rows": 0}, {"across": 8, "connector": "sc"},

@@ -154,6 +154,11 @@ class Frozen(unittest.TestCase):
             self.assertRaises(TypeError, call)
         self.assertEqual((held, held.put(3, 4), held.without(1)), ({1: 2}, {1: 2, 3: 4}, {}))
 
+    def test_unticking_one_cable_leaves_the_others_ticked(self):
+        studio = plug(plug(rig(INTERFACE), "Fiddle", "U1", "mic1"), "Whistle", "U1", "mic2")
+        studio = tick_cable(tick_cable(studio, "C1"), "C2")
+        self.assertEqual(list(untick_cable(studio, "C1").as_built.cables), ["C2"])
+
     def test_random_edits_touch_nothing_they_do_not_replace_and_keep_the_document_whole(self):
         for seed in range(15):
             dice, studio = random.Random(seed), random_studio(seed, 20)

@@ -120,7 +120,7 @@ def bay_of(studio: Studio, unit: UnitId) -> Bay:
         raise UnknownObject("bay", unit) from None
 
 
-def _checked_point(studio: Studio, end: PortEnd) -> Bay:
+def checked_point(studio: Studio, end: PortEnd) -> Bay:
     """Return the bay of a point.
 
     Raises
@@ -147,10 +147,10 @@ def set_normal(studio: Studio, point: PortEnd, mode: str, end: str = "") -> Stud
     ------
     UnknownObject, BadValue
     """
-    bay = _checked_point(studio, point)
+    bay = checked_point(studio, point)
     end = end or straight_below(bay, point.port)
     if end:
-        _checked_point(studio, PortEnd(point.unit, end))
+        checked_point(studio, PortEnd(point.unit, end))
     if not end or end == point.port:
         raise BadValue("the far end of a normal", end or point.port, "Choose another point of the same bay.")
     left = tuple(n for n in bay.normals if n.start != point.port and {n.start, n.end} != {point.port, end})
@@ -195,7 +195,7 @@ def label_point(
     ------
     UnknownObject, BadValue
     """
-    bay = _checked_point(studio, point)
+    bay = checked_point(studio, point)
     said = {"number": number, "first": first, "second": second}
     texts = {k: clean_name(text, "a label", may_be_empty=True) for k, text in said.items() if text is not None}
     for text in texts.values():

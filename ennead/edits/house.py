@@ -5,7 +5,7 @@ from typing import Any
 from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
-from ennead.edits.points import bay_as_it_comes, is_bay
+from ennead.edits.points import bay_as_it_comes, has_points
 from ennead.studio.document import Studio
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
@@ -82,7 +82,7 @@ def add_unit(studio: Studio, profile: Profile, name: str = "", place: PlaceId | 
     clock = known.clock_sources[0].key if known.clock_sources else ""
     unit = Unit(UnitId(key), name, known.id, place, Settings(clock_source=clock))
     studio = replace(studio, units=studio.units.put(unit.id, unit))
-    if is_bay(known):
+    if has_points(known):
         studio = replace(studio, bays=studio.bays.put(unit.id, bay_as_it_comes(unit.id, known)))
     return join_computer(studio, unit.id) if known.driver_maps else studio
 

@@ -1,4 +1,4 @@
-"""The points of a box that is a bay of its own, as it comes: row by row, joined straight down two by two."""
+"""The points of a box as it comes: a bay of its own, joined straight down two by two, or the bay that is built into a console."""
 
 from ennead.standards.bays import BAY_CONNECTORS
 from ennead.studio.bays import Bay, Normal, NormalMode
@@ -6,9 +6,9 @@ from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
 
 
-def is_bay(profile: Profile) -> bool:
-    """Say whether all a type of box has are points."""
-    return profile.role == "bay" and bool(profile.ports) and all(p.direction == "either" for p in profile.ports)
+def has_points(profile: Profile) -> bool:
+    """Say whether a type of box has points that take cords: all of its sockets are, or some, where a bay is built in."""
+    return any(p.direction == "either" for p in profile.ports)
 
 
 def bay_as_it_comes(
@@ -24,7 +24,7 @@ def bay_as_it_comes(
         None for the house default of its size.
     """
     rows: dict[str, list[str]] = {}
-    for port in profile.ports:
+    for port in (p for p in profile.ports if p.direction == "either"):
         rows.setdefault(port.row, []).append(port.key)
     across = [tuple(keys) for keys in rows.values()]
     normals = [
@@ -33,6 +33,7 @@ def bay_as_it_comes(
         for start, end in zip(above, below, strict=False)
         if mode
     ]
-    kind = next((k for k in BAY_CONNECTORS.values() if k.socket == profile.ports[0].connector), BAY_CONNECTORS["trs"])
+    socket = profile.port_by_key[across[0][0]].connector
+    kind = next((k for k in BAY_CONNECTORS.values() if k.socket == socket), BAY_CONNECTORS["trs"])
     pitch = kind.pitch_mm(max(map(len, across))) if pitch_mm is None else pitch_mm
     return Bay(unit, tuple(across), tuple(normals), pitch_mm=pitch)

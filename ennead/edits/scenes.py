@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 
-from ennead.edits.bays import bay_of
+from ennead.edits.bays import checked_point
 from ennead.edits.names import clean_name
 from ennead.edits.plugs import LONGEST_CABLE_M
 from ennead.standards.bays import MOST_CORDS, MOST_STEPS
@@ -166,7 +166,7 @@ def lay_cord(
     scene = scene_of(studio, studio.scene)
     plugs = (one,) if other is None else (one, other)
     for plug in plugs:
-        check_point(studio, plug)
+        checked_point(studio, plug)
     if len(set(plugs)) != len(plugs):
         raise BadValue("both ends of a cord", studio.end_text(one), "Choose two points.")
     if len(scene.cords) >= MOST_CORDS:
@@ -180,18 +180,6 @@ def lay_cord(
     studio, key = studio.with_counter("cords")
     cord = Cord(CordId(key), plugs, length_m, clean_name(colour, "a colour", may_be_empty=True), unbalanced)
     return _put(studio, replace(scene, cords=(*scene.cords, cord)))
-
-
-def check_point(studio: Studio, end: PortEnd) -> None:
-    """Raise where a socket is no point of a bay.
-
-    Raises
-    ------
-    UnknownObject, BadValue
-    """
-    bay = bay_of(studio, end.unit)
-    if end.port not in bay.points:
-        raise BadValue(f"a point of {studio.unit(end.unit).name}", end.port, "Choose one of its points.")
 
 
 def pull_cord(studio: Studio, cord: CordId) -> Studio:
@@ -225,7 +213,7 @@ def move_plug(studio: Studio, cord: CordId, end: int, to: PortEnd) -> Studio:
         raise UnknownObject("cord", cord)
     if not 1 <= end <= len(found.plugs):
         raise BadValue(f"a plug of {cord}", end, f"It has {len(found.plugs)}.")
-    check_point(studio, to)
+    checked_point(studio, to)
     taken = next((c for c in scene.cords if to in c.plugs and not (c.id == cord and c.plugs[end - 1] == to)), None)
     if taken is not None:
         raise SocketTaken(studio.end_text(to), taken.id)
@@ -268,7 +256,7 @@ def stand_cord(studio: Studio, cord: Cord) -> Studio:
     if not 1 <= number_of(cord.id) <= studio.counters.get(LETTERS["cords"], 0):
         raise UnknownObject("cord", cord.id)
     for plug in cord.plugs:
-        check_point(studio, plug)
+        checked_point(studio, plug)
         taken = next((c for c in built.cords.values() if plug in c.plugs and c.id != cord.id), None)
         if taken is not None:
             raise SocketTaken(studio.end_text(plug), taken.id)

@@ -184,11 +184,13 @@ def _laid(view: UnitView, patched: Patched) -> UnitView:
     for begin, ends in view.inside.items():
         on = [(there, n) for port, n in ends for there in (*leads_to.get(port, ()), port) if n <= lanes[there]]
         inside[begin] = tuple(dict.fromkeys(on))
+    passes = dict(inside)
     for port in patched.points:
-        over = leads_to.get(port, ())
+        reached = (*leads_to.get(port, ()), port)
         for n in range(1, lanes[port] + 1):
-            here = (port, n)
-            inside[here] = (*[(there, n) for there in over if n <= lanes[there]], here, *view.inside.get(here, ()))
+            # At each point a normal leads to, the unit itself may take the signal on: a channel of a console behind its return.
+            points = [(there, n) for there in reached if n <= lanes[there]]
+            inside[port, n] = tuple(dict.fromkeys([*points, *[out for at in points for out in passes.get(at, ())]]))
     joined = dict(view.joined)
     for a, b in patched.joined:
         for n in range(1, min(lanes[a], lanes[b]) + 1):
