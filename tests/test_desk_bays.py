@@ -2,16 +2,16 @@
 
 import unittest
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtWidgets import QLineEdit
 
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
-from ennead.drawings.layouts.selection import Selection
+from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.change import change
-from ennead.edits.house import add_unit
+from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import lay_cord, stand_cord
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
@@ -180,6 +180,21 @@ class Bays(DeskCase):
             "leaving", lambda box: self.click(next(b for b in box.buttons() if b.text() == "Leave them plugged"))
         )
         self.assertTrue(self.window.close())
+
+    def test_a_cord_in_trouble_is_painted_so_and_well_again_when_it_is_mended(self) -> None:
+        self.table.do(cord_change(self.studio, end("U2", "a3"), end("U2", "b6")))
+        self.table.select(NOTHING)
+        self.settle()
+        plain = self.view.viewport().grab().toImage()
+        self.table.do(change("Fault", mark_fault, end("U2", "b6"), "scratchy"))
+        self.settle()
+        marked = self.view.viewport().grab().toImage()
+        self.assertNotEqual(marked, plain)
+        arc = self.view.layout_now.arcs[0]
+        badge = QRect(round(arc.x0) + 3, round(arc.y0) - 18, 16, 18)
+        self.assertNotEqual(marked.copy(badge), plain.copy(badge))
+        self.press("Ctrl+Z")
+        self.assertEqual(self.view.viewport().grab().toImage(), plain)
 
     def test_a_cord_without_a_scene_makes_one_called_after_the_evening(self) -> None:
         self.click(self.button("Back to normals"))

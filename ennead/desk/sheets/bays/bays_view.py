@@ -27,8 +27,8 @@ _STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_
 _ZOOMS: Final = (1.0, 1.5, 2.0, 3.0, 4.0)
 
 
-#: What a tile was painted from: the layout, the theme, the dots a px, the width.
-_Key = tuple[BaysLayout, int, float, float]
+#: What a tile was painted from: the layout, the theme, the dots a px, the width, and what is in trouble.
+_Key = tuple[BaysLayout, int, float, float, dict[str, str]]
 
 
 class BaysView(Drawing):
@@ -119,7 +119,7 @@ class BaysView(Drawing):
         ratio = self.devicePixelRatioF()
         held = self._tiles.get(bay.unit)
         # Equal pictures are compared once, when the layout is another object; while one scrolls it is the same.
-        key = self.layout_now, id(self.book.now), ratio, area.width()
+        key = self.layout_now, id(self.book.now), ratio, area.width(), self._worst
         if (
             held is not None
             and held[0][0] is not self.layout_now
