@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QLineEdit
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
+from ennead.drawings.layouts.chart_rows import LineRow
 from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.change import change
@@ -195,6 +196,21 @@ class Bays(DeskCase):
         self.assertNotEqual(marked.copy(badge), plain.copy(badge))
         self.press("Ctrl+Z")
         self.assertEqual(self.view.viewport().grab().toImage(), plain)
+
+    def test_a_point_lights_its_line_on_every_sheet_and_a_line_its_points(self) -> None:
+        self.select("b3")
+        self.press("Alt+5")
+        self.assertEqual(
+            [r.name for r in self.window.lines_sheet.chart.rows() if isinstance(r, LineRow) and r.selected], ["Voice"]
+        )
+        self.press("Alt+2")
+        self.assertIn(end("U1", "mic3"), self.window.rig_sheet.view._far_ends())
+        self.table.select(Selection("source", "S1"))
+        self.press("Alt+6")
+        self.assertEqual(
+            self.view._lit.points & {end("U2", "a3"), end("U2", "b3"), end("U2", "a4")},
+            {end("U2", "a3"), end("U2", "b3")},
+        )
 
     def test_a_cord_without_a_scene_makes_one_called_after_the_evening(self) -> None:
         self.click(self.button("Back to normals"))

@@ -64,8 +64,14 @@ class BaysView(Drawing):
             self.begun = None
 
     def _way(self) -> LitRun:
-        chosen = self.chosen
-        return lit_run(self.table.survey, chosen) if chosen is not None else NOT_LIT
+        chosen, survey, selection = self.chosen, self.table.survey, self.table.selection
+        if chosen is None and selection.kind == "source":
+            # A line that was chosen elsewhere is lit from the first point it comes to.
+            stops = [
+                PortEnd(s.unit, s.port) for r in survey.runs if r.source == selection.key for s in r.stops if s.unit
+            ]
+            chosen = next((end for end in stops if end in self.layout_now.spot_of), None)
+        return lit_run(survey, chosen) if chosen is not None else NOT_LIT
 
     def _light(self) -> None:
         """Light the way through what is selected now, and bring it into view."""

@@ -59,6 +59,11 @@ class ChartView(LineChart):
         """Return the rows as they are shown now."""
         selection = self.table.selection
         selected = selection.key if selection.kind == "source" else ""
+        if selection.kind == "port" and self.table.studio.is_point(selection.end):
+            from ennead.reports.lit_run import lit_run
+
+            passing = [run.source for run in lit_run(self.table.survey, selection.end).runs if run.source is not None]
+            selected = passing[0] if passing else ""
         options = Options(self.sort, self.folded, "", self.proposal, self.taken)
         survey = self.table.traced
         found = () if self.table.standing else self.table.findings

@@ -56,6 +56,11 @@ class RigView(Drawing):
         if selection.kind != "port":
             return set()
         here = selection.end
+        if self.table.studio.is_point(here):
+            from ennead.reports.lit_run import lit_run
+
+            # Of a point the whole way is lit.
+            return set(lit_run(self.table.survey, here).points) - {here}
         return {e for c in self.table.studio.plugged(here) for e in c.plugs if isinstance(e, PortEnd)} - {here}
 
     def showEvent(self, event: QShowEvent | None) -> None:
