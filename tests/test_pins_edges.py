@@ -5,13 +5,16 @@ from dataclasses import replace
 from itertools import pairwise
 
 from ennead.checks.leading import slip_working
+from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, set_length
 from ennead.edits.computer import add_computer, attach, count_sockets, join_computer, leave_computer, number_at
 from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
+from ennead.edits.evenings import add_session
 from ennead.edits.house import add_place, add_unit, mark_fault
 from ennead.edits.profiles import change_profile
+from ennead.edits.scenes import add_scene, keep_for, lay_cord
 from ennead.edits.session import add_source, add_sources, change_source, set_rate, set_spare
-from ennead.edits.settings import set_driver_map, set_pad
+from ennead.edits.settings import set_clock_source, set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
 from ennead.planning.boxes.describing import Answers, describe_box
 from ennead.planning.boxes.guessing import guess_destination
@@ -278,3 +281,43 @@ class Chosen(unittest.TestCase):
         self.assertEqual((cue.numbers, cue.return_numbers), ((9, 10), ()))
         (loop,) = allocate(Survey(add_destination(rig(INTERFACE), "Squash", "loop", channels=1))).outs
         self.assertEqual(loop.numbers, loop.return_numbers)
+
+
+class Planted(unittest.TestCase):
+    """Faults that were planted in the core and that nothing saw."""
+
+    def test_what_passes_a_closed_insert_jack_is_as_late_as_both_its_sides(self):
+        late = []
+        for here, there in ((0.0, 0.0), (5.0, 3.0)):
+            studio = rig(INTERFACE, "two-channel preamp with insert jacks")
+            studio = plug(connect(studio, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U2", "mic1")
+            for unit, port, samples in (("U2", "mic1", here), ("U1", "mic1", there)):
+                profile = studio.profile_of(unit)
+                ports = tuple(replace(p, latency_samples=samples) if p.key == port else p for p in profile.ports)
+                studio = replace(studio, profiles=studio.profiles.put(profile.id, replace(profile, ports=ports)))
+            (run,) = Survey(studio).runs
+            late.append(run.way.delay)
+        self.assertEqual(late[1] - late[0], 8.0)
+
+    def test_a_sender_without_a_clock_is_not_said_to_be_set_otherwise(self):
+        studio = rig(INTERFACE, EXPANDER)
+        studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
+        studio = set_clock_source(studio, "U1", "optical")
+        profile = studio.profile_of("U2")
+        unit = studio.units["U2"]
+        studio = replace(
+            studio,
+            profiles=studio.profiles.put(profile.id, replace(profile, clock_sources=())),
+            units=studio.units.put("U2", replace(unit, settings=replace(unit.settings, clock_source=""))),
+        )
+        (found,) = findings(studio, "clock_does_not_arrive")
+        self.assertIn("ADAT arrives there which brings no clock", found.message)
+
+    def test_a_cord_that_was_laid_for_another_evening_is_seen_at_its_first_point(self):
+        studio = rig(INTERFACE)
+        studio = lay_cord(
+            add_scene(add_bay(studio, "A", 4), "Tonight"), end("U2", "a1"), end("U2", "b2"), unbalanced=True
+        )
+        studio = add_session(keep_for(studio, studio.scene, studio.session), "Tomorrow")
+        (found,) = findings(studio, "scene_of_another_evening")
+        self.assertEqual((found.subject, found.concerns), ("W1", ("U2",)))
