@@ -16,11 +16,14 @@ def check(survey: Parts) -> Iterator[Finding]:
         bay = survey.bays[cord.plugs[0].unit]
         where = place_in_row(bay)
         points = [where[p.port][1] for p in cord.plugs]
-        needed = reach_m(points[0], points[1], bay.pitch_mm)
+        needed = reach_m(points[0], points[1], bay.pitch_mm, in_pairs=bay.in_pairs)
+        apart = abs(points[0] - points[1])
+        # Points in pairs stand apart unevenly: then the distance says more than a product.
+        way = f"{(needed - SLACK_M) * 1000:.0f} mm" if bay.in_pairs else f"{apart} × {bay.pitch_mm:g} mm"
         if cord.length_m < needed:
             yield Finding(
                 "cord_too_short", "trouble", "Bays", cord.id, (cord.id, bay.id),
                 f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to {survey.end_text(cord.plugs[1])}.",
                 "It hangs like a string, pulls at its plugs and comes out. Take a longer one, or nearer points.",
-                (), (f"{abs(points[0] - points[1])} × {bay.pitch_mm:g} mm + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),
+                (), (f"{way} + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),
             )  # fmt: skip

@@ -60,7 +60,23 @@ SLACK_M: Final = 0.15
 LETTER_MM: Final = 1.3
 
 
-def reach_m(one: int, other: int, pitch_mm: float) -> float:
+#: How much wider than the pitch the gap behind every second point is, where points stand in pairs. House default.
+PAIR_GAP: Final = 0.45
+
+
+def place_mm(at: int, pitch_mm: float, *, in_pairs: bool) -> float:
+    """Return how far a place of a row is from the first, mm.
+
+    Parameters
+    ----------
+    at : int
+        The place, from 0.
+    pitch_mm : float, mm
+    """
+    return (at + (at // 2 * PAIR_GAP if in_pairs else 0.0)) * pitch_mm
+
+
+def reach_m(one: int, other: int, pitch_mm: float, *, in_pairs: bool = False) -> float:
     """Return how long a cord between two places of one bay has to be at least, m.
 
     Parameters
@@ -69,7 +85,8 @@ def reach_m(one: int, other: int, pitch_mm: float) -> float:
         Places along a row.
     pitch_mm : float, mm
     """
-    return abs(one - other) * pitch_mm / 1000 + SLACK_M
+    ends = [place_mm(at, pitch_mm, in_pairs=in_pairs) for at in (one, other)]
+    return abs(ends[0] - ends[1]) / 1000 + SLACK_M
 
 
 def letters_on(pitch_mm: float) -> int:

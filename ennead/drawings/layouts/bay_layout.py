@@ -6,6 +6,7 @@ from typing import Final, Literal, NamedTuple
 
 from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.reports.point_labels import PointText, point_texts
+from ennead.standards.bays import place_mm
 from ennead.standards.signals import CONNECTOR_LABELS
 from ennead.studio.bays import Bay
 from ennead.studio.house import PortEnd
@@ -14,8 +15,6 @@ from ennead.survey.survey import Survey
 
 #: Heights in px at scale 1: a bay's head, the band of labels of a row, the way between two rows, between two bays.
 HEAD, BAND, BETWEEN, GAP = 26, 40, 42, 34
-#: How wide a pair's wider gap is, against the pitch.
-PAIR_GAP: Final = 0.45
 #: Below this many px a point every number no longer fits, and every fourth is written.
 CLOSE: Final = 17
 
@@ -158,8 +157,7 @@ def _width_mm(bay: Bay) -> float:
 
 
 def _place_mm(bay: Bay, at: int) -> float:
-    """Return how far a place is from the first of its row, mm."""
-    return at * bay.pitch_mm + (at // 2 * PAIR_GAP * bay.pitch_mm if bay.in_pairs else 0.0)
+    return place_mm(at, bay.pitch_mm, in_pairs=bay.in_pairs)
 
 
 def _picture(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Final, NamedTuple
 
 from ennead.reports.strip_rows import strip_rows
+from ennead.standards.bays import place_mm
 from ennead.studio.bays import Bay, PointLabel
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
@@ -16,8 +17,6 @@ MARGIN_MM, STRIP_MM, BETWEEN_MM = 10.0, 9.0, 12.0
 #: The ruler of the test page. A typed length within these of it is a printer; beyond them, a slip of the hand. mm.
 RULER_MM: Final = 150.0
 MEASURED_MM: Final = (120.0, 180.0)
-#: How much of a point's gap a pair's wider gap adds; as on the screen.
-PAIR_GAP: Final = 0.45
 
 
 class StripCell(NamedTuple):
@@ -84,12 +83,8 @@ def correction(measured_mm: float) -> float:
 
 def edges(bay: Bay, across: int) -> list[tuple[float, float]]:
     """Return where each point of a row begins and ends on its strip, from the strip's left, mm."""
-    found, left = [], 0.0
-    for at in range(across):
-        wide = bay.pitch_mm * (1 + PAIR_GAP) if bay.in_pairs and at % 2 == 1 and at < across - 1 else bay.pitch_mm
-        found.append((left, left + wide))
-        left += wide
-    return found
+    begins = [place_mm(at, bay.pitch_mm, in_pairs=bay.in_pairs) for at in range(across)]
+    return list(zip(begins, [*begins[1:], begins[-1] + bay.pitch_mm] if begins else [], strict=True))
 
 
 def lay_pages(

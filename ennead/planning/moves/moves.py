@@ -103,7 +103,7 @@ def needs_m(bays: Mapping[UnitId, Bay], plugs: Sequence[PortEnd]) -> float:
     ends = [where.get(p.port) for p in plugs]
     if ends[0] is None or ends[1] is None:
         return 0.0
-    return reach_m(ends[0], ends[1], bay.pitch_mm)
+    return reach_m(ends[0], ends[1], bay.pitch_mm, in_pairs=bay.in_pairs)
 
 
 def on_the_hook(stock: Sequence[CordStock], standing: Iterable[Cord]) -> list[tuple[Kind, int]] | None:
