@@ -1,13 +1,13 @@
 """What rules about bays ask for: which cord is in which front, what lies behind a point, which normals plugs have broken."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Final, NamedTuple
 
 from ennead.studio.bays import Bay, Cord, Normal
-from ennead.studio.house import PortEnd
+from ennead.studio.house import Cable, Piece, PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
-from ennead.survey.nets import Net
+from ennead.survey.nets import Net, each_net
 
 #: Of a straight cable behind a point, which way it runs.
 _OUT, _IN = "out", "in"
@@ -27,18 +27,14 @@ def point_nets(survey: Parts) -> tuple[tuple[Net, tuple[Point, ...]], ...]:
     points = {unit: bay.points for unit, bay in survey.bays.items()}
     if not points:
         return ()
-    met: set[int] = set()
-    found = []
-    for net in survey.nets.values():
-        if id(net) not in met:
-            met.add(id(net))
-            here = [
-                (UnitId(key), port)
-                for key, port, lane in net.contacts
-                if lane == 1 and port in points.get(UnitId(key), ())
-            ]
-            if here:
-                found.append((net, tuple(here)))
+    found: list[tuple[Net, tuple[Point, ...]]] = []
+    for net in each_net(survey.nets):
+        here: list[Point] = []
+        for key, port, lane in net.contacts:
+            if lane == 1 and key in points and port in points[key]:  # type: ignore[index]
+                here.append((key, port))  # type: ignore[arg-type]
+        if here:
+            found.append((net, tuple(here)))
     return tuple(found)
 
 
@@ -60,31 +56,27 @@ def behind(survey: Parts) -> Mapping[Point, tuple[Behind, ...]]:
     """Return what is wired behind each point, cable by cable."""
     found: dict[Point, tuple[Behind, ...]] = {}
     points = {unit: bay.points for unit, bay in survey.bays.items()}
-    made_up = survey.made_up
-    for cable in survey.in_use.values():
-        if not any(isinstance(p, PortEnd) and p.unit in points for p in cable.plugs):
-            continue
-        for piece in (cable,) if cable.is_plain else made_up[cable.id]:
-            for here, far, way in ((piece.end, piece.start, _IN), (piece.start, piece.end, _OUT)):
-                if isinstance(here, PortEnd) and here.port in points.get(here.unit, ()):
+    together: list[Iterable[Cable | Piece]] = [survey.at_copper, *survey.made_up.values()] if points else []
+    for several in together:
+        for piece in several:
+            start, end = piece.start, piece.end
+            for here, far, way in ((end, start, _IN), (start, end, _OUT)):
+                if isinstance(here, PortEnd) and here.unit in points and here.port in points[here.unit]:
                     at = here.unit, here.port
-                    found[at] = (*found.get(at, ()), Behind(way, cable.id, far))
+                    one = Behind(way, piece.id, far)
+                    found[at] = (*found[at], one) if at in found else (one,)
     return found
 
 
 def broken_normals(survey: Parts) -> dict[Point, tuple[Normal, tuple[Cord, ...]]]:
     """Return the normals that plugs have broken by the point they start at, each with the cords these are of."""
     held, found = fronts(survey), dict[Point, tuple[Normal, tuple[Cord, ...]]]()
-    for unit, bay in survey.bays.items():
-        plugged = {port for there, port in held if there == unit}
-        if not plugged:
-            continue
-        live = set(bay.live_normals(plugged))
-        for normal in bay.normals:
-            if normal not in live:
-                ends = [normal.end] if normal.mode == "half" else [normal.start, normal.end]
-                cords = [held[unit, key] for key in ends if key in plugged]
-                found[unit, normal.start] = normal, tuple(dict.fromkeys(cords))
+    bays = survey.bays
+    for unit, port in held:
+        normal = bays[unit].switched.get(port) if unit in bays else None
+        if normal is not None and (unit, normal.start) not in found:
+            cords = [held[unit, key] for key in normal.switches if (unit, key) in held]
+            found[unit, normal.start] = normal, tuple(dict.fromkeys(cords))
     return found
 
 

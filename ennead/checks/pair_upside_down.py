@@ -18,7 +18,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             start, end = (unit, normal.start), (unit, normal.end)
             if (
                 normal.mode != "half"
-                or {b.way for b in there.get(start, ())} != {"out"}
+                or start not in there
+                or {b.way for b in there[start]} != {"out"}
                 or {b.way for b in there.get(end, ())} != {"in"}
             ):
                 continue

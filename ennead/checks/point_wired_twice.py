@@ -16,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.bays:
         return
     for at, there in survey.once(behind).items():
-        cables = list(dict.fromkeys(b.cable for b in there))
+        cables = list(dict.fromkeys([b.cable for b in there])) if len(there) > 1 else []
         if len(cables) < 2:
             continue
         point = PortEnd(*at)

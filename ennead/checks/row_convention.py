@@ -15,20 +15,22 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     bays = survey.bays
     usual = {
-        unit: [(way, frozenset(row)) for way, row in zip(("in", "out"), bay.rows, strict=False)]
+        unit: {key: way for way, row in zip(("in", "out"), bay.rows, strict=True) for key in row}
         for unit, bay in bays.items()
+        if len(bay.rows) == 2
     }
-    keeps: dict[UnitId, list[bool]] = {}
+    keeps: dict[UnitId, int] = {}
     strays: dict[UnitId, set[str]] = {}
     for (unit, key), there in survey.once(behind).items():
-        ways = {b.way for b in there if not (isinstance(b.far, PortEnd) and b.far.unit in bays)}
-        if ways and len(bays[unit].rows) == 2:
-            if ways == {next(way for way, row in usual[unit] if key in row)}:
-                keeps.setdefault(unit, []).append(True)
-            else:
-                strays.setdefault(unit, set()).add(key)
+        if unit not in usual:
+            continue
+        ways = [b.way for b in there if not (isinstance(b.far, PortEnd) and b.far.unit in bays)]
+        if ways and any(way != usual[unit][key] for way in ways):
+            strays.setdefault(unit, set()).add(key)
+        elif ways:
+            keeps[unit] = keeps.get(unit, 0) + 1
     for unit, others in strays.items():
-        kept, odd = len(keeps.get(unit, ())), [key for row in bays[unit].rows for key in row if key in others]
+        kept, odd = keeps.get(unit, 0), [key for row in bays[unit].rows for key in row if key in others]
         if odd and kept > len(odd):
             texts = [survey.port(PortEnd(unit, key)).label for key in odd]
             yield Finding(

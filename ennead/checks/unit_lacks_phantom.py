@@ -6,19 +6,15 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live
-from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every wired box fed by phantom whose preamp gives none."""
-    for link in survey.links.values():
-        start = survey.views[link.start.unit].profile
-        if (
-            start.supply != "phantom"
-            or not isinstance(link.start, PortEnd)
-            or "mic" not in start.port_by_key[link.start.port].carries
-        ):
+    fed = {unit for unit, profile in survey.profiles.items() if profile.supply == "phantom"}
+    for link in survey.links.values() if fed else ():
+        unit_fed = link.start.unit
+        if unit_fed not in fed or "mic" not in survey.profiles[unit_fed].port_by_key[link.start.port].carries:
             continue
         sockets = survey.powered_sockets(link.end)
         if any(is_live(p.port, survey.profiles[p.unit], survey.phantom_on[p.unit]) for p in sockets):

@@ -82,6 +82,21 @@ class Bay:
         """The port keys of all its points."""
         return frozenset([key for row in self.rows for key in row if key])
 
+    @cached_property
+    def pairs(self) -> tuple[tuple[str, str], ...]:
+        """What its normals join while nothing is plugged."""
+        return tuple([(n.start, n.end) for n in self.normals])
+
+    @cached_property
+    def soldered(self) -> tuple[Normal, ...]:
+        """The normals that no plug breaks."""
+        return tuple([n for n in self.normals if n.mode == "parallel"])
+
+    @cached_property
+    def switched(self) -> Mapping[str, Normal]:
+        """The normal that a plug in each point's front breaks."""
+        return {key: normal for normal in self.normals for key in normal.switches}
+
     def live_normals(self, plugged: Container[str]) -> Iterator[Normal]:
         """Yield the normals that join their points while some fronts hold plugs."""
         for normal in self.normals:

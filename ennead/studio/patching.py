@@ -1,6 +1,6 @@
 """Patching: what normals and cords make of the points of the bays, and which way a signal goes over what lies either way."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any, Final, NamedTuple, cast
 
 from ennead.studio.bays import Bay, Cord
@@ -77,18 +77,19 @@ def patch(
     for cord in laid:
         for plug in cord.plugs:
             plugged.setdefault(plug.unit, set()).add(plug.port)
-    normals = {unit: [(n.start, n.end) for n in bay.live_normals(plugged.get(unit, ()))] for unit, bay in bays.items()}
+    normals = {unit: _live(bay, plugged.get(unit, ())) for unit, bay in bays.items()}
     whole = {CableId(c.id): (c.plugs[0], c.plugs[1], c.length_m) for c in laid if len(c.plugs) == 2}
     first: list[_Point] = [(end.unit, end.port) for end in arriving if end.port in points.get(end.unit, ())]
     ties: dict[Any, Span] = {}
     for key, span in spans.items():
         end = span.end
-        if end.unit in points and end.port in points[end.unit]:
+        unit, port = end.unit, end.port
+        if unit in points and port in points[unit]:
             start = span.start
             if start.unit in points and start.port in points[start.unit]:
                 ties[key] = span
             else:
-                first.append((end.unit, end.port))
+                first.append((unit, port))
     first += _driven_within(bays, profiles)
     order = _spread(
         first,
@@ -105,6 +106,18 @@ def patch(
         for key, (one, other, length) in whole.items()
     }
     return Patch(bays_now, turned, oriented)
+
+
+def _live(bay: Bay, plugged: Collection[str]) -> Sequence[tuple[str, str]]:
+    """Return the normals that join, as pairs; few are broken, and each plug breaks one at most."""
+    broken = [bay.switched[key] for key in plugged if key in bay.switched]
+    if not broken:
+        return bay.pairs
+    # The same two points may be joined for good besides.
+    gone = {(n.start, n.end) for n in broken}
+    return [p for p in bay.pairs if p not in gone] + [
+        (n.start, n.end) for n in bay.soldered if (n.start, n.end) in gone
+    ]
 
 
 #: A point as a plain key: thousands are looked up with every edit.
@@ -152,7 +165,12 @@ def _spread(
             for a_key, b_key in normals[unit]:
                 near.setdefault(a_key, []).append(b_key)
                 near.setdefault(b_key, []).append(a_key)
-        for there in [*[(unit, k) for k in near.get(key, ())], *between.get(end, ())]:
+        for beside in near.get(key, ()):
+            there = unit, beside
+            if there not in order:
+                order[there] = len(order)
+                waiting.append(there)
+        for there in between.get(end, ()):
             if there not in order:
                 order[there] = len(order)
                 waiting.append(there)
@@ -167,15 +185,15 @@ def _against(start: _Point, end: _Point, order: Mapping[_Point, int]) -> bool:
 def _patched(
     unit: UnitId, points: frozenset[str], live: Sequence[tuple[str, str]], order: Mapping[_Point, int]
 ) -> Patched:
-    ahead: dict[str, list[str]] = {}
+    ahead: dict[str, tuple[str, ...]] = {}
     for start, end in live:
         there = order.get((unit, start))
         a, b = (end, start) if there is not None and order[unit, end] < there else (start, end)
-        ahead.setdefault(a, []).append(b)
+        ahead[a] = (*ahead[a], b) if a in ahead else (b,)
     leads_to: dict[str, tuple[str, ...]] = {}
     for key, near in ahead.items():
         if len(near) == 1 and near[0] not in ahead:
-            leads_to[key] = (near[0],)
+            leads_to[key] = near
             continue
         reached = [key]
         for here in reached:

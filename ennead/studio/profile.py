@@ -354,6 +354,11 @@ class Profile:
         return frozenset(joined - driven).union(p.key for p in self.ports if p.direction == "either")
 
     @cached_property
+    def sides(self) -> Mapping[str, str]:
+        """Whether each socket drives (``out``), listens (``in``), does either lane by lane (``both``), or only joins (empty)."""
+        return {p.key: "" if p.key in self.copper_ports else p.direction for p in self.ports}
+
+    @cached_property
     def fed_digitally(self) -> tuple[frozenset[str], int]:
         """The digital inputs that feed outputs of its own, in whatever mode, and how many of these outputs there are."""
         fed = {k for path in self.inner_paths for k in path.to_ports if not self.port_by_key[k].is_digital}

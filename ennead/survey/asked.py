@@ -160,6 +160,11 @@ class Parts(ABC):
         return self.named("taken")  # type: ignore[no-any-return]
 
     @property
+    def at_copper(self) -> list[Cable]:
+        """The straight cables that have an end in a panel or a bay."""
+        return self.named("at_copper")  # type: ignore[no-any-return]
+
+    @property
     def held_inputs(self) -> Mapping[UnitId, set[str]]:
         """The inputs of each unit into which nothing more goes: another unit's cable is in them, or a source of the session."""
         return self.named("held_inputs")  # type: ignore[no-any-return]

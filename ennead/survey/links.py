@@ -109,17 +109,22 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     sends = out_view.formats[start.port]
     takes = in_view.formats[cable.end.port]
     lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
-    digital = start.port in out_view.digital
-    agrees = not digital or formats_join(sends, takes)
-    overfull = bool(pull_ppm) and digital and _is_overfull(sends, out_view.rate_hz, pull_ppm)
-    crosses = cable.crosses
+    crosses, into = cable.crosses, in_view.profile.port_by_key[cable.end.port]
+    if start.port not in out_view.digital:
+        # Most of what is plugged: it carries what it has wires for.
+        lanes = min(lanes_out, lanes_in) if crosses is None else len(crosses)
+        return Link(
+            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, False, True, None, (), into.asynchronous, False, crosses,
+            cable, out_view, in_view,
+        )  # fmt: skip
+    agrees = formats_join(sends, takes)
+    overfull = bool(pull_ppm) and _is_overfull(sends, out_view.rate_hz, pull_ppm)
     lanes = 0 if not agrees or overfull else min(lanes_out, lanes_in) if crosses is None else len(crosses)
     clock = None
     # A receiver locks to what it does not understand: MADI in another framing, say.
     alive = not (out_view.off or in_view.off)
     if (
-        digital
-        and alive
+        alive
         and (agrees or family(sends) == family(takes))
         and out_view.profile.clock_sources
         and in_view.profile.clock_sources
@@ -129,10 +134,10 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
             (cable.end.unit, cable.end.port),
             Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port)),
         )
-    out, into = out_view.profile.port_by_key[start.port], in_view.profile.port_by_key[cable.end.port]
-    adapters = () if not digital else adapters_between((out.connector, sends), (into.connector, takes)) or ()
+    out = out_view.profile.port_by_key[start.port]
+    adapters = adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(
-        cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, digital, agrees, clock, adapters,
+        cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, True, agrees, clock, adapters,
         into.asynchronous, overfull, crosses, cable, out_view, in_view,
     )  # fmt: skip
 

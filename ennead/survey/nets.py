@@ -9,14 +9,15 @@ from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import chain, pairwise
 from typing import Final, NamedTuple
 
+from ennead.standards.links import DIGITAL
 from ennead.studio.bays import Cord
-from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd
+from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd, Span
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.parts import part
 from ennead.survey.unit_view import PortLane, UnitView
-from ennead.survey.wiring import SortedOut
+from ennead.survey.wiring import SortedOut, SpanKey
 
 #: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
 Contact = tuple[UnitId | SourceId | DestinationId, str, int]
@@ -47,13 +48,12 @@ def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, t
 @part
 def shared(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
-    leaving_by_unit: Mapping[UnitId, Collection[str]], cords: tuple[Cord, ...],
+    leaving_by_unit: Mapping[UnitId, Collection[str]], spans: Mapping[SpanKey, Span], cords: tuple[Cord, ...],
 ) -> frozenset[Seat]:  # fmt: skip
     """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
-    if cords:
-        if _apart(sorted_out):
-            return _NOWHERE
-    elif _all_apart(sorted_out, held_inputs, leaving_by_unit):
+    if sorted_out.made_up or sorted_out.further or sorted_out.others:
+        pass
+    elif _all_apart(sorted_out, held_inputs, leaving_by_unit, len(spans)) or (cords and _apart(sorted_out)):
         return _NOWHERE
     places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
@@ -66,18 +66,15 @@ def _all_apart(
     sorted_out: SortedOut,
     held_inputs: Mapping[UnitId, Collection[str]],
     leaving_by_unit: Mapping[UnitId, Collection[str]],
+    spans: int,
 ) -> bool:
     """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses."""
-    if sorted_out.made_up or sorted_out.further or sorted_out.others:
-        return False
     ins, outs = sum(map(len, held_inputs.values())), sum(map(len, leaving_by_unit.values()))
-    return ins == len(sorted_out.spans) + len(sorted_out.leads) and outs == len(sorted_out.spans)
+    return ins == spans + len(sorted_out.leads) and outs == spans
 
 
 def _apart(sorted_out: SortedOut) -> bool:
-    """Say whether no socket is in use twice, where what is plugged in front of points would upset a mere count."""
-    if sorted_out.made_up or sorted_out.further or sorted_out.others:
-        return False
+    """Say whether no socket is in use twice, where what is plugged in front of points upsets a mere count."""
     spans = sorted_out.spans.values()
     ends = [(c.end.unit, c.end.port) for c in spans] + [(c.start.unit, c.start.port) for c in spans]
     ends += [(lead.end.unit, lead.end.port) for lead in sorted_out.leads.values()]
@@ -105,25 +102,40 @@ def nets(
     for first in near:
         if first not in found:
             contacts = flood(first, near, copper)
-            sides = [side_of(c, profiles) for c in contacts]
-            drivers = tuple([c for c, side in zip(contacts, sides, strict=True) if side == "out"])
-            net = Net(
-                tuple(contacts), drivers, tuple([c for c, side in zip(contacts, sides, strict=True) if side == "in"])
-            )
+            drivers, receivers = [], []
+            for contact in contacts:
+                side = side_of(contact, profiles)
+                if side == "out":
+                    drivers.append(contact)
+                elif side == "in":
+                    receivers.append(contact)
+            net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
             for contact in contacts:
                 found[contact] = net
     return found
+
+
+def each_net(nets: Mapping[Contact, Net]) -> Iterator[Net]:
+    """Yield every net once; they stand in their map one behind the other."""
+    last = None
+    for net in nets.values():
+        if net is not last:
+            last = net
+            yield net
 
 
 def flood(first: Contact, near: _Near, copper: _Copper) -> list[Contact]:
     """Return every contact that is joined to one, itself first."""
     met, order = {first}, [first]
     for here in order:
-        joined = near.get(here, ())
-        inner = copper.get(here[0])  # type: ignore[arg-type]
-        if inner is not None:
-            joined = [*joined, *[(here[0], port, lane) for port, lane in inner.get(here[1:], ())]]
-        for contact in joined:
+        for contact in near.get(here, ()):
+            if contact not in met:
+                met.add(contact)
+                order.append(contact)
+        unit, port, lane = here
+        inner = copper.get(unit)  # type: ignore[arg-type]
+        for to, to_lane in inner.get((port, lane), ()) if inner is not None else ():
+            contact = unit, to, to_lane
             if contact not in met:
                 met.add(contact)
                 order.append(contact)
@@ -142,6 +154,13 @@ def _joints(
         straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
     straight |= {c.id: c for c in _wide(in_use, sorted_out, profiles)}
     for cable in straight.values():
+        one, other = cable.start, cable.end
+        if isinstance(one, PortEnd) and isinstance(other, PortEnd):
+            drives, takes = profiles[one.unit].port_by_key[one.port], profiles[other.unit].port_by_key[other.port]
+            if drives.channels == takes.channels == 1 and DIGITAL.isdisjoint((drives.carries[0], takes.carries[0])):
+                # Most of what is wired behind a bay.
+                yield (one.unit, one.port, 1), (other.unit, other.port, 1)
+                continue
         start, port, first, lanes = _socket(cable.start, profiles)
         end, into, to, most = _socket(cable.end, profiles)
         if not first or not to:
@@ -211,11 +230,9 @@ def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:
         return "out"
     if key[:1] == LETTERS["destinations"]:
         return "out" if port else "in"
-    profile = profiles[UnitId(key)]
-    if port in profile.copper_ports:
-        return ""
-    there = profile.port_by_key[port]
-    return there.direction if there.direction != "both" else there.lane_directions[lane - 1]
+    profile = profiles[key]  # type: ignore[index]
+    side = profile.sides[port]
+    return side if side != "both" else profile.port_by_key[port].lane_directions[lane - 1]
 
 
 @part
@@ -231,16 +248,15 @@ def powered(
     IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
     """
     found: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = {}
-    gives: dict[int, tuple[PortEnd, ...]] = {}
-    for (key, port, lane), net in nets.items():
-        if key[:1] != LETTERS["units"] or lane != 1:
+    for net in each_net(nets):
+        sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
+        ends = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
+        if not ends:
             continue
-        if id(net) not in gives:
-            sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
-            gives[id(net)] = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
-        ends, unit = gives[id(net)], UnitId(key)
-        if ends and not (len(ends) == 1 and ends[0].port == port and ends[0].unit == unit):
-            found[unit, port] = ends
+        alone = (ends[0].unit, ends[0].port) if len(ends) == 1 else None
+        for key, port, lane in net.contacts:
+            if lane == 1 and key[:1] == LETTERS["units"] and (key, port) != alone:
+                found[key, port] = ends  # type: ignore[index]
     return found
 
 

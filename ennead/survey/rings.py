@@ -23,13 +23,21 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     reached = {
         (link.end.unit, link.end.port) for link in survey.links.values() if link.end.port in link.in_view.goes_on
     }
-    passages, onward = survey.passages, {}
+    passages = survey.passages
+    onward: dict[tuple[UnitId, str], set[tuple[UnitId, str]]] = {}
     for unit, port in reached:
         here = passages[unit]
-        links = [link for out in here.view.goes_on[port] for link in here.leaving.get(out, ())]
-        ahead = {(link.end.unit, link.end.port) for link in links} & reached
+        leaving, ahead = here.leaving, set()
+        for out in here.view.goes_on[port]:
+            for link in leaving.get(out, ()):
+                end = link.end.unit, link.end.port
+                if end in reached:
+                    ahead.add(end)
         if ahead:
             onward[unit, port] = ahead
+    # What nothing leads to, and what leads to nothing, is in no ring; in most houses no more is left soon.
+    fed = {end for ahead in onward.values() for end in ahead}
+    onward = {at: ahead for at, ahead in onward.items() if at in fed and not ahead.isdisjoint(onward)}
     found: list[tuple[Lane, ...]] = []
     for sockets in knots(onward):
         found += [tuple(sorted(lanes)) for lanes in knots(_lanes(survey, set(sockets)))]

@@ -39,4 +39,5 @@ def _forks(survey: Parts) -> frozenset[UnitId]:
 def _branches(here: Passages) -> bool:
     if any(len(links) > 1 and links[0].sends not in WORD for links in here.leaving.values()):
         return True
-    return any(sum(out in here.leaving for out, _ in outs) > 1 for outs in here.view.splits)
+    leaving = here.leaving
+    return bool(leaving) and any(len([out for out, _ in outs if out in leaving]) > 1 for outs in here.view.splits)

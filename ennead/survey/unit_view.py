@@ -203,16 +203,19 @@ def _laid(view: UnitView, patched: Patched) -> UnitView:
 
 def _laid_alone(view: UnitView, patched: Patched) -> UnitView:
     """Return the view of a box that is points and nothing else, of one lane each: most bays are, and they have thousands."""
-    at = {port: (port, 1) for port in patched.points}
-    leads_to = patched.leads_to
-    goes_on = {port: (*leads_to[port], port) if port in leads_to else (port,) for port in patched.points}
-    inside = {at[p]: tuple([at[q] for q in outs]) if len(outs) > 1 else (at[p],) for p, outs in goes_on.items()}
+    goes_on: dict[str, tuple[str, ...]] = {port: (port,) for port in patched.points}
+    inside: _Inner = {(port, 1): ((port, 1),) for port in patched.points}
+    splits = []
+    for port, ends in patched.leads_to.items():
+        goes_on[port] = (*ends, port)
+        outs = inside[port, 1] = (*[(end, 1) for end in ends], (port, 1))
+        splits.append(outs)
     joined: _Inner = {}
     for a, b in patched.joined:
-        joined[at[a]] = (*joined.get(at[a], ()), at[b])
-        joined[at[b]] = (*joined.get(at[b], ()), at[a])
-    splits = tuple([outs for outs in inside.values() if len(outs) > 1])
-    return replace(view, points=patched.points, inside=inside, joined=joined, splits=splits, goes_on=goes_on)
+        one, other = (a, 1), (b, 1)
+        joined[one] = (*joined[one], other) if one in joined else (other,)
+        joined[other] = (*joined[other], one) if other in joined else (one,)
+    return replace(view, points=patched.points, inside=inside, joined=joined, splits=tuple(splits), goes_on=goes_on)
 
 
 def _goes_on(

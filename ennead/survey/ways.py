@@ -250,7 +250,7 @@ class OutwardWalk(_Walk):
         known = self._known.get(key)
         if known is not None:
             return known
-        here = self.ask(unit)
+        here = self._units.get(unit) or self.ask(unit)
         zone: Zone = "link" if port in here.view.digital else "converter"
         links = joined_by(here.leaving.get(port, ()), lane)
         if not links:
@@ -279,7 +279,7 @@ class OutwardWalk(_Walk):
     def cross(self, here: Passages, port: str, link: Link, across: int) -> tuple[Stop, float | None, Passages]:
         """Return the stop at which a signal comes out of a cable, the delay of both its sockets, and the box it is in then."""
         there, into = link.end.unit, link.end.port
-        box = self.ask(there)
+        box = self._units.get(there) or self.ask(there)
         delay, more = here.view.delays[port], box.view.delays[into]
         late = None if delay is None or more is None else delay + more
         return (

@@ -197,6 +197,12 @@ def made_up(sorted_out: SortedOut) -> dict[CableId, tuple[Piece, ...]]:
 
 
 @part
+def at_copper(sorted_out: SortedOut) -> list[Cable]:
+    """Return the straight cables that have an end in a box that joins conductors."""
+    return sorted_out.at_copper
+
+
+@part
 def laid_patch(
     bays: Mapping[UnitId, Bay], cords: tuple[Cord, ...], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
 ) -> Patch:
