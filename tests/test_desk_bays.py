@@ -297,21 +297,31 @@ class Bays(DeskCase):
             dialog.accept()
 
         self.in_dialog("strips_dialog", deed)
-        self.sheet.print_strips()
+        self.sheet.prints.print_strips()
         self.settle()
         self.assertIn("1 page for A3 in strips.pdf. Print at 100 %.", self.said)
         self.table.do(cord_change(self.studio, end("U2", "a4"), end("U2", "b6")))
         self.until(lambda: self.sheet.moves_list.rows.count() == 2)
-        self.sheet.write_moves(self.home / "moves.pdf")
-        self.sheet.write_sheet(self.home / "bays.pdf")
-        self.sheet.write_sheet(self.home / "bays.svg")
+        self.sheet.prints.write_moves(self.home / "moves.pdf")
+        self.sheet.prints.write_sheet(self.home / "bays.pdf")
+        self.sheet.prints.write_sheet(self.home / "bays.svg")
         svg = (self.home / "bays.svg").read_text(encoding="utf-8")
         self.assertGreaterEqual(svg.count("<circle"), 48)
         self.assertEqual(
-            [a.text() for a in self.sheet.print_button.menu().actions()],
-            ["Strips…", "Moves…", "All bays as one sheet…"],
+            [a.text() for a in self.sheet.prints.menu().actions()],
+            [
+                "Strips…",
+                "Flags for the cables…",
+                "Moves…",
+                "Wiring list…",
+                "All bays as one sheet…",
+                "What is in this path…",
+            ],
         )
-        for name in ("strips.pdf", "test.pdf", "moves.pdf", "bays.pdf"):
+        self.assertIn("flags", self.sheet.prints.write_flags(self.home / "flags.pdf"))
+        self.sheet.prints.write_wiring(self.home / "wiring.pdf")
+        self.assertIn("Choose a point", self.sheet.prints.write_path(self.home / "path.pdf"))
+        for name in ("strips.pdf", "test.pdf", "moves.pdf", "bays.pdf", "flags.pdf", "wiring.pdf"):
             self.assertTrue((self.home / name).read_bytes().startswith(b"%PDF"))
 
 

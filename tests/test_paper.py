@@ -8,10 +8,13 @@ from itertools import pairwise
 from pathlib import Path
 
 from bench.verbs import run
+from ennead.demo.skerry import skerry
 from ennead.drawings.layouts.label_strips import MARGIN_MM, PAPERS, edges, pages_of
 from ennead.edits.bays import add_bay, label_point
 from ennead.files.studio_path import write_studio
+from ennead.paper.flags import modules
 from ennead.paper.strips import write_strips
+from ennead.reports.flag_rows import flag_rows
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import UnitId
@@ -117,3 +120,34 @@ class Strips(unittest.TestCase):
         self.assertEqual(run("export", studio, "--what", "labels", "--output", svg)[0], 0)
         self.assertIn("Hall 3", svg.read_text(encoding="utf-8"))
         self.assertEqual(run("export", studio, "--what", "labels", "--output", self.path, "--measured", "90")[0], 2)
+
+
+class Flags(unittest.TestCase):
+    def test_every_plug_has_a_flag_that_folds_at_true_scale_and_its_code_says_the_same(self) -> None:
+        application()
+        survey = Survey(skerry())
+        flags = flag_rows(survey)
+        plugs = [plug for cable in survey.in_use.values() for plug in cable.plugs]
+        self.assertEqual(len(flags), len(plugs))
+        two = [(a, b) for a, b in zip(flags[::2], flags[1::2], strict=True) if a.cable == b.cable]
+        self.assertTrue(two and all((a.here, a.there) == (b.there, b.here) for a, b in two))
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "house.json"
+            write_studio(path, survey.studio)
+            self.assertEqual(run("export", str(path), "--what", "flags", "--output", f"{held}/flags.pdf")[0], 0)
+            pages = strokes(Path(held) / "flags.pdf")
+        folds = [x0 for page in pages for x0, y0, x1, y1 in page if x0 == x1 and abs(abs(y1 - y0) - 13.0) < 0.02]
+        self.assertEqual(len(folds), 2 * len(flags))
+        for one, other in zip(folds[::2], folds[1::2], strict=True):
+            self.assertAlmostEqual(other - one, 14.0, delta=0.05)
+        # Three finder patterns, and the row and column of alternate modules between them: ISO/IEC 18004, 6.3.3 and 6.3.5.
+        for text in (flags[0].code, flags[-1].code):
+            code = modules(text)
+            last = len(code) - 7
+            for down, across in ((0, 0), (0, last), (last, 0)):
+                square = [row[across : across + 7] for row in code[down : down + 7]]
+                self.assertEqual(["".join("#" if dark else "." for dark in row) for row in square], FINDER)
+            self.assertEqual(code[6][8 : last - 1], [n % 2 == 0 for n in range(last - 9)])
+
+
+FINDER = ["#######", "#.....#", "#.###.#", "#.###.#", "#.###.#", "#.....#", "#######"]

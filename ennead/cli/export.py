@@ -1,4 +1,4 @@
-"""Write the cable schedule, the driver sheet or the labels of the bays to a file, by its ending: csv, json, md; labels also pdf, svg."""
+"""Write the cable schedule, the driver sheet, labels, flags or the wiring of the bays to a file, by its ending: csv, json, md; labels and flags also pdf, svg."""
 
 import argparse
 from pathlib import Path
@@ -6,20 +6,23 @@ from pathlib import Path
 from ennead.cli.studio_argument import add_studio, survey_of
 from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM, pages_of
 from ennead.files.exports import export_list
+from ennead.reports.flag_rows import flag_rows
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, standing=True)
-    verb.add_argument("--what", required=True, choices=("cables", "drivers", "labels"), help="which list")
+    verb.add_argument(
+        "--what", required=True, choices=("cables", "drivers", "labels", "flags", "wiring"), help="which list"
+    )
     verb.add_argument(
         "--output",
         required=True,
         metavar="FILE",
         type=Path,
-        help="a .csv, .json or .md file; labels also .pdf and .svg",
+        help="a .csv, .json or .md file; labels and flags also .pdf and .svg",
     )
-    verb.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="paper of the strips")
+    verb.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="paper of strips and flags")
     verb.add_argument(
         "--measured",
         metavar="MM",
@@ -33,10 +36,15 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     survey = survey_of(args)
-    if args.what != "labels" or args.output.suffix.lower() not in (".pdf", ".svg"):
+    if args.what not in ("labels", "flags") or args.output.suffix.lower() not in (".pdf", ".svg"):
         export_list(survey, args.what, args.output)
         return 0
-    # Qt is loaded by this alone.
+    # Qt is loaded by these alone.
+    if args.what == "flags":
+        from ennead.paper.flags import write_flags
+
+        write_flags(args.output, flag_rows(survey), f"{survey.studio.name}: flags", args.paper)
+        return 0
     from ennead.paper.strips import write_strips
 
     write_strips(

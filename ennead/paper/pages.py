@@ -95,16 +95,39 @@ def write_list(path: Path, title: str, words: str, rows: Sequence[Sequence[str]]
     ------
     FileTrouble
     """
+    lines = "".join(
+        f"<tr><td>☐</td><td align='right'>{n}</td>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>"
+        for n, row in enumerate(rows, start=1)
+    )
+    _write_text(path, title, f"<h2>{escape(title)}</h2><p>{escape(words)}</p>{_table(lines)}")
+
+
+def write_tables(path: Path, title: str, parts: Sequence[tuple[str, Sequence[str], Sequence[Sequence[str]]]]) -> None:
+    """Write parts one below the other as PDF, each with its heading, sentences and a table whose first row names its columns.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    html = [f"<h2>{escape(title)}</h2>"]
+    for head, words, rows in parts:
+        lines = "".join(
+            f"<tr>{''.join(f'<{kind}>{escape(cell)}</{kind[:2]}>' for cell in row)}</tr>"
+            for kind, row in zip(["th align='left'", *["td"] * len(rows)], rows, strict=False)
+        )
+        html.append(f"<h3>{escape(head)}</h3>{''.join(f'<p>{escape(w)}</p>' for w in words)}{_table(lines)}")
+    _write_text(path, title, "".join(html))
+
+
+def _table(lines: str) -> str:
+    return f"<table cellspacing='0' cellpadding='4'>{lines}</table>"
+
+
+def _write_text(path: Path, title: str, html: str) -> None:
     with written(path) as part:
         document = QTextDocument()
         document.setDefaultFont(QFont(UI_FAMILY, 10))
-        lines = "".join(
-            f"<tr><td>☐</td><td align='right'>{n}</td>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>"
-            for n, row in enumerate(rows, start=1)
-        )
-        document.setHtml(
-            f"<h2>{escape(title)}</h2><p>{escape(words)}</p><table cellspacing='0' cellpadding='4'>{lines}</table>"
-        )
+        document.setHtml(html)
         writer = QPdfWriter(str(part))
         writer.setTitle(title)
         writer.setCreator("Ennead")

@@ -6,18 +6,17 @@ from pathlib import Path
 from typing import Final
 
 from PyQt6.QtCore import QLineF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
+from PyQt6.QtGui import QPainter, QPen
 
 from ennead.drawings.layouts.label_strips import MARGIN_MM, RULER_MM, STRIP_MM, StripCell, StripPage, StripPiece
-from ennead.drawings.painters.theme import UI_FAMILY
+from ennead.paper.lettering_mm import INK, write_mm
 from ennead.paper.pages import paint_pages, paint_svg, written
 
 #: Fine enough that a coordinate is never off by more than a hundredth of a millimetre, dots an inch.
 _DPI: Final = 2540
 _MM: Final = _DPI / 25.4
-_INK: Final = QColor("#000000")
-#: Sizes of print, mm: the largest first; a label takes the largest in which it fits, and is cut in the smallest.
-_SIZES: Final = (2.9, 2.5, 2.1, 1.8)
+#: The largest print on a strip, mm.
+_LARGEST: Final = 2.9
 
 
 def write_strips(path: Path, pages: Sequence[StripPage], title: str) -> None:
@@ -70,7 +69,7 @@ def _cell(painter: QPainter, cell: StripCell, y: float, high: float) -> None:
     step = (high - 1.4) / len(lines)
     for n, text in enumerate(lines):
         area = QRectF(cell.left + 0.3, y + 0.7 + n * step, wide - 0.6, step)
-        _text(painter, area, text, min(step * 0.82, _SIZES[0]), Qt.AlignmentFlag.AlignHCenter)
+        _text(painter, area, text, min(step * 0.82, _LARGEST), Qt.AlignmentFlag.AlignHCenter)
 
 
 def _ruler(painter: QPainter, page: StripPage) -> None:
@@ -91,7 +90,7 @@ def _ruler(painter: QPainter, page: StripPage) -> None:
 
 
 def _pen(mm: float) -> QPen:
-    pen = QPen(_INK, mm * _MM)
+    pen = QPen(INK, mm * _MM)
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
     return pen
 
@@ -105,18 +104,4 @@ def _rect(x: float, y: float, width: float, height: float) -> QRectF:
 
 
 def _text(painter: QPainter, area: QRectF, text: str, size_mm: float, align: Qt.AlignmentFlag) -> None:
-    """Write a text in an area given in mm, as large as it fits, from one size down to the smallest."""
-    if not text:
-        return
-    room = area.width() * _MM
-    font = QFont(UI_FAMILY)
-    for size in (size_mm, *[s for s in _SIZES if s < size_mm]):
-        font.setPixelSize(max(1, round(size * _MM)))
-        if QFontMetricsF(font, painter.device()).horizontalAdvance(text) <= room:
-            break
-    fitted = QFontMetricsF(font, painter.device()).elidedText(text, Qt.TextElideMode.ElideMiddle, room)
-    painter.setFont(font)
-    painter.setPen(_INK)
-    painter.drawText(
-        _rect(area.x(), area.y(), area.width(), area.height()), align | Qt.AlignmentFlag.AlignVCenter, fitted
-    )
+    write_mm(painter, _DPI, area, text, size_mm, align)

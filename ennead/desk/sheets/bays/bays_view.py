@@ -22,6 +22,7 @@ from ennead.reports.plug_effects import plug_effects
 from ennead.reports.point_labels import behind_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.survey.runs import Run
 
 _STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
 _ZOOMS: Final = (1.0, 1.5, 2.0, 3.0, 4.0)
@@ -81,6 +82,12 @@ class BaysView(Drawing):
             self._lit = self._way()
             self.viewport().update()
         self._reveal_chosen()
+
+    @property
+    def lit_runs(self) -> tuple[Run, ...]:
+        """The lines that pass what is chosen."""
+        self.settle()
+        return self._way().runs
 
     def content_size(self) -> tuple[float, float]:
         return self.layout_now.width, self.layout_now.height

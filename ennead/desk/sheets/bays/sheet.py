@@ -1,11 +1,9 @@
 """The Bays sheet: bays with their normals, the scenes of cords, and the moves to the one that is chosen."""
 
-from collections.abc import Callable
-from pathlib import Path
-
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
+from PyQt6.QtWidgets import QPushButton
 
+from ennead.desk.sheets.bays.bay_prints import BayPrints
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
@@ -14,8 +12,6 @@ from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.drawings.painters.theme import ThemeBook
-from ennead.edits.scenes import BACK_TO_NORMALS
-from ennead.studio.errors import EnneadError
 
 
 class BaysSheet(SheetFrame):
@@ -37,27 +33,17 @@ class BaysSheet(SheetFrame):
         self.lay_button.setToolTip("Propose which socket stands behind which point, so that few cords are needed")
         self.lay_button.clicked.connect(self.lay)
         self.add_action(self.lay_button, gives_way=True)
-        self.print_button = QPushButton("Print…")
-        self.print_button.setObjectName("print_bays")
-        self.print_button.setProperty("quiet", True)
-        self.print_button.setToolTip(
-            "Designation strips at true scale, the moves as a list to tick, or all bays as one sheet"
-        )
-        menu = QMenu(self.print_button)
-        for text, deed in (("Strips…", self.print_strips), ("Moves…", lambda: self._save("Moves", self.write_moves)),
-                           ("All bays as one sheet…", lambda: self._save("Bays", self.write_sheet))):  # fmt: skip
-            menu.addAction(text, deed)
-        self.print_button.setMenu(menu)
-        self.add_action(self.print_button, gives_way=True)
         self.make_button.setObjectName("make_bay")
         self.make_button.clicked.connect(self.make)
+        self.view, self.work = BaysView(table, book), MovesWork(table)
+        self.prints = BayPrints(table, self.view, self.work)
+        self.add_action(self.prints, gives_way=True)
         self.add_action(self.make_button)
-        self.view = BaysView(table, book)
         first = QPushButton("Make a bay…")
         first.clicked.connect(self.make)
         empty = EmptyNote(book, "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
                                 "tonight's cords here: Ennead follows every signal through them.", first)  # fmt: skip
-        self.strip, self.moves_list, self.work = SceneStrip(table, book), MovesList(book), MovesWork(table)
+        self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)
         self._pages = self.add_pages(self.view, empty)
         self.body.addWidget(self.strip)
         self.body.addWidget(self.moves_list)
@@ -93,12 +79,6 @@ class BaysSheet(SheetFrame):
         by_hand = studio.scenes[studio.scene].steps if studio.scene in studio.scenes else ()
         self.moves_list.show_moves(self.work.head(), self.work.texts(studio), self.work.done, by_hand)
 
-    def print_strips(self) -> None:
-        """Ask for paper and write the strips."""
-        from ennead.desk.sheets.bays.strips_dialog import StripsDialog
-
-        StripsDialog(self._table, self.window()).exec()
-
     def lay(self) -> None:
         """Propose a layout, and do it if it is wanted."""
         from ennead.desk.sheets.bays.layout_dialog import LayoutDialog
@@ -106,35 +86,6 @@ class BaysSheet(SheetFrame):
         dialog = LayoutDialog(self._table.studio, self.book, self.window())
         if dialog.exec() and dialog.chosen is not None:
             self._table.do(dialog.chosen)
-
-    def _save(self, name: str, write: Callable[[Path], None]) -> None:
-        path, _ = QFileDialog.getSaveFileName(
-            self, f"Save {name.lower()}", f"{name}.pdf", "Pages (*.pdf *.svg)" if name == "Bays" else "PDF (*.pdf)"
-        )
-        if path:
-            try:
-                write(Path(path) if Path(path).suffix else Path(path).with_suffix(".pdf"))
-            except EnneadError as error:
-                self._table.said.emit(str(error))
-
-    def write_moves(self, path: Path) -> None:
-        """Write the moves as a list to tick, what is done by hand at its end."""
-        from ennead.paper.pages import write_list
-
-        studio = self._table.studio
-        scene = studio.scenes.get(studio.scene)
-        rows = [[text] for text in self.work.texts(studio)] + [
-            [f"by hand: {s}"] for s in (scene.steps if scene else ())
-        ]
-        write_list(path, f"{studio.name}: {scene.name if scene else BACK_TO_NORMALS}", self.work.head(), rows)
-
-    def write_sheet(self, path: Path) -> None:
-        """Write all bays with the cords of the scene."""
-        from ennead.paper.bay_sheet import write_bay_sheet
-
-        studio = self._table.studio
-        scene = studio.scenes.get(studio.scene)
-        write_bay_sheet(path, self._table.survey, f"{studio.name}: bays, {scene.name if scene else BACK_TO_NORMALS}")
 
     def make(self) -> None:
         """Ask for a bay and add it."""
