@@ -4,19 +4,26 @@ import random
 import unittest
 
 from ennead.demo.skerry import skerry
-from ennead.edits.house import mark_fault
+from ennead.edits.bays import add_bay
+from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import choose_scene, lay_cord
 from ennead.edits.session import add_source
+from ennead.files.profiles import shelf_profile
+from ennead.planning.routing.blocks import block_change, free_blocks
 from ennead.planning.routing.cord_routes import Route, Wanted, route_change, route_in_words, route_text, routes
+from ennead.planning.routing.other_box import box_behind, other_boxes
+from ennead.reports.path_proof import path_proof
 from ennead.reports.plug_effects import plug_effects
-from ennead.studio.document import Studio
+from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd
+from ennead.studio.ids import SceneId
 from ennead.survey.survey import Survey
 from ennead.survey.traces import legs
 from tests.builders import end, plug
 from tests.test_bay_checks import house
 from tests.test_bays import flooded, random_bays
+from tests.test_paths import line, named
 
 
 def arriving(studio: Studio) -> dict[str, int]:
@@ -131,3 +138,42 @@ class Effects(unittest.TestCase):
         self.assertIn(
             "▲ joins outputs: Voice and Fiddle", plug_effects(Survey(joined), [end("U2", "a3"), end("U2", "a5")])
         )
+
+
+class OtherBox(unittest.TestCase):
+    def test_another_box_takes_the_place_of_one_and_gives_it_back(self) -> None:
+        studio = choose_scene(skerry(finished=True), SceneId("K2"))
+        winch = named(studio, "Winch")
+        self.assertEqual(box_behind(studio, PortEnd(named(studio, "B"), "b4")), winch)
+        offers = dict(other_boxes(studio, winch))
+        self.assertEqual(list(offers), ["Capstan", "Tiller"])
+        for name, wanted in offers.items():
+            after = wanted.apply(studio)
+            survey = Survey(after)
+            proof = path_proof(survey, line(survey, "Fiddle"))
+            self.assertEqual((proof.holds, proof.works[0]), (True, name))
+            back = dict(other_boxes(after, named(after, name)))["Winch"].apply(after)
+            self.assertEqual(back.cords, studio.cords)
+        # A point out of service, a plug in the way, and a box that is not patched at all.
+        scratchy = mark_fault(studio, PortEnd(named(studio, "B"), "a6"), "scratchy")
+        self.assertEqual([name for name, _ in other_boxes(scratchy, winch)], ["Capstan"])
+        held = lay_cord(studio, PortEnd(named(studio, "B"), "b6"), PortEnd(named(studio, "A"), "a20"))
+        self.assertEqual([name for name, _ in other_boxes(held, winch)], ["Capstan"])
+        self.assertEqual(other_boxes(studio, named(studio, "Tiller")), [])
+
+
+class MultipinBlocks(unittest.TestCase):
+    def test_a_multipin_is_wired_as_one_loom_lane_by_lane(self) -> None:
+        studio = add_unit(
+            add_bay(empty_studio("Test"), "A", 24), shelf_profile("stage box, eight ways to a multipin"), "Reel"
+        )
+        (block,) = [b for b in free_blocks(studio) if b.lanes == 8 and len(b.ports) == 1]
+        for first, count in ((1, 8), (21, 4)):
+            after = block_change(studio, block, PortEnd(named(studio, "A"), f"a{first}")).apply(studio)
+            (cable,) = after.cables.values()
+            self.assertEqual([p.port for p in cable.plugs[1:]], [f"a{n}" for n in range(first, first + count)])
+            self.assertEqual(
+                [(w.a, w.a_lane, w.b, w.b_lane) for w in cable.wires], [(0, n, n, 1) for n in range(1, count + 1)]
+            )
+        with self.assertRaises(EnneadError):
+            block_change(studio, block, block.ports[0])

@@ -17,6 +17,7 @@ from ennead.edits.scenes import lay_cord, stand_cord
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
 from ennead.planning.routing.block_words import laid_in_words
+from ennead.planning.routing.blocks import free_blocks
 from ennead.planning.routing.cord_words import cord_change, cord_in_words
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
@@ -286,6 +287,38 @@ class Bays(DeskCase):
         self.view.setFocus()
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, begun)
+
+    def test_a_row_of_sockets_is_wired_by_drag_and_by_keys_as_by_words(self) -> None:
+        self.click(self.button("Wire…"))
+        rears = self.sheet.rears
+        texts = [rears.item(n).text() for n in range(rears.count())]
+        self.assertEqual(texts, [b.text for b in free_blocks(self.studio)])
+        row = next(n for n, text in enumerate(texts) if text.startswith("Pier · Line out 1–"))
+        count = int(texts[row].rsplit("–", 1)[1])
+        words = f"Pier line out 1–{count} → A 9–{8 + count}"
+        typed = laid_in_words(self.studio, words).apply(self.studio)
+        rears.setCurrentRow(row)
+        here = QPointF(rears.visualItemRect(rears.item(row)).center())
+        there = QPointF(rears.viewport().mapFromGlobal(self.view.viewport().mapToGlobal(self.spot("a9").toPoint())))
+        self.drag(rears.viewport(), here, there)
+        self.assertEqual(self.studio.cables, typed.cables)
+        self.assertEqual(self.table.undo_stack.undoText(), f"Wire Pier · Line out 1–{count} → A · 9–{8 + count} above")
+        self.assertNotIn(texts[row], [rears.item(n).text() for n in range(rears.count())])
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
+        rears.setCurrentRow(row)
+        rears.setFocus()
+        self.press("Return")
+        self.assertIs(self.app.focusWidget(), self.view)
+        self.select("a8")
+        self.press("Right", "Return")
+        self.assertEqual(self.studio.cables, typed.cables)
+        # Over points that hold cables already nothing is laid, and it is said.
+        rears.setCurrentRow(0)
+        before = self.studio
+        self.drag(rears.viewport(), QPointF(rears.visualItemRect(rears.item(0)).center()),
+                  QPointF(rears.viewport().mapFromGlobal(self.view.viewport().mapToGlobal(self.spot("a9").toPoint()))))  # fmt: skip
+        self.assertEqual(self.studio, before)
 
     def test_strips_are_written_by_the_dialog(self) -> None:
         path = self.home / "strips"

@@ -21,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     for (unit, key), there in survey.once(behind).items():
         for cable in there:
             far = cable.far
-            if isinstance(far, PortEnd) and profiles[far.unit].role == "processor":
+            if isinstance(far, PortEnd) and profiles[far.unit].is_outboard:
                 seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(where[unit][key][1])
     for (unit, box), ways in seats.items():
         if set(ways) != {"in", "out"}:

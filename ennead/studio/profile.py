@@ -370,6 +370,16 @@ class Profile:
         """Whether the unit runs on a sample clock at all."""
         return bool(self.clock_sources)
 
+    @property
+    def is_outboard(self) -> bool:
+        """Whether a line is sent through it on cords: a processor, or a preamp, that stays analogue."""
+        return self.role in ("processor", "preamp") and not self.converts
+
+    @property
+    def converts(self) -> bool:
+        """Whether it turns sound into numbers or back: a loop begins and ends at such a one."""
+        return bool(self.driver_maps) or self.is_digital
+
     def mode(self, key: str) -> Mode | None:
         """Return a mode by key."""
         return next((m for m in self.modes if m.key == key), None)

@@ -139,7 +139,7 @@ class Sent:
         while start is not None and start not in seen:
             seen.add(start)
             profile = self._profiles[start.unit]
-            if _converts(profile):
+            if profile.converts:
                 return start
             before = next((e for e in self._inner(profile, start, back=True) if e in self._into), None)
             if before is None:
@@ -194,7 +194,7 @@ class Sent:
             if self._is_point(here):
                 outs = [] if here in passed else list(self._inner(profile, here, back=False))
                 passed.add(here)
-            elif unit in boxes or _converts(profile):
+            elif unit in boxes or profile.converts:
                 continue
             else:
                 boxes.append(unit)
@@ -205,7 +205,7 @@ class Sent:
     def wired_loops(self) -> Iterator[WiredLoop]:
         """Yield every box that is wired out of a converter and back into one, with all channels that are."""
         for unit, profile in self._profiles.items():
-            if profile.role not in ("processor", "preamp") or _converts(profile):
+            if not profile.is_outboard:
                 continue
             ends = [PortEnd(unit, p.key) for p in profile.ports if p.direction == "in" and not p.is_digital]
             boxes = self.boxes_behind(ends[:1])
@@ -215,18 +215,13 @@ class Sent:
                 if (
                     out is not None
                     and back is not None
-                    and _converts(self._profiles[out.unit])
-                    and _converts(self._profiles[back.unit])
+                    and self._profiles[out.unit].converts
+                    and self._profiles[back.unit].converts
                 ):
                     ways.append((end, out, back))
             if ways:
                 at, outputs, returns = zip(*ways, strict=True)
                 yield WiredLoop(boxes, at, outputs, returns)
-
-
-def _converts(profile: Profile) -> bool:
-    """Say whether a box turns sound into numbers or back: a loop begins and ends at such a one."""
-    return bool(profile.driver_maps) or profile.is_digital
 
 
 def _whole(found: Mapping[int, PortEnd], channels: int) -> tuple[PortEnd, ...]:

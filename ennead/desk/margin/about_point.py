@@ -6,6 +6,7 @@ from ennead.edits.bays import label_point, set_normal, straight_below
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault, mark_fault
 from ennead.edits.scenes import pull_cord
+from ennead.planning.routing.other_box import box_behind, other_boxes
 from ennead.reports.bay_rows import normal_text
 from ennead.reports.lit_run import lit_run
 from ennead.reports.point_labels import behind_text
@@ -49,6 +50,10 @@ def about_point(survey: Survey, end: PortEnd) -> Notes:
         other = [studio.end_text(p) for p in cord.plugs if p != end]
         facts.insert(0, Fact(f"Cord {cord.id}", f"to {other[0]}" if other else "its other end hangs loose"))
         deeds.append(Deed(f"Pull cord {cord.id}", change(f"Pull cord {cord.id}", pull_cord, cord.id)))
+    box = box_behind(studio, end)
+    deeds += [
+        Deed(wanted.label, wanted) for _, wanted in (other_boxes(studio, box) if box is not None and cord else ())
+    ]
     for cable in studio.plugged(end):
         more, can = about_cable_parts(survey, cable)
         facts += more

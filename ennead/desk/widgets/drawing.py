@@ -76,6 +76,13 @@ class Drawing(QAbstractScrollArea):
         self.gesture = gesture
         gesture.start(at + self.offset())
 
+    def end_gesture(self, at: QPointF) -> None:
+        """End what is being done with the mouse at a point of the viewport."""
+        gesture, self.gesture = self.gesture, None
+        if gesture is not None:
+            gesture.end(at + self.offset())
+            self.viewport().update()
+
     def drop_gesture(self) -> None:
         """Leave what is being done with the mouse; nothing comes of it."""
         gesture, self.gesture = self.gesture, None
@@ -89,10 +96,8 @@ class Drawing(QAbstractScrollArea):
             self.viewport().update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        gesture, self.gesture = self.gesture, None
-        if event is not None and gesture is not None:
-            gesture.end(event.position() + self.offset())
-            self.viewport().update()
+        if event is not None:
+            self.end_gesture(event.position())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape and self.gesture is not None:

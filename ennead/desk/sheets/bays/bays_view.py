@@ -6,6 +6,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import QToolTip
 
+from ennead.desk.sheets.bays.drag_block import DragBlock
 from ennead.desk.sheets.bays.drag_cord import DragCord
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
@@ -16,6 +17,7 @@ from ennead.drawings.painters.bay_paint import BayPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
+from ennead.planning.routing.blocks import Block, block_change
 from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
 from ennead.reports.plug_effects import plug_effects
@@ -43,6 +45,8 @@ class BaysView(Drawing):
         self.zoom = 1.0
         #: The point a cord was begun at with the keyboard.
         self.begun: PortEnd | None = None
+        #: The row of sockets that Enter wires to the points from the chosen one on.
+        self.carried: Block | None = None
         self._lit: LitRun = NOT_LIT
         self._plugged: frozenset[PortEnd] = frozenset()
         self._worst: dict[str, str] = {}
@@ -108,7 +112,7 @@ class BaysView(Drawing):
         paint = BayPainter(painter, self.book.now)
         paint.cords([a for a in self.layout_now.arcs if a.cord in self._lit.cords], seen, self._lit.cords, self._worst)
         paint.lit(self.layout_now, self._lit.points, self.begun or self.chosen, self._plugged)
-        if isinstance(self.gesture, DragCord):
+        if isinstance(self.gesture, DragCord | DragBlock):
             self.gesture.draw(painter, self.book.now)
 
     def _areas(self) -> list[tuple[BayPicture, QRectF]]:
@@ -215,8 +219,8 @@ class BaysView(Drawing):
             self._tell()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and chosen is not None:
             self._enter(chosen)
-        elif key == Qt.Key.Key_Escape and self.begun is not None:
-            self.begun = None
+        elif key == Qt.Key.Key_Escape and (self.begun is not None or self.carried is not None):
+            self.begun = self.carried = None
             self.viewport().update()
         elif self.is_delete(event) and chosen is not None:
             self.pull(chosen)
@@ -226,8 +230,11 @@ class BaysView(Drawing):
             super().keyPressEvent(event)
 
     def _enter(self, chosen: PortEnd) -> None:
-        """Begin a cord at the chosen point, or end the one that was begun there."""
-        if self.begun is None:
+        """Begin a cord at the chosen point, or end the one that was begun there; what is carried is wired instead."""
+        if self.carried is not None:
+            block, self.carried = self.carried, None
+            self.table.do(block_change(self.table.studio, block, chosen))
+        elif self.begun is None:
             self.begun = chosen
             self.table.said.emit(
                 f"A cord from {self.table.studio.end_text(chosen)}: go to another point, then Enter; Esc leaves it."
@@ -236,6 +243,12 @@ class BaysView(Drawing):
             begun, self.begun = self.begun, None
             self.table.do(cord_change(self.table.studio, begun, chosen))
         self.viewport().update()
+
+    def carry(self, block: Block) -> None:
+        """Take a row of sockets in hand, to be wired from the point at which Enter is pressed."""
+        self.carried, self.begun = block, None
+        self.setFocus()
+        self.table.said.emit(f"{block.text}: go to the first point it is to lie on, then Enter; Esc leaves it.")
 
     def _tell(self) -> None:
         """Say what the cord that was begun would do in the chosen point."""

@@ -1,12 +1,13 @@
 """The Bays sheet: bays with their normals, the scenes of cords, and the moves to the one that is chosen."""
 
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from ennead.desk.sheets.bays.bay_prints import BayPrints
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
+from ennead.desk.sheets.bays.rears_list import RearsList
 from ennead.desk.sheets.bays.scene_strip import SceneStrip
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
@@ -32,6 +33,12 @@ class BaysSheet(SheetFrame):
         self.lay_button.setProperty("quiet", True)
         self.lay_button.setToolTip("Propose which socket stands behind which point, so that few cords are needed")
         self.lay_button.clicked.connect(self.lay)
+        self.wire_button = QPushButton("Wire…")
+        self.wire_button.setObjectName("wire_rears")
+        self.wire_button.setProperty("quiet", True)
+        self.wire_button.setCheckable(True)
+        self.wire_button.setToolTip("Show the rows of sockets that are on no bay yet, to drag onto its points")
+        self.add_action(self.wire_button, gives_way=True)
         self.add_action(self.lay_button, gives_way=True)
         self.make_button.setObjectName("make_bay")
         self.make_button.clicked.connect(self.make)
@@ -44,7 +51,14 @@ class BaysSheet(SheetFrame):
         empty = EmptyNote(book, "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
                                 "tonight's cords here: Ennead follows every signal through them.", first)  # fmt: skip
         self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)
-        self._pages = self.add_pages(self.view, empty)
+        self.rears = RearsList(table, book, self.view)
+        self.wire_button.toggled.connect(self._show_rears)
+        page = QWidget()
+        beside = QHBoxLayout(page)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(self.view, 1)
+        beside.addWidget(self.rears)
+        self._pages = self.add_pages(page, empty)
         self.body.addWidget(self.strip)
         self.body.addWidget(self.moves_list)
         self.moves_list.ticked.connect(self.work.tick)
@@ -57,6 +71,10 @@ class BaysSheet(SheetFrame):
 
     def _size(self) -> None:
         self.moves_list.setFixedHeight(min(self.book.now.px(150), max(self.book.now.px(70), self.height() // 4)))
+
+    def _show_rears(self, shown: bool) -> None:
+        self.rears.setVisible(shown)
+        (self.rears if shown else self.view).setFocus()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
