@@ -11,7 +11,7 @@ from ennead.planning.growing.shortage import find_shortage
 from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.seating.proposal_change import take
-from ennead.reports.allocation_rows import aim_rows, out_rows, placed_rows, remedy_rows, switch_rows
+from ennead.reports.allocation_rows import aim_rows, cord_rows, out_rows, placed_rows, remedy_rows, switch_rows
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
 
@@ -53,7 +53,7 @@ def run(args: argparse.Namespace) -> int:
         print_json({
             "placed": placed_rows(survey, proposal), "destinations": out_rows(survey, proposal),
             "unplaced": _without(survey, proposal), "binding": list(binding), "remedies": remedy_rows(remedies),
-            "switches": switch_rows(survey, proposal), "unplugged": [survey.studio.sources[s].name for s in proposal.unplugged],
+            "switches": switch_rows(survey, proposal), "cords": cord_rows(survey, proposal), "unplugged": [survey.studio.sources[s].name for s in proposal.unplugged],
             "moves": proposal.moves, "aims": aim_rows(proposal), "proven": proposal.proven,
         })  # fmt: skip
         return 0
@@ -84,6 +84,8 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
         print(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
     for row in switch_rows(survey, proposal):
         print(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
+    for row in cord_rows(survey, proposal):
+        print(f" cord  {row['from']} → {row['to']} for {row['source']}")
     print(
         f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
     )

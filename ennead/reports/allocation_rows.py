@@ -5,12 +5,14 @@ from typing import Any
 
 from ennead.planning.growing.remedies import Remedy
 from ennead.planning.seating.allocation import Proposal, cables_of
+from ennead.planning.seating.corded import laid
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 
 
 def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     """Return every channel of every source that has a place with the proposal carried out."""
+    survey = laid(survey, [c for cords in proposal.cords.values() for c in cords])
     studio = survey.studio
     proposed = {p.source: p for p in proposal.placements}
     rows: list[dict[str, Any]] = []
@@ -36,6 +38,16 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
                 }
             )
     return rows
+
+
+def cord_rows(survey: Survey, proposal: Proposal) -> list[dict[str, str]]:
+    """Return every cord that is to be laid."""
+    text = survey.studio.end_text
+    return [
+        {"source": survey.studio.source(key).name, "from": text(cord.start), "to": text(cord.end)}
+        for key, cords in proposal.cords.items()
+        for cord in cords
+    ]
 
 
 def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:

@@ -82,7 +82,7 @@ def where_of(survey: Parts, point: InputPoint, returns: str = "") -> Where:
     phantom = point.powered_port in point.powered_by.bank_of_port
     return Where(
         port.direction,
-        port.carries,
+        point.carries,
         port.connector,
         port.phantom_on_xlr_only,
         phantom,

@@ -4,6 +4,7 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from ennead.standards.signals import Signal
 from ennead.studio.house import Lead, PortEnd, Span
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port, Profile
@@ -50,6 +51,14 @@ class InputPoint:
     def end(self) -> PortEnd:
         """The socket as a cable end."""
         return PortEnd(self.unit, self.port.key)
+
+    @property
+    def carries(self) -> tuple[Signal, ...]:
+        """What may come in by it: behind a panel, what the input takes to which its conductors lead."""
+        if self.powered_unit == self.unit:
+            return self.port.carries
+        behind = self.powered_by.port_by_key[self.powered_port].carries
+        return tuple([signal for signal in self.port.carries if signal in behind])
 
     @property
     def number(self) -> int:
@@ -170,7 +179,7 @@ def count_by_need(points: tuple[InputPoint, ...]) -> Mapping[str, int]:
     for what, channels in alike.items():
         point = one_of[what]
         carries, digital, phantom = (
-            point.port.carries,
+            point.carries,
             point.port.is_digital,
             point.powered_port in point.powered_by.bank_of_port,
         )

@@ -2,6 +2,7 @@
 
 from ennead.edits.change import Change
 from ennead.planning.seating.allocation import Placement, Proposal, cables_of
+from ennead.planning.seating.corded import within_reach
 from ennead.planning.seating.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
 from ennead.planning.seating.proposal_change import take
 from ennead.planning.seating.switching import BankKey
@@ -70,11 +71,41 @@ def place_at_number(survey: Survey, source_id: SourceId, number: int) -> Change:
     NoPlace
         If nobody can arrive there, it is taken, or the source does not suit the socket.
     """
+    patched = _by_cord(survey, source_id, number)
+    if patched is not None:
+        return patched
     point = next((s for s in survey.input_points if s.number == number), None)
     if point is None:
         name = survey.studio.source(source_id).name
         raise NoPlace(name, f"no free-standing socket leads to driver input {number}")
     return place_at_port(survey, source_id, point.end)
+
+
+def _by_cord(survey: Survey, source_id: SourceId, number: int) -> Change | None:
+    """Return the change that brings a source to a driver input by a cord alone, from where it is plugged; None where none would.
+
+    Raises
+    ------
+    NoPlace
+        If another source arrives there.
+    """
+    source, now = survey.studio.source(source_id), survey.leads.get((source_id, 1))
+    if now is None or source.channels > 1:
+        return None
+    reached, cords = within_reach(survey, (now.end, number))
+    if not cords:
+        return None
+    there = next((r for r in survey.runs if r.driver is not None and r.driver.number == number), None)
+    if there is not None and there.source != source_id:
+        raise NoPlace(source.name, f"driver input {number} is taken by {there.signal}")
+    try:
+        option = hard_reason(reached, source, now.end)
+    except Refused:
+        return None
+    if option[0].number != number:
+        return None
+    placed = Placement(source_id, option, (number,))
+    return take(survey, Proposal((placed,), 0, {}, cords={source_id: (cords[now.end],)}))
 
 
 def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:

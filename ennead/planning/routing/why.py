@@ -11,7 +11,7 @@ from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import banks_of, input_wanted, options_for, phantom_wish
 from ennead.planning.seating.problem import Problem, Seating, Seats, score
-from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, STANDING
+from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, CORD, STANDING
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.studio_problem import Asked, Posed
 from ennead.planning.seating.variants import held_to, kept_from
@@ -92,7 +92,7 @@ def why_not_there(
             )
     else:
         try:
-            option = hard_reason(survey, studio.source(SourceId(key)), end)
+            option = hard_reason(posed.survey, studio.source(SourceId(key)), end)
         except Refused as refusal:
             return Elsewhere(text, (), str(refusal), (), None)
         place = _place_of(posed, tuple(s.end for s in option))
@@ -134,7 +134,7 @@ def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Se
             text, (), f"{name_of(survey, who.key)} would not come back: no input is left for its return{same}", (), None
         )
     costs = tuple(_differences(survey, posed, problem, base, other))
-    return Elsewhere(text, posed.numbers(place), "", costs, propose(survey, posed, other, ()))
+    return Elsewhere(text, posed.numbers(place), "", costs, propose(posed, other, ()))
 
 
 def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, other: Seating) -> list[str]:
@@ -159,7 +159,7 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
         elif stage == "order":
             said.append("higher numbers" if now > was else "lower numbers")
         elif stage == "wiring":
-            price = f"{CABLE} a new cable in the room, {CABLE_TO_ANOTHER_PLACE} to another place"
+            price = f"{CABLE} a new cable in the room, {CABLE_TO_ANOTHER_PLACE} to another place, {CORD} a cord"
             said.append(
                 f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring {STANDING})"
             )

@@ -1,8 +1,9 @@
 """Allocation: every source, destination and reserved loop channel on a socket, as a proposal with its proof."""
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
 
+from ennead.planning.seating.corded import CordTo
 from ennead.planning.seating.linear import LIMIT_S, Stage, Watch
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import Option, why_not
@@ -46,7 +47,7 @@ class Proposal:
     Parameters
     ----------
     placements, outs : tuple
-        Only sources and destinations that would be plugged anew or moved.
+        Only sources and destinations that would be plugged anew or moved, or that a cord is laid for.
     moves : int
         How many of these are plugged somewhere already.
     unplaced, unplaced_outs : map of source, or destination, to str
@@ -57,6 +58,8 @@ class Proposal:
         Sources without a place that cannot stay plugged where they are.
     switches : tuple of Switch
         48 V switches to be set anew once all of it is carried out.
+    cords : map of source to tuple of CordTo
+        The cords without which a source would not arrive where it is, or is to be, plugged in.
     """
 
     placements: tuple[Placement, ...]
@@ -67,6 +70,7 @@ class Proposal:
     stages: tuple[Stage, ...] = ()
     unplugged: tuple[SourceId, ...] = ()
     switches: tuple[Switch, ...] = ()
+    cords: Mapping[SourceId, tuple[CordTo, ...]] = field(default_factory=dict)
 
     @property
     def proven(self) -> bool:
@@ -118,17 +122,18 @@ def allocate(
     posed = pose(survey, without=without, aims=aims)
     watch = Watch(keep_going, limit_s)
     found = seat(posed.problem, watch)
-    return propose(survey, posed, found.seating, found.stages, stopped=watch.stopped)
+    return propose(posed, found.seating, found.stages, stopped=watch.stopped)
 
 
 def propose(
-    survey: Survey, posed: Posed, seating: tuple[Seats | None, ...], stages: tuple[Stage, ...], *, stopped: bool = False
+    posed: Posed, seating: tuple[Seats | None, ...], stages: tuple[Stage, ...], *, stopped: bool = False
 ) -> Proposal:
     """Return a seating as what would change in the studio."""
-    studio = survey.studio
+    survey, studio = posed.survey, posed.survey.studio
     placements: list[Placement] = []
     legs: dict[DestinationId, dict[str, Seats | None]] = {}
     unplaced: dict[SourceId, str] = {}
+    cords: dict[SourceId, tuple[CordTo, ...]] = {}
     moves = 0
     for who, place in zip(posed.asked, seating, strict=True):
         if who.leg != "source":
@@ -136,14 +141,16 @@ def propose(
             continue
         source = studio.source(SourceId(who.key))
         cables = cables_of(survey, source)
+        if place is not None and (new := [posed.cords[end] for end in posed.ends(place) if end in posed.cords]):
+            cords[source.id] = tuple(new)
         if place is None:
             unplaced[source.id] = "the search was stopped" if stopped else why_not(survey, source)
-        elif tuple(c.end for c in cables) != posed.ends(place):
+        elif source.id in cords or tuple(c.end for c in cables) != posed.ends(place):
             points = tuple(s for s in (posed.sockets[slot][face] for slot, face in place) if isinstance(s, InputPoint))
             placements.append(Placement(source.id, points, posed.numbers(place)[: source.channels]))
-            moves += bool(cables)
+            moves += bool(cables) and tuple(c.end for c in cables) != posed.ends(place)
     outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
-    bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages)
+    bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages, cords=cords)
     return _with_the_rest(survey, bare, stopped=stopped)
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from ennead.planning.seating.ground import Ground
 from ennead.planning.seating.problem import Demand, Fit, Seats
-from ennead.planning.seating.reach import reach_price
+from ennead.planning.seating.reach import CORD, reach_price
 from ennead.planning.seating.studio_problem import Asked
 from ennead.planning.seating.wired import stands_wired
 from ennead.rules import may_go_out
@@ -144,7 +144,7 @@ def _source_fits(ground: Ground, kind: int, source: Source) -> Fits:
         if any(o.rule not in relaxed for o in obstacles(wanted, where_of(ground.survey, point))):
             continue
         wish = wishes[source.phantom] if touches_phantom(source, point.port) else 0
-        price = reach_price(source.place, studio.units[point.unit].place)
+        price = reach_price(source.place, studio.units[point.unit].place) + CORD * (point.end in ground.cords)
         found[kind, trait] = Fit(wish, (price, adapters_needed(source, point.port), trait))
     return found
 

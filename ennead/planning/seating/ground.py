@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final
 
+from ennead.planning.seating.corded import Cords
 from ennead.planning.seating.problem import Face, Pair, Trait
 from ennead.planning.seating.studio_problem import Point, numbers_of
 from ennead.planning.seating.wired import Ways, standing_loops, wired_back
@@ -27,6 +28,7 @@ class Ground:
 
     survey: Survey
     relaxed: frozenset[str] = frozenset()
+    cords: Cords = field(default_factory=dict)
     sockets: list[list[Point]] = field(default_factory=list)
     faces: list[list[Face]] = field(default_factory=list)
     at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
@@ -68,10 +70,10 @@ def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
         chain = _chain(ground, point.converter, way.delay, point.port.key)
         port = point.port
         like = (
-            "in", port.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
+            "in", point.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
             chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
             point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
-            frozenset(asked.intersection(way.passes)),
+            frozenset(asked.intersection(way.passes)), point.end in ground.cords,
         )  # fmt: skip
         slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
         switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
@@ -80,8 +82,8 @@ def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
 
 def _needs(point: InputPoint, *, live: bool) -> tuple[str, ...]:
     """Return the kinds of spare input a socket counts as."""
-    found = ["all", *(n for n in ("mic", "line", "hiz") if n in point.port.carries)]
-    return (*found, "phantom") if live and "mic" in point.port.carries else tuple(found)
+    found = ["all", *(n for n in ("mic", "line", "hiz") if n in point.carries)]
+    return (*found, "phantom") if live and "mic" in point.carries else tuple(found)
 
 
 def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:

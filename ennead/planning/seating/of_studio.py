@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import Final
 
+from ennead.planning.seating.corded import within_reach
 from ennead.planning.seating.demands import demands_of
 from ennead.planning.seating.ground import Ground, gather_inputs, gather_outputs, neighbours
 from ennead.planning.seating.problem import Problem, Slot
@@ -45,7 +46,8 @@ def pose(
     loose : DestinationId, optional
         A loop that is placed like any other although it could stand in the house.
     """
-    ground = Ground(survey, relaxed)
+    survey, cords = within_reach(survey)
+    ground = Ground(survey, relaxed, cords)
     if loose is not None:
         ground.standing.pop(loose, None)
         ground.loose = loose
@@ -71,7 +73,7 @@ def pose(
     problem = Problem(
         tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held
     )
-    return Posed(problem, asked, ground.sockets, apart, ground.standing)
+    return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords)
 
 
 def _held_apart(survey: Survey) -> Iterator[PortEnd]:

@@ -7,6 +7,7 @@ from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
 from ennead.planning.seating.allocation import OutPlacement, Placement, Proposal, cables_of, leads_of
+from ennead.planning.seating.corded import cord_steps, laid
 from ennead.planning.seating.switching import BankKey, Switch, banks_behind, switch_over, wishes
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
@@ -23,8 +24,12 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     where one of them is to sit, or behind the same switch and wants it otherwise, moves as well, or is unplugged where
     the proposal has no place for it.
     """
+    bare = survey.studio
+    # What is plugged behind a cord is judged with the cord laid.
+    survey = laid(survey, [c for cords in proposal.cords.values() for c in cords])
     studio = survey.studio
     wanted, ousted, silent = _with_displaced(survey, proposal, set(proposal.keys if only is None else only))
+    patches = cord_steps(bare, [c for key, cords in proposal.cords.items() if key in wanted for c in cords])
     gone = list(dict.fromkeys([*ousted, *(proposal.unplugged if only is None else ())]))
     chosen = [p for p in proposal.placements if p.source in wanted]
     outs = [p for p in proposal.outs if p.destination in wanted]
@@ -32,6 +37,8 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     plugs: list[Edit] = []
     for placement in chosen:
         source = studio.source(placement.source)
+        if [point.end for point in placement.points] == [c.end for c in cables_of(survey, source)]:
+            continue
         pulls += [step(disconnect, c.id) for c in leads_of(survey, source)]
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
@@ -42,7 +49,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
     switches = proposal.switches if only is None else _switches(survey, chosen, gone)
     set_anew = [step(set_phantom, s.unit, s.bank, on=s.on) for s in switches]
-    return Change(_label(survey, chosen, outs, gone), (*pulls, *plugs, *set_anew))
+    return Change(_label(survey, chosen, outs, gone), (*patches, *pulls, *plugs, *set_anew))
 
 
 def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:

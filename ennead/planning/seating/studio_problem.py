@@ -4,12 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
+from ennead.planning.seating.corded import Cords
 from ennead.planning.seating.problem import Problem, Seats
 from ennead.planning.seating.wired import Ways
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import OutputPoint
+from ennead.survey.survey import Survey
 
 Point = InputPoint | OutputPoint
 
@@ -27,19 +29,25 @@ class Posed:
 
     Parameters
     ----------
+    survey : Survey
+        What it was posed of, with the cords that may be laid.
     sockets : list of list of Point
         By slot and face.
     apart : tuple of Asked
         Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
     standing : map of DestinationId to outputs and returns
         Loops whose cables stand in the house.
+    cords : map of PortEnd to CordTo
+        The sockets that arrive by a cord that is still to be laid; in the survey they are laid.
     """
 
+    survey: Survey
     problem: Problem
     asked: tuple[Asked, ...]
     sockets: list[list[Point]]
     apart: tuple[Asked, ...] = ()
     standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
+    cords: Cords = field(default_factory=dict)
 
     def ends(self, place: Seats) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""

@@ -61,6 +61,8 @@ class ProposalBar(QWidget):
         if outs:
             parts.append(f"{outs} {'destination' if outs == 1 else 'destinations'} placed")
         parts.append("none moved" if not proposal.moves else f"{proposal.moves} of them moved")
+        if cords := sum(map(len, proposal.cords.values())):
+            parts.append("one cord laid" if cords == 1 else f"{cords} cords laid")
         if proposal.switches:
             parts.append(
                 "one 48 V switch set anew"
