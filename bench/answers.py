@@ -46,7 +46,7 @@ NAMED: Final[dict[str, Callable[[], Studio]]] = {
     "demo": skerry,
     "demo-finished": lambda: skerry(finished=True),
     "large-house": lambda: large_house(0.08),
-    **{f"form-{n}": (lambda n=n: read_studio(_FORMS / f"studio-{n}.json")) for n in (1, 2, 3, 4, 5, 6, 7)},
+    **{f"form-{n}": (lambda n=n: read_studio(_FORMS / f"studio-{n}.json")) for n in (1, 2, 3, 4, 5, 6, 7, 8)},
 }
 #: Families of random studios, with how many of each are asked.
 RANDOM: Final[dict[str, tuple[Callable[[int], Studio | None], int]]] = {}

@@ -7,14 +7,28 @@ from functools import partial
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
-from ennead.edits import as_built, bays, cables, computer, destinations, house, scenes, session, settings
+from ennead.edits import (
+    as_built,
+    bays,
+    cables,
+    computer,
+    destinations,
+    house,
+    looms,
+    revisions,
+    scene_switches,
+    scenes,
+    session,
+    settings,
+)
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
-from ennead.studio.ids import CordId, DestinationId, SceneId, SourceId, UnitId
+from ennead.studio.ids import CordId, DestinationId, RevisionId, SceneId, SourceId, UnitId
+from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
 from tests import golden_findings
@@ -100,6 +114,13 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(scenes.stand_cord, cord=laid),
         partial(scenes.stand_plug, point=point, cord=laid),
         partial(scenes.lift_plug, point=point),
+        partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.8),
+        partial(looms.set_loom, cable=dice.choice([*studio.cables, "C0"]), loom=Loom(name, "aes59", "inch", (name, "", "2"))),
+        partial(looms.add_spare, spare=SpareLoom(dice.choice((0, 8)), (name, "8 trs"), Loom(name), dice.choice((None, 3.0, -1.0)))),
+        partial(looms.take_spare, at=dice.choice((0, 0, 1)), cable=dice.choice([*studio.cables, "C0"])),
+        partial(looms.put_away, cable=dice.choice([*studio.cables, "C0"])),
+        partial(revisions.keep_revision, name=name, made="2026-11-27 05:12", body=name),
+        partial(revisions.remove_revision, revision=dice.choice([*studio.revisions, RevisionId("R0")])),
         partial(house.add_unit, profile=dice.choice(shelf()), name=name, place=None),
         partial(house.add_place, name=name),
         partial(house.rename_unit, unit=unit, name=name),

@@ -131,7 +131,9 @@ class OlderForm(unittest.TestCase):
             studio = read_json(golden / f"studio-{form}.json")
             self.assertEqual([u["name"] for u in old["units"]], [u.name for u in studio.units.values()])
             if form > 5:
-                self._form_six(old, studio) if form == 6 else self._form_seven(old, studio)
+                # Nobody had said of any cable yet how it is made up.
+                old["cables"] = [{**c, "loom": None} for c in old["cables"]]
+                (self._form_six, self._form_seven, self._form_eight)[form - 6](old, studio)
                 continue
             self.assertEqual(
                 [c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)]
@@ -186,6 +188,17 @@ class OlderForm(unittest.TestCase):
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "old.ennead"
             shutil.copyfile(ROOT / "tests" / "golden" / "studio-7.ennead", path)
+            StudioFile(path).close()
+            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
+
+    def _form_eight(self, old, studio):
+        self.assertEqual([to_plain(c) for c in studio.cables.values()], old["cables"])
+        self.assertEqual([to_plain(b) for b in studio.bays.values()], old["bays"])
+        self.assertEqual([to_plain(s) for s in studio.scenes.values()], [{**s, "settings": {}} for s in old["scenes"]])
+        self.assertEqual((studio.spares, studio.resting, studio.revisions), ((), {}, {}))
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "old.ennead"
+            shutil.copyfile(ROOT / "tests" / "golden" / "studio-8.ennead", path)
             StudioFile(path).close()
             self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
 

@@ -4,8 +4,8 @@ import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, studio_of
 from ennead.edits.scenes import scene_named
-from ennead.planning.moves.moves import moves
-from ennead.reports.move_rows import ACTION_TEXTS, cords_of, move_rows, sum_text
+from ennead.planning.moves.scene_moves import scene_moves
+from ennead.reports.move_rows import ACTION_TEXTS, move_rows, sum_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import SceneId
 
@@ -25,7 +25,7 @@ def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     studio = studio_of(args)
     start, end = _scene(studio, args.start), _scene(studio, args.end)
-    plan = moves(studio, cords_of(studio, start), cords_of(studio, end))
+    plan = scene_moves(studio, start, end)
     steps = studio.scenes[end].steps if end else ()
     if args.json:
         print_json({"moves": move_rows(studio, plan), "movements": plan.movements, "lower_bound": plan.bound, "proven": plan.proven,

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from ennead.edits.profiles import fitted
+from ennead.edits.scene_switches import as_scene_has_it, at_rest
 from ennead.edits.session import add_source, free_name
+from ennead.edits.settings import stand_as
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import PortEnd, Settings, Unit
-from ennead.studio.ids import DestinationId, SessionId, SourceId
-from ennead.studio.profile import Profile
+from ennead.studio.house import PortEnd, Settings
+from ennead.studio.ids import DestinationId, SessionId, SourceId, UnitId
 from ennead.studio.record import replace
 from ennead.studio.session import Session, Wish
 
@@ -62,7 +62,7 @@ def copy_session(studio: Studio, name: str) -> Studio:
     name = free_name(studio, name)
     studio, key = studio.with_counter("sessions")
     old, new = studio.session, SessionId(key)
-    copy = replace(studio.current, id=new, name=name, settings={u.id: u.settings for u in studio.units.values()})
+    copy = replace(studio.current, id=new, name=name, settings=_at_rest(studio))
     cables = {c.id: replace(c, sessions=(*c.sessions, new)) for c in studio.cables.values() if old in c.sessions}
     studio = replace(
         studio,
@@ -84,33 +84,24 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
     there = _session(studio, session)
     if session == studio.session:
         return studio
-    left = replace(studio.current, settings={u.id: u.settings for u in studio.units.values()})
+    studio = at_rest(studio)
+    left = replace(studio.current, settings=_at_rest(studio))
     units = {
-        u.id: _set_as(u, there.settings[u.id], studio.profiles[u.profile])
+        u.id: stand_as(u, there.settings[u.id], studio.profiles[u.profile])
         for u in studio.units.values()
         if u.id in there.settings
     }
     changed = {key: unit for key, unit in units.items() if unit is not studio.units[key]}
     sessions = studio.sessions.put_all({left.id: left, session: replace(there, settings={})})
-    return replace(
+    chosen = replace(
         studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units
     )
+    return as_scene_has_it(chosen)
 
 
-def _set_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
-    now = unit.settings
-    settings = replace(
-        now,
-        modes=then.modes,
-        phantom=then.phantom,
-        clock_source=then.clock_source,
-        rate_hz=then.rate_hz,
-        pads=then.pads,
-        off=then.off,
-    )
-    # Its description may have changed since that evening.
-    settings = fitted(replace(unit, settings=settings), profile).settings
-    return unit if settings == now else replace(unit, settings=settings)
+def _at_rest(studio: Studio) -> dict[UnitId, Settings]:
+    """Return how every box stands without what the current scene sets apart."""
+    return {u.id: studio.resting.get(u.id, u.settings) for u in studio.units.values()}
 
 
 def remove_session(studio: Studio, session: SessionId) -> Studio:

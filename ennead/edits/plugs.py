@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from typing import Final
 
+from ennead.edits.names import LONGEST_NAME
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, LineEnd, PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId
+from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.pieces import pieces
 
 LONGEST_CABLE_M: Final = 20_000.0
@@ -17,6 +19,8 @@ def own_faults(cable: Cable) -> Iterator[str]:
     """Yield what is wrong with a cable whatever it is plugged into."""
     if cable.length_m is not None and not 0 < cable.length_m <= LONGEST_CABLE_M:
         yield f"{cable.length_m} m is no length"
+    if cable.loom is not None:
+        yield from loom_faults(cable.loom)
     count = len(cable.plugs)
     if not 2 <= count <= MOST_PLUGS or not any(isinstance(p, PortEnd) for p in cable.plugs):
         yield f"a cable has 2 to {MOST_PLUGS} plugs, of which one at least sits in a socket"
@@ -48,6 +52,24 @@ def own_faults(cable: Cable) -> Iterator[str]:
         yield "two of its wires are one"
     if {p for w in cable.wires for p in (w.a, w.b)} != set(range(count)):
         yield "a plug of it has no wire"
+
+
+def loom_faults(loom: Loom) -> Iterator[str]:
+    """Yield what is wrong with how a loom is said to be made up."""
+    if len(loom.marks) >= MOST_PLUGS:
+        yield f"a loom has at most {MOST_PLUGS - 1} lines to mark"
+    if max([len(text) for text in (loom.name, *loom.marks)]) > LONGEST_NAME:
+        yield f"a mark of it, or its name, has more than {LONGEST_NAME} characters"
+
+
+def spare_faults(spare: SpareLoom) -> Iterator[str]:
+    """Yield what is wrong with a loom that lies in a drawer."""
+    if not 1 <= spare.lanes < MOST_PLUGS:
+        yield f"a loom has 1 to {MOST_PLUGS - 1} lines, not {spare.lanes}"
+    if spare.length_m is not None and not 0 < spare.length_m <= LONGEST_CABLE_M:
+        yield f"{spare.length_m} m is no length of a loom"
+    if len(spare.ends) > 2 or max([len(text) for text in (*spare.ends, spare.note)], default=0) > LONGEST_NAME:
+        yield f"it has more than two ends, or more than {LONGEST_NAME} characters to say what they are"
 
 
 def cable_faults(studio: Studio, cable: Cable) -> Iterator[str]:

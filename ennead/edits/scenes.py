@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from ennead.edits.bays import checked_point
 from ennead.edits.names import clean_name
 from ennead.edits.plugs import LONGEST_CABLE_M
+from ennead.edits.scene_switches import as_scene_has_it, at_rest
 from ennead.standards.bays import MOST_CORDS, MOST_STEPS
 from ennead.studio.bays import Cord, CordStock, Scene
 from ennead.studio.document import Studio
@@ -46,6 +47,13 @@ def scene_named(studio: Studio, name: str) -> SceneId:
     return found[0]
 
 
+def cords_in(studio: Studio, scene: SceneId | None) -> tuple[Cord, ...]:
+    """Return the cords of a scene; those that stand for None, none at all for back to normals."""
+    if scene is None:
+        return tuple(studio.as_built.cords.values())
+    return studio.scenes[scene].cords if scene else ()
+
+
 #: The scene that is always there: no cord at all.
 BACK_TO_NORMALS = "Back to normals"
 
@@ -59,23 +67,25 @@ def _free_name(studio: Studio, name: str, but: SceneId | None = None) -> str:
 
 
 def add_scene(studio: Studio, name: str, copy_of: SceneId | None = None) -> Studio:
-    """Add a scene without cords, or with those of another, and choose it.
+    """Add a scene without cords, or with the cords, steps and switches of another, and choose it.
 
     Raises
     ------
     BadValue, UnknownObject
     """
     name = _free_name(studio, name)
-    cords, steps, session = (), (), SessionId("")  # type: tuple[Cord, ...], tuple[str, ...], SessionId
+    studio = at_rest(studio)
+    new = Scene(SceneId(""), name)
     if copy_of:
         model = scene_of(studio, copy_of)
-        steps, session = model.steps, model.session
+        cords: tuple[Cord, ...] = ()
         for cord in model.cords:
             studio, key = studio.with_counter("cords")
             cords = (*cords, replace(cord, id=CordId(key)))
+        new = replace(model, name=name, cords=cords)
     studio, key = studio.with_counter("scenes")
-    new = Scene(SceneId(key), name, session, cords, steps)
-    return replace(studio, scenes=studio.scenes.put(new.id, new), scene=new.id)
+    new = replace(new, id=SceneId(key))
+    return as_scene_has_it(replace(studio, scenes=studio.scenes.put(new.id, new), scene=new.id))
 
 
 def rename_scene(studio: Studio, scene: SceneId, name: str) -> Studio:
@@ -97,8 +107,9 @@ def remove_scene(studio: Studio, scene: SceneId) -> Studio:
     UnknownObject
     """
     scene_of(studio, scene)
-    left = replace(studio, scenes=studio.scenes.without(scene))
-    return replace(left, scene=SceneId("")) if studio.scene == scene else left
+    if studio.scene == scene:
+        studio = choose_scene(studio, SceneId(""))
+    return replace(studio, scenes=studio.scenes.without(scene))
 
 
 def choose_scene(studio: Studio, scene: SceneId) -> Studio:
@@ -110,7 +121,7 @@ def choose_scene(studio: Studio, scene: SceneId) -> Studio:
     """
     if scene:
         scene_of(studio, scene)
-    return replace(studio, scene=scene) if scene != studio.scene else studio
+    return as_scene_has_it(replace(at_rest(studio), scene=scene)) if scene != studio.scene else studio
 
 
 def keep_for(studio: Studio, scene: SceneId, session: SessionId) -> Studio:

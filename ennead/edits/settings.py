@@ -1,17 +1,35 @@
 """Edits of a unit's switches and menus."""
 
+from ennead.edits.profiles import fitted
 from ennead.standards.links import WORD
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
-from ennead.studio.house import Settings
+from ennead.studio.house import Settings, Unit
 from ennead.studio.ids import UnitId
-from ennead.studio.profile import Port
+from ennead.studio.profile import Port, Profile
 from ennead.studio.record import replace
 
 
 def _put(studio: Studio, unit: UnitId, settings: Settings) -> Studio:
     return replace(studio, units=studio.units.put(unit, replace(studio.unit(unit), settings=settings)))
+
+
+def stand_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
+    """Return a unit whose switches and menus stand as then; what belongs to the box itself stays as it is."""
+    now = unit.settings
+    settings = replace(
+        now,
+        modes=then.modes,
+        phantom=then.phantom,
+        clock_source=then.clock_source,
+        rate_hz=then.rate_hz,
+        pads=then.pads,
+        off=then.off,
+    )
+    # Its description may have changed since that evening.
+    settings = fitted(replace(unit, settings=settings), profile).settings
+    return unit if settings == now else replace(unit, settings=settings)
 
 
 def set_mode(studio: Studio, unit: UnitId, mode: str, choice: str) -> Studio:

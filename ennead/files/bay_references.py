@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 
-from ennead.edits.plugs import LONGEST_CABLE_M
+from ennead.edits.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
 from ennead.standards.bays import LONGEST_LABEL, MOST_CORDS, MOST_POINTS, MOST_ROWS, MOST_STEPS, PITCH_RANGE_MM
 from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.document import Studio
@@ -15,10 +15,16 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         yield from _bay_problems(studio, f"bays.{bay.id}", bay)
     if studio.scene and studio.scene not in studio.scenes:
         yield f"scene: there is no scene “{studio.scene[:40]}”"
+    for unit in studio.resting:
+        if unit not in studio.units:
+            yield f"resting: there is no unit “{unit[:40]}”"
     for scene in studio.scenes.values():
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
         yield "stock: its cords are none that could be there"
+    for n, spare in enumerate(studio.spares, start=1):
+        for fault in (*spare_faults(spare), *loom_faults(spare.loom)):
+            yield f"spares.{n}: {fault}"
     for key, cord in studio.as_built.cords.items():
         if cord.id != key:
             yield f"as_built.cords: {key} holds another cord, {cord.id}"
@@ -59,6 +65,9 @@ def _bay_problems(studio: Studio, where: str, bay: Bay) -> Iterator[str]:
 def _scene_problems(studio: Studio, where: str, scene: Scene) -> Iterator[str]:
     if scene.session and scene.session not in studio.sessions:
         yield f"{where}: there is no session “{scene.session[:40]}”"
+    for unit in scene.settings:
+        if unit not in studio.units:
+            yield f"{where}: there is no unit “{unit[:40]}”"
     if len(scene.cords) > MOST_CORDS or len(scene.steps) > MOST_STEPS:
         yield f"{where}: it has more than {MOST_CORDS} cords, or more than {MOST_STEPS} steps"
     for cord in scene.cords:

@@ -10,10 +10,12 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 from ennead.files.json_text import NotJson, loads
 from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.bays import Bay, CordStock, Scene
-from ennead.studio.house import Cable, Computer, Place, Unit
-from ennead.studio.ids import SceneId, SessionId
+from ennead.studio.house import Cable, Computer, Place, Settings, Unit
+from ennead.studio.ids import SceneId, SessionId, UnitId
+from ennead.studio.looms import SpareLoom
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
+from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts
 
 
@@ -29,6 +31,8 @@ class StudioForm:
     prices: Mapping[str, float]
     scene: SceneId
     stock: tuple[CordStock, ...]
+    resting: Mapping[UnitId, Settings]
+    spares: tuple[SpareLoom, ...]
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]
@@ -39,6 +43,7 @@ class StudioForm:
     destinations: tuple[Destination, ...]
     bays: tuple[Bay, ...]
     scenes: tuple[Scene, ...]
+    revisions: tuple[Revision, ...]
     as_built: AsBuiltForm
 
 

@@ -24,7 +24,8 @@ def to_form(studio: Studio) -> StudioForm:
     maps = {name: tuple(getattr(studio, name).values()) for name in MAPS}
     return StudioForm(
         FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.scene,
-        studio.stock,         as_built=as_built_form(studio.as_built), **maps,
+        studio.stock, studio.resting,
+        studio.spares, as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
 
@@ -56,6 +57,8 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
         prices=FrozenMap(form.prices),
         scene=form.scene,
         stock=form.stock,
+        resting=in_key_order(form.resting.items()),
+        spares=form.spares,
         as_built=built,
         **maps,
     )

@@ -80,6 +80,11 @@ def _eight(form: Form) -> Form:
     }  # fmt: skip
 
 
+def _nine(form: Form) -> Form:
+    """Form 9: how looms are made up and which are spare, switches of scenes, kept revisions; older studios have none."""
+    return {**form, "version": 9, "resting": {}, "spares": [], "revisions": []}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -294,6 +299,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     5: _six,
     6: _seven,
     7: _eight,
+    8: _nine,
 }
 
 

@@ -11,15 +11,17 @@ from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
 from ennead.studio.profile import Profile
 from ennead.studio.record import defaults_of, is_record, names_of, record
+from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 8
+FORMAT_VERSION = 9
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
     "profiles": Profile, "places": Place, "units": Unit, "hosts": Computer, "cables": Cable, "sessions": Session,
     "sources": SourceFacts, "destinations": Destination, "bays": Bay, "scenes": Scene,
+    "revisions": Revision,
 }  # fmt: skip
 
 

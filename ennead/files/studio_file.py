@@ -19,6 +19,7 @@ from ennead.files.write_lock import WriteLock
 from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
 from ennead.studio.house import Settings
+from ennead.studio.looms import SpareLoom
 
 #: "Enn9" in ASCII: how a studio file is told from any other SQLite database.
 APPLICATION_ID: Final = 0x456E6E39
@@ -41,7 +42,7 @@ MOST_BYTES: Final = 100_000_000
 _LONGEST_S: Final = 15.0
 
 #: The form a map came with, where it was not there from the first.
-_SINCE: Final = {"destinations": 4, "bays": 8, "scenes": 8}
+_SINCE: Final = {"destinations": 4, "bays": 8, "scenes": 8, "revisions": 9}
 
 Put = tuple[str, str, str]
 Cut = tuple[str, str]
@@ -220,7 +221,7 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 def _heads(studio: Studio) -> dict[str, Any]:
     return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices,
-            "scene": studio.scene, "stock": studio.stock}  # fmt: skip
+            "scene": studio.scene, "stock": studio.stock, "resting": studio.resting, "spares": studio.spares}  # fmt: skip
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -326,6 +327,8 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
             prices=build_checked(dict[str, float], heads.get("prices", "{}")),
             scene=build_checked(str, heads["scene"]),
             stock=build_checked(tuple[CordStock, ...], heads["stock"]),
+            resting=in_key_order(build_checked(dict[str, Settings], heads["resting"]).items()),
+            spares=build_checked(tuple[SpareLoom, ...], heads["spares"]),
             as_built=AsBuilt(**built),
             **maps,
         )
@@ -358,6 +361,8 @@ def _read_older(db: sqlite3.Connection) -> tuple[Studio, tuple[str, ...]]:
         # In form 1 the as-built record was one row of the head.
         built = rows.pop("as_built_cables", {}), rows.pop("as_built_settings", {})
         form["as_built"] = {"cables": list(built[0].values()), "settings": built[1]}
+        if version >= _SINCE["scenes"]:
+            form["as_built"]["cords"] = list(rows.pop("as_built_cords", {}).values())
     if strange := rows.keys() - set(MAPS):
         raise FormError(f"rows of an unknown kind, “{str(min(strange, key=str))[:40]}”")
     # Maps that came later are laid by the steps that bring the form forward.

@@ -3,22 +3,17 @@
 from typing import Any, Final
 
 from ennead.planning.moves.moves import MovePlan, MoveStep
-from ennead.studio.bays import Cord
+from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import SceneId, UnitId
+from ennead.studio.ids import UnitId
+from ennead.studio.switches import Switch
 
 #: How an action is written on a list.
 ACTION_TEXTS: Final[dict[str, str]] = {
     "pull": "pull", "plug": "plug", "mute": "mute", "unmute": "unmute", "phantom-off": "48 V off", "phantom-on": "48 V on", "wait": "wait",
+    "switch": "switch",
 }  # fmt: skip
-
-
-def cords_of(studio: Studio, scene: SceneId | None) -> tuple[Cord, ...]:
-    """Return the cords of a scene; those that stand for None, none at all for back to normals."""
-    if scene is None:
-        return tuple(studio.as_built.cords.values())
-    return studio.scenes[scene].cords if scene else ()
 
 
 def on_text(studio: Studio, step: MoveStep) -> str:
@@ -27,7 +22,28 @@ def on_text(studio: Studio, step: MoveStep) -> str:
         unit, bank = step.on
         label = next((b.label for b in studio.profile_of(unit).banks if b.key == bank), bank)
         return f"{studio.units[unit].name} {label}"
+    if step.action == "switch" and step.turn is not None:
+        return switch_text(studio, step.turn[0])
     return studio.units[UnitId(step.on)].name if step.on is not None else ""
+
+
+def switch_text(studio: Studio, switch: Switch) -> str:
+    """Return a switch and where it is to stand, in words: ``Capstan, Monitor source: tape``."""
+    profile, name, value = studio.profile_of(switch.unit), studio.units[switch.unit].name, switch.value
+    if switch.what == "mode":
+        mode = profile.mode(switch.key)
+        return f"{name}, {mode.label if mode else switch.key}: {mode.label_of(value) if mode else value}"
+    if switch.what == "pad":
+        port = profile.port_by_key.get(switch.key)
+        return f"{name}, pad of {port.label if port else switch.key}: {value}"
+    if switch.what == "phantom":
+        return f"{name}, {next((b.label for b in profile.banks if b.key == switch.key), switch.key)}: {value}"
+    if switch.what == "clock":
+        source = profile.clock_source(value)
+        return f"{name}, clock: {source.label if source else value or 'none'}"
+    if switch.what == "rate":
+        return f"{name}, rate: {rate_text(int(value)) if value else 'that of the session'}"
+    return f"{name}: {value}"
 
 
 def point_text(studio: Studio, point: PortEnd | None) -> str | None:

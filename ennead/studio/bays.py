@@ -5,7 +5,7 @@ from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import PortEnd
+from ennead.studio.house import PortEnd, Settings
 from ennead.studio.ids import CordId, SceneId, SessionId, UnitId
 from ennead.studio.record import record
 
@@ -138,6 +138,9 @@ class Scene:
         The evening it is for; empty for any.
     steps : tuple of str
         What has to be done by hand: a fader, a knob, an aux send.
+    settings : map of UnitId to Settings
+        How the switches of boxes stand that are set apart for it; those of the current scene stand in the units themselves, and are
+        noted here when it is left.
     """
 
     id: SceneId
@@ -145,6 +148,10 @@ class Scene:
     session: SessionId = SessionId("")
     cords: tuple[Cord, ...] = ()
     steps: tuple[str, ...] = ()
+    settings: Mapping[UnitId, Settings] = FrozenMap()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "settings", FrozenMap.of(self.settings))
 
 
 @record(frozen=True)

@@ -16,15 +16,18 @@ from ennead.studio.ids import (
     DestinationId,
     PlaceId,
     ProfileId,
+    RevisionId,
     SceneId,
     SessionId,
     SourceId,
     UnitId,
 )
+from ennead.studio.looms import SpareLoom
 from ennead.studio.pieces import end_at, joined_lanes, pieces
 from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record, replace
+from ennead.studio.revision import Revision
 from ennead.studio.sent import Sent
 from ennead.studio.session import Destination, PlacedDestination, Session, Source, SourceFacts, Wish, wanted
 
@@ -67,7 +70,7 @@ class AsBuilt:
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.
 MAPS: Final[tuple[str, ...]] = (
-    "profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations", "bays", "scenes",
+    "profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations", "bays", "scenes", "revisions",
 )  # fmt: skip
 
 
@@ -85,6 +88,12 @@ class Studio:
         The scene whose cords the plan has; empty for back to normals, no cord at all.
     stock : tuple of CordStock
         The cords there are; empty where nobody has counted them.
+    resting : map of UnitId to Settings
+        How boxes stand that the current scene has set apart, once it is left.
+    spares : tuple of SpareLoom
+        The looms that lie in a drawer.
+    revisions : map of RevisionId to Revision
+        Whole studios kept under a name: they outlive undo.
     prices : map of str to float
         What the user would pay for a type of box or a kind of cable, by its name, in a currency of their own.
 
@@ -105,12 +114,15 @@ class Studio:
     destinations: FrozenMap[DestinationId, Destination] = FrozenMap()
     bays: FrozenMap[UnitId, Bay] = FrozenMap()
     scenes: FrozenMap[SceneId, Scene] = FrozenMap()
+    revisions: FrozenMap[RevisionId, Revision] = FrozenMap()
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = FrozenMap()
     session: SessionId = SessionId("")
     prices: FrozenMap[str, float] = FrozenMap()
     scene: SceneId = SceneId("")
     stock: tuple[CordStock, ...] = ()
+    resting: FrozenMap[UnitId, Settings] = FrozenMap()
+    spares: tuple[SpareLoom, ...] = ()
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

@@ -17,6 +17,7 @@ from ennead.studio.ids import (
     SourceId,
     UnitId,
 )
+from ennead.studio.looms import Loom
 from ennead.studio.record import record
 
 
@@ -219,6 +220,8 @@ class Cable:
         None when nobody has measured it.
     grade : Grade
         ``good`` for glass or selected fibre and low-loss coaxial cable.
+    loom : Loom or None
+        How it is made up, where it is a loom of which that has been stated.
     """
 
     id: CableId
@@ -228,6 +231,7 @@ class Cable:
     length_m: float | None = None
     note: str = ""
     grade: Grade = ""
+    loom: Loom | None = None
 
     @cached_property
     def start(self) -> PortEnd | SourceEnd | DestinationEnd:

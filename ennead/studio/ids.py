@@ -12,6 +12,7 @@ SourceId = NewType("SourceId", str)
 DestinationId = NewType("DestinationId", str)
 SceneId = NewType("SceneId", str)
 CordId = NewType("CordId", str)
+RevisionId = NewType("RevisionId", str)
 
 #: The letter each map's ids begin with; a bay has the id of the unit whose points it is, and cords stand in scenes.
 LETTERS: Final[dict[str, str]] = {
@@ -26,6 +27,7 @@ LETTERS: Final[dict[str, str]] = {
     "bays": "U",
     "scenes": "K",
     "cords": "W",
+    "revisions": "R",
 }
 
 

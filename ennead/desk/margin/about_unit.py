@@ -10,6 +10,7 @@ from ennead.edits.house import (
     remove_unit,
     rename_unit,
 )
+from ennead.edits.scene_switches import set_apart
 from ennead.edits.settings import (
     may_be_closed,
     set_clock_source,
@@ -22,6 +23,7 @@ from ennead.edits.settings import (
     switch_off,
 )
 from ennead.standards.rates import rate_text
+from ennead.studio.bays import Scene
 from ennead.studio.document import Studio
 from ennead.studio.house import Unit
 from ennead.studio.ids import UnitId
@@ -61,6 +63,8 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     facts += [_bank_fact(unit, bank) for bank in profile.banks]
     if profile.supply != "none":
         facts.append(_power_fact(unit))
+    if studio.scene in studio.scenes:
+        facts.append(_scene_fact(unit, studio.scenes[studio.scene]))
     return Notes(unit.name, profile.name, tuple(facts), _deeds(unit), unit_working(survey, unit))
 
 
@@ -107,6 +111,18 @@ def _power_fact(unit: Unit) -> Fact:
         return change(f"Switch {unit.name} {'off' if on == '1' else 'on'}", switch_off, unit.id, off=on == "1")
 
     return Fact("Switched off", "", ticked=unit.settings.off, edit=switch)
+
+
+def _scene_fact(unit: Unit, scene: Scene) -> Fact:
+    def apart(on: str) -> Change:
+        text = (
+            f"Keep {unit.name}'s switches for {scene.name} alone"
+            if on == "1"
+            else f"Let {unit.name} stand as in every scene"
+        )
+        return change(text, set_apart, unit.id, on == "1")
+
+    return Fact(f"Set apart for {scene.name}", "", ticked=unit.id in scene.settings, edit=apart)
 
 
 def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:

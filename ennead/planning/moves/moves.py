@@ -22,11 +22,12 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd
 from ennead.studio.ids import LETTERS, CordId, UnitId, number_of
+from ennead.studio.switches import Switch
 from ennead.survey.nets import Contact
 
 #: How long 48 V takes to fall once it is switched off, s. House default.
 FALL_S: Final = 30
-Action = Literal["pull", "plug", "mute", "unmute", "phantom-off", "phantom-on", "wait"]
+Action = Literal["pull", "plug", "mute", "unmute", "phantom-off", "phantom-on", "wait", "switch"]
 
 
 class NoMoves(EnneadError):
@@ -52,8 +53,10 @@ class MoveStep(NamedTuple):
     point : PortEnd or None
         Out of which it is pulled, or into which it is plugged.
     on : UnitId or Supply or None
-        The loudspeaker that is muted, or the 48 V that is switched.
+        The loudspeaker that is muted, the 48 V that is switched, or the box on which something is set.
     wait_s : int, s
+    turn : pair of Switch or None
+        What a scene wants set, and how it stood.
     """
 
     action: Action
@@ -62,6 +65,7 @@ class MoveStep(NamedTuple):
     point: PortEnd | None = None
     on: UnitId | Supply | None = None
     wait_s: int = 0
+    turn: tuple[Switch, Switch] | None = None
 
 
 class MovePlan(NamedTuple):

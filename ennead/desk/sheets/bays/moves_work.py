@@ -7,8 +7,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.shell.worktable import Worktable
 from ennead.edits.change import Change, step
+from ennead.edits.scene_switches import stand_switch
 from ennead.edits.scenes import lift_plug, stand_plug
-from ennead.planning.moves.moves import MovePlan, MoveStep, moves
+from ennead.planning.moves.moves import MovePlan, MoveStep
+from ennead.planning.moves.scene_moves import scene_moves
 from ennead.reports.move_rows import ACTION_TEXTS, on_text, point_text, sum_text
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
@@ -79,7 +81,7 @@ class MovesWork(QObject):
             return
         if self._task is None:
             self._task = BackgroundTask(self)
-        self._task.start(_working(studio, standing, wanted), lambda found: self._take(standing, wanted, found))
+        self._task.start(_working(studio), lambda found: self._take(standing, wanted, found))
         self.changed.emit()
 
     def _take(self, standing: _Cords, wanted: _Cords, found: MovePlan | EnneadError) -> None:
@@ -105,11 +107,13 @@ class MovesWork(QObject):
             self.changed.emit()
 
 
-def _working(studio: Studio, standing: _Cords, wanted: _Cords) -> Callable[[object], MovePlan]:
-    return lambda _: moves(studio, standing, wanted)
+def _working(studio: Studio) -> Callable[[object], MovePlan]:
+    return lambda _: scene_moves(studio, None, studio.scene)
 
 
 def _deed(plan: MovePlan, done: MoveStep, *, back: bool) -> Callable[[Studio], Studio] | None:
+    if done.turn is not None:
+        return step(stand_switch, done.turn[back])
     if done.point is None:
         return None
     if (done.action == "plug") != back:

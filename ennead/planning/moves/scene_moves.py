@@ -1,0 +1,167 @@
+"""The moves from one scene to another with the switches that are set meanwhile: 48 V off before a plug moves, everything else after."""
+
+from collections.abc import Mapping, Sequence
+from itertools import accumulate
+
+from ennead.edits.scene_switches import settings_in
+from ennead.edits.scenes import cords_in
+from ennead.planning.moves.board import Board, board_of
+from ennead.planning.moves.matching import Wanted, match
+from ennead.planning.moves.moves import (
+    FALL_S,
+    MovePlan,
+    MoveStep,
+    NoMoves,
+    contact_text,
+    kind_of,
+    moves,
+    needs_m,
+    on_the_hook,
+)
+from ennead.planning.moves.ordering import Fronts
+from ennead.studio.bays import Cord
+from ennead.studio.document import Studio
+from ennead.studio.house import Settings
+from ennead.studio.ids import SceneId, UnitId
+from ennead.studio.record import replace
+from ennead.studio.switches import Switch, switched, switches
+from ennead.survey.nets import Contact
+
+#: A switch as it is to stand, and as it stood.
+Turn = tuple[Switch, Switch]
+
+
+def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> MovePlan:
+    """Return the moves from one scene to another, or to back to normals; None stands for what stands.
+
+    Raises
+    ------
+    NoMoves
+        If a cord is lacking, or two outputs would have to meet on the way.
+    """
+    standing, goal = cords_in(studio, start), cords_in(studio, end)
+    now, then = settings_in(studio, start), settings_in(studio, end)
+    turns = [turn for unit in now for turn in _turns(studio, unit, now[unit], then[unit])]
+    here = _with(studio, now)
+    if not turns:
+        return moves(here, standing, goal)
+    off, on, others = _parted(turns)
+    quiet = _turned(here, off)
+    before, after = _fronts(standing), _fronts(goal)
+    boards = [board_of(s) for s in _copper_states(quiet, others)]
+    may = _meeting(boards[0], before) | _meeting(boards[-1], after)
+    late, early = ([m for b in boards for m in _meeting(b, fronts) - may] for fronts in (after, before))
+    if late and early:
+        plan, cut = _in_two(studio, _turned(quiet, others), boards, standing, goal, tuple(sorted(late[0])))
+    elif late:
+        plan, cut = moves(_turned(quiet, others), standing, goal, boards[-1]), 0
+    else:
+        plan = moves(quiet, standing, goal, boards[0])
+        cut = plan.movements
+    return plan._replace(steps=tuple(_in_order(studio, plan.steps, off, on, others, cut)))
+
+
+def _in_two(
+    studio: Studio,
+    then: Studio,
+    boards: Sequence[Board],
+    standing: Sequence[Cord],
+    goal: Sequence[Cord],
+    met: tuple[Contact, ...],
+) -> tuple[MovePlan, int]:
+    """Return moves that pull every cord that does not stay, and plug the others once the switches are set; and how many pulls there are.
+
+    Raises
+    ------
+    NoMoves
+        If that will not do either.
+    """
+    wanted = {frozenset(c.plugs) for c in goal}
+    stays = [c for c in standing if frozenset(c.plugs) in wanted]
+    may = _meeting(boards[0], _fronts(standing)) | _meeting(boards[-1], _fronts(goal))
+    if any(_meeting(board, _fronts(stays)) - may for board in boards):
+        names = " and ".join(contact_text(studio, c) for c in met)
+        raise NoMoves(f"Whenever its switches are set, {names} meet for a moment.", "Switch one of them off first.")
+    out, back = moves(then, standing, stays, boards[0]), moves(then, stays, goal, boards[-1])
+    hook = on_the_hook(studio.stock, standing)
+    needs = [Wanted(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
+    bound = match([(c.plugs, kind_of(c)) for c in standing], needs, hook).movements
+    count = out.movements + back.movements
+    return (
+        MovePlan(
+            (*out.steps, *back.steps),
+            count,
+            bound,
+            count == bound,
+            ((met[0], met[1]),) if count > bound else (),
+            back.from_hook,
+        ),
+        out.movements,
+    )
+
+
+def _fronts(cords: Sequence[Cord]) -> Fronts:
+    fronts = Fronts()
+    for cord in cords:
+        fronts.lay(cord.plugs)
+    return fronts
+
+
+def _in_order(
+    studio: Studio, steps: Sequence[MoveStep], off: list[Turn], on: list[Turn], others: list[Turn], cut: int
+) -> list[MoveStep]:
+    """Return all steps: mute, 48 V off, wait, plugs with the switches after so many of them, 48 V on, unmute."""
+    by_action: dict[str, list[MoveStep]] = {}
+    for step in steps:
+        found = by_action.setdefault("move" if step.point is not None else step.action, [])
+        if step.point is not None or step not in found:
+            found.append(step)
+    loud = [s.on for s in by_action.get("mute", ())]
+    # What a switch lets be heard is not followed: every loudspeaker is muted while one is set.
+    loud += [u.id for u in studio.units.values()
+             if u.id not in loud and not u.settings.off and studio.profile_of(u.id).role == "loudspeaker"]  # fmt: skip
+    down = [MoveStep("phantom-off", on=(t[0].unit, t[0].key), turn=t) for t in off] + by_action.get("phantom-off", [])
+    up = by_action.get("phantom-on", []) + [MoveStep("phantom-on", on=(t[0].unit, t[0].key), turn=t) for t in on]
+    set_now = [MoveStep("switch", on=t[0].unit, turn=t) for t in others]
+    plugs = by_action.get("move", [])
+    wait = [MoveStep("wait", wait_s=FALL_S)] if down else []
+    mute, unmute = ([MoveStep(action, on=unit) for unit in loud] for action in ("mute", "unmute"))
+    return [*mute, *down, *wait, *plugs[:cut], *set_now, *plugs[cut:], *up, *unmute]
+
+
+def _turns(studio: Studio, unit: UnitId, now: Settings, then: Settings) -> list[Turn]:
+    profile = studio.profile_of(unit)
+    back = {(s.what, s.key): s for s in switches(unit, profile, then, now)}
+    return [(s, back[s.what, s.key]) for s in switches(unit, profile, now, then)]
+
+
+def _parted(turns: Sequence[Turn]) -> tuple[list[Turn], list[Turn], list[Turn]]:
+    """Return what takes 48 V off, what puts it on, and all else."""
+    power = [t for t in turns if t[0].what == "phantom"]
+    off, on = ([t for t in power if t[0].value == value] for value in ("off", "on"))
+    return off, on, [t for t in turns if t[0].what != "phantom"]
+
+
+def _with(studio: Studio, settings: Mapping[UnitId, Settings]) -> Studio:
+    units = {u: replace(studio.units[u], settings=s) for u, s in settings.items() if s != studio.units[u].settings}
+    return replace(studio, units=studio.units.put_all(units)) if units else studio
+
+
+def _turned(studio: Studio, turns: Sequence[Turn]) -> Studio:
+    settings = {t[0].unit: studio.units[t[0].unit].settings for t in turns}
+    for switch, _ in turns:
+        settings[switch.unit] = switched(settings[switch.unit], studio.profile_of(switch.unit), switch)
+    return _with(studio, settings)
+
+
+def _copper_states(studio: Studio, turns: Sequence[Turn]) -> list[Studio]:
+    """Return the studio as it is at first, after each switch that may join conductors, and at last."""
+    copper = [t for t in turns if t[0].what == "mode" and studio.profile_of(t[0].unit).joins_any]
+    return [*accumulate(copper, lambda at, turn: _turned(at, [turn]), initial=studio), _turned(studio, turns)]
+
+
+def _meeting(board: Board, fronts: Fronts) -> set[frozenset[Contact]]:
+    parties: dict[int, list[Contact]] = {}
+    for contact, number in board.parties(fronts.at).items():
+        parties.setdefault(number, []).append(contact)
+    return {frozenset((a, b)) for party in parties.values() for n, a in enumerate(party) for b in party[n + 1 :]}
