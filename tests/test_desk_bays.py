@@ -3,24 +3,29 @@
 import unittest
 
 from PyQt6.QtCore import QPointF, QRect, Qt
-from PyQt6.QtWidgets import QLineEdit
+from PyQt6.QtWidgets import QAbstractButton, QLineEdit
 
 from ennead.demo.skerry import skerry
+from ennead.desk.sheets.bays.loom_facts import line_text
 from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
 from ennead.drawings.layouts.chart_rows import LineRow
+from ennead.drawings.layouts.multipin_layout import lay_multipin
 from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
+from ennead.edits.cables import make_up
 from ennead.edits.change import change
 from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import lay_cord, stand_cord
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
+from ennead.paper.looms import write_looms
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.blocks import free_blocks
 from ennead.planning.routing.cord_words import cord_change, cord_in_words
+from ennead.reports.loom_rows import loom_rows
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd
+from ennead.studio.house import PortEnd, Wire
 from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 from tests.builders import end
@@ -319,6 +324,73 @@ class Bays(DeskCase):
         self.drag(rears.viewport(), QPointF(rears.visualItemRect(rears.item(0)).center()),
                   QPointF(rears.viewport().mapFromGlobal(self.view.viewport().mapToGlobal(self.spot("a9").toPoint()))))  # fmt: skip
         self.assertEqual(self.studio, before)
+
+    def test_looms_are_marked_put_away_and_taken_out_by_the_dialog(self) -> None:
+        self.table.do(change("Add", add_unit, shelf_profile("stage box, eight ways to a multipin"), "Raft"))
+        raft = UnitId(f"U{self.studio.counters['U']}")
+        plugs = (PortEnd(raft, "multipin"), *[end("U2", f"a{n}") for n in range(9, 17)])
+        self.table.do(change("Wire", make_up, plugs, [Wire(0, n, n, 1) for n in range(1, 9)]))
+        begun = self.studio
+
+        def deed(dialog) -> None:
+            facts, cable = dialog.facts, list(self.studio.cables)[-1]
+            self.type("Stage", into=facts.name)
+            self.press("Return", into=facts.name)
+            facts.pinning.setCurrentIndex(1)
+            facts.pinning.activated.emit(1)
+            self.click(dialog.buttons["colours"])
+            self.type("three", into=facts.length)
+            self.press("Return", into=facts.length)
+            self.assertIn("“three” is no length", facts.words.text())
+            facts.length.clear()
+            self.type("3 m", into=facts.length)
+            self.press("Return", into=facts.length)
+            made = self.studio.cables[cable]
+            self.assertEqual(
+                (made.loom.name, made.loom.pinning, made.loom.marks[2], made.length_m),
+                ("Stage", "aes59", "orange", 3.0),
+            )
+            facts.lines.setCurrentRow(2)
+            self.assertEqual(
+                line_text(dialog.row.lines[2]),
+                "3   orange   hot 21, cold 9, shield 22   Raft · Multipin 3 → A · 11 above",
+            )
+            self.assertFalse(facts.picture.grab().isNull())
+            pins = {p.number: (p.line, p.role) for p in lay_multipin(dialog.row.lines, 400.0).pins}
+            self.assertEqual(
+                (len(pins), pins[21], pins[9], pins[22], pins[13]),
+                (25, (3, "hot"), (3, "cold"), (3, "shield"), (0, "")),
+            )
+            self.click(dialog.buttons["away"])
+            self.assertEqual((cable in self.studio.cables, len(self.studio.spares)), (False, 1))
+            self.assertEqual(dialog.listed.item(0).text(), "in the drawer: Stage, 8 lines, multipin to 8 × TRS jack")
+            write_looms(self.home / "looms.pdf", loom_rows(self.studio), "Looms")
+            self.assertEqual((self.home / "looms.pdf").read_bytes().count(b"/Type /Page\n"), 1)
+            self.click(dialog.buttons["drop"])
+            self.assertEqual(self.studio.spares, ())
+            dialog.accept()
+
+        self.in_dialog("looms_dialog", deed)
+        self.click(self.button("Wire…"))
+        self.click(self.button("Looms…"))
+        self.view.setFocus()
+        for _ in range(6):
+            self.press("Ctrl+Z")
+        self.assertEqual(self.studio, begun)
+
+    def test_a_box_is_set_apart_for_a_scene_and_its_switches_are_moves(self) -> None:
+        self.table.select(Selection("unit", "U1"))
+        name = "fact_Set apart for Tonight"
+        self.until(lambda: self.window.findChild(QAbstractButton, name) is not None)
+        self.click(self.window.findChild(QAbstractButton, name))
+        bank = self.studio.profile_of(UnitId("U1")).bank_of_port["mic1"].key
+        self.table.do(change("On", set_phantom, UnitId("U1"), bank, True))
+        self.until(lambda: "48 V on" in "".join(self.sheet.work.texts(self.studio)))
+        words = [text[:7] for text in self.sheet.work.texts(self.studio)]
+        self.sheet.work.tick(words.index("48 V on") + 1)
+        self.assertEqual(self.studio.as_built.settings[UnitId("U1")].phantom, (bank,))
+        self.press("Ctrl+Z", "Ctrl+Z", "Ctrl+Z")
+        self.assertEqual(self.studio, self.start)
 
     def test_strips_are_written_by_the_dialog(self) -> None:
         path = self.home / "strips"

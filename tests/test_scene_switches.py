@@ -191,7 +191,7 @@ class Looms(unittest.TestCase):
         studio = set_loom(studio, cable, made)
         self.assertEqual(studio.cables[cable].loom, Loom("Stage loom", "aes59", "inch", ("brown", "red")))
         away = put_away(studio, cable)
-        self.assertEqual(away.spares, (SpareLoom(6, ("db25", "6 trs"), studio.cables[cable].loom, 12.0),))
+        self.assertEqual(away.spares, (SpareLoom(6, ("multipin", "6 × TRS jack"), studio.cables[cable].loom, 12.0),))
         self.assertNotIn(cable, away.cables)
         self.assertEqual(from_json(to_json(away).encode()), away)
         plugs = (end("U1", "multipin"), end("U2", "a1"))

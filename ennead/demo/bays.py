@@ -6,13 +6,17 @@ from typing import Final
 from ennead.edits.bays import add_bay, describe_bay, label_point, set_normals
 from ennead.edits.cables import connect
 from ennead.edits.house import add_unit, mark_fault, place_named
+from ennead.edits.looms import add_spare
+from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, choose_scene, keep_for, lay_cord, set_steps, set_stock
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
+from ennead.standards.multipin import FIGURE_COLOURS
 from ennead.studio.bays import CordStock
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SceneId, UnitId
+from ennead.studio.looms import Loom, SpareLoom
 
 _BOXES: Final = (
     ("Quay", "microphone panel, twelve ways", "Hall"),
@@ -52,6 +56,19 @@ _SCENES: Final = (
                                   (("A", "a20"), ("B", "b6")), (("B", "a6"), ("A", "b18"))), ("Capstan: ratio 2 : 1", "Desk aux 3 to unity")),
 )  # fmt: skip
 
+_SPARES: Final = (
+    SpareLoom(
+        8,
+        ("multipin", "8 quarter-inch plugs"),
+        Loom("R1", "aes59", "metric", FIGURE_COLOURS[:8]),
+        3.0,
+        "control room, second drawer",
+    ),
+    SpareLoom(
+        8, ("multipin", "8 XLR plugs"), Loom("R2", "other", "inch", tuple("12345678")), 5.0, "lines 7 and 8 crossed"
+    ),
+)
+
 
 def with_bays(studio: Studio, unit: dict[str, UnitId], *, finished: bool) -> Studio:
     """Return the house with its bays, back to normals; Winch's 48 V is left on from the drama unless it is finished."""
@@ -74,15 +91,20 @@ def with_bays(studio: Studio, unit: dict[str, UnitId], *, finished: bool) -> Stu
     studio = mark_fault(studio, PortEnd(unit["A"], "b19"), "scratchy")
     studio = set_phantom(studio, unit["Winch"], "one", on=not finished)
     studio = set_stock(studio, (CordStock(0.6, 12, "black"), CordStock(0.9, 8, "red"), CordStock(1.5, 4, "blue")))
-    return _with_scenes(studio, unit)
+    for spare in _SPARES:
+        studio = add_spare(studio, spare)
+    return _with_scenes(studio, unit, finished=finished)
 
 
-def _with_scenes(studio: Studio, unit: Mapping[str, UnitId]) -> Studio:
+def _with_scenes(studio: Studio, unit: Mapping[str, UnitId], *, finished: bool) -> Studio:
     for name, tonight, cords, steps in _SCENES:
         studio = add_scene(studio, name)
         for one, other in cords:
             studio = lay_cord(studio, _end(unit, one), _end(unit, other))
         studio = set_steps(studio, studio.scene, steps)
+        if finished and ("A", "a9") in cords[0]:
+            # The narrator's condenser wants what the quartet's ribbon must not have.
+            studio = set_phantom(set_apart(studio, unit["Winch"], True), unit["Winch"], "one", on=True)
         if tonight:
             studio = keep_for(studio, studio.scene, studio.session)
     return choose_scene(studio, SceneId(""))

@@ -5,11 +5,13 @@ from typing import get_args
 from ennead.edits.cables import disconnect
 from ennead.edits.names import clean_name
 from ennead.edits.plugs import loom_faults, spare_faults
+from ennead.standards.signals import CONNECTOR_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId
 from ennead.studio.looms import Loom, Pinning, Screws, SpareLoom
+from ennead.studio.profile import Port
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import replace
 
@@ -32,11 +34,18 @@ def add_spare(studio: Studio, spare: SpareLoom) -> Studio:
     ------
     BadValue
     """
-    for fault in spare_faults(spare):
-        raise BadValue("a spare loom", f"{spare.lanes} lines", f"That cannot be: {fault}.")
-    ends = tuple([clean_name(e, "an end of a loom", may_be_empty=True) for e in spare.ends][:2])
-    note = clean_name(spare.note, "a note", may_be_empty=True)
-    return replace(studio, spares=(*studio.spares, replace(spare, ends=ends, note=note, loom=_cleaned(spare.loom))))
+    return replace(studio, spares=(*studio.spares, _checked(spare)))
+
+
+def change_spare(studio: Studio, at: int, spare: SpareLoom) -> Studio:
+    """Say otherwise what a loom in the drawer, by its place from 0, is like.
+
+    Raises
+    ------
+    BadValue
+    """
+    remove_spare(studio, at)
+    return replace(studio, spares=tuple([_checked(spare) if n == at else s for n, s in enumerate(studio.spares)]))
 
 
 def remove_spare(studio: Studio, at: int) -> Studio:
@@ -89,19 +98,31 @@ def lines_of(studio: Studio, cable: Cable) -> int:
 
 
 def ends_of(studio: Studio, cable: Cable) -> tuple[str, str]:
-    """Return what is on the two ends of a cable, in words: ``db25``, ``8 trs``."""
+    """Return what is on the two ends of a cable, in words: ``multipin``, ``8 × TRS jack``."""
     half = {w.b for w in cable.wires} if cable.wires else {1}
     sides: tuple[list[str], list[str]] = ([], [])
     for at, plug in enumerate(cable.plugs):
-        sides[at in half].append(studio.port(plug).connector if isinstance(plug, PortEnd) else "plug")
-    return tuple([in_ranges([f"{len(side)} {kind}" if len(side) > 1 else kind for kind in dict.fromkeys(side)])
+        sides[at in half].append(_kind(studio.port(plug)) if isinstance(plug, PortEnd) else "plug")
+    return tuple([in_ranges([f"{side.count(kind)} × {kind}" if side.count(kind) > 1 else kind for kind in dict.fromkeys(side)])
                   for side in sides])  # type: ignore[return-value]  # fmt: skip
+
+
+def _kind(port: Port) -> str:
+    return "multipin" if port.wiring == "multi" else CONNECTOR_LABELS[port.connector]
 
 
 def is_loom(studio: Studio, cable: Cable) -> bool:
     """Say whether a cable is a loom: several lines in one jacket, of sound and not of numbers."""
     analogue = all(not studio.port(p).is_digital for p in cable.plugs if isinstance(p, PortEnd))
     return analogue and (cable.loom is not None or lines_of(studio, cable) > 2)
+
+
+def _checked(spare: SpareLoom) -> SpareLoom:
+    for fault in spare_faults(spare):
+        raise BadValue("a spare loom", f"{spare.lanes} lines", f"That cannot be: {fault}.")
+    ends = tuple([clean_name(e, "an end of a loom", may_be_empty=True) for e in spare.ends])
+    note = clean_name(spare.note, "a note", may_be_empty=True)
+    return replace(spare, ends=ends, note=note, loom=_cleaned(spare.loom))
 
 
 def _cleaned(loom: Loom) -> Loom:

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from ennead.desk.actions.help_actions import HelpActions
     from ennead.desk.actions.place_actions import PlaceActions
     from ennead.desk.actions.session_actions import SessionActions
+    from ennead.desk.sheets.bays.sheet import BaysSheet
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.rig.sheet import RigSheet
     from ennead.desk.sheets.session.sheet import SessionSheet
@@ -80,6 +81,12 @@ class ActionGroups(_Base):
     def rig_sheet(self) -> "RigSheet":
         """The Rig sheet."""
         sheet: RigSheet = self.sheets[2]  # type: ignore[assignment]
+        return sheet
+
+    @property
+    def bays_sheet(self) -> "BaysSheet":
+        """The bays; made where it is asked for."""
+        sheet: BaysSheet = self.sheets[6]  # type: ignore[assignment]
         return sheet
 
     @property

@@ -56,6 +56,8 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(SHEET, "Drop in a &set of sources…", "Ctrl+Shift+I", "templates", lambda w: w.places.templates()),
     Command(SHEET, "&Keep these sources as a set…", "", "keep_template", lambda w: w.places.keep_template()),
     Command(SHEET),
+    Command(SHEET, "Lay the &bays out…", "Ctrl+Shift+K", "lay_bays", lambda w: w.bays_sheet.lay()),
+    Command(SHEET, "L&ooms…", "", "looms", lambda w: w.bays_sheet.show_looms()),
     Command(SHEET, "&Make up a lead…", "Ctrl+Shift+Y", "make_lead", lambda w: w.places.make_lead()),
     Command(SHEET, "What m&atters when placing…", "", "aims", lambda w: w.places.aims()),
     Command(SHEET, "What &binds, what helps…", "Ctrl+Shift+H", "shortage", lambda w: w.places.shortage()),

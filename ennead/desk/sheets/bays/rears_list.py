@@ -2,11 +2,12 @@
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QShowEvent
-from PyQt6.QtWidgets import QApplication, QListWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.drag_block import DragBlock
 from ennead.desk.shell.worktable import Worktable
+from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.narrowing import chosen, fill
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.routing.blocks import free_blocks
@@ -15,9 +16,9 @@ from ennead.planning.routing.blocks import free_blocks
 class RearsList(QListWidget):
     """The rows of sockets that hold no cable."""
 
-    def __init__(self, table: Worktable, book: ThemeBook, view: BaysView) -> None:
+    def __init__(self, table: Worktable, view: BaysView) -> None:
         super().__init__()
-        self._table, self._book, self._view = table, book, view
+        self._table, self._view = table, view
         self._from: QPointF | None = None
         self.setObjectName("rears_list")
         self.setAccessibleName("Sockets on no bay yet")
@@ -28,12 +29,6 @@ class RearsList(QListWidget):
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.itemActivated.connect(lambda _: self.take())
         table.changed.connect(self.refresh)
-        book.changed.connect(self._dress)
-        self._dress()
-        self.hide()
-
-    def _dress(self) -> None:
-        self.setFixedWidth(self._book.now.px(230))
 
     def refresh(self) -> None:
         """Show what is free now."""
@@ -78,3 +73,29 @@ class RearsList(QListWidget):
     def _over(self, event: QMouseEvent) -> QPointF:
         """Return where the mouse is over the bays."""
         return self._view.viewport().mapFromGlobal(event.globalPosition())
+
+
+class RearsPanel(QWidget):
+    """The list with what it is, and the way to the looms."""
+
+    def __init__(self, table: Worktable, book: ThemeBook, view: BaysView) -> None:
+        super().__init__()
+        self._book = book
+        self.rears, self.looms_button, self.head = RearsList(table, view), QPushButton("Looms…"), QLabel()
+        self.head.setText("On no bay yet: drag a row onto the point where it begins.")
+        self.head.setWordWrap(True)
+        self.looms_button.setObjectName("looms")
+        self.looms_button.setProperty("quiet", True)
+        self.looms_button.setToolTip("How looms are made up, their multipins, and which lie in the drawer")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        for part in (self.head, self.rears, self.looms_button):
+            column.addWidget(part)
+        book.changed.connect(self._dress)
+        self._dress()
+        self.hide()
+
+    def _dress(self) -> None:
+        self.setFixedWidth(self._book.now.px(230))
+        self.head.setFont(self._book.now.font(13))
+        set_tone(self.head, "soft")

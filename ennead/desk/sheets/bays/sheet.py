@@ -7,7 +7,7 @@ from ennead.desk.sheets.bays.bay_prints import BayPrints
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
-from ennead.desk.sheets.bays.rears_list import RearsList
+from ennead.desk.sheets.bays.rears_list import RearsPanel
 from ennead.desk.sheets.bays.scene_strip import SceneStrip
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
@@ -51,13 +51,15 @@ class BaysSheet(SheetFrame):
         empty = EmptyNote(book, "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
                                 "tonight's cords here: Ennead follows every signal through them.", first)  # fmt: skip
         self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)
-        self.rears = RearsList(table, book, self.view)
+        self.rears_panel = RearsPanel(table, book, self.view)
+        self.rears = self.rears_panel.rears
+        self.rears_panel.looms_button.clicked.connect(self.show_looms)
         self.wire_button.toggled.connect(self._show_rears)
         page = QWidget()
         beside = QHBoxLayout(page)
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(self.view, 1)
-        beside.addWidget(self.rears)
+        beside.addWidget(self.rears_panel)
         self._pages = self.add_pages(page, empty)
         self.body.addWidget(self.strip)
         self.body.addWidget(self.moves_list)
@@ -73,7 +75,7 @@ class BaysSheet(SheetFrame):
         self.moves_list.setFixedHeight(min(self.book.now.px(150), max(self.book.now.px(70), self.height() // 4)))
 
     def _show_rears(self, shown: bool) -> None:
-        self.rears.setVisible(shown)
+        self.rears_panel.setVisible(shown)
         (self.rears if shown else self.view).setFocus()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -96,6 +98,12 @@ class BaysSheet(SheetFrame):
         studio = self._table.studio
         by_hand = studio.scenes[studio.scene].steps if studio.scene in studio.scenes else ()
         self.moves_list.show_moves(self.work.head(), self.work.texts(studio), self.work.done, by_hand)
+
+    def show_looms(self) -> None:
+        """Show the looms, their multipins and the drawer."""
+        from ennead.desk.sheets.bays.looms_dialog import LoomsDialog
+
+        LoomsDialog(self._table, self.book, self.window()).exec()
 
     def lay(self) -> None:
         """Propose a layout, and do it if it is wanted."""
