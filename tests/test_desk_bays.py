@@ -1,9 +1,10 @@
 """The Bays sheet: bays made, cords laid by keys, by words and by the mouse, scenes chosen, moves ticked off."""
 
 import unittest
+from unittest.mock import patch
 
 from PyQt6.QtCore import QPointF, QRect, Qt
-from PyQt6.QtWidgets import QAbstractButton, QLineEdit
+from PyQt6.QtWidgets import QAbstractButton, QInputDialog, QLineEdit
 
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.bays.loom_facts import line_text
@@ -280,9 +281,19 @@ class Bays(DeskCase):
         begun = self.studio
 
         def deed(dialog) -> None:
-            self.assertFalse(dialog.take.isEnabled())
+            self.until(lambda: dialog.rows.count() == 1)
+            self.assertEqual((dialog.take.isEnabled(), dialog.keep.isVisible()), (False, False))
             next(iter(dialog.boxes.values())).setChecked(True)
-            self.assertIn("2 sockets come to the bays", dialog.words.text())
+            self.until(dialog.keep.isVisible)
+            self.assertIn("2 sockets to bring to the bays", dialog.details.item(0).text())
+            with patch.object(QInputDialog, "getText", return_value=("Tiller by the window", True)):
+                self.click(dialog.keep)
+                self.until(lambda: dialog.rows.count() == 2)
+                self.click(dialog.keep)
+                self.assertIn("Another revision has it", dialog.words.text())
+            dialog.rows.setCurrentRow(1)
+            self.assertIn("Tiller by the window, kept", dialog.rows.item(1).text())
+            self.assertEqual((dialog.take.isEnabled(), dialog.forget.isVisible()), (True, True))
             dialog.accept()
 
         self.in_dialog("layout_dialog", deed)
@@ -290,6 +301,8 @@ class Bays(DeskCase):
         self.assertEqual(len(self.studio.cables) - len(begun.cables), 2)
         self.assertEqual(self.table.undo_stack.undoText(), "Lay the bays out")
         self.view.setFocus()
+        self.press("Ctrl+Z")
+        self.assertEqual([r.name for r in self.studio.revisions.values()], ["Tiller by the window"])
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, begun)
 

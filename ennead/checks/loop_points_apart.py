@@ -4,12 +4,10 @@ from collections.abc import Iterator
 
 from ennead.checks.at_points import behind, place_in_row
 from ennead.checks.finding import Finding
+from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
-
-#: Further than this along a row a short cord does not reach, and the eye does not find it. House default, points.
-_NEAR = 2
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -27,11 +25,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         if set(ways) != {"in", "out"}:
             continue
         apart = min(abs(a - b) for a in ways["in"] for b in ways["out"])
-        if apart > _NEAR:
+        if apart > NEAR_POINTS:
             name = survey.units[box].name
             yield Finding(
                 "loop_points_apart", "note", "Bays", unit, (unit, box),
                 f"{name}'s output and input stand {apart} points apart on {survey.units[unit].name}.",
                 "An insert is two cords beside each other; far apart they are mixed up, and short cords do not reach.",
-                (), (f"{_NEAR} points or fewer are near (house default)",),
+                (), (f"{NEAR_POINTS} points or fewer are near (house default)",),
             )  # fmt: skip

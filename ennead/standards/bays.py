@@ -60,6 +60,9 @@ SLACK_M: Final = 0.15
 LETTER_MM: Final = 1.3
 
 
+#: Points further apart than this along a row are not found together by the eye, nor joined by a short cord. House default.
+NEAR_POINTS: Final = 2
+
 #: How much wider than the pitch the gap behind every second point is, where points stand in pairs. House default.
 PAIR_GAP: Final = 0.45
 

@@ -129,6 +129,11 @@ class Port:
         """Return the delay a signal meets here at a speed, samples; None when not stated."""
         return self.latency_at.get(speed, self.latency_samples)
 
+    @property
+    def at_mic_level(self) -> bool:
+        """Whether what it usually carries is as weak as a microphone."""
+        return self.carries[0] == "mic"
+
     @cached_property
     def is_digital(self) -> bool:
         """Whether the port carries digital audio or clock."""

@@ -109,7 +109,7 @@ class BaysSheet(SheetFrame):
         """Propose a layout, and do it if it is wanted."""
         from ennead.desk.sheets.bays.layout_dialog import LayoutDialog
 
-        dialog = LayoutDialog(self._table.studio, self.book, self.window())
+        dialog = LayoutDialog(self._table, self.book, self.window())
         if dialog.exec() and dialog.chosen is not None:
             self._table.do(dialog.chosen)
 
