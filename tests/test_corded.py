@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from contextlib import suppress
 
 from ennead.checks.all_checks import find_all
 from ennead.edits.bays import add_bay, set_normals
@@ -10,12 +11,13 @@ from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import add_scene, lay_cord
 from ennead.edits.session import add_source
 from ennead.files.profiles import shelf_profile
-from ennead.planning.routing.placing import NoPlace, place_at_number
+from ennead.planning.routing.placing import NoPlace, place_anew, place_at_number
 from ennead.planning.routing.why import why_not_there
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.reports.allocation_rows import cord_rows, placed_rows
 from ennead.studio.document import Studio, empty_studio
+from ennead.studio.ids import SourceId
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, plug
 
@@ -74,6 +76,21 @@ class Corded(unittest.TestCase):
             studio = add_source(studio, f"Line {n + 1}", kind="dynamic")
         after = self.taken(studio)
         self.assertEqual(sorted(p.port for c in after.cords for p in c.plugs if p.port.startswith("b")), ["b6", "b7"])
+
+    def test_one_that_is_placed_anew_gets_a_cord_where_no_normal_leads(self) -> None:
+        studio = set_normals(panelled(), end("U3", "a1").unit, ["a1"], "full")
+        for name in ("Voice", "Drum"):
+            studio = add_source(studio, name, kind="dynamic")
+        for source, cords in (("S1", 0), ("S2", 1)):
+            studio = place_anew(Survey(studio), SourceId(source)).apply(studio)
+            self.assertEqual(len(studio.cords), cords)
+        self.assertEqual(arriving(studio), {"Voice": 1, "Drum": 2})
+        self.assertEqual([f.message for f in find_all(Survey(studio)) if f.severity == "trouble"], [])
+        for n in range(7):
+            studio = add_source(studio, f"More {n}", kind="dynamic")
+            with suppress(NoPlace):
+                studio = place_anew(Survey(studio), SourceId(f"S{n + 3}")).apply(studio)
+        self.assertEqual((len(arriving(studio)), len(studio.cords)), (8, 7))
 
     def test_a_panel_is_no_preamp(self) -> None:
         studio = set_normals(lined(), end("U3", "a1").unit, [f"a{n}" for n in range(1, 9)], "full")

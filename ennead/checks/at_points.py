@@ -3,9 +3,10 @@
 from collections.abc import Iterable, Mapping
 from typing import Final, NamedTuple
 
-from ennead.studio.bays import Bay, Cord, Normal
+from ennead.studio.bays import Cord, Normal
 from ennead.studio.house import Cable, Piece, PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.profile import Port
 from ennead.survey.asked import Parts
 from ennead.survey.nets import Net, each_net
 
@@ -45,26 +46,32 @@ class Behind(NamedTuple):
     ----------
     way : "in" or "out"
         ``in`` where a signal comes in by it from somewhere else, ``out`` where it goes on.
+    port : Port or None
+        The socket at its other end; None where that is a line, or a point as well.
     """
 
     way: str
     cable: str
     far: object
+    port: Port | None
 
 
 def behind(survey: Parts) -> Mapping[Point, tuple[Behind, ...]]:
     """Return what is wired behind each point, cable by cable."""
     found: dict[Point, tuple[Behind, ...]] = {}
     points = {unit: bay.points for unit, bay in survey.bays.items()}
+    ports = {unit: profile.port_by_key for unit, profile in survey.profiles.items()} if points else {}
     together: list[Iterable[Cable | Piece]] = [survey.at_copper, *survey.made_up.values()] if points else []
     for several in together:
         for piece in several:
             start, end = piece.start, piece.end
             for here, far, way in ((end, start, _IN), (start, end, _OUT)):
-                if isinstance(here, PortEnd) and here.unit in points and here.port in points[here.unit]:
-                    at = here.unit, here.port
-                    one = Behind(way, piece.id, far)
-                    found[at] = (*found[at], one) if at in found else (one,)
+                if not isinstance(here, PortEnd) or here.unit not in points or here.port not in points[here.unit]:
+                    continue
+                at = here.unit, here.port
+                there = isinstance(far, PortEnd) and far.unit not in points
+                one = Behind(way, piece.id, far, ports[far.unit][far.port] if there else None)  # type: ignore[union-attr]
+                found[at] = (*found[at], one) if at in found else (one,)
     return found
 
 
@@ -78,11 +85,6 @@ def broken_normals(survey: Parts) -> dict[Point, tuple[Normal, tuple[Cord, ...]]
             cords = [held[unit, key] for key in normal.switches if (unit, key) in held]
             found[unit, normal.start] = normal, tuple(dict.fromkeys(cords))
     return found
-
-
-def place_in_row(bay: Bay) -> dict[str, tuple[int, int]]:
-    """Return the row and the place in it of each point, from 0."""
-    return {key: (at, n) for at, row in enumerate(bay.rows) for n, key in enumerate(row) if key}
 
 
 def cord_text(survey: Parts, cord: Cord) -> str:

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import place_in_row
 from ennead.checks.finding import Finding
 from ennead.standards.bays import SLACK_M, reach_m
 from ennead.survey.asked import Parts
@@ -14,7 +13,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if cord.length_m is None or len(cord.plugs) != 2 or cord.plugs[0].unit != cord.plugs[1].unit:
             continue
         bay = survey.bays[cord.plugs[0].unit]
-        where = place_in_row(bay)
+        where = bay.places
         points = [where[p.port][1] for p in cord.plugs]
         needed = reach_m(points[0], points[1], bay.pitch_mm, in_pairs=bay.in_pairs)
         apart = abs(points[0] - points[1])

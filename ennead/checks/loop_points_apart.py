@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind, place_in_row
+from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding
 from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
@@ -15,12 +15,13 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.bays:
         return
     seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}
-    profiles, where = survey.profiles, {unit: place_in_row(bay) for unit, bay in survey.bays.items()}
+    outboard = {unit for unit, profile in survey.profiles.items() if profile.is_outboard}
     for (unit, key), there in survey.once(behind).items():
         for cable in there:
             far = cable.far
-            if isinstance(far, PortEnd) and profiles[far.unit].is_outboard:
-                seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(where[unit][key][1])
+            if isinstance(far, PortEnd) and far.unit in outboard:
+                at = survey.bays[unit].places[key][1]
+                seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(at)
     for (unit, box), ways in seats.items():
         if set(ways) != {"in", "out"}:
             continue

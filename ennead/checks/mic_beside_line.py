@@ -1,13 +1,11 @@
 """Microphone lines apart from line level."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from itertools import pairwise
 
-from ennead.checks.at_points import behind
+from ennead.checks.at_points import Behind, behind
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import UnitId
-from ennead.studio.profile import Profile
 from ennead.survey.asked import Parts
 
 
@@ -15,12 +13,13 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for each row in which microphone and line level stand side by side without a point between."""
     if not survey.bays:
         return
-    profiles = survey.profiles
-    levels = {
-        point: level
-        for point, there in survey.once(behind).items()
-        if (level := _level(survey, profiles, [b.far for b in there]))
-    }
+    levels = {}
+    for point, there in survey.once(behind).items():
+        for wired in there:
+            level = _level(survey, wired)
+            if level:
+                levels[point] = level
+                break
     both = {at[0] for at, level in levels.items() if level == "mic"} & {
         at[0] for at, level in levels.items() if level == "line"
     }
@@ -43,13 +42,11 @@ def check(survey: Parts) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _level(survey: Parts, profiles: Mapping[UnitId, Profile], far: list[object]) -> str:
+def _level(survey: Parts, wired: Behind) -> str:
     """Return the level of what is wired behind a point: of a microphone or its input, or of a line."""
-    for end in far:
-        if isinstance(end, SourceEnd):
-            return "mic" if survey.source_by_id[end.source].is_microphone else "line"
-        if isinstance(end, PortEnd) and profiles[end.unit].role != "bay":
-            carries = profiles[end.unit].port_by_key[end.port].carries
-            if carries[0] in ("mic", "line"):
-                return carries[0]
+    if wired.port is not None:
+        carries = wired.port.carries[0]
+        return carries if carries in ("mic", "line") else ""
+    if isinstance(wired.far, SourceEnd):
+        return "mic" if survey.source_by_id[wired.far.source].is_microphone else "line"
     return ""

@@ -15,13 +15,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     there = survey.once(behind)
     for unit, bay in survey.bays.items():
         for normal in bay.normals:
-            start, end = (unit, normal.start), (unit, normal.end)
-            if (
-                normal.mode != "half"
-                or start not in there
-                or {b.way for b in there[start]} != {"out"}
-                or {b.way for b in there.get(end, ())} != {"in"}
-            ):
+            start = unit, normal.start
+            above = there.get(start)
+            if above is None or above[0].way != "out" or normal.mode != "half":
+                continue
+            end = unit, normal.end
+            if {b.way for b in above} != {"out"} or {b.way for b in there.get(end, ())} != {"in"}:
                 continue
             if any(isinstance(b.far, PortEnd) and b.far.unit in survey.bays for b in (*there[start], *there[end])):
                 continue

@@ -51,7 +51,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"Mute, switch 48 V off and let it fall before you plug or pull.",
             tuple(fixes),
             (
-                f"{bank.label} of {unit.name} feeds {len(bank.ports)} sockets, {survey.port(powered).label} among them",
+                f"{bank.label} of {unit.name} feeds {len(bank.ports)} socket{'s' * (len(bank.ports) != 1)}, {survey.port(powered).label} among them",
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
         )

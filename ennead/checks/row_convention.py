@@ -1,6 +1,7 @@
 """Outputs above, inputs below."""
 
 from collections.abc import Iterator
+from typing import Final
 
 from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding
@@ -8,27 +9,27 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
+#: Which way cables run behind the upper points, and behind the lower ones.
+_USUAL: Final = ({"in"}, {"out"})
+
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for each bay of two rows in which most points keep to the usual rows and some do not."""
     if not survey.bays:
         return
     bays = survey.bays
-    usual = {
-        unit: {key: way for way, row in zip(("in", "out"), bay.rows, strict=True) for key in row}
-        for unit, bay in bays.items()
-        if len(bay.rows) == 2
-    }
+    usual = {unit: bay.places for unit, bay in bays.items() if len(bay.rows) == 2}
     keeps: dict[UnitId, int] = {}
     strays: dict[UnitId, set[str]] = {}
     for (unit, key), there in survey.once(behind).items():
         if unit not in usual:
             continue
-        ways = [b.way for b in there if not (isinstance(b.far, PortEnd) and b.far.unit in bays)]
-        if ways and any(way != usual[unit][key] for way in ways):
-            strays.setdefault(unit, set()).add(key)
-        elif ways:
+        wanted = _USUAL[usual[unit][key][0]]
+        ways = {b.way for b in there if b.port is not None or not isinstance(b.far, PortEnd)}
+        if ways == wanted:
             keeps[unit] = keeps.get(unit, 0) + 1
+        elif ways:
+            strays.setdefault(unit, set()).add(key)
     for unit, others in strays.items():
         kept, odd = keeps.get(unit, 0), [key for row in bays[unit].rows for key in row if key in others]
         if odd and kept > len(odd):

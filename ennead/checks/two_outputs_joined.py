@@ -1,5 +1,6 @@
 """Never two outputs into one input: they drive each other."""
 
+from collections import Counter
 from collections.abc import Iterator
 
 from ennead.checks.at_points import cord_text
@@ -8,14 +9,14 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.house import Cable, LineEnd, PortEnd
-from ennead.studio.ids import CableId, number_of
+from ennead.studio.ids import number_of
 from ennead.survey.asked import Parts
-from ennead.survey.nets import Contact, Net
+from ennead.survey.nets import Contact, Net, each_net
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every net that several outputs drive; how they come together, over panels or in one lead, does not matter."""
-    for net in dict.fromkeys(n for n in survey.nets.values() if len(n.drivers) > 1):
+    for net in [n for n in each_net(survey.nets) if len(n.drivers) > 1]:
         cables = _cables(survey, net)
         names = " and ".join(dict.fromkeys(_text(survey, c) for c in net.drivers))
         unit, where = _meeting(survey, net, cables)
@@ -51,13 +52,18 @@ def _pull(survey: Parts, cable: Cable) -> Fix:
 
 def _cables(survey: Parts, net: Net) -> list[Cable]:
     """Return the cables that have part in a net, in their order."""
-    sockets = {(key, port) for key, port, _ in net.contacts}
-    found: dict[CableId, Cable] = {}
+    at = survey.once(_plugs_at)
+    held = Counter(c.id for key, port in {contact[:2] for contact in net.contacts} for c in at.get((key, port), ()))
+    return sorted([survey.in_use[key] for key, plugs in held.items() if plugs > 1], key=lambda c: number_of(c.id))
+
+
+def _plugs_at(survey: Parts) -> dict[tuple[str, str], list[Cable]]:
+    """Return the cables at each socket and each line; looked at only where outputs are joined."""
+    found: dict[tuple[str, str], list[Cable]] = {}
     for cable in survey.in_use.values():
-        ends = [(p.unit, p.port) if isinstance(p, PortEnd) else (p.line, p.side) for p in cable.plugs]
-        if sum(end in sockets for end in ends) > 1:
-            found[cable.id] = cable
-    return sorted(found.values(), key=lambda c: number_of(c.id))
+        for p in cable.plugs:
+            found.setdefault((p.unit, p.port) if isinstance(p, PortEnd) else (p.line, p.side), []).append(cable)
+    return found
 
 
 def _meeting(survey: Parts, net: Net, cables: list[Cable]) -> tuple[str, str]:

@@ -16,16 +16,11 @@ def check(survey: Parts) -> Iterator[Finding]:
     tails: dict[UnitId, list[tuple[str, str]]] = {}
     profiles = survey.profiles
     for (unit, key), there in survey.once(behind).items():
-        if profiles[unit].port_by_key[key].wiring != "balanced":
-            continue
         for cable in there:
-            far = cable.far
-            socket = profiles[far.unit].port_by_key[far.port] if isinstance(far, PortEnd) else None
-            if (
-                isinstance(far, PortEnd)
-                and socket is not None
-                and (socket.connector in ("rca", "ts") or socket.wiring == "unbalanced")
-            ):
+            far, socket = cable.far, cable.port
+            if socket is None or not (socket.connector in ("rca", "ts") or socket.wiring == "unbalanced"):
+                continue
+            if isinstance(far, PortEnd) and profiles[unit].port_by_key[key].wiring == "balanced":
                 tails.setdefault(unit, []).append((survey.end_text(far), cable.cable))
     for box, found in tails.items():
         text = f"{found[0][0]} is unbalanced" if len(found) == 1 else f"{len(found)} unbalanced sockets are wired"

@@ -1,6 +1,6 @@
 """Patch bays: points that a cable meets from behind and a cord from the front, what joins them unplugged, and the cords of a scene."""
 
-from collections.abc import Container, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Final, Literal
 
@@ -83,9 +83,19 @@ class Bay:
         return frozenset([key for row in self.rows for key in row if key])
 
     @cached_property
+    def places(self) -> Mapping[str, tuple[int, int]]:
+        """The row and the place in it of each point, from 0."""
+        return {key: (at, n) for at, row in enumerate(self.rows) for n, key in enumerate(row) if key}
+
+    @cached_property
     def pairs(self) -> tuple[tuple[str, str], ...]:
         """What its normals join while nothing is plugged."""
         return tuple([(n.start, n.end) for n in self.normals])
+
+    @cached_property
+    def beside(self) -> Mapping[str, tuple[str, ...]]:
+        """What its normals join to each point while nothing is plugged."""
+        return beside(self.pairs)
 
     @cached_property
     def soldered(self) -> tuple[Normal, ...]:
@@ -102,6 +112,15 @@ class Bay:
         for normal in self.normals:
             if carries(normal.mode, start=normal.start in plugged, end=normal.end in plugged):
                 yield normal
+
+
+def beside(joined: Iterable[tuple[str, str]]) -> dict[str, tuple[str, ...]]:
+    """Return what is joined to each of some points, either way."""
+    found: dict[str, tuple[str, ...]] = {}
+    for start, end in joined:
+        found[start] = (*found[start], end) if start in found else (end,)
+        found[end] = (*found[end], start) if end in found else (start,)
+    return found
 
 
 def carries(mode: NormalMode, *, start: bool, end: bool) -> bool:

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any, Final, NamedTuple, cast
 
-from ennead.studio.bays import Bay, Cord
+from ennead.studio.bays import Bay, Cord, beside
 from ennead.studio.house import Cable, Piece, PortEnd, Span
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Profile
@@ -78,6 +78,7 @@ def patch(
         for plug in cord.plugs:
             plugged.setdefault(plug.unit, set()).add(plug.port)
     normals = {unit: _live(bay, plugged.get(unit, ())) for unit, bay in bays.items()}
+    near = {unit: bay.beside if normals[unit] is bay.pairs else beside(normals[unit]) for unit, bay in bays.items()}
     whole = {CableId(c.id): (c.plugs[0], c.plugs[1], c.length_m) for c in laid if len(c.plugs) == 2}
     first: list[_Point] = [(end.unit, end.port) for end in arriving if end.port in points.get(end.unit, ())]
     ties: dict[Any, Span] = {}
@@ -93,7 +94,7 @@ def patch(
     first += _driven_within(bays, profiles)
     order = _spread(
         first,
-        normals,
+        near,
         [*[(one, other) for one, other, _ in whole.values()], *[(t.start, t.end) for t in ties.values()]],
     )
     bays_now = {unit: _patched(unit, points[unit], live, order) for unit, live in normals.items()}
@@ -142,11 +143,10 @@ def _driven_within(bays: Mapping[UnitId, Bay], profiles: Mapping[UnitId, Profile
 
 def _spread(
     first: Iterable[_Point],
-    normals: Mapping[UnitId, Sequence[tuple[str, str]]],
+    near: Mapping[UnitId, Mapping[str, tuple[str, ...]]],
     further: Iterable[tuple[PortEnd, PortEnd]],
 ) -> dict[_Point, int]:
     """Return in which order signals reach points from where they are driven, nearest first."""
-    within: dict[UnitId, dict[str, list[str]]] = {}
     between: dict[_Point, list[_Point]] = {}
     for one, other in further:
         a, b = _point(one), _point(other)
@@ -158,19 +158,12 @@ def _spread(
         order[end] = len(order)
     for end in waiting:
         unit, key = end
-        near = within.get(unit)
-        if near is None:
-            # Of a bay to which no signal comes nobody has to know what is beside what.
-            near = within[unit] = {}
-            for a_key, b_key in normals[unit]:
-                near.setdefault(a_key, []).append(b_key)
-                near.setdefault(b_key, []).append(a_key)
-        for beside in near.get(key, ()):
-            there = unit, beside
+        for port in near[unit].get(key, ()):
+            there = unit, port
             if there not in order:
                 order[there] = len(order)
                 waiting.append(there)
-        for there in between.get(end, ()):
+        for there in between.get(end, ()) if between else ():
             if there not in order:
                 order[there] = len(order)
                 waiting.append(there)

@@ -9,15 +9,14 @@ from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import chain, pairwise
 from typing import Final, NamedTuple
 
-from ennead.standards.links import DIGITAL
-from ennead.studio.bays import Cord
-from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd, Span
+from ennead.studio.bays import Bay, Cord
+from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, SourceEnd
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.parts import part
 from ennead.survey.unit_view import PortLane, UnitView
-from ennead.survey.wiring import SortedOut, SpanKey
+from ennead.survey.wiring import SortedOut
 
 #: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
 Contact = tuple[UnitId | SourceId | DestinationId, str, int]
@@ -48,12 +47,12 @@ def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, t
 @part
 def shared(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
-    leaving_by_unit: Mapping[UnitId, Collection[str]], spans: Mapping[SpanKey, Span], cords: tuple[Cord, ...],
+    leaving_by_unit: Mapping[UnitId, Collection[str]], bays: Mapping[UnitId, Bay], apart: bool,
 ) -> frozenset[Seat]:  # fmt: skip
     """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
     if sorted_out.made_up or sorted_out.further or sorted_out.others:
         pass
-    elif _all_apart(sorted_out, held_inputs, leaving_by_unit, len(spans)) or (cords and _apart(sorted_out)):
+    elif apart and _all_apart(sorted_out, held_inputs, leaving_by_unit, bays):
         return _NOWHERE
     places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
@@ -66,52 +65,95 @@ def _all_apart(
     sorted_out: SortedOut,
     held_inputs: Mapping[UnitId, Collection[str]],
     leaving_by_unit: Mapping[UnitId, Collection[str]],
-    spans: int,
+    bays: Mapping[UnitId, Bay],
 ) -> bool:
-    """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses."""
-    ins, outs = sum(map(len, held_inputs.values())), sum(map(len, leaving_by_unit.values()))
-    return ins == spans + len(sorted_out.leads) and outs == spans
+    """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses.
+
+    Points are left out: what is plugged in front of one is no second plug in it.
+    """
+    ins = sum([len(ports) for unit, ports in held_inputs.items() if unit not in bays])
+    outs = sum([len(ports) for unit, ports in leaving_by_unit.items() if unit not in bays])
+    behind = [place[0] in bays for cable in sorted_out.at_copper for place in cable.places] if bays else []
+    plugs = 2 * len(sorted_out.spans) + len(sorted_out.leads) - sum(behind)
+    return ins + outs == plugs
 
 
-def _apart(sorted_out: SortedOut) -> bool:
-    """Say whether no socket is in use twice, where what is plugged in front of points upsets a mere count."""
-    spans = sorted_out.spans.values()
-    ends = [(c.end.unit, c.end.port) for c in spans] + [(c.start.unit, c.start.port) for c in spans]
-    ends += [(lead.end.unit, lead.end.port) for lead in sorted_out.leads.values()]
-    return len(set(ends)) == len(ends)
+@part
+def apart(sorted_out: SortedOut, bays: Mapping[UnitId, Bay]) -> bool:
+    """Say whether every point of a bay holds one cable at most, from behind."""
+    held = [place for cable in sorted_out.at_copper for place in cable.places if place[0] in bays]
+    return len(set(held)) == len(held)
 
 
 #: Of one socket; a line takes as many as the socket at the other end has.
 MOST_LANES: Final = 64
 
 _Copper = Mapping[UnitId, Mapping[PortLane, tuple[PortLane, ...]]]
-_Near = Mapping[Contact, list[Contact]]
+
+
+@part
+def conductors(
+    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], profiles: Mapping[UnitId, Profile]
+) -> tuple[tuple[Cable, ...], tuple[Cable, ...]]:
+    """Return the cables that take part in nets: straight ones with an end in copper or in a shared socket, and those with wires of their own."""
+    straight = {cable.id: cable for cable in sorted_out.at_copper}
+    if shared:
+        straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
+    straight |= {c.id: c for c in _wide(in_use, sorted_out, profiles)}
+    return tuple(straight.values()), tuple([in_use[key] for key in sorted_out.made_up])
 
 
 @part
 def nets(
-    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], copper: _Copper, profiles: Mapping[UnitId, Profile],
+    conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
+    copper: _Copper,
+    profiles: Mapping[UnitId, Profile],
     cords: tuple[Cord, ...],
-) -> dict[Contact, Net]:  # fmt: skip
+) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near: dict[Contact, list[Contact]] = {}
-    for a, b in chain(_joints(in_use, sorted_out, shared, profiles), _corded(cords, profiles)):
-        near.setdefault(a, []).append(b)
-        near.setdefault(b, []).append(a)
+    for a, b in chain(_joints(*conductors, profiles), _corded(cords, profiles)):
+        if a in near:
+            near[a].append(b)
+        else:
+            near[a] = [b]
+        if b in near:
+            near[b].append(a)
+        else:
+            near[b] = [a]
+    sides = {unit: profile.sides for unit, profile in profiles.items()}
     found: dict[Contact, Net] = {}
+    met = set[Contact]()
     for first in near:
-        if first not in found:
-            contacts = flood(first, near, copper)
-            drivers, receivers = [], []
-            for contact in contacts:
-                side = side_of(contact, profiles)
-                if side == "out":
-                    drivers.append(contact)
-                elif side == "in":
-                    receivers.append(contact)
-            net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
-            for contact in contacts:
-                found[contact] = net
+        if first in met:
+            continue
+        met.add(first)
+        contacts, drivers, receivers = [first], [], []
+        # Flooded contact by contact; it is the longest loop over a house with bays, so that nothing in it is a call it can do without.
+        for here in contacts:
+            unit, port, lane = here
+            of = sides.get(unit)  # type: ignore[arg-type]
+            side = "both" if of is None else of[port]
+            if side == "both":
+                side = side_of(here, profiles)
+            if side == "out":
+                drivers.append(here)
+            elif side == "in":
+                receivers.append(here)
+            for contact in near.get(here, ()):
+                if contact not in met:
+                    met.add(contact)
+                    contacts.append(contact)
+            inner = copper.get(unit)  # type: ignore[arg-type]
+            if inner is not None:
+                for to, to_lane in inner.get((port, lane), ()):
+                    contact = unit, to, to_lane
+                    if contact not in met:
+                        met.add(contact)
+                        contacts.append(contact)
+        net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
+        for contact in contacts:
+            found[contact] = net
     return found
 
 
@@ -124,40 +166,18 @@ def each_net(nets: Mapping[Contact, Net]) -> Iterator[Net]:
             yield net
 
 
-def flood(first: Contact, near: _Near, copper: _Copper) -> list[Contact]:
-    """Return every contact that is joined to one, itself first."""
-    met, order = {first}, [first]
-    for here in order:
-        for contact in near.get(here, ()):
-            if contact not in met:
-                met.add(contact)
-                order.append(contact)
-        unit, port, lane = here
-        inner = copper.get(unit)  # type: ignore[arg-type]
-        for to, to_lane in inner.get((port, lane), ()) if inner is not None else ():
-            contact = unit, to, to_lane
-            if contact not in met:
-                met.add(contact)
-                order.append(contact)
-    return order
-
-
 def _joints(
-    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, shared: frozenset[Seat], profiles: Mapping[UnitId, Profile]
+    straight: Iterable[Cable], made_up: Iterable[Cable], profiles: Mapping[UnitId, Profile]
 ) -> Iterator[tuple[Contact, Contact]]:
-    for key in sorted_out.made_up:
-        cable = in_use[key]
+    for cable in made_up:
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
             yield from pairwise([_contact(cable.plugs[at], lane, profiles) for at, lane in group])
-    straight = {cable.id: cable for cable in sorted_out.at_copper}
-    if shared:
-        straight |= {c.id: c for c in in_use.values() if c.is_plain and not shared.isdisjoint(c.places)}
-    straight |= {c.id: c for c in _wide(in_use, sorted_out, profiles)}
-    for cable in straight.values():
+    ports = {unit: profile.port_by_key for unit, profile in profiles.items()}
+    for cable in straight:
         one, other = cable.start, cable.end
         if isinstance(one, PortEnd) and isinstance(other, PortEnd):
-            drives, takes = profiles[one.unit].port_by_key[one.port], profiles[other.unit].port_by_key[other.port]
-            if drives.channels == takes.channels == 1 and DIGITAL.isdisjoint((drives.carries[0], takes.carries[0])):
+            drives, takes = ports[one.unit][one.port], ports[other.unit][other.port]
+            if drives.channels == takes.channels == 1 and not drives.is_digital and not takes.is_digital:
                 # Most of what is wired behind a bay.
                 yield (one.unit, one.port, 1), (other.unit, other.port, 1)
                 continue

@@ -107,9 +107,15 @@ def kept(old: T, new: T) -> T:
         return old if old == new else new
     before = cast(dict[Any, Any], old)
     if type(new) is dict:
+        # The same entry may stand under several keys, one behind the other, as a net does: it is compared once.
+        last, same_as = (_ABSENT, _ABSENT), False
         for key, value in new.items():
             then = before.get(key, _ABSENT)
-            if then is not value and type(then) is type(value) and then == value:
+            if then is value:
+                continue
+            if then is not last[0] or value is not last[1]:
+                last, same_as = (then, value), type(then) is type(value) and then == value
+            if same_as:
                 new[key] = then
     same = len(before) == len(new) and all(map(is_, before.values(), new.values())) and list(before) == list(new)
     return old if same else new

@@ -40,4 +40,10 @@ def _branches(here: Passages) -> bool:
     if any(len(links) > 1 and links[0].sends not in WORD for links in here.leaving.values()):
         return True
     leaving = here.leaving
-    return bool(leaving) and any(len([out for out, _ in outs if out in leaving]) > 1 for outs in here.view.splits)
+    for outs in here.view.splits if leaving else ():
+        held = 0
+        for out, _ in outs:
+            held += out in leaving
+        if held > 1:
+            return True
+    return False

@@ -1,6 +1,7 @@
 """One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
 
 from dataclasses import dataclass, field, replace
+from typing import Final
 
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
@@ -203,19 +204,39 @@ def _laid(view: UnitView, patched: Patched) -> UnitView:
 
 def _laid_alone(view: UnitView, patched: Patched) -> UnitView:
     """Return the view of a box that is points and nothing else, of one lane each: most bays are, and they have thousands."""
-    goes_on: dict[str, tuple[str, ...]] = {port: (port,) for port in patched.points}
-    inside: _Inner = {(port, 1): ((port, 1),) for port in patched.points}
+    known: dict[object, tuple[_Inner, dict[str, tuple[str, ...]]]] = view.profile.__dict__.setdefault("_bare", {})
+    bare = known.get(patched.points)
+    if bare is None:
+        bare = known[patched.points] = (
+            {(port, 1): ((port, 1),) for port in patched.points},
+            {port: (port,) for port in patched.points},
+        )
+    inside, goes_on = bare[0].copy(), bare[1].copy()
     splits = []
     for port, ends in patched.leads_to.items():
         goes_on[port] = (*ends, port)
         outs = inside[port, 1] = (*[(end, 1) for end in ends], (port, 1))
         splits.append(outs)
-    joined: _Inner = {}
-    for a, b in patched.joined:
-        one, other = (a, 1), (b, 1)
-        joined[one] = (*joined[one], other) if one in joined else (other,)
-        joined[other] = (*joined[other], one) if other in joined else (one,)
+    joined = _joined_alone(view.profile, patched.joined)
     return replace(view, points=patched.points, inside=inside, joined=joined, splits=tuple(splits), goes_on=goes_on)
+
+
+#: How many ways of joining its points a profile remembers: of bays of one kind most are joined alike.
+_MOST_JOINED: Final = 64
+
+
+def _joined_alone(profile: Profile, pairs: tuple[tuple[str, str], ...]) -> _Inner:
+    known: dict[object, _Inner] = profile.__dict__.setdefault("_joined", {})
+    joined = known.get(pairs)
+    if joined is None:
+        if len(known) >= _MOST_JOINED:
+            known.clear()
+        joined = known[pairs] = {}
+        for a, b in pairs:
+            one, other = (a, 1), (b, 1)
+            joined[one] = (*joined[one], other) if one in joined else (other,)
+            joined[other] = (*joined[other], one) if other in joined else (one,)
+    return joined
 
 
 def _goes_on(

@@ -3,7 +3,7 @@
 Only here is it read from the document what stands, what is cabled and what is wanted; parts of a survey see these fields alone.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
 
 from ennead.studio.bays import Bay, Cord, CordStock, Scene
@@ -177,8 +177,7 @@ def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profil
             found.others.append(cable)
             at_copper += [cable] if any(isinstance(p, PortEnd) and p.unit in copper for p in cable.plugs) else []
     for key, several in found.made_up.items():
-        between = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
-        spans |= {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(between)}
+        spans |= between(key, several)
         for piece in several:
             if isinstance(start := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
                 _plug(found.leads, found.further, (start.source, start.channel), cast(Lead, piece))
@@ -204,16 +203,32 @@ def at_copper(sorted_out: SortedOut) -> list[Cable]:
 
 @part
 def laid_patch(
-    bays: Mapping[UnitId, Bay], cords: tuple[Cord, ...], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
-) -> Patch:
-    """Return what normals and cords join in the bays, and which way signals go there."""
+    bays: Mapping[UnitId, Bay], cords: tuple[Cord, ...], at_copper: list[Cable], made_up: Mapping[CableId, tuple[Piece, ...]],
+    profiles: Mapping[UnitId, Profile],
+) -> Patch:  # fmt: skip
+    """Return what normals and cords join in the bays, and which way signals go there.
+
+    Only what has an end where something joins conductors is read: a fibre elsewhere changes none of it.
+    """
     if not bays:
         return NO_PATCH
-    several = [p for pieces_of in sorted_out.made_up.values() for p in pieces_of if not isinstance(p.start, PortEnd)]
-    back = [c for c in sorted_out.others if not isinstance(c.start, PortEnd)]
-    ends = [*[lead.end for lead in sorted_out.leads.values()], *[p.end for p in several], *[c.end for c in back]]
-    arriving = [end for end in ends if isinstance(end, PortEnd)]
-    return patch(bays, cords, sorted_out.spans, arriving, profiles)
+    near: dict[SpanKey, Span] = {}
+    arriving: list[PortEnd] = []
+    for cable in at_copper:
+        if cable.runs == "between units":
+            near[cable.id] = cast(Span, cable)
+        elif not isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
+            arriving.append(cable.end)
+    for key, several in made_up.items():
+        arriving += [p.end for p in several if not isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
+        near |= between(key, several)
+    return patch(bays, cords, near, arriving, profiles)
+
+
+def between(key: CableId, several: Iterable[Piece]) -> dict[SpanKey, Span]:
+    """Return the pieces of a cable that run between two units, the first under its id alone."""
+    found = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
+    return {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(found)}
 
 
 @part

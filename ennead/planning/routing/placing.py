@@ -2,7 +2,7 @@
 
 from ennead.edits.change import Change
 from ennead.planning.seating.allocation import Placement, Proposal, cables_of
-from ennead.planning.seating.corded import within_reach
+from ennead.planning.seating.corded import CordTo, within_reach
 from ennead.planning.seating.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
 from ennead.planning.seating.proposal_change import take
 from ennead.planning.seating.switching import BankKey
@@ -33,17 +33,29 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
     ------
     NoPlace
     """
-    studio = survey.studio
-    source = studio.source(source_id)
-    now = survey.leads.get((source_id, 1))
+    source = survey.studio.source(source_id)
+    option = _free_option(survey, survey, source)
+    if option is not None:
+        return _one(survey, source, option)
+    # Behind a cord there may be one still.
+    reached, cords = within_reach(survey)
+    option = _free_option(survey, reached, source) if cords else None
+    if option is None:
+        raise NoPlace(source.name, why_not(survey, source))
+    return _one(survey, source, option, tuple([cords[s.end] for s in option if s.end in cords]))
+
+
+def _free_option(survey: Survey, reached: Survey, source: Source) -> Option | None:
+    """Return the first place for a source in which nobody else sits, but the one it has, of those that are reached."""
+    now = survey.leads.get((source.id, 1))
     taken, wishes = _sitters(survey, source)
-    for option in options_for(survey, source):
+    for option in options_for(reached, source):
         if any(s.end in taken or (now is not None and s.end == now.end) for s in option):
             continue
         wish = phantom_wish(source, option)
         if not wish or all(wishes.get(bank, wish) == wish for bank in banks_of(option)):
-            return _one(survey, source, option)
-    raise NoPlace(source.name, why_not(survey, source))
+            return option
+    return None
 
 
 def _sitters(survey: Survey, but: Source) -> tuple[set[PortEnd], dict[BankKey, int]]:
@@ -161,6 +173,7 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
     return sentence(survey, source, port, end, against[0])
 
 
-def _one(survey: Survey, source: Source, option: Option) -> Change:
+def _one(survey: Survey, source: Source, option: Option, cords: tuple[CordTo, ...] = ()) -> Change:
     numbers = tuple(d.number for s in option for d in s.drivers)[: source.channels]
-    return take(survey, Proposal((Placement(source.id, option, numbers),), 0, {}), [source.id])
+    laid = {source.id: cords} if cords else {}
+    return take(survey, Proposal((Placement(source.id, option, numbers),), 0, {}, cords=laid), [source.id])
