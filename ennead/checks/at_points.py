@@ -8,7 +8,7 @@ from ennead.studio.house import Cable, Piece, PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port
 from ennead.survey.asked import Parts
-from ennead.survey.nets import Net, each_net
+from ennead.survey.nets import Net
 
 #: Of a straight cable behind a point, which way it runs.
 _OUT, _IN = "out", "in"
@@ -23,20 +23,12 @@ def fronts(survey: Parts) -> dict[Point, Cord]:
     return {(plug.unit, plug.port): cord for cord in survey.cords for plug in cord.plugs}
 
 
-def point_nets(survey: Parts) -> tuple[tuple[Net, tuple[Point, ...]], ...]:
-    """Return every net that has points of bays, with these in order."""
-    points = {unit: bay.points for unit, bay in survey.bays.items()}
-    if not points:
-        return ()
-    found: list[tuple[Net, tuple[Point, ...]]] = []
-    for net in each_net(survey.nets):
-        here: list[Point] = []
-        for key, port, lane in net.contacts:
-            if lane == 1 and key in points and port in points[key]:  # type: ignore[index]
-                here.append((key, port))  # type: ignore[arg-type]
-        if here:
-            found.append((net, tuple(here)))
-    return tuple(found)
+def points_of(survey: Parts, net: Net) -> tuple[Point, ...]:
+    """Return the points of bays that a net has part in, in order; asked only of what a rule has something to say of."""
+    bays = survey.bays
+    return tuple([
+        (UnitId(key), port) for key, port, lane in net.contacts if lane == 1 and key in bays and port in bays[UnitId(key)].points
+    ])  # fmt: skip
 
 
 class Behind(NamedTuple):
@@ -65,12 +57,16 @@ def behind(survey: Parts) -> Mapping[Point, tuple[Behind, ...]]:
     for several in together:
         for piece in several:
             start, end = piece.start, piece.end
-            for here, far, way in ((end, start, _IN), (start, end, _OUT)):
-                if not isinstance(here, PortEnd) or here.unit not in points or here.port not in points[here.unit]:
-                    continue
-                at = here.unit, here.port
-                there = isinstance(far, PortEnd) and far.unit not in points
-                one = Behind(way, piece.id, far, ports[far.unit][far.port] if there else None)  # type: ignore[union-attr]
+            # Written out for either end: with every edit behind a bay it is asked of thousands.
+            if isinstance(end, PortEnd) and end.unit in points and end.port in points[end.unit]:
+                at = end.unit, end.port
+                there = isinstance(start, PortEnd) and start.unit not in points
+                one = Behind(_IN, piece.id, start, ports[start.unit][start.port] if there else None)  # type: ignore[union-attr]
+                found[at] = (*found[at], one) if at in found else (one,)
+            if isinstance(start, PortEnd) and start.unit in points and start.port in points[start.unit]:
+                at = start.unit, start.port
+                there = isinstance(end, PortEnd) and end.unit not in points
+                one = Behind(_OUT, piece.id, end, ports[end.unit][end.port] if there else None)  # type: ignore[union-attr]
                 found[at] = (*found[at], one) if at in found else (one,)
     return found
 

@@ -10,9 +10,13 @@ from ennead.survey.asked import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every cord of the scene that would need a different plug at either end."""
+    profiles = survey.profiles
     for cord in survey.cords:
-        kinds = [CONNECTOR_LABELS[survey.port(p).connector] for p in cord.plugs]
-        if len(set(kinds)) == 2 and set(kinds) != {"TRS jack", "TS jack"}:
+        plain = [profiles[p.unit].port_by_key[p.port].connector for p in cord.plugs]
+        if plain[0] == plain[-1]:
+            continue
+        kinds = [CONNECTOR_LABELS[p] for p in plain]
+        if set(kinds) != {"TRS jack", "TS jack"}:
             yield Finding(
                 "cord_connectors_differ", "trouble", "Bays", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
                 f"{cord_text(survey, cord)[:1].upper()}{cord_text(survey, cord)[1:]} needs a {kinds[0]} at one end and a {kinds[1]} at the other.",

@@ -14,6 +14,8 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     there = survey.once(behind)
     for unit, bay in survey.bays.items():
+        if not bay.labels:
+            continue
         wired = [key for row in bay.rows for key in row if key and (unit, key) in there]
         bare = [key for key in wired if key not in bay.labels or not (bay.labels[key].first or bay.labels[key].second)]
         if bare and len(bare) < len(wired):

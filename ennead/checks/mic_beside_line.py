@@ -16,8 +16,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     levels = {}
     for point, there in survey.once(behind).items():
         for wired in there:
-            level = _level(survey, wired)
-            if level:
+            level = wired.port.carries[0] if wired.port is not None else _level(survey, wired)
+            if level in ("mic", "line"):
                 levels[point] = level
                 break
     both = {at[0] for at, level in levels.items() if level == "mic"} & {
@@ -43,10 +43,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def _level(survey: Parts, wired: Behind) -> str:
-    """Return the level of what is wired behind a point: of a microphone or its input, or of a line."""
-    if wired.port is not None:
-        carries = wired.port.carries[0]
-        return carries if carries in ("mic", "line") else ""
-    if isinstance(wired.far, SourceEnd):
-        return "mic" if survey.source_by_id[wired.far.source].is_microphone else "line"
-    return ""
+    """Return the level of the line that is wired behind a point: of a microphone, or of anything else."""
+    if not isinstance(wired.far, SourceEnd):
+        return ""
+    return "mic" if survey.source_by_id[wired.far.source].is_microphone else "line"

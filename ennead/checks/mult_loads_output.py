@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from ennead.checks.at_points import MULT_LOSS_DB, point_nets
+from ennead.checks.at_points import MULT_LOSS_DB, points_of
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
@@ -18,8 +18,11 @@ def check(survey: Parts) -> Iterator[Finding]:
     ----------
     A source of impedance Zout into Zp, all inputs in parallel: 20 log10(Zp / (Zp + Zout)) below open circuit.
     """
-    for net, points in survey.once(point_nets):
+    for net in survey.each_net if survey.bays else ():
         if len(net.drivers) != 1 or len(net.receivers) < 2:
+            continue
+        points = points_of(survey, net)
+        if not points:
             continue
         out = _impedance(survey, net.drivers[0])
         loads = [_impedance(survey, c) for c in net.receivers]

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import point_nets
+from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding
-from ennead.studio.ids import LETTERS, UnitId
+from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
 
@@ -16,14 +16,18 @@ def check(survey: Parts) -> Iterator[Finding]:
     IEC 61938: P48 stands on both conductors of a microphone line against its sleeve.
     """
     on: dict[UnitId, dict[str, None]] = {}
-    for net, points in survey.once(point_nets):
+    if not survey.bays:
+        return
+    profiles = survey.profiles
+    live = {
+        (unit, port): None
+        for unit, on_now in survey.phantom_on.items() if on_now
+        for bank in profiles[unit].banks if bank.key in on_now for port in bank.ports
+    }  # fmt: skip
+    for net in survey.each_net if live else ():
         for key, port, _ in net.receivers:
-            if key[:1] != LETTERS["units"]:
-                continue
-            unit = UnitId(key)
-            bank = survey.profiles[unit].bank_of_port.get(port)
-            if bank is not None and bank.key in survey.phantom_on[unit]:
-                for point in points:
+            if (key, port) in live:
+                for point in points_of(survey, net):
                     on.setdefault(point[0], {})[point[1]] = None
     for unit, ports in on.items():
         bay, known = survey.bays[unit], survey.profiles[unit].port_by_key

@@ -11,6 +11,7 @@ from ennead.survey.asked import Parts
 
 #: Which way cables run behind the upper points, and behind the lower ones.
 _USUAL: Final = ({"in"}, {"out"})
+_ALONE: Final = {"in": {"in"}, "out": {"out"}}
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -25,7 +26,10 @@ def check(survey: Parts) -> Iterator[Finding]:
         if unit not in usual:
             continue
         wanted = _USUAL[usual[unit][key][0]]
-        ways = {b.way for b in there if b.port is not None or not isinstance(b.far, PortEnd)}
+        if len(there) == 1 and there[0].port is not None:
+            ways = _ALONE[there[0].way]
+        else:
+            ways = {b.way for b in there if b.port is not None or not isinstance(b.far, PortEnd)}
         if ways == wanted:
             keeps[unit] = keeps.get(unit, 0) + 1
         elif ways:

@@ -2,21 +2,27 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import point_nets
+from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import LETTERS, UnitId
+from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output of loudspeaker level that reaches a point."""
-    profiles = survey.profiles
-    for net, points in survey.once(point_nets):
+    if not survey.bays:
+        return
+    loud = {
+        (unit, port.key): None
+        for unit, profile in survey.profiles.items() for port in profile.loud_outputs
+    }  # fmt: skip
+    for net in survey.each_net if loud else ():
         for key, port, _ in net.drivers:
-            if key[:1] != LETTERS["units"] or "speaker" not in profiles[UnitId(key)].port_by_key[port].carries:
+            points = points_of(survey, net) if (key, port) in loud else ()
+            if not points:
                 continue
             end = PortEnd(UnitId(key), port)
             cable = next((c for c in survey.in_use.values() if end in c.plugs), None)

@@ -11,12 +11,12 @@ from ennead.edits.scenes import pull_cord
 from ennead.studio.house import Cable, LineEnd, PortEnd
 from ennead.studio.ids import number_of
 from ennead.survey.asked import Parts
-from ennead.survey.nets import Contact, Net, each_net
+from ennead.survey.nets import Contact, Net
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every net that several outputs drive; how they come together, over panels or in one lead, does not matter."""
-    for net in [n for n in each_net(survey.nets) if len(n.drivers) > 1]:
+    for net in [n for n in survey.each_net if len(n.drivers) > 1]:
         cables = _cables(survey, net)
         names = " and ".join(dict.fromkeys(_text(survey, c) for c in net.drivers))
         unit, where = _meeting(survey, net, cables)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import point_nets
+from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
@@ -17,7 +17,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     short = [c for c in survey.cords if c.unbalanced]
     if not short:
         return
-    for net, points in survey.once(point_nets):
+    for net in survey.each_net:
+        points = points_of(survey, net)
         for cord in (c for c in short if any((p.unit, p.port) in points for p in c.plugs)):
             for key, port, _ in net.drivers:
                 if key[:1] != LETTERS["units"]:

@@ -32,7 +32,7 @@ class Normal:
     end: str
     mode: NormalMode
 
-    @property
+    @cached_property
     def switches(self) -> tuple[str, ...]:
         """The points whose switch it is soldered to; a point has one, so that it takes part in one such normal."""
         return {"full": (self.start, self.end), "half": (self.end,), "parallel": ()}[self.mode]

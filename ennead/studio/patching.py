@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any, Final, NamedTuple, cast
 
-from ennead.studio.bays import Bay, Cord, beside
+from ennead.studio.bays import Bay, Cord
 from ennead.studio.house import Cable, Piece, PortEnd, Span
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Profile
@@ -78,7 +78,9 @@ def patch(
         for plug in cord.plugs:
             plugged.setdefault(plug.unit, set()).add(plug.port)
     normals = {unit: _live(bay, plugged.get(unit, ())) for unit, bay in bays.items()}
-    near = {unit: bay.beside if normals[unit] is bay.pairs else beside(normals[unit]) for unit, bay in bays.items()}
+    near = {
+        unit: bay.beside if normals[unit] is bay.pairs else _beside(bay, normals[unit]) for unit, bay in bays.items()
+    }
     whole = {CableId(c.id): (c.plugs[0], c.plugs[1], c.length_m) for c in laid if len(c.plugs) == 2}
     first: list[_Point] = [(end.unit, end.port) for end in arriving if end.port in points.get(end.unit, ())]
     ties: dict[Any, Span] = {}
@@ -121,6 +123,17 @@ def _live(bay: Bay, plugged: Collection[str]) -> Sequence[tuple[str, str]]:
     ]
 
 
+def _beside(bay: Bay, live: Sequence[tuple[str, str]]) -> Mapping[str, tuple[str, ...]]:
+    """Return what some normals of a bay join to each point: as with all of them, but for those that are broken."""
+    found = dict(bay.beside)
+    kept = frozenset(live)
+    for start, end in bay.pairs:
+        if (start, end) not in kept:
+            found[start] = tuple([key for key in found[start] if key != end])
+            found[end] = tuple([key for key in found[end] if key != start])
+    return found
+
+
 #: A point as a plain key: thousands are looked up with every edit.
 _Point = tuple[UnitId, str]
 
@@ -152,10 +165,8 @@ def _spread(
         a, b = _point(one), _point(other)
         between.setdefault(a, []).append(b)
         between.setdefault(b, []).append(a)
-    order: dict[_Point, int] = {}
     waiting = list(dict.fromkeys(first))
-    for end in waiting:
-        order[end] = len(order)
+    order = {end: n for n, end in enumerate(waiting)}
     for end in waiting:
         unit, key = end
         for port in near[unit].get(key, ()):

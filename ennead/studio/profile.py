@@ -325,6 +325,11 @@ class Profile:
         return {port: bank for bank in self.banks for port in bank.ports}
 
     @cached_property
+    def loud_outputs(self) -> tuple[Port, ...]:
+        """Its outputs of loudspeaker level."""
+        return tuple([p for p in self.ports if p.direction == "out" and "speaker" in p.carries])
+
+    @cached_property
     def place_in_row(self) -> dict[str, int]:
         """How many inputs of its row stand before each input port."""
         counts: dict[str, int] = {}

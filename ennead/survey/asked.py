@@ -180,6 +180,11 @@ class Parts(ABC):
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
 
     @property
+    def each_net(self) -> tuple[Net, ...]:
+        """Every net once."""
+        return self.named("each_net")  # type: ignore[no-any-return]
+
+    @property
     def nets(self) -> Mapping[Contact, Net]:
         """The net of every contact that copper joins to more than the far end of one cable."""
         return self.named("nets")  # type: ignore[no-any-return]

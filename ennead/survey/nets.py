@@ -6,7 +6,7 @@ more than two, and those of cables with wires of their own.
 
 from collections import Counter
 from collections.abc import Collection, Iterable, Iterator, Mapping
-from itertools import chain, pairwise
+from itertools import pairwise
 from typing import Final, NamedTuple
 
 from ennead.studio.bays import Bay, Cord
@@ -47,12 +47,12 @@ def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, t
 @part
 def shared(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
-    leaving_by_unit: Mapping[UnitId, Collection[str]], bays: Mapping[UnitId, Bay], apart: bool,
+    leaving_by_unit: Mapping[UnitId, Collection[str]], bays: Mapping[UnitId, Bay], plugs_behind: int | None,
 ) -> frozenset[Seat]:  # fmt: skip
     """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
     if sorted_out.made_up or sorted_out.further or sorted_out.others:
         pass
-    elif apart and _all_apart(sorted_out, held_inputs, leaving_by_unit, bays):
+    elif plugs_behind is not None and _all_apart(sorted_out, held_inputs, leaving_by_unit, bays, plugs_behind):
         return _NOWHERE
     places = [place for cable in in_use.values() for place in cable.places]
     return frozenset([place for place, count in Counter(places).items() if count > 1])
@@ -66,6 +66,7 @@ def _all_apart(
     held_inputs: Mapping[UnitId, Collection[str]],
     leaving_by_unit: Mapping[UnitId, Collection[str]],
     bays: Mapping[UnitId, Bay],
+    behind: int,
 ) -> bool:
     """Say whether there are as many sockets in use as plugs, counted without looking at any of them; so it is in most houses.
 
@@ -73,16 +74,16 @@ def _all_apart(
     """
     ins = sum([len(ports) for unit, ports in held_inputs.items() if unit not in bays])
     outs = sum([len(ports) for unit, ports in leaving_by_unit.items() if unit not in bays])
-    behind = [place[0] in bays for cable in sorted_out.at_copper for place in cable.places] if bays else []
-    plugs = 2 * len(sorted_out.spans) + len(sorted_out.leads) - sum(behind)
-    return ins + outs == plugs
+    return ins + outs == 2 * len(sorted_out.spans) + len(sorted_out.leads) - behind
 
 
 @part
-def apart(sorted_out: SortedOut, bays: Mapping[UnitId, Bay]) -> bool:
-    """Say whether every point of a bay holds one cable at most, from behind."""
-    held = [place for cable in sorted_out.at_copper for place in cable.places if place[0] in bays]
-    return len(set(held)) == len(held)
+def plugs_behind(at_copper: list[Cable], bays: Mapping[UnitId, Bay]) -> int | None:
+    """Return how many plugs there are behind points; None where two are behind one."""
+    if not bays:
+        return 0
+    held = [place for cable in at_copper for place in cable.places if place[0] in bays]
+    return len(held) if len(set(held)) == len(held) else None
 
 
 #: Of one socket; a line takes as many as the socket at the other end has.
@@ -112,7 +113,7 @@ def nets(
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near: dict[Contact, list[Contact]] = {}
-    for a, b in chain(_joints(*conductors, profiles), _corded(cords, profiles)):
+    for a, b in [*_joints(*conductors, profiles), *_corded(cords, profiles)]:
         if a in near:
             near[a].append(b)
         else:
@@ -157,21 +158,24 @@ def nets(
     return found
 
 
-def each_net(nets: Mapping[Contact, Net]) -> Iterator[Net]:
-    """Yield every net once; they stand in their map one behind the other."""
-    last = None
+@part
+def each_net(nets: Mapping[Contact, Net]) -> tuple[Net, ...]:
+    """Return every net once; they stand in their map one behind the other."""
+    found, last = [], None
     for net in nets.values():
         if net is not last:
             last = net
-            yield net
+            found.append(net)
+    return tuple(found)
 
 
 def _joints(
     straight: Iterable[Cable], made_up: Iterable[Cable], profiles: Mapping[UnitId, Profile]
-) -> Iterator[tuple[Contact, Contact]]:
+) -> list[tuple[Contact, Contact]]:
+    found: list[tuple[Contact, Contact]] = []
     for cable in made_up:
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
-            yield from pairwise([_contact(cable.plugs[at], lane, profiles) for at, lane in group])
+            found += pairwise([_contact(cable.plugs[at], lane, profiles) for at, lane in group])
     ports = {unit: profile.port_by_key for unit, profile in profiles.items()}
     for cable in straight:
         one, other = cable.start, cable.end
@@ -179,15 +183,16 @@ def _joints(
             drives, takes = ports[one.unit][one.port], ports[other.unit][other.port]
             if drives.channels == takes.channels == 1 and not drives.is_digital and not takes.is_digital:
                 # Most of what is wired behind a bay.
-                yield (one.unit, one.port, 1), (other.unit, other.port, 1)
+                found.append(((one.unit, one.port, 1), (other.unit, other.port, 1)))
                 continue
         start, port, first, lanes = _socket(cable.start, profiles)
         end, into, to, most = _socket(cable.end, profiles)
         if not first or not to:
-            yield (start, port, 0), (end, into, 0)
+            found.append(((start, port, 0), (end, into, 0)))
             continue
         for lane in range(1 if cable.wires else min(lanes, most)):
-            yield (start, port, first + lane), (end, into, to + lane)
+            found.append(((start, port, first + lane), (end, into, to + lane)))
+    return found
 
 
 def _corded(cords: Iterable[Cord], profiles: Mapping[UnitId, Profile]) -> Iterator[tuple[Contact, Contact]]:
@@ -257,7 +262,7 @@ def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:
 
 @part
 def powered(
-    nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]
+    each_net: tuple[Net, ...], profiles: Mapping[UnitId, Profile]
 ) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
     """Return the sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead: those that listen on its conductors.
 
@@ -268,7 +273,7 @@ def powered(
     IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
     """
     found: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = {}
-    for net in each_net(nets):
+    for net in each_net:
         sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
         ends = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
         if not ends:

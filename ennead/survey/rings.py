@@ -20,21 +20,28 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     -----
     Sockets come first, lanes only where sockets feed each other; most houses have none, and no lane is looked at.
     """
-    reached = {
-        (link.end.unit, link.end.port) for link in survey.links.values() if link.end.port in link.in_view.goes_on
-    }
+    reached: dict[UnitId, dict[str, None]] = {}
+    for link in survey.links.values():
+        end = link.end
+        if end.port in link.in_view.goes_on:
+            if end.unit in reached:
+                reached[end.unit][end.port] = None
+            else:
+                reached[end.unit] = {end.port: None}
     passages = survey.passages
     onward: dict[tuple[UnitId, str], set[tuple[UnitId, str]]] = {}
-    for unit, port in reached:
+    for unit, ports in reached.items():
         here = passages[unit]
-        leaving, ahead = here.leaving, set()
-        for out in here.view.goes_on[port]:
-            for link in leaving.get(out, ()):
-                end = link.end.unit, link.end.port
-                if end in reached:
-                    ahead.add(end)
-        if ahead:
-            onward[unit, port] = ahead
+        leaving, goes_on = here.leaving, here.view.goes_on
+        for port in ports if leaving else ():
+            ahead = set()
+            for out in goes_on[port]:
+                for link in leaving.get(out, ()):
+                    end = link.end
+                    if end.unit in reached and end.port in reached[end.unit]:
+                        ahead.add((end.unit, end.port))
+            if ahead:
+                onward[unit, port] = ahead
     # What nothing leads to, and what leads to nothing, is in no ring; in most houses no more is left soon.
     fed = {end for ahead in onward.values() for end in ahead}
     onward = {at: ahead for at, ahead in onward.items() if at in fed and not ahead.isdisjoint(onward)}

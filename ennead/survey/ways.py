@@ -252,7 +252,9 @@ class OutwardWalk(_Walk):
             return known
         here = self._units.get(unit) or self.ask(unit)
         zone: Zone = "link" if port in here.view.digital else "converter"
-        links = joined_by(here.leaving.get(port, ()), lane)
+        links = here.leaving.get(port, ())
+        if links and (len(links) > 1 or links[0].crosses is not None):
+            links = joined_by(links, lane)
         if not links:
             return _end(unit, here, port, heard=port in here.view.phones)
         if key in self._open:
@@ -294,10 +296,15 @@ class OutwardWalk(_Walk):
         across = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
         if across is None:
             return self.lost(unit, zone, link, lane)
-        stop, late, box = self.cross(here, port, link, across)
-        there, view = link.end.unit, box.view
+        there, into = link.end.unit, link.end.port
+        box = self._units.get(there) or self.ask(there)
+        view = box.view
         role = view.profile.role
-        onward = view.inside.get((stop.port, across))
+        stop, late = Stop("ear" if role == "loudspeaker" else "converter", there, into, across, link.cable), None
+        delay, more = here.view.delays[port], view.delays[into]
+        if delay is not None and more is not None:
+            late = delay + more
+        onward = view.inside.get((into, across))
         if not onward or role == "loudspeaker":
             return Way(zone, (stop,), None, None, late, (unit, there))
         first: Way | None = None
