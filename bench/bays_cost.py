@@ -85,7 +85,6 @@ def _edges(studio: Studio) -> list[tuple[tuple[str, ...], tuple[str, ...]]]:
 
 def run(report: Report, rounds: int = 9) -> None:
     """Measure all of it."""
-    _moves(report)
     import networkx as nx
 
     studio = full_house()
@@ -114,6 +113,7 @@ def run(report: Report, rounds: int = 9) -> None:
         "bays_after_one_edit", round(mean(each) / full, 3), f"mean of all kinds: {mean(each) / full:.2f}", 0.33
     )
     _drawing(report, studio)
+    _moves(report)
 
 
 def _moves(report: Report) -> None:

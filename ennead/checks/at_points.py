@@ -78,14 +78,15 @@ def broken_normals(survey: Parts) -> dict[Point, tuple[Normal, tuple[Cord, ...]]
     for unit, port in held:
         normal = bays[unit].switched.get(port) if unit in bays else None
         if normal is not None and (unit, normal.start) not in found:
-            cords = [held[unit, key] for key in normal.switches if (unit, key) in held]
-            found[unit, normal.start] = normal, tuple(dict.fromkeys(cords))
+            cords = {held[unit, key].id: held[unit, key] for key in normal.switches if (unit, key) in held}
+            found[unit, normal.start] = normal, tuple(cords.values())
     return found
 
 
 def cord_text(survey: Parts, cord: Cord) -> str:
     """Return a cord as words: ``cord W3 from A · 3 above to B · 5 below``."""
-    ends = [survey.end_text(p) for p in cord.plugs]
+    units, profiles = survey.units, survey.profiles
+    ends = [f"{units[p.unit].name} · {profiles[p.unit].port_by_key[p.port].label}" for p in cord.plugs]
     return f"cord {cord.id} " + (f"from {ends[0]} to {ends[1]}" if len(ends) == 2 else f"in {ends[0]}")
 
 

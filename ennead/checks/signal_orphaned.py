@@ -17,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.cords:
         return
     broken = survey.once(broken_normals)
-    for run in (*survey.broken_runs, *[r for r in survey.output_runs if r.gap is not None and not r.is_spare]):
+    for run in (*survey.broken_runs, *[r for r in survey.output_runs if r.way.gap is not None and not r.is_spare]):
         found = orphaned_by(run, broken)
         if found is None or run.gap is None or run.gap.unit is None:
             continue

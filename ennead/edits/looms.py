@@ -90,7 +90,12 @@ def put_away(studio: Studio, cable: CableId) -> Studio:
 
 
 def lines_of(studio: Studio, cable: Cable) -> int:
-    """Return how many lines a cable carries."""
+    """Return how many lines a cable carries.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    """
     if cable.wires:
         return max(len(cable.wires), 1)
     ports = [studio.port(p) for p in cable.plugs if isinstance(p, PortEnd)]
@@ -98,7 +103,12 @@ def lines_of(studio: Studio, cable: Cable) -> int:
 
 
 def ends_of(studio: Studio, cable: Cable) -> tuple[str, str]:
-    """Return what is on the two ends of a cable, in words: ``multipin``, ``8 × TRS jack``."""
+    """Return what is on the two ends of a cable, in words: ``multipin``, ``8 × TRS jack``.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    """
     half = {w.b for w in cable.wires} if cable.wires else {1}
     sides: tuple[list[str], list[str]] = ([], [])
     for at, plug in enumerate(cable.plugs):
@@ -112,7 +122,12 @@ def _kind(port: Port) -> str:
 
 
 def is_loom(studio: Studio, cable: Cable) -> bool:
-    """Say whether a cable is a loom: several lines in one jacket, of sound and not of numbers."""
+    """Say whether a cable is a loom: several lines in one jacket, of sound and not of numbers.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    """
     analogue = all(not studio.port(p).is_digital for p in cable.plugs if isinstance(p, PortEnd))
     return analogue and (cable.loom is not None or lines_of(studio, cable) > 2)
 

@@ -35,7 +35,12 @@ def set_apart(studio: Studio, unit: UnitId, apart: bool) -> Studio:
 
 
 def at_rest(studio: Studio) -> Studio:
-    """Return the studio with the boxes of its scene as they stand without it; how they stood is noted in the scene."""
+    """Return the studio with the boxes of its scene as they stand without it; how they stood is noted in the scene.
+
+    Raises
+    ------
+    UnknownObject
+    """
     scene = studio.scenes.get(studio.scene)
     if scene is None or not (scene.settings or studio.resting):
         return studio
@@ -45,7 +50,12 @@ def at_rest(studio: Studio) -> Studio:
 
 
 def as_scene_has_it(studio: Studio) -> Studio:
-    """Return a studio at rest with the boxes of its scene as the scene has them."""
+    """Return a studio at rest with the boxes of its scene as the scene has them.
+
+    Raises
+    ------
+    UnknownObject
+    """
     scene = studio.scenes.get(studio.scene)
     there = {u: s for u, s in scene.settings.items() if u in studio.units} if scene is not None else {}
     if not there:

@@ -71,7 +71,11 @@ def taken(spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
     """Return the inputs of each unit that hold a cable from another unit."""
     found: dict[UnitId, set[str]] = {}
     for cable in spans.values():
-        found.setdefault(cable.end.unit, set()).add(cable.end.port)
+        end = cable.end
+        if end.unit in found:
+            found[end.unit].add(end.port)
+        else:
+            found[end.unit] = {end.port}
     return found
 
 

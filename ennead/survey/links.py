@@ -104,17 +104,17 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     pull_ppm : float, ppm
         How far all clocks run off the nominal rate.
     """
-    start = cable.start
-    out_view, in_view = view(start.unit), view(cable.end.unit)
-    sends = out_view.formats[start.port]
-    takes = in_view.formats[cable.end.port]
-    lanes_out, lanes_in = out_view.lanes[start.port], in_view.lanes[cable.end.port]
-    crosses, into = cable.crosses, in_view.profile.port_by_key[cable.end.port]
-    if start.port not in out_view.digital:
+    start, end = cable.start, cable.end
+    leaves, enters = start.port, end.port
+    out_view, in_view = view(start.unit), view(end.unit)
+    sends, takes = out_view.formats[leaves], in_view.formats[enters]
+    lanes_out, lanes_in = out_view.lanes[leaves], in_view.lanes[enters]
+    crosses, into = cable.crosses, in_view.profile.port_by_key[enters]
+    if leaves not in out_view.digital:
         # Most of what is plugged: it carries what it has wires for.
-        lanes = min(lanes_out, lanes_in) if crosses is None else len(crosses)
+        lanes = len(crosses) if crosses is not None else min(lanes_in, lanes_out)
         return Link(
-            cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, False, True, None, (), into.asynchronous, False, crosses,
+            cable.id, start, end, sends, takes, lanes, lanes_out, lanes_in, False, True, None, (), into.asynchronous, False, crosses,
             cable, out_view, in_view,
         )  # fmt: skip
     agrees = formats_join(sends, takes)

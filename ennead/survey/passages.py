@@ -45,8 +45,12 @@ def leaving_by_unit(links: Mapping[object, Link]) -> dict[UnitId, dict[str, tupl
     """Return the links that leave each output of each unit, in the order of their cables."""
     found: dict[UnitId, dict[str, tuple[Link, ...]]] = {}
     for link in links.values():
-        ports = found.setdefault(link.start.unit, {})
-        ports[link.start.port] = (*ports.get(link.start.port, ()), link)
+        unit, port = link.start.unit, link.start.port
+        if unit not in found:
+            found[unit] = {port: (link,)}
+            continue
+        ports = found[unit]
+        ports[port] = (*ports[port], link) if port in ports else (link,)
     return found
 
 

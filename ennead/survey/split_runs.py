@@ -37,9 +37,10 @@ def _forks(survey: Parts) -> frozenset[UnitId]:
 
 
 def _branches(here: Passages) -> bool:
-    if any(len(links) > 1 and links[0].sends not in WORD for links in here.leaving.values()):
-        return True
     leaving = here.leaving
+    for links in leaving.values():
+        if len(links) > 1 and links[0].sends not in WORD:
+            return True
     for outs in here.view.splits if leaving else ():
         held = 0
         for out, _ in outs:

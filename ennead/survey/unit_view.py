@@ -215,7 +215,8 @@ def _laid_alone(view: UnitView, patched: Patched) -> UnitView:
     splits = []
     for port, ends in patched.leads_to.items():
         goes_on[port] = (*ends, port)
-        outs = inside[port, 1] = (*[(end, 1) for end in ends], (port, 1))
+        at = port, 1
+        outs = inside[at] = ((ends[0], 1), at) if len(ends) == 1 else (*[(end, 1) for end in ends], at)
         splits.append(outs)
     joined = _joined_alone(view.profile, patched.joined)
     return replace(view, points=patched.points, inside=inside, joined=joined, splits=tuple(splits), goes_on=goes_on)

@@ -66,10 +66,11 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
         return {}
     walk = OutwardWalk(ask)
     here = walk.ask(unit)
+    leaving, phones = here.leaving, here.view.phones
     return {
         (c.port, c.lane): walk.outward(unit, c.port, c.lane)
         for c in here.view.outputs
-        if c.port and c.live and (c.port in here.leaving or c.port in here.view.phones)
+        if c.port and c.live and (c.port in leaving or c.port in phones)
     }
 
 
@@ -308,8 +309,9 @@ class OutwardWalk(_Walk):
         if not onward or role == "loudspeaker":
             return Way(zone, (stop,), None, None, late, (unit, there))
         first: Way | None = None
+        leaving = box.leaving
         for out, out_lane in onward:
-            if out in box.leaving:
+            if out in leaving:
                 way = passed_through(unit, zone, stop, late, (there, out, out_lane), self.outward(there, out, out_lane))
                 if role == "processor" and not ear(way):
                     # Through an amplifier it goes on to the loudspeaker; outboard that leads back into a converter is where it was sent.
