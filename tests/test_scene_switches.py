@@ -4,6 +4,7 @@ import random
 import unittest
 from itertools import product
 
+from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, make_up
 from ennead.edits.evenings import choose_session, copy_session
@@ -11,12 +12,12 @@ from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.looms import add_spare, is_loom, lines_of, put_away, set_loom, take_spare
 from ennead.edits.revisions import free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
-from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene
+from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
 from ennead.edits.settings import set_mode, set_own_rate, set_pad, set_phantom, switch_off
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.scene_moves import scene_moves
-from ennead.reports.move_rows import move_rows
+from ennead.reports.move_rows import move_rows, sum_text
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import Wire
@@ -136,6 +137,18 @@ class Scenes(unittest.TestCase):
             studio = stand_switch(studio, step.turn[0]) if step.turn else studio
         self.assertEqual(studio.as_built.settings[U1], studio.units[U1].settings)
         self.assertEqual([s.action for s in scene_moves(studio, None, SceneId("K1")).steps], ["plug", "plug"])
+
+    def test_48_v_that_a_source_forbids_stays_off_and_that_is_said(self) -> None:
+        demo, mended = skerry(), skerry(finished=True)
+        for studio, scene, on, said in (
+            (demo, "Quartet in the hall", 0, ("48 V of Winch stays off: it would reach Fiddle, which forbids it.",)),
+            (demo, "Drama in the booth", 1, ()),
+            (mended, "Quartet in the hall", 0, ()),
+            (mended, "Drama in the booth", 1, ()),
+        ):
+            plan = scene_moves(studio, None, scene_named(studio, scene))
+            self.assertEqual((sum(s.action == "phantom-on" for s in plan.steps), plan.stays_off), (on, said), scene)
+            self.assertEqual("stays off" in sum_text(plan), bool(said))
 
     def test_a_switch_by_which_outputs_would_meet_is_set_where_they_do_not(self) -> None:
         """Two selectors of copper, each joined to a point on which a cord lays another source: in every order the contacts are flooded."""

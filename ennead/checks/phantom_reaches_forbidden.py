@@ -8,7 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Lead, PortEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import SourceId, UnitId
 from ennead.survey.asked import Parts
 
 
@@ -55,6 +55,17 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
         )
+
+
+def harmful_banks(survey: Parts) -> dict[tuple[UnitId, str], SourceId]:
+    """Return the banks whose 48 V is on and reaches a source that forbids it, each with the first such source."""
+    found: dict[tuple[UnitId, str], SourceId] = {}
+    for source_id, cable in _forbidding(survey):
+        if touches_phantom(survey.source_by_id[source_id], survey.port(cable.end)):
+            for powered in _live(survey, cable):
+                bank = survey.profiles[powered.unit].bank_of_port[powered.port]
+                found.setdefault((powered.unit, bank.key), source_id)
+    return found
 
 
 def _forbidding(survey: Parts) -> list[tuple[SourceId, Lead]]:

@@ -29,7 +29,7 @@ def run(args: argparse.Namespace) -> int:
     steps = studio.scenes[end].steps if end else ()
     if args.json:
         print_json({"moves": move_rows(studio, plan), "movements": plan.movements, "lower_bound": plan.bound, "proven": plan.proven,
-                    "by_hand": list(steps)})  # fmt: skip
+                    "by_hand": list(steps), "stays_off": list(plan.stays_off)})  # fmt: skip
         return 0
     for row in move_rows(studio, plan):
         cord = f" {row['cord']}, plug {row['end']}" if row["cord"] else ""

@@ -80,5 +80,6 @@ def sum_text(plan: MovePlan) -> str:
     )
     if plan.forced and plan.proven:
         known += ", proven fewest"
+    said = "".join(f". {text.rstrip('.')}" for text in plan.stays_off)
     beside = f", and {steps} step{'s' * (steps != 1)}" if steps else ""
-    return f"{plan.movements} movement{'s' * (plan.movements != 1)}, {known}{beside}"
+    return f"{plan.movements} movement{'s' * (plan.movements != 1)}, {known}{beside}{said}"

@@ -34,6 +34,11 @@ class Command:
     waits: bool = False
 
 
+def _wire_rears(window: "Window") -> None:
+    window.go(6)
+    window.bays_sheet.wire_button.toggle()
+
+
 MENUS: Final = ("&File", "&Edit", "&Sheet", "Sess&ion", "&Box", "&View", "&Help")
 FILE, EDIT, SHEET, SESSION, BOX, VIEW, HELP = MENUS
 
@@ -57,6 +62,7 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(SHEET, "&Keep these sources as a set…", "", "keep_template", lambda w: w.places.keep_template()),
     Command(SHEET),
     Command(SHEET, "Lay the &bays out…", "Ctrl+Shift+K", "lay_bays", lambda w: w.bays_sheet.lay()),
+    Command(SHEET, "W&ire rows of sockets to the bays", "", "wire_rears", _wire_rears),
     Command(SHEET, "L&ooms…", "", "looms", lambda w: w.bays_sheet.show_looms()),
     Command(SHEET, "&Make up a lead…", "Ctrl+Shift+Y", "make_lead", lambda w: w.places.make_lead()),
     Command(SHEET, "What m&atters when placing…", "", "aims", lambda w: w.places.aims()),

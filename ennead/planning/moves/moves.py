@@ -83,6 +83,8 @@ class MovePlan(NamedTuple):
         The outputs that would have met, for whose sake there are more movements than the bound.
     from_hook : map of CordId to Kind
         The cords that come from the hook.
+    stays_off : tuple of str
+        What 48 V is not switched on again for whose sake, as sentences.
     """
 
     steps: tuple[MoveStep, ...]
@@ -91,6 +93,7 @@ class MovePlan(NamedTuple):
     proven: bool
     forced: tuple[tuple[Contact, Contact], ...]
     from_hook: Mapping[CordId, Kind]
+    stays_off: tuple[str, ...] = ()
 
 
 def kind_of(cord: Cord) -> Kind:

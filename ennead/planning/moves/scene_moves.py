@@ -3,8 +3,9 @@
 from collections.abc import Mapping, Sequence
 from itertools import accumulate
 
+from ennead.checks.phantom_reaches_forbidden import harmful_banks
 from ennead.edits.scene_switches import settings_in
-from ennead.edits.scenes import cords_in
+from ennead.edits.scenes import choose_scene, cords_in
 from ennead.planning.moves.board import Board, board_of
 from ennead.planning.moves.matching import Wanted, match
 from ennead.planning.moves.moves import (
@@ -26,6 +27,7 @@ from ennead.studio.ids import SceneId, UnitId
 from ennead.studio.record import replace
 from ennead.studio.switches import Switch, switched, switches
 from ennead.survey.nets import Contact
+from ennead.survey.survey import Survey
 
 #: A switch as it is to stand, and as it stood.
 Turn = tuple[Switch, Switch]
@@ -43,8 +45,26 @@ def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> M
     now, then = settings_in(studio, start), settings_in(studio, end)
     turns = [turn for unit in now for turn in _turns(studio, unit, now[unit], then[unit])]
     here = _with(studio, now)
-    if not turns:
-        return moves(here, standing, goal)
+    plan = moves(here, standing, goal) if not turns else _with_turns(studio, here, turns, standing, goal)
+    return plan if end is None else _harmless(choose_scene(studio, end), plan)
+
+
+def _harmless(goal: Studio, plan: MovePlan) -> MovePlan:
+    """Return moves that do not switch 48 V on where it would reach a source that forbids it, and say so."""
+    if all(s.action != "phantom-on" for s in plan.steps):
+        return plan
+    banks = harmful_banks(Survey(goal))
+    steps = tuple([s for s in plan.steps if s.action != "phantom-on" or s.on not in banks])
+    said = dict.fromkeys(
+        f"48 V of {goal.units[unit].name} stays off: it would reach {goal.sources[source].name}, which forbids it."
+        for (unit, bank), source in banks.items() if any(s.action == "phantom-on" and s.on == (unit, bank) for s in plan.steps)
+    )  # fmt: skip
+    return plan._replace(steps=steps, stays_off=tuple(said))
+
+
+def _with_turns(
+    studio: Studio, here: Studio, turns: Sequence[Turn], standing: Sequence[Cord], goal: Sequence[Cord]
+) -> MovePlan:
     off, on, others = _parted(turns)
     quiet = _turned(here, off)
     before, after = _fronts(standing), _fronts(goal)

@@ -95,7 +95,10 @@ class RearsPanel(QWidget):
         self._dress()
         self.hide()
 
+    def fit(self, room: int) -> None:
+        """Take as much of the sheet's width as leaves the bays more than half of it."""
+        self.setFixedWidth(min(self._book.now.px(230), round(room * 0.42)))
+
     def _dress(self) -> None:
-        self.setFixedWidth(self._book.now.px(230))
         self.head.setFont(self._book.now.font(13))
         set_tone(self.head, "soft")

@@ -85,7 +85,8 @@ class SceneStrip(QWidget):
             button.setChecked(key == studio.scene)
             button.setProperty("switch", True)
             button.setObjectName(f"scene_{key}")
-            button.setToolTip(name)
+            apart = [studio.units[u].name for u in (studio.scenes[key].settings if key else ()) if u in studio.units]
+            button.setToolTip(f"{name}; set apart for it: {', '.join(apart)}" if apart else name)
             button.clicked.connect(lambda _=False, k=key, n=name: self._choose(k, n))
             if key:
                 button.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)

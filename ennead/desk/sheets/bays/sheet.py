@@ -73,6 +73,7 @@ class BaysSheet(SheetFrame):
 
     def _size(self) -> None:
         self.moves_list.setFixedHeight(min(self.book.now.px(150), max(self.book.now.px(70), self.height() // 4)))
+        self.rears_panel.fit(self.width())
 
     def _show_rears(self, shown: bool) -> None:
         self.rears_panel.setVisible(shown)
@@ -107,6 +108,9 @@ class BaysSheet(SheetFrame):
 
     def lay(self) -> None:
         """Propose a layout, and do it if it is wanted."""
+        if not self._table.studio.bays:
+            self._table.said.emit("There is no patch bay yet. Make one on sheet 6, then lay it out.")
+            return
         from ennead.desk.sheets.bays.layout_dialog import LayoutDialog
 
         dialog = LayoutDialog(self._table, self.book, self.window())
