@@ -93,15 +93,20 @@ class LayoutDialog(AskDialog):
         name, taken = QInputDialog.getText(self, "Keep it as a revision", "Its name", text=free_name(studio, "Layout"))
         if not taken or wanted is None:
             return
-        body = to_json(replace(wanted.apply(studio), revisions=studio.revisions.without(*studio.revisions)))
-        wish = change(f"Keep the revision {name}", keep_revision, name, time.strftime("%Y-%m-%d %H:%M"), body)
+        made = time.strftime("%Y-%m-%d %H:%M")
         try:
-            wish.apply(studio)
+            keep_revision(studio, name, made, "")
         except EnneadError as error:
             self.say(str(error))
-        else:
-            self._table.do(wish)
+            return
+        alone = replace(wanted.apply(studio), revisions=studio.revisions.without(*studio.revisions))
+
+        def keep(body: str) -> None:
+            self._table.do(change(f"Keep the revision {name}", keep_revision, name, made, body))
             self.look()
+
+        # A large house takes its time to be written down.
+        self.ask(lambda _: to_json(alone), keep)
 
     def _forget(self) -> None:
         revision = self.offers[self.rows.currentRow()].revision
