@@ -4,6 +4,7 @@ import json
 import random
 import time
 from collections.abc import Iterator
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -13,10 +14,17 @@ from bench.evenings import evening
 from bench.verbs import run
 from ennead.demo.skerry import skerry
 from ennead.edits.house import add_unit
+from ennead.edits.scenes import choose_scene
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf
-from ennead.studio.document import empty_studio
+from ennead.planning.laying.bench_of import candidates
+from ennead.planning.laying.layout import lay_out
+from ennead.reports.flag_rows import flag_rows
+from ennead.reports.loom_rows import loom_rows
+from ennead.reports.path_proof import path_proof
+from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
+from ennead.survey.survey import Survey
 
 #: The longest a verb may take over any studio that is read, s.
 _LONGEST_S: Final = 20.0
@@ -101,6 +109,8 @@ def every_verb(path: Path) -> None:
             ("check",), ("driver-map",), ("lines",), ("lines", "--direction", "out"), ("links",), ("clock",), ("clock", "--policy", "star"),
             ("rehearse", "--rate", "96000"), ("rehearse", "--rate", "44100"), ("allocate", "--time-limit", "2", "--output", out / "after.json"),
             ("export", "--what", "cables", "--output", out / "a.csv"), ("export", "--what", "drivers", "--output", out / "b.md"),
+            ("export", "--what", "wiring", "--output", out / "c.csv"), ("bays",), ("moves", "--to", "back to normals"),
+            ("moves", "--from", "K1", "--to", "K3"), ("check", "--scene", "K1"), ("lines", "--standing"),
         ):  # fmt: skip
             started = time.monotonic()
             json_wanted = () if argv[0] == "export" else ("--json",)
@@ -116,6 +126,7 @@ def every_verb(path: Path) -> None:
                 json.loads(printed)
             if taken > _LONGEST_S:
                 raise AssertionError(f"{argv[0]} took {taken:.0f} s")
+        _at_the_bays(studio)
         if (after := out / "after.json").exists():
             from_json(after.read_bytes(), after)
 
@@ -133,3 +144,18 @@ def try_out(times: int, seed: int) -> Iterator[str]:
                 continue
             except Exception as error:  # noqa: BLE001 - any reason at all is what is looked for
                 yield f"{number}: {type(error).__name__}: {error}"
+
+
+def _at_the_bays(studio: Studio) -> None:
+    """Ask what the Bays sheet asks; a refusal is an answer."""
+    survey = Survey(studio)
+    loom_rows(studio), flag_rows(survey), [path_proof(survey, run_) for run_ in survey.runs[:4]]
+    with suppress(EnneadError):
+        # A few steps say as well as many that it can be laid out.
+        laid = lay_out(studio, candidates(studio), lambda part: part < 0.02).change.apply(studio)
+        if from_json(to_json(laid).encode()) != laid:
+            raise AssertionError("what was laid out did not come back as it was")
+    for scene in studio.scenes:
+        there = choose_scene(studio, scene)
+        if choose_scene(there, studio.scene).units != studio.units:
+            raise AssertionError("a scene and back leaves the boxes otherwise than they were")

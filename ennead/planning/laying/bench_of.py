@@ -72,6 +72,9 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
     for end, (at, side) in column.items():
         if end.port in studio.units[end.unit].faults:
             shut[side].add(at)
+    crossed = _crossed(studio, points)
+    for end in crossed:
+        shut[column[end][1]].add(column[end][0])
     for cable in studio.all_cables:
         held = [p for p in cable.plugs if isinstance(p, PortEnd) and p in column]
         far = [p for p in cable.plugs if p not in held]
@@ -80,7 +83,7 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
         if plain and (cable.start == far[0]) == (way == 0):
             socket = cable.start if way == 0 else cable.end
             assert isinstance(socket, PortEnd)  # noqa: S101 - the plain ones run between sockets
-            at, fixed = column[held[0]][0], cable.id in studio.stood
+            at, fixed = column[held[0]][0], cable.id in studio.stood or held[0] in crossed
             if socket in cable_of or held[0] in socket_at:
                 # Of another evening, or a second one: it stays, and so does what it shares its point with.
                 shut[way].add(at)
@@ -107,6 +110,14 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
     )  # fmt: skip
     wishes = {pair: weight for pair, weight in _wishes(studio, socket_at, bench).items() if pair not in without}
     return Bays(bench, wishes, points, cable_of, socket_at)
+
+
+def _crossed(studio: Studio, points: Sequence[tuple[PortEnd, PortEnd]]) -> set[PortEnd]:
+    """Return the points of columns with a normal that does not run straight down: it would join whatever came there, so that they stay as they are."""
+    straight = set(points)
+    ends = [(PortEnd(unit, n.start), PortEnd(unit, n.end)) for unit, bay in studio.bays.items() for n in bay.normals]
+    other = {end for pair in ends if pair not in straight for end in pair}
+    return {end for pair in points if not other.isdisjoint(pair) for end in pair}
 
 
 def beside(studio: Studio, ground: Bays) -> Ground:

@@ -115,13 +115,12 @@ def _best(
 def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pair, str] | None:
     """Return a pair whose new normal brings trouble into a scene that had none, and what is found there; None where there is none."""
     everyday = {
-        frozenset((PortEnd(u, n.start), PortEnd(u, n.end))) for u, bay in studio.bays.items() for n in bay.normals
-    }
-    below = {c: s for s, c in laid.below.items()}
-    new = {
-        (out, below[c]): ground.points[c] for out, c in laid.above.items()
-        if (out, below.get(c)) in ground.wishes and frozenset(ground.points[c]) not in everyday
+        (ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))
+        for unit, bay in studio.bays.items() for n in bay.normals
     }  # fmt: skip
+    below = {c: s for s, c in laid.below.items()}
+    pairs = {(out, below[c]): ground.points[c] for out, c in laid.above.items() if c in below}
+    new = {pair: points for pair, points in pairs.items() if pair in ground.wishes and pair not in everyday}
     for scene in ("", *studio.scenes) if new else ():
         before, then = (_troubles(choose_scene(s, SceneId(scene))) for s in (studio, after))
         rules = [f.rule for f in before]

@@ -31,6 +31,10 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
         plugs.append(step(connect, *ends, ground.cable_of[socket].length_m if socket in ground.cable_of else None))
     out_at, in_at = {c: s for s, c in laid.above.items()}, {c: s for s, c in laid.below.items()}
     touched = {c for s in (*moved, *new) for c in (laid.above.get(s), laid.below.get(s)) if c is not None}
+    everyday = {
+        frozenset((ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))): n.mode
+        for unit, bay in studio.bays.items() for n in bay.normals
+    }  # fmt: skip
     normals, joined = [], set[tuple[PortEnd, PortEnd]]()
     for at, (upper, lower) in enumerate(ground.points):
         pair = (out_at.get(at), in_at.get(at))
@@ -39,7 +43,8 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
         )
         wished = pair in ground.wishes
         if at in touched and pair[0] is not None and pair[1] is not None:
-            normals.append(step(set_normal, upper, (mode or "half") if wished else "", lower.port))
+            # A pair keeps its mode wherever it goes. A new one is broken by either plug: where another scene has a cord in it, nothing changes there.
+            normals.append(step(set_normal, upper, everyday.get(frozenset(pair), "full") if wished else "", lower.port))
         if wished and pair[0] is not None and pair[1] is not None and (at in touched or mode):
             joined.add((pair[0], pair[1]))
     labels = _label_steps(studio, [(now[s], then[s]) for s in moved])
@@ -63,16 +68,20 @@ def _cord_steps(
     """Return the edits that lay every scene's cords to where their sockets stand now: none where a normal does it, new ones for lost normals."""
     everyday = []
     outs = set(ground.bench.outs)
+    straight = set(ground.points)
     for unit, bay in studio.bays.items():
         for normal in bay.normals:
-            sockets = [ground.socket_at.get(PortEnd(unit, key)) for key in (normal.start, normal.end)]
+            points = PortEnd(unit, normal.start), PortEnd(unit, normal.end)
+            pair = ground.socket_at.get(points[0]), ground.socket_at.get(points[1])
+            # One that runs elsewhere than straight down stays with what it joins.
             if (
-                sockets[0] in outs
-                and sockets[1] is not None
-                and sockets[0] is not None
-                and (sockets[0], sockets[1]) not in joined
+                points in straight
+                and pair[0] in outs
+                and pair[0] is not None
+                and pair[1] is not None
+                and pair not in joined
             ):
-                everyday.append((sockets[0], sockets[1]))
+                everyday.append((pair[0], pair[1]))
     steps: list[Edit] = []
     for scene in studio.scenes.values():
         edits: list[Edit] = []
