@@ -10,24 +10,24 @@ from ennead.checks.all_checks import find_all
 from ennead.demo.skerry import skerry
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.bays import add_bay, set_normal
-from ennead.edits.cables import connect, disconnect
+from ennead.edits.cables import connect, disconnect, make_up
 from ennead.edits.house import add_unit, mark_fault, remove_unit
-from ennead.edits.scenes import choose_scene, lay_cord
+from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
-from ennead.planning.laying.bench_of import candidates, ground_of
+from ennead.planning.laying.bench_of import beside, candidates, ground_of
 from ennead.planning.laying.kept import as_kept
 from ennead.planning.laying.layout import NoLayout, lay_out
 from ennead.planning.laying.layout_texts import layout_text, neighbour_texts
-from ennead.planning.laying.neighbours import Awkward, Ground, Nature, awkward, lacking
+from ennead.planning.laying.neighbours import Awkward, Ground, Nature, at_least, awkward, lacking
 from ennead.planning.laying.pairing import Bench, in_order, lay, saved_by
 from ennead.planning.laying.tidying import in_blocks, tidied
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd
-from ennead.studio.ids import SceneId, UnitId
+from ennead.studio.house import PortEnd, Wire
+from ennead.studio.ids import CableId, SceneId, UnitId
 from ennead.survey.survey import Survey
-from tests.builders import end
+from tests.builders import INTERFACE, end, plug, rig
 
 Wishes = dict[tuple[PortEnd, PortEnd], float]
 
@@ -190,6 +190,16 @@ class Neighbours(unittest.TestCase):
         ):
             self.assertEqual(lacking(kinds), lacks)
 
+    def test_nothing_is_below_what_is_soldered_but_a_box_that_may_still_come_together(self) -> None:
+        one, two, send = end("U3", "o1"), end("U3", "o2"), end("U3", "i")
+        natures = {
+            s: Nature(s.unit, "outboard", "line", row, n)
+            for s, row, n in ((one, "out", 0), (two, "out", 1), (send, "in", 0))
+        }
+        for outs, least in (((one,), 2.0), ((one, two), 0.0)):
+            ground = Ground({s: natures[s] for s in (*outs, send)}, (0,) * 8)
+            self.assertEqual(at_least(Bench(outs, (send,), {one: 0}, {send: 7}, 8), ground), least)
+
     def test_it_can_be_stopped_and_says_how_far_it_is(self) -> None:
         bench, wishes = random_bench(random.Random(5), 40, 48)
         laid = lay(bench, wishes)
@@ -295,6 +305,13 @@ class Studios(unittest.TestCase):
             self.assertEqual(after.scene, studio.scene)
             self.assertEqual(lay_out(after).change.steps, ())
             bay = after.bays[UnitId("U19")]
+            # Labels go with what they name.
+            named = [
+                {label.first: next((s for p, s in ground_of(of).socket_at.items() if p == PortEnd(b.id, key)), None)
+                 for b in of.bays.values() for key, label in b.labels.items()}
+                for of in (studio, after)
+            ]  # fmt: skip
+            self.assertEqual(named[0], named[1])
             label = [label for b in after.bays.values() for label in b.labels.values() if label.first == "Winch out"]
             self.assertEqual((len(label), "Winch out" in [x.first for x in bay.labels.values()]), (1, False))
 
@@ -324,6 +341,42 @@ class Studios(unittest.TestCase):
         self.assertEqual(there[moved], points(studio)[moved])
         self.assertEqual(set(there), set(points(tight)))
         self.assertGreater(sum(there[s] == points(kept)[s] for s in there), len(there) - 5)
+
+    def test_an_everyday_pair_is_not_given_up_for_cords(self) -> None:
+        studio = add_bay(add_unit(empty_studio("Test"), shelf_profile(INTERFACE)), "A", 4, mode="")
+        for n in (1, 2):
+            studio = connect(studio, end("U1", f"line_out{n}"), end("U2", f"a{n}"))
+            studio = connect(studio, end("U2", f"b{n}"), end("U1", f"mic{n}"))
+        studio = set_normal(studio, end("U2", "a1"), "full")
+        for n in range(5):
+            studio = lay_cord(add_scene(studio, f"Scene {n}"), end("U2", "a2"), end("U2", "b1"))
+        found = lay_out(studio)
+        after = found.change.apply(studio)
+        self.assertEqual((found.cords_after, found.saved, found.change.steps), (1, 100.0, ()))
+        where = {s.port: p.port[1:] for p, s in ground_of(after).socket_at.items()}
+        self.assertEqual(where["line_out1"], where["mic1"])
+
+    def test_where_a_point_fails_a_cord_stands_in_for_its_normal_in_scenes_that_leave_both_ends_free(self) -> None:
+        studio = add_bay(add_unit(empty_studio("Test"), shelf_profile(INTERFACE)), "A", 4)
+        studio = connect(studio, end("U1", "line_out1"), end("U2", "a1"))
+        studio = tick_cable(connect(studio, end("U2", "b1"), end("U1", "mic1")), CableId("C1"))
+        studio = add_scene(mark_fault(studio, end("U2", "b1"), "scratchy"), "Free")
+        studio = lay_cord(add_scene(studio, "Held"), end("U2", "a1"), None)
+        after = lay_out(studio).change.apply(studio)
+        (at,) = [p.port for p, s in ground_of(after).socket_at.items() if s.port == "mic1"]
+        self.assertNotEqual(at, "b1")
+        cords = [[tuple(p.port for p in c.plugs) for c in s.cords] for s in after.scenes.values()]
+        self.assertEqual(cords, [[("a1", at)], [("a1",)]])
+
+    def test_what_stands_behind_other_points_is_known_as_mic_or_line_wired_by_a_loom_or_a_lead_of_its_own(self) -> None:
+        studio = add_bay(rig("stage box, eight ways to a multipin"), "A", 8)
+        plugs = (end("U1", "multipin"), *[end("U2", f"a{n}") for n in (1, 2)])
+        studio = make_up(studio, plugs, [Wire(0, n, n, 1) for n in (1, 2)])
+        studio = plug(plug(studio, "Voice", "U2", "a4", kind="condenser"), "Keys", "U2", "a5", kind="line")
+        upper, lower = beside(studio, ground_of(studio)).others
+        self.assertEqual(
+            ({c: n.level for c, n in upper.items()}, lower), ({0: "mic", 1: "mic", 3: "mic", 4: "line"}, {})
+        )
 
     def test_what_is_soldered_stays_and_boxes_are_brought(self) -> None:
         self.assertEqual(lay_out(skerry()).change.steps, ())

@@ -10,7 +10,7 @@ from ennead.edits.cables import connect, make_up
 from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.looms import add_spare, is_loom, lines_of, put_away, set_loom, take_spare
-from ennead.edits.revisions import free_name, keep_revision, remove_revision
+from ennead.edits.revisions import MOST_REVISIONS, free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
 from ennead.edits.settings import set_mode, set_own_rate, set_pad, set_phantom, switch_off
@@ -230,6 +230,12 @@ class Revisions(unittest.TestCase):
         self.assertEqual(from_json(later.revisions[RevisionId("R1")].body.encode()), studio)
         self.assertEqual(from_json(to_json(later).encode()), later)
         self.assertEqual(free_name(later, "Layout"), "Layout 2")
+        full = later
+        for n in range(MOST_REVISIONS - 1):
+            full = keep_revision(full, f"More {n}", "", "")
+        self.assertEqual(len(full.revisions), MOST_REVISIONS)
+        with self.assertRaisesRegex(BadValue, "Keep them to 200"):
+            keep_revision(full, "One more", "", "")
         with self.assertRaisesRegex(BadValue, "Another revision has it"):
             keep_revision(later, "LAYOUT 1", "", "")
         self.assertEqual(remove_revision(later, RevisionId("R1")).revisions, {})

@@ -10,8 +10,9 @@ from ennead.studio.house import Cable, Plug, PortEnd
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port
 
-#: What a pair weighs that one cord would join: an everyday one, in the scene at hand or of the evening, in any other scene. House defaults.
-EVERYDAY, TONIGHT, ELSEWHERE = 3.0, 2.0, 1.0
+#: What a pair weighs that one cord would join: in the scene at hand or of the evening, in any other scene. House defaults. An everyday one is
+#: worth more than whatever scenes there are: back to normals there is no cord that could stand in for it.
+EVERYDAY, TONIGHT, ELSEWHERE = 100.0, 2.0, 1.0
 
 
 #: An output and the input that is wanted below it.

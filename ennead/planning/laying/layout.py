@@ -162,12 +162,15 @@ def laid_out(studio: Studio, ground: Bays, laid: Laid) -> LaidOut:
 
 
 def _as_it_is(ground: Bays) -> Bench:
-    """Return the bench with everything that is on the bays now fixed where it is."""
+    """Return the bench with everything that is on the bays now fixed where it is, but for what is behind a point out of service."""
+    bench = ground.bench
     column = {end: (at, side) for at, pair in enumerate(ground.points) for side, end in enumerate(pair)}
-    held = [(socket, *column[end]) for end, socket in ground.socket_at.items()]
-    return ground.bench._replace(
-        fixed_outs={s: at for s, at, side in held if side == 0}, fixed_ins={s: at for s, at, side in held if side == 1}
-    )
+    fixed = (dict(bench.fixed_outs), dict(bench.fixed_ins))
+    for end, socket in ground.socket_at.items():
+        at, side = column[end]
+        if at not in (bench.shut_above, bench.shut_below)[side]:
+            fixed[side][socket] = at
+    return bench._replace(fixed_outs=fixed[0], fixed_ins=fixed[1])
 
 
 def _cords(studio: Studio) -> int:

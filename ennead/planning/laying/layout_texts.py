@@ -32,7 +32,7 @@ def layout_text(found: LaidOut) -> str:
     return (
         f"{count_text(found.cords_before, 'cord')} now, {found.cords_after} with this layout; {count_text(found.moved, 'planned cable')} to move, "
         f"{count_text(found.laid, 'socket')} to bring to the bays, nothing soldered moves. Weight of the pairs that need no cord: "
-        f"{found.saved:g} ({proven}; in the order of the units {found.plain:g}). An everyday pair weighs {EVERYDAY:g}, one of tonight {TONIGHT:g}, of another scene {ELSEWHERE:g}."
+        f"{found.saved:g} ({proven}; in the order of the units {found.plain:g}). An everyday pair weighs {EVERYDAY:g} and is not given up for cords, one of tonight {TONIGHT:g}, of another scene {ELSEWHERE:g}."
     )
 
 

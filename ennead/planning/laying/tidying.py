@@ -28,7 +28,7 @@ from ennead.studio.house import PortEnd
 READ_ANEW: Final = 0.2
 
 #: Layouts looked at before what has been found is taken. House default; small benches end long before.
-MOST_TRIED: Final = 200_000
+MOST_TRIED: Final = 60_000
 
 KeepGoing = Callable[[float], bool]
 Wishes = Mapping[tuple[PortEnd, PortEnd], float]
