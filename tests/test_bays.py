@@ -15,7 +15,7 @@ from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.studio.bays import NORMAL_MODES, carries
 from ennead.studio.document import Studio, empty_studio
-from ennead.studio.errors import EnneadError
+from ennead.studio.errors import EnneadError, SocketsDoNotFit
 from ennead.studio.house import PortEnd, SourceEnd, Wire
 from ennead.studio.ids import SceneId, SourceId, UnitId
 from ennead.studio.record import replace
@@ -118,6 +118,13 @@ def flooded(studio: Studio) -> dict[object, set[object]]:
                 waiting += new
             met |= dict.fromkeys(group, group)
     return met
+
+
+class SamePoint(unittest.TestCase):
+    def test_a_cable_does_not_run_from_a_point_to_itself(self) -> None:
+        studio = add_bay(empty_studio(), "A", 2)
+        with self.assertRaisesRegex(SocketsDoNotFit, "the same socket"):
+            connect(studio, end("U1", "a1"), end("U1", "a1"))
 
 
 class NormalsTest(unittest.TestCase):

@@ -32,6 +32,9 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
     texts = studio.end_text(start) if _exists(studio, start) else "", studio.end_text(end)
     if into.direction == "out":
         raise SocketsDoNotFit(*texts, f"{into.label} is an output too")
+    if start == end:
+        # A point lies neither way, and would take either end.
+        raise SocketsDoNotFit(*texts, "it is the same socket")
     if taken := _holding(studio, end):
         raise SocketTaken(texts[1], taken.id)
     if isinstance(start, PortEnd):

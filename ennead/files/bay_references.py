@@ -15,9 +15,10 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         yield from _bay_problems(studio, f"bays.{bay.id}", bay)
     if studio.scene and studio.scene not in studio.scenes:
         yield f"scene: there is no scene “{studio.scene[:40]}”"
-    for unit in studio.resting:
-        if unit not in studio.units:
-            yield f"resting: there is no unit “{unit[:40]}”"
+    apart = studio.scenes[studio.scene].settings if studio.scene in studio.scenes else {}
+    if set(studio.resting) != set(apart):
+        named = ", ".join(sorted(set(studio.resting) ^ set(apart)))
+        yield f"resting: it says otherwise than the current scene which boxes are set apart, {named[:60]}"
     for scene in studio.scenes.values():
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
