@@ -61,6 +61,9 @@ def main() -> None:
     )
     if "survey" in chosen:
         survey_cost.run(report)
+    if "bays" in chosen:
+        # Beside the survey without bays: what other parts leave in memory slows one side more than the other.
+        bays_cost.survey(report)
     if "clock" in chosen:
         clock_cost.run(report)
     if "allocation" in chosen:
