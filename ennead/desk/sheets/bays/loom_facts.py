@@ -25,6 +25,7 @@ class LoomFacts(QWidget):
         self.words, self.picture, self.lines = QLabel(), LoomPicture(book), QListWidget()
         self.words.setWordWrap(True)
         self.lines.setAccessibleName("Line by line")
+        self.lines.setMinimumHeight(book.now.px(80))
         self.name, self.marks, self.length = Field(), Field(), Field()
         self.marks.setPlaceholderText("brown, red, orange … or 1, 2, 3 …")
         self.length.setPlaceholderText("metres")

@@ -4,13 +4,16 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
+    QFrame,
     QHBoxLayout,
     QInputDialog,
     QListWidget,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -42,7 +45,13 @@ class LoomsDialog(QDialog):
         self.listed.setWordWrap(True)
         body = QHBoxLayout()
         body.addWidget(self.listed, 2)
-        body.addWidget(self.facts, 3)
+        # With large text on a small screen the facts scroll, rather than being squeezed.
+        beside = QScrollArea()
+        beside.setWidget(self.facts)
+        beside.setWidgetResizable(True)
+        beside.setFrameShape(QFrame.Shape.NoFrame)
+        beside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        body.addWidget(beside, 3)
         foot = QHBoxLayout()
         self.buttons: dict[str, QPushButton] = {}
         for key, text, tip, deed in (
@@ -73,7 +82,7 @@ class LoomsDialog(QDialog):
         column = QVBoxLayout(self)
         column.addLayout(body, 1)
         column.addLayout(foot)
-        self.resize(min(book.now.px(900), 1_180), min(book.now.px(580), 700))
+        self.resize(min(book.now.px(900), 1_180), min(book.now.px(640), 700))
         self.listed.currentRowChanged.connect(lambda _: self._show())
         self.facts.stated.connect(self._state)
         self.facts.measured.connect(self._measure)
