@@ -104,6 +104,9 @@ def conductors(
     return tuple(straight.values()), tuple([in_use[key] for key in sorted_out.made_up])
 
 
+_PENDING: Final = Net((), (), ())
+
+
 @part
 def nets(
     conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
@@ -124,11 +127,11 @@ def nets(
             near[b] = [a]
     sides = {unit: profile.sides for unit, profile in profiles.items()}
     found: dict[Contact, Net] = {}
-    met = set[Contact]()
     for first in near:
-        if first in met:
+        if first in found:
             continue
-        met.add(first)
+        # Whatever is being flooded stands in the map already, so that nothing is met twice.
+        found[first] = _PENDING
         contacts, drivers, receivers = [first], [], []
         # Flooded contact by contact; it is the longest loop over a house with bays, so that nothing in it is a call it can do without.
         for here in contacts:
@@ -142,15 +145,15 @@ def nets(
             elif side == "in":
                 receivers.append(here)
             for contact in near.get(here, ()):
-                if contact not in met:
-                    met.add(contact)
+                if contact not in found:
+                    found[contact] = _PENDING
                     contacts.append(contact)
             inner = copper.get(unit)  # type: ignore[arg-type]
             if inner is not None:
                 for to, to_lane in inner.get((port, lane), ()):
                     contact = unit, to, to_lane
-                    if contact not in met:
-                        met.add(contact)
+                    if contact not in found:
+                        found[contact] = _PENDING
                         contacts.append(contact)
         net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
         for contact in contacts:
