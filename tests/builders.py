@@ -144,6 +144,7 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
         partial(cables.connect, start=start, end=one, length_m=dice.choice([None, 1.5, -1])),
         partial(cables.connect, start=start, end=one),
         partial(cables.make_up, **random_lead(studio, dice, ends, sources)),
+        partial(cables.move_plugs, moves=[(c.id, p, further) for c in studio.cables.values() for p in c.plugs if p == point][:1] or [("C0", one, point)]),
         partial(cables.disconnect, cable=dice.choice([*studio.cables, "C0"])),
         partial(cables.set_length, cable=dice.choice([*studio.cables, "C0"]), length_m=dice.uniform(0.1, 90)),
         partial(session.add_source, name=name, channels=dice.choice((1, 2)), kind=dice.choice(KINDS), place=name),

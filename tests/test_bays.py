@@ -5,7 +5,7 @@ import unittest
 from itertools import count, product
 
 from ennead.edits.bays import add_bay, label_point, set_normal, straight_below
-from ennead.edits.cables import connect, make_up
+from ennead.edits.cables import connect, make_up, move_plugs
 from ennead.edits.destinations import add_destination
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, move_plug, pull_cord, scene_named, stand_cord
@@ -15,7 +15,7 @@ from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.studio.bays import NORMAL_MODES, carries
 from ennead.studio.document import Studio, empty_studio
-from ennead.studio.errors import EnneadError, SocketsDoNotFit
+from ennead.studio.errors import BadValue, EnneadError, SocketsDoNotFit, SocketTaken
 from ennead.studio.house import PortEnd, SourceEnd, Wire
 from ennead.studio.ids import SceneId, SourceId, UnitId
 from ennead.studio.record import replace
@@ -125,6 +125,22 @@ class SamePoint(unittest.TestCase):
         studio = add_bay(empty_studio(), "A", 2)
         with self.assertRaisesRegex(SocketsDoNotFit, "the same socket"):
             connect(studio, end("U1", "a1"), end("U1", "a1"))
+
+    def test_plugs_change_places_all_at_once_or_not_at_all(self) -> None:
+        studio = add_bay(add_unit(empty_studio(), shelf_profile(INTERFACE)), "A", 4)
+        for n in (1, 2, 3):
+            studio = connect(studio, end("U1", f"line_out{n}"), end("U2", f"a{n}"), 2.0)
+        swap = [("C1", end("U2", "a1"), end("U2", "a2")), ("C2", end("U2", "a2"), end("U2", "a1"))]
+        after = move_plugs(studio, swap)
+        self.assertEqual(
+            [(c.id, c.end.port, c.length_m) for c in after.cables.values()],
+            [("C1", "a2", 2.0), ("C2", "a1", 2.0), ("C3", "a3", 2.0)],
+        )
+        self.assertEqual(move_plugs(after, [(c, new, old) for c, old, new in swap]), studio)
+        with self.assertRaises(SocketTaken):
+            move_plugs(studio, [("C1", end("U2", "a1"), end("U2", "a3"))])
+        with self.assertRaisesRegex(BadValue, "it ends in an output"):
+            move_plugs(studio, [("C1", end("U2", "a1"), end("U1", "line_out4"))])
 
 
 class NormalsTest(unittest.TestCase):

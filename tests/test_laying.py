@@ -26,6 +26,7 @@ from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, Wire
 from ennead.studio.ids import CableId, SceneId, UnitId
+from ennead.studio.record import replace
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, plug, rig
 
@@ -305,6 +306,9 @@ class Studios(unittest.TestCase):
             self.assertEqual(after.scene, studio.scene)
             self.assertEqual(lay_out(after).change.steps, ())
             bay = after.bays[UnitId("U19")]
+            # A cable that moves is the same one.
+            plain = [{c.id: replace(c, plugs=()) for c in of.cables.values()} for of in (studio, after)]
+            self.assertEqual(plain[0], plain[1])
             # Labels go with what they name.
             named = [
                 {label.first: next((s for p, s in ground_of(of).socket_at.items() if p == PortEnd(b.id, key)), None)
@@ -332,6 +336,11 @@ class Studios(unittest.TestCase):
         )
         self.assertEqual(arriving(after), arriving(studio))
         self.assertEqual(as_kept(kept, kept).change.steps, ())
+        with self.assertRaisesRegex(NoLayout, "do not fit on the bays as they are now"):
+            full = studio
+            for point in [PortEnd(b.id, key) for b in studio.bays.values() for row in b.rows for key in row]:
+                full = mark_fault(full, point, "dull")
+            as_kept(full, kept)
         # One of the sockets is soldered elsewhere now, a box of the revision has gone, and a point of it is out of service.
         (moved, *_) = [s for s, p in points(studio).items() if points(kept)[s] != p]
         cable = ground_of(studio).cable_of[moved].id

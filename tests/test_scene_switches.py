@@ -10,6 +10,7 @@ from ennead.edits.cables import connect, make_up
 from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.looms import add_spare, is_loom, lines_of, put_away, set_loom, take_spare
+from ennead.edits.profiles import change_profile
 from ennead.edits.revisions import MOST_REVISIONS, free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
@@ -24,6 +25,7 @@ from ennead.studio.house import Wire
 from ennead.studio.ids import CableId, ProfileId, RevisionId, SceneId, UnitId
 from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.profile import Choice, InnerPath, Mode, Port, Profile
+from ennead.studio.record import replace
 from ennead.studio.switches import switched, switches
 from tests.builders import EXPANDER, INTERFACE, end, plug, rig
 
@@ -114,6 +116,12 @@ class Scenes(unittest.TestCase):
             self.assertEqual(from_json(to_json(gone).encode()), gone)
             self.assertNotIn(U1, settings_in(gone, SceneId("")))
         self.assertGreater(moved, 60)
+        # A box described anew while a scene is not current stands there as choosing the scene would have it.
+        studio = set_apart(add_scene(rig(INTERFACE), "One"), U1, True)
+        bank = studio.profile_of(U1).banks[0].key
+        studio = choose_scene(set_phantom(studio, U1, bank, True), SceneId(""))
+        studio = change_profile(studio, U1, replace(studio.profile_of(U1), banks=()))
+        self.assertEqual(settings_in(studio, SceneId("K1"))[U1], choose_scene(studio, SceneId("K1")).units[U1].settings)
         with self.assertRaisesRegex(BadValue, "Choose a scene first"):
             set_apart(rig(INTERFACE), U1, True)
 

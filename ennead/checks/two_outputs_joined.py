@@ -8,17 +8,17 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
-from ennead.studio.house import Cable, LineEnd, PortEnd
+from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import number_of
 from ennead.survey.asked import Parts
-from ennead.survey.nets import Contact, Net
+from ennead.survey.nets import Net
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every net that several outputs drive; how they come together, over panels or in one lead, does not matter."""
     for net in [n for n in survey.each_net if len(n.drivers) > 1]:
         cables = _cables(survey, net)
-        names = " and ".join(dict.fromkeys(_text(survey, c) for c in net.drivers))
+        names = " and ".join(dict.fromkeys(survey.contact_text(c) for c in net.drivers))
         unit, where = _meeting(survey, net, cables)
         cords = [c for c in survey.cords if all((p.unit, p.port, 1) in net.contacts for p in c.plugs)]
         fixes = [
@@ -76,10 +76,3 @@ def _meeting(survey: Parts, net: Net, cables: list[Cable]) -> tuple[str, str]:
             return end.unit, survey.end_text(end)
     first = net.drivers[0]
     return first[0], "each other"
-
-
-def _text(survey: Parts, contact: Contact) -> str:
-    key, port, lane = contact
-    if key in survey.units:
-        return survey.end_text(PortEnd(key, port))  # type: ignore[arg-type]
-    return survey.line_text(LineEnd(key, "return" if port else ""), lane)  # type: ignore[arg-type]

@@ -97,6 +97,38 @@ def make_up(studio: Studio, plugs: Sequence[Plug], wires: Sequence[Wire], length
     return replace(studio, cables=studio.cables.put(cable.id, cable))
 
 
+def move_plugs(studio: Studio, moves: Sequence[tuple[CableId, PortEnd, PortEnd]]) -> Studio:
+    """Move plugs of cables from one socket to another, all at once, so that two may change places; all else of the cables stays.
+
+    Parameters
+    ----------
+    moves : sequence of (CableId, PortEnd, PortEnd)
+        The cable, where a plug of it is, and where that goes.
+
+    Raises
+    ------
+    UnknownObject, NoSuchPort
+    SocketTaken
+        If another cable would be in one of the sockets.
+    BadValue
+        If a cable would not do there.
+    """
+    to = {(cable, old): new for cable, old, new in moves}
+    changed = {}
+    for key in dict.fromkeys([cable for cable, _, _ in moves]):
+        cable = studio.cable(key)
+        plugs = tuple([to.get((key, p), p) if isinstance(p, PortEnd) else p for p in cable.plugs])
+        changed[key] = replace(cable, plugs=plugs)
+        for fault in cable_faults(studio, changed[key]):
+            raise BadValue("a cable", key, f"It will not do: {fault}.")
+    after = replace(studio, cables=studio.cables.put_all(changed))
+    for key, _, new in moves:
+        taken = next((c for c in after.plugged(new) if c.id != key), None)
+        if taken is not None:
+            raise SocketTaken(studio.end_text(new), taken.id)
+    return after
+
+
 def _holding(studio: Studio, end: PortEnd) -> Cable | None:
     """Return the first active cable that has a plug in a socket."""
     return next((c for c in studio.cables.values() if end in c.plugs and studio.is_active(c)), None)

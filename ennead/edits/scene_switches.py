@@ -66,13 +66,21 @@ def as_scene_has_it(studio: Studio) -> Studio:
 
 
 def settings_in(studio: Studio, scene: SceneId | None) -> dict[UnitId, Settings]:
-    """Return how every box that any scene sets apart stands in one of them; of None as last ticked, and else at rest."""
+    """Return how every box that any scene sets apart stands in one of them; of None as last ticked, and else at rest.
+
+    Raises
+    ------
+    UnknownObject
+    """
     apart = [u for u in dict.fromkeys([u for s in studio.scenes.values() for u in s.settings]) if u in studio.units]
     rest = {u: studio.resting.get(u, studio.units[u].settings) for u in apart}
     if scene is None:
         return {u: studio.as_built.settings.get(u, rest[u]) for u in apart}
-    own = studio.scenes[scene].settings if scene else {}
-    return {u: (studio.units[u].settings if scene == studio.scene else own[u]) if u in own else rest[u] for u in apart}
+    own = studio.scenes[scene].settings if scene and scene != studio.scene else {}
+    now = studio.scenes[scene].settings if scene and scene == studio.scene else {}
+    then = {u: studio.units[u].settings if u in now else own.get(u, rest[u]) for u in apart}
+    # A box may have been described anew since the scene was left: it stands as choosing the scene would have it.
+    return {u: stand_as(studio.units[u], s, studio.profile_of(u)).settings for u, s in then.items()}
 
 
 def stand_switch(studio: Studio, switch: Switch) -> Studio:

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from ennead.checks.at_points import broken_normals
-from ennead.studio.house import LineEnd, PortEnd
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.nets import Contact
 from ennead.survey.runs import Run
@@ -123,18 +123,11 @@ def _beside(survey: Survey, run: Run, on_way: set[_Socket]) -> Iterator[str]:
                 continue
             met.add(contact)
             does = "drives the same copper" if contact in (net.drivers if net else ()) else "is fed by the same copper"
-            yield f"{_name(survey, contact)} {does}"
+            yield f"{survey.contact_text(contact)} {does}"
     for leg in trace(survey, run).legs[1:]:
         last = leg.run.stops[-1]
         if last.unit is not None and (last.unit, last.port, last.lane) not in met:
             yield f"{stop_text(survey, leg.run, last)} is sent the same signal"
-
-
-def _name(survey: Survey, contact: Contact) -> str:
-    key, port, lane = contact
-    if key[:1] == LETTERS["units"]:
-        return survey.end_text(PortEnd(UnitId(key), port))
-    return survey.line_text(LineEnd(key, "return" if port else ""), lane)  # type: ignore[arg-type]
 
 
 def _parted(survey: Survey, on_way: set[_Socket]) -> Iterator[str]:

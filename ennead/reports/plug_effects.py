@@ -5,8 +5,7 @@ from collections.abc import Iterator, Sequence
 from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import runs_through
 from ennead.studio.bays import carries
-from ennead.studio.house import LineEnd, PortEnd
-from ennead.studio.ids import LETTERS, UnitId
+from ennead.studio.house import PortEnd
 from ennead.survey.nets import Contact
 from ennead.survey.survey import Survey
 
@@ -55,11 +54,4 @@ def _meeting(survey: Survey, points: Sequence[PortEnd]) -> Iterator[str]:
     net, were = after.nets.get((points[0].unit, points[0].port, 1)), survey.nets.values()
     drivers = set(net.drivers) if net is not None else set[Contact]()
     if len(drivers) > 1 and not any(drivers <= set(n.drivers) for n in were):
-        yield f"▲ joins outputs: {' and '.join(_name(survey, c) for c in sorted(drivers))}"
-
-
-def _name(survey: Survey, contact: Contact) -> str:
-    key, port, lane = contact
-    if key[:1] == LETTERS["units"]:
-        return survey.end_text(PortEnd(UnitId(key), port))
-    return survey.line_text(LineEnd(key, "return" if port else ""), lane)  # type: ignore[arg-type]
+        yield f"▲ joins outputs: {' and '.join(survey.contact_text(c) for c in sorted(drivers))}"

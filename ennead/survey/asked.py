@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 from ennead.studio.bays import Bay, Cord
 from ennead.studio.document import channel_text
 from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
-from ennead.studio.ids import CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
+from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.studio.sent import Sent
 from ennead.studio.session import PlacedDestination, Source
@@ -294,6 +294,13 @@ class Parts(ABC):
             source = self.source_by_id[end.source]
             return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"
         return self.destination_by_id[end.destination].name
+
+    def contact_text(self, contact: Contact) -> str:
+        """Return a contact as words: a socket, or the channel of a line."""
+        key, port, lane = contact
+        if key[:1] == LETTERS["units"]:
+            return self.end_text(PortEnd(UnitId(key), port))
+        return self.line_text(LineEnd(key, "return" if port else ""), lane)  # type: ignore[arg-type]
 
     def plug_text(self, cable: Cable, plug: int) -> str:
         """Return a plug of a cable as words; of a lead of a source's own, with the channel it carries."""

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from ennead.planning.laying.bench_of import Bays, ground_of
-from ennead.planning.laying.layout import LaidOut, laid_out
+from ennead.planning.laying.layout import LaidOut, NoLayout, laid_out
 from ennead.planning.laying.pairing import Column, Laid, lay, saved_by
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
@@ -14,6 +14,10 @@ def as_kept(studio: Studio, kept: Studio) -> LaidOut:
     """Return the layout of a kept revision: every socket goes to the point it had there, as far as that is to be had.
 
     What is soldered meanwhile stays; what the revision does not know stays where it is, or goes to the first free point.
+
+    Raises
+    ------
+    NoLayout
     """
     then = ground_of(kept)
     place = {socket: end for end, socket in then.socket_at.items()}
@@ -22,10 +26,12 @@ def as_kept(studio: Studio, kept: Studio) -> LaidOut:
     ground = ground_of(studio, list(dict.fromkeys([UnitId(s.unit) for s in come])))
     column = {point: at for at, pair in enumerate(ground.points) for point in pair}
     best = lay(ground.bench, ground.wishes)
+    if best is None:
+        raise NoLayout(f"The {len(come)} sockets that layout brings do not fit on the bays as they are now.")
     above = _seated(ground, ground.bench.outs, 0, place, column)
     below = _seated(ground, ground.bench.ins, 1, place, column)
     saved = saved_by(above, below, ground.wishes)
-    return laid_out(studio, ground, Laid(above, below, saved, best.bound if best is not None else saved))
+    return laid_out(studio, ground, Laid(above, below, saved, best.bound))
 
 
 def _is_there(studio: Studio, socket: PortEnd) -> bool:

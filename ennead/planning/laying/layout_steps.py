@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from ennead.edits.bays import label_point, set_normal
-from ennead.edits.cables import connect, disconnect
+from ennead.edits.cables import connect, move_plugs
 from ennead.edits.change import Edit, step
 from ennead.edits.scenes import choose_scene, lay_cord, pull_cord
 from ennead.planning.laying.bench_of import Bays
@@ -24,11 +24,9 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
     new = [s for s in then if s not in now]
     if not moved and not new:
         return [], 0, 0
-    pulls = [step(disconnect, ground.cable_of[s].id) for s in moved]
-    plugs: list[Edit] = []
-    for socket in [*moved, *new]:
-        ends = (socket, then[socket]) if socket in laid.above else (then[socket], socket)
-        plugs.append(step(connect, *ends, ground.cable_of[socket].length_m if socket in ground.cable_of else None))
+    # A cable that moves is the same one: its number, its note, the evenings it serves.
+    plugs: list[Edit] = [step(move_plugs, [(ground.cable_of[s].id, now[s], then[s]) for s in moved])] if moved else []
+    plugs += [step(connect, *((s, then[s]) if s in laid.above else (then[s], s))) for s in new]
     out_at, in_at = {c: s for s, c in laid.above.items()}, {c: s for s, c in laid.below.items()}
     touched = {c for s in (*moved, *new) for c in (laid.above.get(s), laid.below.get(s)) if c is not None}
     everyday = {
@@ -48,7 +46,7 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
         if wished and pair[0] is not None and pair[1] is not None and (at in touched or mode):
             joined.add((pair[0], pair[1]))
     labels = _label_steps(studio, [(now[s], then[s]) for s in moved])
-    return [*pulls, *plugs, *normals, *labels, *_cord_steps(studio, ground, then, joined)], len(moved), len(new)
+    return [*plugs, *normals, *labels, *_cord_steps(studio, ground, then, joined)], len(moved), len(new)
 
 
 def _label_steps(studio: Studio, moves: Sequence[tuple[PortEnd, PortEnd]]) -> list[Edit]:
