@@ -9,7 +9,18 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from bench import allocation_cost, bays_cost, clock_cost, commit_cost, evenings, start, survey_cost, window_cost
+from bench import (
+    allocation_cost,
+    arrangements,
+    bays_cost,
+    clock_cost,
+    commit_cost,
+    evenings,
+    floods,
+    start,
+    survey_cost,
+    window_cost,
+)
 from bench.kills import kill_storage, kill_window
 from bench.report import Report
 
@@ -46,7 +57,19 @@ def _kills(report: Report, rounds: int) -> None:
 
 def main() -> None:
     """Carry out the parts asked for; all of them where none is."""
-    parts = ("survey", "clock", "allocation", "commit", "window", "start", "bays", "kills", "evenings")
+    parts = (
+        "survey",
+        "clock",
+        "allocation",
+        "commit",
+        "window",
+        "start",
+        "bays",
+        "kills",
+        "evenings",
+        "arrangements",
+        "floods",
+    )
     asked = argparse.ArgumentParser(prog="make bench")
     asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
     asked.add_argument("--out", type=Path, default=Path("build"))
@@ -81,6 +104,10 @@ def main() -> None:
         _kills(report, given.kills)
     if "evenings" in chosen:
         evenings.run(report, given.evenings)
+    if "arrangements" in chosen:
+        arrangements.run(report, given.evenings)
+    if "floods" in chosen:
+        floods.run(report, 3 * given.evenings)
     report.store(given.out)
 
 

@@ -1,5 +1,6 @@
 """All that is said of a studio, by every verb and every question: ``python -m bench.answers`` writes it down anew.
 
+``python -m bench.answers check`` compares the random ones instead; ``make test`` does so with the first few of each family.
 What is written stands in ``tests/golden/answers``, so that whatever an inner change does to an answer is seen, word by word.
 Of the demo, the house and older forms every word is kept; of random studios a digest a question, which costs little room.
 """
@@ -48,7 +49,7 @@ NAMED: Final[dict[str, Callable[[], Studio]]] = {
     "large-house": lambda: large_house(0.08),
     **{f"form-{n}": (lambda n=n: read_studio(_FORMS / f"studio-{n}.json")) for n in (1, 2, 3, 4, 5, 6, 7, 8)},
 }
-#: Families of random studios, with how many of each are asked.
+#: Families of random studios, with how many of each are asked (``make fuzz``).
 RANDOM: Final[dict[str, tuple[Callable[[int], Studio | None], int]]] = {}
 
 
@@ -161,10 +162,10 @@ def _questions(studio: Studio) -> Iterator[tuple[str, Any]]:
     )
 
 
-def answers(studio: Studio) -> dict[str, Any]:
-    """Return everything that is said of a studio, by question."""
+def answers(studio: Studio, *, verbs_alone: bool = False) -> dict[str, Any]:
+    """Return everything that is said of a studio, by question; or what the verbs say."""
     with TemporaryDirectory() as held:
-        return dict([*_verbs(studio, Path(held)), *_questions(studio)])
+        return dict([*_verbs(studio, Path(held)), *([] if verbs_alone else _questions(studio))])
 
 
 def as_text(found: dict[str, Any]) -> str:
@@ -208,8 +209,22 @@ def write_all() -> None:
         (FOLDER / f"{family}.json").write_text(text, encoding="utf-8")
 
 
+def differing() -> list[str]:
+    """Ask everything again, also what ``make test`` leaves to ``make fuzz``; return what is said otherwise."""
+    kept_words = {name: (FOLDER / f"{name}.txt").read_text(encoding="utf-8") for name in NAMED}
+    found = [name for name, make in NAMED.items() if as_text(answers(make())) != kept_words[name]]
+    for family, (build, _) in RANDOM.items():
+        for number, kept in json.loads((FOLDER / f"{family}.json").read_text(encoding="utf-8")).items():
+            studio = build(int(number))
+            said = digests(answers(studio)) if studio is not None else {}
+            found += [f"{family} {number}: {q}" for q in sorted({*said, *kept}) if said.get(q) != kept.get(q)]
+    return found
+
+
 if __name__ == "__main__":
-    if len(sys.argv) == 3:
+    if sys.argv[1:] == ["check"]:
+        sys.exit("\n".join(differing()) or 0)
+    elif len(sys.argv) == 3:
         # One random studio's answers word by word, to see what differs: ``python -m bench.answers evening 7``.
         studio = RANDOM[sys.argv[1]][0](int(sys.argv[2]))
         print(as_text(answers(studio)) if studio is not None else "that seed makes no studio")

@@ -1,11 +1,12 @@
 """Random evenings, allocated by the verb, taken whole, checked, and allocated again: whatever is then not as it should be."""
 
 import random
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any, Final
+from typing import Final
 
+from bench.loop_houses import tried
 from bench.report import Report
 from bench.verbs import json_of
 from ennead.edits.cables import connect, make_up
@@ -19,10 +20,9 @@ from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.routing.lead_offers import lead_offers
 from ennead.rules.source_fits_port import why_unfit
 from ennead.studio.document import Studio, empty_studio
-from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.session import DESTINATION_KINDS
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 
 #: What a check says of 48 V.
 _VOLTS: Final = frozenset(
@@ -55,7 +55,7 @@ def evening(seed: int) -> Studio:
         studio = add_unit(studio, shelf_profile(name))
     ends = [PortEnd(u.id, p.key) for u in studio.units.values() for p in studio.profile_of(u.id).ports]
     for _ in range(dice.randint(0, 12)):
-        studio = _tried(studio, connect, dice.choice(ends), dice.choice(ends))
+        studio = tried(studio, connect, dice.choice(ends), dice.choice(ends))
     for unit in studio.units.values():
         for bank in studio.profile_of(unit.id).banks:
             studio = set_phantom(studio, unit.id, bank.key, on=dice.random() < 0.5)
@@ -82,13 +82,13 @@ def wired_evening(seed: int) -> Studio:
         ins, outs = ([PortEnd(box, p.key) for p in ports if p.direction == way] for way in ("in", "out"))
         # Now and then a cable is missing, or runs somewhere else.
         for end, point in zip(ins, points, strict=False):
-            studio = _tried(studio, connect, point.end, end) if dice.random() < 0.9 else studio
+            studio = tried(studio, connect, point.end, end) if dice.random() < 0.9 else studio
         for end, into in zip(outs, inputs, strict=False):
-            studio = _tried(studio, connect, end, into.end) if dice.random() < 0.9 else studio
+            studio = tried(studio, connect, end, into.end) if dice.random() < 0.9 else studio
         if dice.random() < 0.7:
             studio = add_destination(studio, f"Loop {box}", "loop", channels=dice.choice((1, 2)))
         elif outs:
-            studio = _tried(studio, take_in_outputs, outs[: dice.choice((1, 2))])
+            studio = tried(studio, take_in_outputs, outs[: dice.choice((1, 2))])
     if dice.random() < 0.5:
         studio = copy_session(studio, "Second")
         for source in studio.current.sources[::3]:
@@ -104,17 +104,10 @@ def _with_source(studio: Studio, number: int, ins: list[PortEnd], dice: random.R
     source = list(studio.sources)[-1]
     if dice.random() < 0.7:
         for channel in range(1, studio.sources[source].channels + 1):
-            studio = _tried(studio, connect, SourceEnd(source, channel), dice.choice(ins))
+            studio = tried(studio, connect, SourceEnd(source, channel), dice.choice(ins))
     return change_source(
         studio, source, pinned=dice.random() < 0.15, priority=dice.choice(("", "", "must", "may wait"))
     )
-
-
-def _tried(studio: Studio, edit: Callable[..., Studio], *args: Any) -> Studio:
-    try:
-        return edit(studio, *args)
-    except EnneadError:
-        return studio
 
 
 def _volts(path: Path) -> dict[tuple[str, str], str]:
@@ -167,9 +160,9 @@ def _not_where_it_stood(studio: Studio, taken: Studio) -> Iterator[str]:
             or not set(others) <= set(left.sessions)
         ):
             yield f"{key} is not where it stood"
-    for there in studio.session_destinations:
+    for there in survey_of(studio).destinations:
         if there.kind == "loop" and there.boxes and there.outputs and there.returns and not there.tap:
-            now = taken.placed(there.id)
+            now = survey_of(taken).placed(there.id)
             if (now.outputs, now.returns) != (there.outputs, there.returns):
                 yield f"{there.name} stood wired and was moved"
 

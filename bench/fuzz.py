@@ -15,12 +15,12 @@ from typing import Any
 
 from openpyxl import Workbook
 
-from bench.nonsense import every_verb, nonsense
+from bench.nonsense import came_back, every_verb, nonsense
 from ennead.checks import all_checks
 from ennead.demo.skerry import skerry
 from ennead.edits.session import add_sources
 from ennead.files.input_list import list_csv, read_lines, read_list_file
-from ennead.files.interchange import from_json, to_json
+from ennead.files.interchange import from_json
 from ennead.files.profile_text import profile_toml
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import read_studio, write_studio
@@ -182,15 +182,11 @@ def _lines(whole: bytes, dice: random.Random) -> bytes:
 
 # -- reading -----------------------------------------------------------------------------------
 def _read_studio(path: Path) -> None:
-    studio = read_studio(path)
-    if from_json(to_json(studio).encode()) != studio:
-        raise AssertionError("it did not come back as it was read")
+    came_back(read_studio(path))
 
 
 def _read_document(path: Path) -> None:
-    studio = from_json(path.read_bytes(), path)
-    if from_json(to_json(studio).encode()) != studio:
-        raise AssertionError("it did not come back as it was read")
+    came_back(from_json(path.read_bytes(), path))
 
 
 def _read_list(path: Path) -> None:

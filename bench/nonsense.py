@@ -90,6 +90,20 @@ def nonsense(_whole: bytes, dice: random.Random) -> bytes:
     return json.dumps(document).encode()
 
 
+def came_back(studio: Studio) -> None:
+    """Write a studio and read it.
+
+    Raises
+    ------
+    AssertionError
+        If it is another then, or has other bytes when it is written again.
+    """
+    text = to_json(studio)
+    again = from_json(text.encode())
+    if again != studio or to_json(again) != text:
+        raise AssertionError("it did not come back as it was read")
+
+
 def every_verb(path: Path) -> None:
     """Carry out every verb on what is read.
 
@@ -101,8 +115,7 @@ def every_verb(path: Path) -> None:
         If a verb ends otherwise than with 0, 1 or 2, says more than a sentence, or takes too long.
     """
     studio = from_json(path.read_bytes(), path)
-    if from_json(to_json(studio).encode()) != studio:
-        raise AssertionError("it did not come back as it was read")
+    came_back(studio)
     with TemporaryDirectory() as held:
         out = Path(held)
         for argv in (
@@ -128,7 +141,7 @@ def every_verb(path: Path) -> None:
                 raise AssertionError(f"{argv[0]} took {taken:.0f} s")
         _at_the_bays(studio)
         if (after := out / "after.json").exists():
-            from_json(after.read_bytes(), after)
+            came_back(from_json(after.read_bytes(), after))
 
 
 def try_out(times: int, seed: int) -> Iterator[str]:

@@ -21,6 +21,7 @@ from ennead.edits import (
     session,
     settings,
 )
+from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.bays import Cord, CordStock
@@ -78,7 +79,12 @@ def findings(studio: Studio, rule: str | None = None) -> list[Finding]:
 
 
 def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Studio], Studio]]:
-    """Return a random real edit with random arguments; it may raise when carried out."""
+    """Return a random real edit with random arguments; it may raise when carried out, and what it makes is read back."""
+    name, edit = _random_edit(studio, dice)
+    return name, lambda before: read_back(edit(before))
+
+
+def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Studio], Studio]]:
     units, sources = list(studio.units), list(studio.sources)
     ends = [PortEnd(u, p.key) for u in units for p in studio.profile_of(u).ports]
     unit = dice.choice(units) if units else UnitId("U0")
@@ -187,6 +193,15 @@ def random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[Stu
     return str(pick.func.__name__), pick  # type: ignore[attr-defined]
 
 
+def read_back(studio: Studio) -> Studio:
+    """Return a studio that was written and read: accepted, equal, and written with the same bytes again."""
+    text = to_json(studio)
+    again = from_json(text.encode())
+    if again != studio or to_json(again) != text:
+        raise AssertionError(f"it is read otherwise than it was written:\n{text}")
+    return studio
+
+
 def random_lead(studio: Studio, dice: random.Random, ends: list[PortEnd], sources: list[SourceId]) -> dict[str, object]:
     """Return plugs and wires of a lead that may or may not do: inputs and outputs of the house, and a source or two."""
     here = [
@@ -206,7 +221,7 @@ def random_studio(seed: int, steps: int = 60) -> Studio:
     studio = rig(INTERFACE, EXPANDER) if seed % 2 else empty_studio()
     for _ in range(steps):
         try:
-            studio = random_edit(studio, dice)[1](studio)
+            studio = _random_edit(studio, dice)[1](studio)
         except EnneadError:
             continue
-    return studio
+    return read_back(studio)

@@ -30,7 +30,7 @@ from ennead.desk.background.background_task import at_work
 from ennead.desk.shell.app import STYLE, build_window, prepare, take_down
 from ennead.files.studio_path import write_studio
 from ennead.studio.document import Studio, empty_studio
-from tests.builders import SCRATCH
+from tests.builders import SCRATCH, read_back
 
 _messages: list[str] = []
 
@@ -90,7 +90,13 @@ class DeskCase(unittest.TestCase):
         self.table = self.window.table
         self.said: list[str] = []
         self.table.said.connect(self.said.append)
+        # What is made on the table is written, read and equal; a fault comes by `_caught` and fails the test.
+        self.table.undo_stack.indexChanged.connect(self._read_back)
         self.settle()
+
+    def _read_back(self, index: int) -> None:
+        if index == self.table.undo_stack.count():
+            read_back(self.table.studio)
 
     def leave(self) -> None:
         """Close the window and see that nothing of it is left.

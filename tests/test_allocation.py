@@ -19,7 +19,7 @@ from ennead.studio.document import empty_studio
 from ennead.studio.house import SourceEnd
 from ennead.studio.session import DESTINATION_KINDS
 from ennead.survey.balance import balance
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from tests.builders import ELEVEN, INTERFACE, end, findings, one_fibre, plug, random_studio, rig
 
 SMALL = "two-preamp interface, optical in only"
@@ -217,7 +217,7 @@ class AnyStudio(unittest.TestCase):
             self.assertEqual((again.count, again.moves), (0, 0), seed)
             placed = {run.source for run in Survey(after).runs if run.into is not None}
             self.assertFalse(placed & set(proposal.unplaced) - {s for s, _ in survey.leads}, seed)
-            sat = [e for d in after.session_destinations for e in d.outputs if not d.tap]
+            sat = [e for d in survey_of(after).destinations for e in d.outputs if not d.tap]
             self.assertTrue(all(sat.count(e) <= after.port(e).channels for e in sat), seed)
             taken += 1
             if proposal.count > 1:
@@ -232,7 +232,10 @@ class AnyStudio(unittest.TestCase):
                 for out in proposal.outs:
                     if out.destination in part:
                         self.assertEqual(
-                            (some.placed(out.destination).outputs, some.placed(out.destination).returns),
+                            (
+                                survey_of(some).placed(out.destination).outputs,
+                                survey_of(some).placed(out.destination).returns,
+                            ),
                             (out.outputs, out.returns),
                             seed,
                         )

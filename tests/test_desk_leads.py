@@ -11,9 +11,9 @@ from ennead.edits.change import change
 from ennead.edits.house import remove_unit
 from ennead.edits.session import change_source
 from ennead.edits.settings import set_phantom
+from ennead.edits.view import View, seen
 from ennead.planning.routing.lead_offers import lead_offers
 from ennead.survey.survey import Survey
-from ennead.survey.view import View, seen
 from tests.builders import INTERFACE, end, plug, rig
 from tests.desk_case import DeskCase
 from tests.verb_case import VerbCase

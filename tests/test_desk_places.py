@@ -18,7 +18,7 @@ from ennead.files.templates import read_template, shipped_templates, template_of
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.studio.session import AIM_LABELS
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from tests.builders import INTERFACE, one_fibre, plug, rig
 from tests.desk_case import DeskCase
 
@@ -36,7 +36,7 @@ class WhatGoesOut(DeskCase):
     start = rig(INTERFACE)
 
     def names(self):
-        return [(d.name, d.kind, d.channels) for d in self.studio.session_destinations]
+        return [(d.name, d.kind, d.channels) for d in survey_of(self.studio).destinations]
 
     def test_the_list_is_typed_with_the_keyboard_and_undone(self):
         before = self.studio
@@ -57,7 +57,7 @@ class WhatGoesOut(DeskCase):
             ],
         )
         self.press("Up", "Alt+Up")
-        self.assertEqual(self.studio.session_destinations[2].name, "Plate reverb")
+        self.assertEqual(survey_of(self.studio).destinations[2].name, "Plate reverb")
         self.press("Delete")
         self.assertEqual(len(self.names()), 3)
         self.undo_all()
@@ -90,13 +90,13 @@ class WhatGoesOut(DeskCase):
             sheet.toggle(placement.source)
         self.assertIn("Take 1 of", sheet.bar.take.text())
         self.click(sheet.bar.take)
-        self.assertTrue(self.studio.placed("D7").outputs)
+        self.assertTrue(survey_of(self.studio).placed("D7").outputs)
         self.assertEqual(Survey(self.studio).leads, Survey(before).leads)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
         self.table.select(Selection("destination", "D2"))
         self.press("Delete", into=sheet.outs)
-        self.assertEqual(self.studio.placed("D2").outputs, ())
+        self.assertEqual(survey_of(self.studio).placed("D2").outputs, ())
         self.press("Ctrl+Z")
         self.press("Home", into=sheet.outs)
         self.press("Down", into=sheet.outs)
@@ -243,7 +243,7 @@ class Questions(DeskCase):
     def test_an_output_is_typed_and_dropped_on_a_free_one(self):
         self.open(skerry())
         before = self.studio
-        click = next(d for d in self.studio.session_destinations if d.name == "Click")
+        click = next(d for d in survey_of(self.studio).destinations if d.name == "Click")
         sheet = self.window.lines_sheet
         self.press("Alt+5")
         self.table.select(Selection("destination", click.id))
@@ -252,7 +252,7 @@ class Questions(DeskCase):
         free = [point.number for _, point in sheet.free_outs.chips]
         held = {
             n
-            for d in self.studio.session_destinations
+            for d in survey_of(self.studio).destinations
             for e in d.outputs
             for s in self.table.survey.output_points
             if s.end == e
@@ -261,11 +261,11 @@ class Questions(DeskCase):
         self.assertTrue(free and not held & set(free))
         self.press("8", into=sheet.outs)
         self.press("Return", into=self.field())
-        self.assertEqual([e.port for e in self.studio.placed(click.id).outputs], ["line_out8"])
+        self.assertEqual([e.port for e in survey_of(self.studio).placed(click.id).outputs], ["line_out8"])
         for typed, words in (("3", "Quartet's cue"), ("999", "no socket gives out"), ("x", "is no driver number")):
             sheet.outs.type_number(typed)
             self.press("Return", into=self.field())
-            self.assertEqual([e.port for e in self.studio.placed(click.id).outputs], ["line_out8"])
+            self.assertEqual([e.port for e in survey_of(self.studio).placed(click.id).outputs], ["line_out8"])
             self.assertIn(words, self.said[-1])
             self.assertIsNone(self.field())
         self.press("Ctrl+Z")
@@ -278,7 +278,7 @@ class Questions(DeskCase):
                 area.center(), Qt.DropAction.MoveAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
             )
         )
-        self.assertEqual(self.studio.placed(click.id).outputs, (point.end,))
+        self.assertEqual(survey_of(self.studio).placed(click.id).outputs, (point.end,))
         self.press("Ctrl+Z")
         sheet.way.choose("in")
         self.settle()
@@ -288,7 +288,8 @@ class Questions(DeskCase):
         self.open(skerry())
         before = self.studio
         click, cue = (
-            next(d for d in self.studio.session_destinations if d.name == name) for name in ("Click", "Quartet's cue")
+            next(d for d in survey_of(self.studio).destinations if d.name == name)
+            for name in ("Click", "Quartet's cue")
         )
         self.press("Alt+5")
         self.table.select(Selection("destination", click.id))
@@ -325,7 +326,7 @@ class Questions(DeskCase):
         outs.dropEvent(drop)
         self.until(lambda: self.window.lines_sheet.proposal is not None)
         self.press("Ctrl+Return")
-        self.assertEqual(self.studio.placed(click.id).outputs, cue.outputs[:1])
+        self.assertEqual(survey_of(self.studio).placed(click.id).outputs, cue.outputs[:1])
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
 

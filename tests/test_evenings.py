@@ -34,7 +34,7 @@ from ennead.planning.seating.proposal_change import take
 from ennead.reports.changeover import changeover
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import SourceEnd
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from tests.builders import EXPANDER, INTERFACE, end, plug, random_edit, random_studio, rig
 
 
@@ -61,7 +61,9 @@ class Evenings(unittest.TestCase):
         self.assertEqual([r.driver.number for r in Survey(back).runs], [1, 2])
         where = [{k: c.end for k, c in Survey(s).leads.items()} for s in (back, one)]
         self.assertEqual(*where)
-        self.assertEqual((back.placed("D1").outputs, back.units), (one.placed("D1").outputs, one.units))
+        self.assertEqual(
+            (survey_of(back).placed("D1").outputs, back.units), (survey_of(one).placed("D1").outputs, one.units)
+        )
         self.assertEqual([r.driver.number for r in Survey(choose_session(back, moved.session)).runs], [5, 2])
         self.assertEqual(choose_session(back, moved.session).units, moved.units)
         for studio in (two, moved, back):

@@ -13,7 +13,7 @@ from ennead.planning.seating.proposal_change import take
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.line_rows import line_row
 from ennead.survey.output_points import output_point_at
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from tests.builders import INTERFACE, end, findings, rig
 
 COMPRESSOR, SPEAKER, STRIP = "stereo bus compressor", "active loudspeaker", "channel strip"
@@ -31,7 +31,7 @@ def wired(*more):
 
 
 def ends(studio, key):
-    there = studio.placed(key)
+    there = survey_of(studio).placed(key)
     return [e.port for e in there.outputs], [e.port for e in there.returns]
 
 

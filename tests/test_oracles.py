@@ -1,14 +1,17 @@
 """Numbers and runs against a second, plainer reading of the same studio, on random boxes and random houses."""
 
 import contextlib
+import json
 import random
 import unittest
 from dataclasses import replace
 
+from bench.flood import Flood
 from ennead.edits.cables import connect
 from ennead.edits.house import add_unit
 from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_mode
+from ennead.files.interchange import to_json
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import empty_studio
@@ -94,80 +97,7 @@ class Numbers(unittest.TestCase):
 
 
 class Runs(unittest.TestCase):
-    """Every lane of every cable and every inner path as one big set of edges, walked without any cleverness."""
-
-    def reach(self, studio):
-        rate, edges, arrive, offset = studio.rate_hz, {}, {}, {}
-        for computer in studio.hosts.values():
-            count = 0
-            for unit in computer.interfaces:
-                offset[unit] = count
-                profile, settings = studio.profile_of(unit), studio.units[unit].settings
-                chosen = next((m for m in profile.driver_maps if m.key == settings.driver_map), profile.driver_maps[0])
-                found = numbers(profile, settings, rate, chosen.inputs, chosen.numbering == "fixed")
-                for n, place in enumerate(found, start=count + 1):
-                    if place:
-                        arrive[(unit, *place)] = n
-                count += len(found)
-        for unit in studio.units.values():
-            profile = studio.profiles[unit.profile]
-            by_key = {p.key: p for p in profile.ports}
-            for path in profile.inner_paths:
-                if any(unit.settings.modes.get(m, profile.mode(m).choices[0].key) != c for m, c in path.when.items()):
-                    continue
-                begins = []
-                for k in path.from_ports:
-                    kind = by_key[k].carries[0]
-                    wide = LANES[kind][speed_index(rate)] if kind in LANES else by_key[k].channels
-                    if (
-                        by_key[k].only_speeds
-                        and ("single", "double", "quad")[speed_index(rate)] not in by_key[k].only_speeds
-                    ):
-                        wide = 0
-                    begins += [(unit.id, k, n) for n in range(1, wide + 1)]
-                ends = [
-                    (unit.id, k, n)
-                    for k in path.to_ports
-                    for n in range(1, lanes(profile, unit.settings, by_key[k], rate) + 1)
-                ]
-                for i, a in enumerate(begins):
-                    if ends and (path.sums or i < len(ends)):
-                        edges.setdefault(a, set()).add(ends[i % len(ends)])
-        for bay in studio.bays.values():
-            for normal in bay.normals:
-                a, b = (bay.id, normal.start, 1), (bay.id, normal.end, 1)
-                edges.setdefault(a, set()).add(b)
-                edges.setdefault(b, set()).add(a)
-        for cable in studio.cables.values():
-            if isinstance(cable.start, PortEnd) and studio.is_point(cable.start) and studio.is_point(cable.end):
-                edges.setdefault((cable.end.unit, cable.end.port, 1), set()).add(
-                    (cable.start.unit, cable.start.port, 1)
-                )
-            if isinstance(cable.start, PortEnd):
-                a, b = studio.units[cable.start.unit], studio.units[cable.end.unit]
-                out, into = studio.port(cable.start), studio.port(cable.end)
-                pa, pb = studio.profiles[a.profile], studio.profiles[b.profile]
-                both = {carried(pa, a.settings, out), carried(pb, b.settings, into)}
-                if rate < 50_000:
-                    both = {f.removesuffix("-48k") if f.startswith("madi") else f for f in both}
-                agree = not out.is_digital or len(both) == 1 or both <= {"spdif", "aes3", "aes3-id"}
-                both = min(lanes(pa, a.settings, out, rate), lanes(pb, b.settings, into, rate)) if agree else 0
-                for n in range(1, both + 1):
-                    edges.setdefault((a.id, out.key, n), set()).add((b.id, into.key, n))
-        return edges, arrive
-
-    def walk(self, edges, arrive, start):
-        seen, waiting, found = {start}, [start], set()
-        while waiting:
-            here = waiting.pop()
-            if here in arrive:
-                found.add(arrive[here])
-                continue
-            for there in edges.get(here, ()):
-                if there not in seen:
-                    seen.add(there)
-                    waiting.append(there)
-        return found
+    """Every lane of every cable and every inner path, flooded without any cleverness."""
 
     def house(self, dice):
         """Return a few random boxes, cabled at random wherever sockets fit, with a dozen sources plugged at random."""
@@ -197,23 +127,15 @@ class Runs(unittest.TestCase):
         complete = 0
         for seed in range(300):
             studio = self.house(random.Random(seed))
-            edges, arrive = self.reach(studio)
-            survey = Survey(studio)
-            for run in survey.runs:
-                source = studio.sources[run.source]
-                plug = SourceEnd(source.id, 1 if source.kind == "digital" else run.channel)
-                cable = next((c for c in studio.cables.values() if c.start == plug), None)
-                if cable is None:
-                    self.assertEqual(run.gap.cause, "unplaced")
+            flood = Flood(json.loads(to_json(studio)))
+            for run in Survey(studio).runs:
+                ends = [c.end for c in studio.cables.values() if run.source in c.lines]
+                if run.of.kind == "digital" and not all(studio.port(e).is_digital for e in ends):
                     continue
-                lane = run.channel if source.kind == "digital" else 1
-                found = self.walk(edges, arrive, (cable.end.unit, cable.end.port, lane))
-                if run.driver is None:
-                    # Where two outputs meet, which is trouble, each is followed as far as the other's share of the copper.
-                    net = survey.nets.get((cable.end.unit, cable.end.port, 1))
-                    alone = net is None or len(net.drivers) < 2 or not studio.is_point(cable.end)
-                    self.assertTrue(not found or not alone)
-                else:
-                    self.assertIn(run.driver.number, found)
-                    complete += 1
+                found = {flood.records[c] for c in flood.reach((run.source, "", run.channel)) if c in flood.records}
+                with self.subTest(seed=seed, run=run.signal):
+                    self.assertEqual(run.driver is not None, bool(found))
+                    if run.driver is not None:
+                        self.assertIn(run.driver.number, found)
+                        complete += 1
         self.assertGreater(complete, 200)

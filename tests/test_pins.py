@@ -44,19 +44,21 @@ def late(studio, unit, port, samples):
 
 
 class Edges(unittest.TestCase):
-    def test_a_pair_is_of_one_unit_one_row_and_one_converter(self):
+    def test_a_pair_is_of_one_row_and_one_converter(self):
         survey = Survey(rig(INTERFACE, INTERFACE))
         by = {(s.unit, s.port.key): s for s in survey.input_points}
         pair = by["U1", "mic3"], by["U1", "mic4"]
         self.assertTrue(is_pair(*pair))
         for other in (
-            replace(pair[1], unit=UnitId("U2")),
             replace(pair[1], converter=UnitId("U2")),
+            replace(pair[1], seat=("others", 3)),
             by["U1", "mic5"],
             by["U1", "mic2"],
         ):
             self.assertFalse(is_pair(pair[0], other))
         self.assertFalse(is_pair(by["U1", "mic4"], by["U1", "mic5"]))
+        # In front of the converter they may be on two panels.
+        self.assertTrue(is_pair(replace(pair[0], unit=UnitId("U8")), replace(pair[1], unit=UnitId("U9"))))
         outs = {(s.unit, s.port.key, s.lane): s for s in survey.output_points}
         left, right = outs["U1", "line_out3", 1], outs["U1", "line_out4", 1]
         self.assertEqual(
@@ -253,11 +255,11 @@ class Tools(unittest.TestCase):
         dice, read = random.Random(4), 0
         with TemporaryDirectory(dir=SCRATCH) as held:
             path = Path(held) / "odd.json"
-            for _ in range(25):
+            for _ in range(14):
                 path.write_bytes(nonsense(b"", dice))
                 try:
                     every_verb(path)
                 except EnneadError:
                     continue
                 read += 1
-        self.assertGreater(read, 8)
+        self.assertGreater(read, 4)

@@ -262,10 +262,23 @@ class SentencesAndOrder(unittest.TestCase):
 
 
 class OneReader(unittest.TestCase):
-    def test_only_wiring_edits_and_files_read_cables_and_inner_paths(self):
+    def test_nobody_but_the_walker_follows_cables(self):
         root = Path(__file__).resolve().parent.parent / "ennead"
-        allowed = {r"\.cables\b": ("studio/", "edits/", "files/", "survey/wiring.py"), r"\.onward\b": (),
-                   r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py")}  # fmt: skip
+        document = ("studio/", "edits/", "files/", "survey/wiring.py")
+        # Each may be read by these alone: the document's cables, what a box does inside, what a cable joins, where copper leads on.
+        allowed = {
+            r"\.(cables|active_cables|all_cables|plugs_at)\b|\.plugged\(": document,
+            r"\.onward\b": (),
+            r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py"),
+            r"\bpieces\(|\bjoined_lanes\(": (*document, "survey/nets.py", "survey/strands.py", "reports/loom_rows.py"),
+            r"\.strands\b|\bhere\.beside\b|\.conductors\b": ("survey/",),
+            r"\bfirst_path\(|\breach\(|\balong_copper\(": ("survey/", "planning/moves/board.py", "planning/seating/corded_outs.py"),
+            # What is in a socket is listed, drawn, or moved by its plugs; nobody goes on from there.
+            r"\bcables_at\(": (
+                "survey/asked.py", "desk/margin/", "desk/shell/worktable.py", "desk/sheets/rig/", "desk/sheets/lines/free_sockets.py",
+                "drawings/layouts/strip_layout.py", "reports/", "planning/laying/", "planning/routing/",
+            ),
+        }  # fmt: skip
         looked = 0
         for path in root.rglob("*.py"):
             lines = [line for line in path.read_text(encoding="utf-8").splitlines() if not line.startswith("from ")]

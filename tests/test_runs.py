@@ -16,9 +16,9 @@ from ennead.edits.settings import set_mode
 from ennead.reports.line_rows import line_rows
 from ennead.studio.errors import EnneadError
 from ennead.survey.parts import PARTS
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from ennead.survey.traces import legs
-from ennead.survey.ways import OnwardWalk, OutwardWalk
+from ennead.survey.ways import remembered, way_onward, way_outward
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_edit, random_studio, rig
 
@@ -102,13 +102,13 @@ class InputRuns(unittest.TestCase):
         outs = [k for k in keys if survey.studio.port(end(*k[:2])).direction == "out"]
         alone, ask = {}, survey.passages.__getitem__
         for key in keys:
-            alone[key] = OutwardWalk(ask).outward(*key) if key in outs else OnwardWalk(ask).follow(*key)
+            alone[key] = way_outward(ask, *key) if key in outs else way_onward(ask, *key)
         self.assertTrue(any(way.gap is not None and way.gap.cause == "ring" for way in alone.values()))
         for seed in range(40):
             order = random.Random(seed).sample(keys, len(keys))
-            on, out = OnwardWalk(ask), OutwardWalk(ask)
+            walk = remembered(ask)
             for key in order:
-                self.assertEqual(out.outward(*key) if key in outs else on.follow(*key), alone[key])
+                self.assertEqual(way_outward(walk, *key) if key in outs else way_onward(walk, *key), alone[key])
 
     def test_ring_of_fibres_ends(self):
         studio = rig("eight-channel line converter, two optical pairs")
@@ -275,11 +275,12 @@ class Legs(unittest.TestCase):
         )
         mains = send_out(add_destination(studio, "Mains", "mains", channels=1), "D1", [end("U1", "line_out2")])
         self.assertEqual(
-            (mains.placed("D1").outputs, findings(mains, "output_does_not_suit")), ((end("U1", "line_out2"),), [])
+            (survey_of(mains).placed("D1").outputs, findings(mains, "output_does_not_suit")),
+            ((end("U1", "line_out2"),), []),
         )
         # Said to stand at the loudspeaker itself, it is found behind the amplifier.
         at = replace(mains.destinations["D1"], at=(end("U5", passive.ports[0].key),))
         self.assertEqual(
-            replace(mains, destinations=mains.destinations.put("D1", at)).placed("D1").outputs,
+            survey_of(replace(mains, destinations=mains.destinations.put("D1", at))).placed("D1").outputs,
             (end("U1", "line_out2"),),
         )

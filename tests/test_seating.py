@@ -109,9 +109,11 @@ def with_mates(problem, seed):
     demands = list(problem.demands)
     free = dice.sample(range(len(demands)), len(demands))
     for mate in range(min(2, len(demands) // 2)):
+        level = demands[free[-1]].level
         for _ in range(2):
             i = free.pop()
-            demands[i] = replace(demands[i], mate=mate)
+            # Both legs of a loop matter as much as the loop.
+            demands[i] = replace(demands[i], mate=mate, level=level)
     return replace(problem, slots=slots, demands=tuple(demands), same_numbers=True)
 
 
@@ -190,10 +192,16 @@ def cost(problem, seated, switches):
         "spare": sum(max(0, want - left[need]) for need, want in problem.spare.items()),
         "switches": sum(problem.banks[b] != on for b, on in switches.items()),
     }
-    out = [
-        sum(d.level == level and p is None for d, p in pairs)
-        for level in sorted({d.level for d in problem.demands})[::-1]
+    # A loop is left out once, not leg by leg; one of which a leg stays whatever happens is none.
+    whole = [
+        d.mate for d, _ in pairs if d.mate is not None and any(o.fixed and o.home for o, _ in pairs if o.mate == d.mate)
     ]
+    gone = {
+        (d.level, ("leg", i) if d.mate is None or d.mate in whole else ("loop", d.mate))
+        for i, (d, p) in enumerate(pairs)
+        if p is None
+    }
+    out = [sum(at == level for at, _ in gone) for level in sorted({d.level for d in problem.demands})[::-1]]
     return (*out, *(aims[a] for a in problem.aims))
 
 

@@ -30,7 +30,7 @@ from ennead.studio.house import SourceEnd
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.balance import output_balance
 from ennead.survey.skew import skew_of
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, rig
 
 COND = {"kind": "condenser", "phantom": "needed"}
@@ -358,7 +358,7 @@ class Outputs(unittest.TestCase):
         studio = carried_out(studio)
         by_name = {
             d.name: ([e.port for e in d.outputs], [e.port for e in d.returns])
-            for d in map(studio.placed, studio.destinations)
+            for d in map(survey_of(studio).placed, studio.destinations)
         }
         self.assertEqual(by_name["Mains"], (["line_out1", "line_out2"], []))
         self.assertEqual(by_name["Singer"], (["phones", "phones"], []))
@@ -448,7 +448,7 @@ class Outputs(unittest.TestCase):
         )
         self.assertEqual(find_remedies(Survey(destination(rig(INTERFACE), "cue")), shelf()), ())
         after = found[0].change.apply(crowd)
-        self.assertTrue(all(d.outputs for d in after.session_destinations))
+        self.assertTrue(all(d.outputs for d in survey_of(after).destinations))
 
     def test_mains_find_no_output_that_drives_outboard(self):
         studio = rig(INTERFACE, COMPRESSOR)
@@ -548,7 +548,7 @@ class Questions(unittest.TestCase):
         survey = Survey(studio)
 
         def ports(after, key):
-            return [e.port for e in after.placed(key).outputs]
+            return [e.port for e in survey_of(after).placed(key).outputs]
 
         self.assertEqual(ports(place_out_at_number(survey, "D1", 5).apply(studio), "D1"), ["line_out5", "line_out6"])
         self.assertEqual(ports(place_out_at_number(survey, "D1", 9).apply(studio), "D1"), ["phones", "phones"])
@@ -579,7 +579,10 @@ class Questions(unittest.TestCase):
             studio = plug(studio, f"Mic {n}", "U1", f"mic{n}", **DYNAMIC, pinned=n != 5)
         studio = destination(studio, "loop", name="Squash", channels=1)
         after = {policy: carried_out(set_loop_numbers(studio, policy)) for policy in ("free", "paired", "always")}
-        ends = {policy: (s.placed("D4").outputs[0].port, s.placed("D4").returns[0].port) for policy, s in after.items()}
+        ends = {
+            policy: (survey_of(s).placed("D4").outputs[0].port, survey_of(s).placed("D4").returns[0].port)
+            for policy, s in after.items()
+        }
         # Nobody has to move for another number back; only where the software forces it is the microphone asked to.
         self.assertEqual(
             ends, {"free": ("line_out4", "mic1"), "paired": ("line_out4", "mic1"), "always": ("line_out5", "mic5")}
@@ -709,8 +712,8 @@ class Questions(unittest.TestCase):
             any("moved" in cost and "Cue" in cost and "Mains" not in cost for cost in click.costs), click.costs
         )
         after = take(survey, click.proposal).apply(studio)
-        self.assertEqual([e.port for e in after.placed("D3").outputs], ["line_out3"])
-        self.assertNotIn("line_out3", [e.port for e in after.placed("D2").outputs])
+        self.assertEqual([e.port for e in survey_of(after).placed("D3").outputs], ["line_out3"])
+        self.assertNotIn("line_out3", [e.port for e in survey_of(after).placed("D2").outputs])
 
     def test_the_loss_of_each_unit_and_the_patch_that_carries_it(self):
         studio = carried_out(listed(led(one_fibre()), *[COND] * 10))
@@ -739,8 +742,8 @@ class Questions(unittest.TestCase):
         )
         self.assertEqual(losses["U2"].silent, ("D2", "D3"))
         after = losses["U1"].change.apply(studio)
-        self.assertEqual({e.unit for d in after.session_destinations for e in (*d.outputs, *d.returns)}, {"U2"})
-        self.assertEqual([e.port for e in after.placed("D3").outputs], ["line_out3", "line_out4"])
+        self.assertEqual({e.unit for d in survey_of(after).destinations for e in (*d.outputs, *d.returns)}, {"U2"})
+        self.assertEqual([e.port for e in survey_of(after).placed("D3").outputs], ["line_out3", "line_out4"])
         only = destination(rig(INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"))
         (loss,) = lose_each(Survey(only))
         self.assertEqual((loss.silent, loss.carried_outs, loss.left_outs), (("D1",), (), ("D1",)))

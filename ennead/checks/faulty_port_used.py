@@ -55,7 +55,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 def _passed(survey: Parts) -> dict[PortEnd, _Over]:
     """Return the ports out of service over which something runs, or in which a cable is."""
-    faults, links = survey.faults, survey.links
+    faults = survey.faults
     found: dict[PortEnd, _Over] = {}
 
     def over(unit: str, port: str) -> _Over | None:
@@ -64,7 +64,7 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
         return found.setdefault(PortEnd(unit, port), _Over([], [], []))  # type: ignore[arg-type]
 
     for run in survey.runs:
-        for unit, port in passed(links, run.stops):
+        for unit, port in passed(run.stops):
             held = over(unit, port)
             if held is not None and run.source is not None and run.source not in held.sources:
                 held.sources.append(run.source)
@@ -76,7 +76,7 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
             else None
         )
         if key is not None:
-            for unit, port in passed(links, run.stops):
+            for unit, port in passed(run.stops):
                 held = over(unit, port)
                 if held is not None and key not in held.destinations:
                     held.destinations.append(key)

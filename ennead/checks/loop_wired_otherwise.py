@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.survey.asked import Parts
+from ennead.survey.placed import boxes_behind, comes_back, lanes_of
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -13,9 +14,9 @@ def check(survey: Parts) -> Iterator[Finding]:
     for loop in survey.destinations:
         if loop.kind != "loop" or not loop.at:
             continue
-        sent, boxes = survey.sent, survey.sent.boxes_behind(loop.at)
+        boxes = boxes_behind(survey, loop.at)
         names = " and ".join(survey.units[u].name for u in boxes)
-        wired = tuple(sent.after_boxes(end, boxes) for end in loop.at)
+        wired = tuple(comes_back(survey, at) for at in lanes_of(loop.at))
         there = tuple(end for end in wired if end is not None)
         if boxes and len(there) < len(wired):
             yield Finding(

@@ -6,14 +6,25 @@ from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
 from ennead.survey.asked import Parts
+from ennead.survey.output_points import output_point_at
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output that two destinations are taken from; a note where one of them is a tap on purpose."""
-    held: dict[PortEnd, Destination] = {}
+    if not any(d.outputs for d in survey.destinations):
+        return
+    # Phones that mirror a pair of line outputs give out what it does.
+    points = output_point_at(survey.output_points)
+    held: dict[PortEnd | int, Destination] = {}
     for destination in survey.destinations:
         for end in dict.fromkeys(destination.outputs):
-            other = held.setdefault(end, destination)
+            keys: list[PortEnd | int] = [
+                end,
+                *[point.number for point in points.get(end, ())[: destination.outputs.count(end)]],
+            ]
+            other = next((held[key] for key in keys if held.get(key, destination) is not destination), destination)
+            for key in keys:
+                held.setdefault(key, destination)
             if other is destination:
                 continue
             meant = destination.tap or other.tap

@@ -2,12 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import broken_normals
 from ennead.checks.finding import Finding, Fix, Wish
-from ennead.checks.signal_orphaned import orphaned_by
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
 from ennead.survey.asked import Parts
+from ennead.survey.orphans import orphan_of
 from ennead.survey.words import gap_text, stop_texts
 
 _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"})
@@ -16,11 +15,11 @@ _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"}
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble, once a source, where a run has a gap that no other rule names."""
     seen = set()
-    broken = survey.once(broken_normals) if survey.cords else {}
+    orphaned = survey.once(orphan_of) if survey.cords else {}
     for run in survey.broken_runs:
         if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
             continue
-        if broken and orphaned_by(run, broken) is not None:
+        if id(run) in orphaned:
             continue
         seen.add(run.source)
         source = survey.source_by_id[run.source]

@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey_of
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.growing.remedies import Remedy, find_remedies
@@ -33,6 +33,8 @@ def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     if not args.time_limit > 0:
         raise BadValue("a time limit", args.time_limit, "Give seconds above zero.")
+    if args.output is not None:
+        elsewhere(args.studio, args.output)
     survey = survey_of(args)
     watch = Watch(limit_s=args.time_limit)
     proposal = allocate(survey, limit_s=watch.left_s)
@@ -85,7 +87,7 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     for row in switch_rows(survey, proposal):
         print(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
     for row in cord_rows(survey, proposal):
-        print(f" cord  {row['from']} → {row['to']} for {row['source']}")
+        print(f" cord  {row['from']} → {row['to']} for {row.get('source') or row['destination']}")
     print(
         f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
     )

@@ -6,7 +6,7 @@ from typing import Any
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey_of
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.fixing import change_of
@@ -32,6 +32,8 @@ def run(args: argparse.Namespace) -> int:
     if args.fix is not None and args.standing:
         # What stands would be written in the place of the plan.
         raise BadValue("a fix of what stands", args.fix, "Leave --standing out: a fix changes the plan.")
+    if args.output is not None:
+        elsewhere(args.studio, args.output)
     survey = survey_of(args)
     findings = find_all(survey)
     if args.fix is not None:

@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
 from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM, pages_of
 from ennead.files.exports import export_list
 from ennead.reports.flag_rows import flag_rows
@@ -35,6 +35,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
+    elsewhere(args.studio, args.output)
     survey = survey_of(args)
     if args.what not in ("labels", "flags") or args.output.suffix.lower() not in (".pdf", ".svg"):
         export_list(survey, args.what, args.output)

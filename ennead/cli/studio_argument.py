@@ -2,16 +2,18 @@
 
 import argparse
 import json
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 from ennead.edits.evenings import session_named
 from ennead.edits.scenes import scene_named
 from ennead.edits.session import set_rate
+from ennead.edits.view import View, seen
+from ennead.files.errors import FileTrouble
 from ennead.files.studio_path import read_studio
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
-from ennead.survey.view import View, seen
 
 
 def add_studio(
@@ -31,6 +33,21 @@ def add_studio(
     if rate:
         verb.add_argument("--rate", metavar="HZ", type=int, help="look at it at another sample rate")
     verb.add_argument("--json", action="store_true", help="print one JSON object")
+
+
+def elsewhere(studio: Path, output: Path) -> Path:
+    """Return where a verb is to write, which is not the studio it reads, by whatever name.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    same = output.absolute() == studio.absolute()
+    with suppress(OSError, ValueError, RuntimeError):
+        same = same or output.samefile(studio)
+    if same:
+        raise FileTrouble(output, "it is the studio that is read", "Choose another file to write.")
+    return output
 
 
 def studio_of(args: argparse.Namespace) -> Studio:

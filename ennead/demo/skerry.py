@@ -15,6 +15,7 @@ from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
 from ennead.studio.session import DestinationKind
+from ennead.survey.survey import survey_of
 
 _UNITS = (
     ("Beacon", "word-clock generator, six outputs", "Control room"),
@@ -154,7 +155,7 @@ def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
     leader = next(d.id for d in studio.destinations.values() if d.name == "Choir leader's cue")
     studio = send_out(studio, leader, [PortEnd(unit["Pier"], "line_out9"), PortEnd(unit["Pier"], "line_out10")])
     harmonium = next(s.id for s in studio.sources.values() if s.name == "Harmonium")
-    for cable in [c for c in studio.all_cables if getattr(c.start, "source", None) == harmonium]:
+    for cable in [c for c in survey_of(studio).every_cable.values() if getattr(c.start, "source", None) == harmonium]:
         studio = disconnect(studio, cable.id)
     for channel, port in ((1, "mic7"), (2, "mic8")):
         studio = connect(studio, SourceEnd(harmonium, channel), PortEnd(unit["Harbour"], port))
@@ -163,7 +164,7 @@ def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:
 
 def _tick(studio: Studio, unit: dict[str, UnitId], *, everything: bool) -> Studio:
     """Tick what is already wired: the house, and by the finished form the session too."""
-    for cable in studio.all_cables:
+    for cable in survey_of(studio).every_cable.values():
         if everything or (isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd)):
             studio = tick_cable(studio, cable.id)
     for key in unit.values():

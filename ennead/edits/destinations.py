@@ -9,9 +9,12 @@ from ennead.edits.names import clean_name
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
-from ennead.studio.ids import CableId, DestinationId
+from ennead.studio.ids import CableId, DestinationId, UnitId
 from ennead.studio.record import replace
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
+from ennead.survey.placed import boxes_behind, comes_back, lanes_of, onward_sockets, open_copper
+from ennead.survey.survey import Survey, survey_of
+from ennead.survey.walk import Lane
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
 _FACTS: Final = frozenset({"name", "kind", "channels", "place", "pinned", "tap", "note"})
@@ -112,7 +115,7 @@ def send_out(
     SocketTaken
         If another destination of this session, or a source, already has one of them.
     """
-    there = studio.destination(destination)
+    there, survey = studio.destination(destination), survey_of(studio)
     if returns and there.kind != "loop":
         raise SocketsDoNotFit(there.name, "a return", "only a loop comes back")
     for ends, direction, way in ((outputs, "out", "an output"), (returns, "in", "an input")):
@@ -126,7 +129,7 @@ def send_out(
                 raise SocketsDoNotFit(
                     there.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it"
                 )
-            for other in studio.session_destinations:
+            for other in survey.destinations:
                 if other.id != destination and end in (*other.outputs, *other.returns) and not (there.tap or other.tap):
                     raise SocketTaken(studio.end_text(end), other.name)
     for ends in (outputs, returns):
@@ -134,49 +137,66 @@ def send_out(
             # A headphone socket carries both sides.
             if ends.count(end) > studio.port(end).channels:
                 raise SocketsDoNotFit(there.name, studio.end_text(end), "the same socket is given twice")
-    there = studio.placed(destination)
-    if (there.outputs, there.returns) == (tuple(outputs), tuple(returns)):
+    now = survey.placed(destination)
+    if (now.outputs, now.returns) == (tuple(outputs), tuple(returns)):
         return studio
-    before = studio
     studio = let_go(studio, destination)
-    backs = (*returns, *(None for _ in outputs))
-    at = tuple(
-        into
-        for out, back in zip(outputs, backs, strict=False)
-        if (into := _standing(studio, there, out, back)) is not None
-    )
+    at = _standing(studio, there, outputs, returns)
+    survey = survey_of(studio)
+    boxes = boxes_behind(survey, at) if there.kind == "loop" else ()
     studio = _lead_out(studio, there, outputs)
-    boxes = studio.sent.boxes_behind(at) if there.kind == "loop" else ()
-    studio = replace(
-        studio,
-        destinations=studio.destinations.put(destination, replace(studio.destination(destination), at=at, boxes=boxes)),
-    )
+    new = replace(there, at=at, boxes=boxes)
+    studio = replace(studio, destinations=studio.destinations.put(destination, new))
+    found = tuple([comes_back(survey, channel) for channel in lanes_of(at)]) if returns else ()
     for channel, end in enumerate(returns, start=1):
-        held, feeding = before.plugged(end), studio.sent.cable_into(end)
         if not studio.plugged(end):
             studio = _add(studio, DestinationEnd(destination, channel, "return"), end)
-        elif end not in studio.placed(destination).returns and not (feeding is not None and feeding.unit in boxes):
-            raise SocketTaken(studio.end_text(end), held[0].id)
+        elif end not in found and not (boxes and _fed_by(survey, end, boxes)):
+            raise SocketTaken(studio.end_text(end), studio.plugged(end)[0].id)
     return studio
 
 
-def _standing(studio: Studio, there: Destination, out: PortEnd, back: PortEnd | None) -> PortEnd | None:
-    """Return the input to which an output is wired in the house: of several the one that comes back where it is said, or that suits."""
+def _fed_by(survey: Survey, end: PortEnd, boxes: Sequence[UnitId]) -> bool:
+    """Say whether a socket holds what comes out of some boxes."""
+    outs = [
+        (unit, port, lane) for unit in boxes for port, count in survey.views[unit].lanes.items()
+        if survey.views[unit].sides[port] != "in" for lane in range(1, count + 1)
+    ]  # fmt: skip
+    return any(end == PortEnd(*lane[:2]) for out in outs for lane in onward_sockets(survey, out))
+
+
+def _standing(
+    studio: Studio, there: Destination, outputs: Sequence[PortEnd], returns: Sequence[PortEnd]
+) -> tuple[PortEnd, ...]:
+    """Return the sockets of boxes to which outputs are wired in the house: of several the one that comes back where it is said, or that suits."""
     suits = {"mains": "loudspeaker", "speakers": "loudspeaker", "cue": "cue", "loop": "processor"}.get(there.kind, "")
-    sent = studio.sent
+    survey = survey_of(studio)
+    found = []
+    for n, out in enumerate(lanes_of(outputs)):
+        wanted = returns[n] if n < len(returns) else None
 
-    def rank(end: PortEnd) -> tuple[bool, bool]:
-        elsewhere = back is not None and sent.after_boxes(end, sent.boxes_behind([end])) != back
-        return elsewhere, studio.profile_of(end.unit).role != suits
+        def rank(at: Lane, back: PortEnd | None = wanted) -> tuple[bool, bool]:
+            return back is not None and comes_back(survey, at) != back, survey.profiles[at[0]].role != suits
 
-    return min(sent.wired_to(out), key=rank, default=None)
+        first = min(onward_sockets(survey, out), key=rank, default=None)
+        if first is not None:
+            found.append(PortEnd(first[0], first[1]))
+    return tuple(found)
 
 
 def _lead_out(studio: Studio, there: Destination, outputs: Sequence[PortEnd]) -> Studio:
-    """Run a cable from every output that the house has not wired; one from a socket that gives two channels."""
-    for channel, out in enumerate(outputs, start=1):
-        if not studio.sent.wired_to(out) and out not in outputs[: channel - 1]:
-            studio = _add(studio, out, DestinationEnd(there.id, 1 if outputs.count(out) > 1 else channel))
+    """Run a cable from every output that leads to no box: from where the copper behind it ends; one from a socket that gives two channels."""
+    survey = survey_of(studio)
+    for channel, out in enumerate(lanes_of(outputs), start=1):
+        if out[2] > 1 or next(iter(onward_sockets(survey, out)), None) is not None:
+            continue
+        open_end = open_copper(survey, out)
+        if open_end is None:
+            raise SocketTaken(
+                studio.end_text(outputs[channel - 1]), next(iter(studio.plugged(outputs[channel - 1]))).id
+            )
+        both = outputs.count(outputs[channel - 1]) > 1
+        studio = _add(studio, open_end, DestinationEnd(there.id, 1 if both else channel))
     return studio
 
 

@@ -14,6 +14,7 @@ from ennead.studio.ids import CableId, PlaceId, ProfileId, UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
 from ennead.studio.session import Wish
+from ennead.survey.survey import survey_of
 
 
 def rename_studio(studio: Studio, name: str) -> Studio:
@@ -161,8 +162,9 @@ def _without_bay(studio: Studio, unit: UnitId) -> Studio:
 
 def _forget(studio: Studio, unit: UnitId) -> Studio:
     """Let every destination go of the sockets of a unit, and every source of its wish for it."""
+    survey = survey_of(studio)
     for key in studio.destinations:
-        there = studio.placed(key)
+        there = survey.placed(key)
         if unit in there.boxes or any(e.unit == unit for e in there.at):
             studio = let_go(studio, key)
         elif any(e.unit == unit for e in (*there.outputs, *there.returns)):

@@ -100,7 +100,7 @@ def cable_faults(studio: Studio, cable: Cable) -> Iterator[str]:
         yield "a socket that sends and returns takes a cable with wires of its own"
     elif not cable.wires:
         yield from _end_faults(studio, cable)
-    elif not pieces(cable, studio.port):
+    elif not pieces(cable, studio.profile_of):
         yield "nothing in it runs from an output to an input"
 
 

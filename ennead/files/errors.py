@@ -25,6 +25,23 @@ class FileTrouble(EnneadError):
         return "".join(c if c.isprintable() else "\ufffd" for c in f"{self.path}: {self.what}. {self.remedy}")
 
 
+class FileDamaged(FileTrouble):
+    """A studio file that holds what no studio holds.
+
+    Parameters
+    ----------
+    copy : Path or None
+        The newest state that was kept of it.
+    """
+
+    def __init__(self, path: Path | str, what: str, copy: Path | None) -> None:
+        remedy = "The file was left as it is; " + (
+            f"the newest copy kept of it is {copy}" if copy else "open an earlier copy"
+        )
+        super().__init__(path, what, f"{remedy}.")
+        self.copy = copy
+
+
 class FileLost(FileTrouble):
     """An open studio file that is no longer what was opened: nothing more can be written to it."""
 

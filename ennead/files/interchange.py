@@ -7,7 +7,7 @@ from typing import Any, Final
 from ennead.files.errors import FileTrouble
 from ennead.files.forms import StudioForm, adapter, read_form
 from ennead.files.json_text import NotJson, loads
-from ennead.files.mending import mended
+from ennead.files.mending import mended, stood_at_boxes
 from ennead.files.migration import migrated
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import read_regular
@@ -20,11 +20,11 @@ MOST_BYTES: Final = 100_000_000
 
 
 def to_form(studio: Studio) -> StudioForm:
-    """Return the interchange form of a studio."""
-    maps = {name: tuple(getattr(studio, name).values()) for name in MAPS}
+    """Return the interchange form of a studio: everything with an id in the order in which ids were given out."""
+    maps = {name: tuple(in_id_order(getattr(studio, name).values()).values()) for name in MAPS}
     return StudioForm(
         FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.scene,
-        studio.stock, studio.resting,
+        studio.stock, in_key_order(studio.resting.items()),
         studio.spares, as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
@@ -64,7 +64,8 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
     )
     studio, said = mended(studio)
     check_references(studio)
-    return studio, said
+    studio, more = stood_at_boxes(studio)
+    return studio, (*said, *more)
 
 
 def to_json(studio: Studio) -> str:

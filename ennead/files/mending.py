@@ -1,7 +1,11 @@
 """What our own edits once could leave behind and nothing can be worked out with: mended when it is read, in a sentence each."""
 
 from ennead.studio.document import Studio
+from ennead.studio.errors import EnneadError
+from ennead.studio.house import PortEnd
 from ennead.studio.record import replace
+from ennead.survey.placed import onward_sockets
+from ennead.survey.survey import Survey
 
 
 def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
@@ -27,3 +31,48 @@ def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
             studio = replace(studio, sessions=studio.sessions.put(session.id, replace(session, name=name)))
             said.append(f"Two sessions were called {session.name}; one is now {name}.")
     return studio, tuple(said)
+
+
+def stood_at_boxes(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
+    """Return a studio whose destinations stand at sockets of boxes, and what was mended in it.
+
+    An allocation once said of what hangs behind a bay or a panel that it stands at the point, or at the way of the panel: it stands at
+    what that leads to, or has no place yet.
+
+    Parameters
+    ----------
+    studio : Studio
+        One that hangs together otherwise.
+    """
+    wrong = [d for d in studio.destinations.values() if any(_only_joins(studio, end) for end in d.at)]
+    if not wrong:
+        return studio, ()
+    said = []
+    survey = Survey(studio)
+    for destination in wrong:
+        found: list[PortEnd] = []
+        for end in destination.at:
+            lane = destination.at[: len(found) + 1].count(end)
+            there = (
+                next(iter(onward_sockets(survey, (end.unit, end.port, lane))), None)
+                if _only_joins(studio, end)
+                else (end.unit, end.port)
+            )
+            if there is not None:
+                found.append(PortEnd(there[0], there[1]))
+        whole = len(found) == len(destination.at)
+        new = replace(destination, at=tuple(found) if whole else (), boxes=destination.boxes if whole else ())
+        studio = replace(studio, destinations=studio.destinations.put(destination.id, new))
+        where = " and ".join(studio.end_text(end) for end in dict.fromkeys(new.at)) or "nothing yet"
+        was = " and ".join(studio.end_text(end) for end in dict.fromkeys(destination.at))
+        said.append(
+            f"{destination.name} was said to stand at {was}, which only joins conductors; it now stands at {where}."
+        )
+    return studio, tuple(said)
+
+
+def _only_joins(studio: Studio, end: PortEnd) -> bool:
+    try:
+        return not studio.profile_of(end.unit).sides[studio.port(end).key]
+    except EnneadError:
+        return False

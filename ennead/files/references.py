@@ -143,7 +143,8 @@ def _line_problems(
         yield f"{where}: {len(line.at)} sockets for {line.channels} channels"
     for end in line.at:
         try:
-            if studio.port(end).direction != direction:
+            # What is said to stand at a point is mended once the rest is known to hang together.
+            if studio.port(end).direction not in ((direction, "either") if direction == "in" else (direction,)):
                 yield f"{where}: {end.port} lies the wrong way"
         except EnneadError as error:
             yield f"{where}: {str(error).split('. ')[0].rstrip('.')}"

@@ -8,9 +8,10 @@ from pathlib import Path
 from typing import Any, Final
 
 from ennead.files.building import build_checked, build_list
-from ennead.files.errors import FileLost, FileTrouble, reason_of
+from ennead.files.errors import FileDamaged, FileLost, FileTrouble, reason_of
 from ennead.files.json_text import loads
-from ennead.files.mending import mended
+from ennead.files.kept_copies import newest_copy
+from ennead.files.mending import mended, stood_at_boxes
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
@@ -25,7 +26,6 @@ from ennead.studio.looms import SpareLoom
 APPLICATION_ID: Final = 0x456E6E39
 _NO_STUDIO: Final = "it is no Ennead studio"
 _CHOOSE: Final = "Choose a file that Ennead wrote."
-_EARLIER: Final = "The file was left as it is; open an earlier copy."
 
 #: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
 _BUILT: Final = {
@@ -84,7 +84,7 @@ class StudioFile:
         except sqlite3.Error as error:
             if hasattr(self, "_db"):
                 self._db.close()
-            raise FileTrouble(path, f"it is damaged ({error})", _EARLIER) from None
+            raise FileDamaged(path, f"it is damaged ({error})", newest_copy(path)) from None
         except FileTrouble:
             self._db.close()
             raise
@@ -265,7 +265,7 @@ def check_head(path: Path) -> int:
     if not head.startswith(b"SQLite format 3\0"):
         raise FileTrouble(path, _NO_STUDIO, _CHOOSE)
     if len(head) < 100:
-        raise FileTrouble(path, "it is cut short", _EARLIER)
+        raise FileDamaged(path, "it is cut short", newest_copy(path))
     if int.from_bytes(head[68:72], "big") != APPLICATION_ID:
         raise FileTrouble(path, _NO_STUDIO, _CHOOSE)
     version = int.from_bytes(head[60:64], "big")
@@ -274,7 +274,7 @@ def check_head(path: Path) -> int:
     page = int.from_bytes(head[16:18], "big")
     pages = int.from_bytes(head[28:32], "big")
     if size < pages * (65536 if page == 1 else page) and not path.with_name(path.name + "-wal").exists():
-        raise FileTrouble(path, "it is cut short", _EARLIER)
+        raise FileDamaged(path, "it is cut short", newest_copy(path))
     return version
 
 
@@ -334,12 +334,13 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
         )
         studio, said = mended(studio)
         check_references(studio)
+        studio, more = stood_at_boxes(studio)
     except UnicodeDecodeError:
-        raise FileTrouble(path, "it is damaged (a text in it is no UTF-8)", _EARLIER) from None
+        raise FileDamaged(path, "it is damaged (a text in it is no UTF-8)", newest_copy(path)) from None
     except (FormError, KeyError, TypeError, AttributeError) as error:
         what = f"“{error.args[0]}” is missing" if isinstance(error, KeyError) else str(error)
-        raise FileTrouble(path, f"it is damaged at {what}", _EARLIER) from None
-    return studio, said
+        raise FileDamaged(path, f"it is damaged at {what}", newest_copy(path)) from None
+    return studio, (*said, *more)
 
 
 def _read_older(db: sqlite3.Connection) -> tuple[Studio, tuple[str, ...]]:
@@ -393,7 +394,7 @@ def _read_alone(path: Path) -> tuple[Studio, tuple[str, ...]]:
             _limit_work(db)
             return _read(db, path)
     except sqlite3.Error as error:
-        raise FileTrouble(path, f"it is damaged ({error})", _EARLIER) from None
+        raise FileDamaged(path, f"it is damaged ({error})", newest_copy(path)) from None
 
 
 def write_studio_file(path: Path, studio: Studio) -> None:

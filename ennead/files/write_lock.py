@@ -9,8 +9,8 @@ from contextlib import closing, suppress
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Final
-from zlib import crc32
 
+from ennead.files.kept_copies import backup_folder
 from ennead.files.write_ahead import journal_of
 
 #: Opened states kept for each studio file. House default.
@@ -108,12 +108,6 @@ def _locks_folder() -> Path:
     if not stat.S_ISDIR(there.st_mode) or there.st_uid != os.getuid():
         raise PermissionError(errno.EPERM, f"{folder} belongs to somebody else")
     return folder
-
-
-def backup_folder(backups: Path, path: Path) -> Path:
-    """Return the folder in which the states of one studio file are kept."""
-    name = f"{crc32(str(path.absolute()).encode()):08x}"
-    return backups / f"{path.stem[:80]}-{name}"
 
 
 def keep_opened_state(db: sqlite3.Connection, backups: Path, path: Path) -> Path | None:

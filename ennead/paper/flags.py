@@ -1,4 +1,4 @@
-"""Flags for cables at true scale: folded round the cable they read from either side, with a square code that says the same."""
+"""Flags for cables at true scale: folded round the cable they read from either side, with a square code of the cable's number."""
 
 from collections.abc import Sequence
 from functools import partial

@@ -7,11 +7,10 @@ from contextlib import contextmanager
 from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import QMarginsF, QRectF, QSizeF
+from PyQt6.QtCore import QFile, QFileDevice, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QFont, QGuiApplication, QPageSize, QPainter, QPdfWriter, QTextDocument
 
 from ennead.drawings.painters.theme import UI_FAMILY, load_fonts
-from ennead.files.errors import FileTrouble
 from ennead.files.regular import made_whole
 
 _app: QGuiApplication | None = None
@@ -26,23 +25,50 @@ def ready() -> None:
         load_fonts()
 
 
+class _Refused(OSError):
+    """What Qt could not write; it says so of the file alone, and of every write before by nothing but its length."""
+
+
 @contextmanager
-def written(path: Path) -> Iterator[Path]:
-    """Hand out a place to write to; the file is there whole or not at all.
+def written(path: Path) -> Iterator[QFile]:
+    """Hand out a file to paint to, beside the place it is meant for; it takes that place only when all of it is on disk.
+
+    Qt's writers of pages do not say that a write failed: the file is asked, and looked at from its end.
 
     Raises
     ------
     FileTrouble
+        What was there before is then there still.
     """
     ready()
     with made_whole(path) as part:
-        yield part
-        if not part.stat().st_size:
-            raise FileTrouble(path, "nothing could be written", "Choose another folder.")
+        file = QFile(str(part))
+        if not file.open(QIODevice.OpenModeFlag.WriteOnly):
+            raise _Refused(file.errorString())
+        try:
+            yield file
+            flushed = file.flush()
+            if not flushed or file.error() != QFileDevice.FileError.NoError:
+                said = file.errorString()
+                raise _Refused(said if said != "Unknown error" else "no room, or no file may be so large")
+            os.fsync(file.handle())
+        finally:
+            file.close()
+        if not _is_whole(part, path.suffix.lower()):
+            raise _Refused("its end is missing, as where a disk is full")
+
+
+def _is_whole(part: Path, ending: str) -> bool:
+    """Say whether a page ends as one does."""
+    with part.open("rb") as made:
+        made.seek(0, os.SEEK_END)
+        made.seek(max(0, made.tell() - 64))
+        tail = made.read().rstrip()
+    return tail.endswith(b"</svg>" if ending == ".svg" else b"%%EOF")
 
 
 def paint_pages(
-    part: Path, size_mm: tuple[float, float], dpi: int, title: str, pages: Sequence[Callable[[QPainter], None]]
+    part: QFile, size_mm: tuple[float, float], dpi: int, title: str, pages: Sequence[Callable[[QPainter], None]]
 ) -> None:
     """Paint pages of one size to a PDF.
 
@@ -52,21 +78,22 @@ def paint_pages(
     dpi : int, dots an inch
         In which the pages paint.
     """
-    writer = QPdfWriter(str(part))
+    writer = QPdfWriter(part)
     writer.setResolution(dpi)
     writer.setTitle(title)
     writer.setCreator("Ennead")
     writer.setPageMargins(QMarginsF(0, 0, 0, 0))
     writer.setPageSize(QPageSize(QSizeF(*size_mm), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch))
-    painter = QPainter(writer)
-    for n, page in enumerate(pages):
-        if n:
-            writer.newPage()
-        page(painter)
-    painter.end()
+    with QPainter(writer) as painter:
+        for n, page in enumerate(pages):
+            if n:
+                writer.newPage()
+            page(painter)
 
 
-def paint_svg(part: Path, size_mm: tuple[float, float], dpi: int, title: str, page: Callable[[QPainter], None]) -> None:
+def paint_svg(
+    part: QFile, size_mm: tuple[float, float], dpi: int, title: str, page: Callable[[QPainter], None]
+) -> None:
     """Paint one page to an SVG.
 
     Parameters
@@ -78,14 +105,13 @@ def paint_svg(part: Path, size_mm: tuple[float, float], dpi: int, title: str, pa
 
     width, height = (mm * dpi / 25.4 for mm in size_mm)
     made = QSvgGenerator()
-    made.setFileName(str(part))
+    made.setOutputDevice(part)
     made.setTitle(title)
     made.setResolution(dpi)
     made.setSize(QSizeF(width, height).toSize())
     made.setViewBox(QRectF(0, 0, width, height))
-    painter = QPainter(made)
-    page(painter)
-    painter.end()
+    with QPainter(made) as painter:
+        page(painter)
 
 
 def write_list(path: Path, title: str, words: str, rows: Sequence[Sequence[str]]) -> None:
@@ -128,8 +154,10 @@ def _write_text(path: Path, title: str, html: str) -> None:
         document = QTextDocument()
         document.setDefaultFont(QFont(UI_FAMILY, 10))
         document.setHtml(html)
-        writer = QPdfWriter(str(part))
+        writer = QPdfWriter(part)
         writer.setTitle(title)
         writer.setCreator("Ennead")
         writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
         document.print(writer)
+        # The printer writes the end of the file when it goes.
+        del writer

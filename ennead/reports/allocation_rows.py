@@ -6,6 +6,7 @@ from typing import Any
 from ennead.planning.growing.remedies import Remedy
 from ennead.planning.seating.allocation import Proposal, cables_of
 from ennead.planning.seating.corded import laid
+from ennead.studio.ids import LETTERS, DestinationId, SourceId
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
 
@@ -15,6 +16,8 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     survey = laid(survey, [c for cords in proposal.cords.values() for c in cords])
     studio = survey.studio
     proposed = {p.source: p for p in proposal.placements}
+    # What stands wired, or stays where it is, arrives where its line does.
+    stays = {(run.source, run.channel): run.driver.number for run in survey.runs if run.driver is not None}
     rows: list[dict[str, Any]] = []
     for source in studio.session_sources:
         if source.id in proposal.unplaced:
@@ -28,6 +31,8 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
                 continue
             end = ends[min(channel, len(ends)) - 1]
             number = numbers[channel - 1] if channel <= len(numbers) else None
+            if number is None and new is None:
+                number = stays.get((source.id, channel))
             rows.append(
                 {
                     "source": source.name,
@@ -44,10 +49,19 @@ def cord_rows(survey: Survey, proposal: Proposal) -> list[dict[str, str]]:
     """Return every cord that is to be laid."""
     text = survey.studio.end_text
     return [
-        {"source": survey.studio.source(key).name, "from": text(cord.start), "to": text(cord.end)}
+        {_role_of(key): _name_of(survey, key), "from": text(cord.start), "to": text(cord.end)}
         for key, cords in proposal.cords.items()
         for cord in cords
     ]
+
+
+def _role_of(key: SourceId | DestinationId) -> str:
+    return "destination" if key[:1] == LETTERS["destinations"] else "source"
+
+
+def _name_of(survey: Survey, key: SourceId | DestinationId) -> str:
+    destination = survey.studio.destinations.get(DestinationId(key))
+    return destination.name if destination is not None else survey.studio.source(SourceId(key)).name
 
 
 def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
@@ -55,7 +69,7 @@ def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     studio = survey.studio
     numbers = {(s.unit, s.port.key, s.lane): s.number for s in survey.output_points}
     rows: list[dict[str, Any]] = []
-    for destination in studio.session_destinations:
+    for destination in survey.destinations:
         new = proposal.out_of(destination.id)
         outputs, returns = (new.outputs, new.returns) if new is not None else (destination.outputs, destination.returns)
         if not outputs:

@@ -6,6 +6,7 @@ from ennead.standards.signals import CONNECTOR_LABELS
 from ennead.studio.bays import NORMAL_LABELS, Bay, PointLabel
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
+from ennead.survey.survey import survey_of
 
 
 def bay_rows(studio: Studio) -> list[dict[str, Any]]:
@@ -38,7 +39,7 @@ def point_rows(studio: Studio) -> list[dict[str, Any]]:
 def _row(studio: Studio, bay: Bay, at: int, key: str) -> dict[str, Any]:
     end = PortEnd(bay.id, key)
     label = bay.labels.get(key, PointLabel())
-    behind = [studio.far_text(cable, end) for cable in studio.plugged(end)]
+    behind = [studio.far_text(cable, end) for cable in survey_of(studio).cables_at(end)]
     return {
         "bay": studio.units[bay.id].name,
         "point": studio.port(end).label,

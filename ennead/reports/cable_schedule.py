@@ -21,7 +21,7 @@ def cable_rows(survey: Survey) -> list[dict[str, Any]]:
             "adapters": ", ".join(a.label for a in _adapters(survey, cable)),
             "state": cable_state(survey.studio, cable),
         }
-        for cable in survey.studio.active_cables
+        for cable in survey.in_use.values()
     ]
 
 

@@ -2,18 +2,28 @@
 
 from typing import Any
 
+from ennead.studio.document import channel_text
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.survey import Survey
 
 
 def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
-    """Return the rows of inputs and of outputs, each with number, unit, port, lane, label and track: of an output, who hears it."""
+    """Return the rows of inputs and of outputs, each with number, unit, port, lane, label and track.
+
+    Of an output, the destination that hears it; a loop is named at its send and at its return.
+    """
     tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.runs if r.driver is not None}
     heard = {
         (r.driver.unit, r.driver.channel.index): survey.destination_by_id[r.to].name
         for r in survey.output_runs
         if r.driver and r.to
     }
+    for loop in survey.destinations:
+        for channel, end in enumerate(loop.returns, start=1):
+            back = survey.arrival(end)
+            if back is not None:
+                side = f" {channel_text(channel)}" if loop.channels > 1 else ""
+                tracks.setdefault((back.unit, back.channel.index), f"{loop.name}{side}, return")
     return {
         "inputs": [_row(survey, d, tracks.get((d.unit, d.channel.index))) for d in survey.numbering.inputs],
         "outputs": [_row(survey, d, heard.get((d.unit, d.channel.index))) for d in survey.numbering.outputs],

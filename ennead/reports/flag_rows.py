@@ -17,8 +17,8 @@ class FlagRow(NamedTuple):
 
     @property
     def code(self) -> str:
-        """What its square code says."""
-        return f"{self.cable}\n{self.here}\n{self.there}"
+        """What its square code says: the identifier alone, for a name may be longer than any code."""
+        return self.cable
 
 
 def flag_rows(survey: Survey) -> list[FlagRow]:

@@ -63,7 +63,7 @@ def _passing(survey: Parts) -> dict[_Socket, tuple[tuple[Run, frozenset[_Socket]
     """Return the runs that pass each socket, each with all sockets on its way."""
     found: dict[_Socket, list[tuple[Run, frozenset[_Socket]]]] = {}
     for run in (*survey.runs, *survey.output_runs):
-        on_way = frozenset(passed(survey.links, run.stops))
+        on_way = frozenset(passed(run.stops))
         for socket in on_way:
             found.setdefault(socket, []).append((run, on_way))
     return {socket: tuple(several) for socket, several in found.items()}

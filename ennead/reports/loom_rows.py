@@ -9,6 +9,7 @@ from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId
 from ennead.studio.looms import Loom
 from ennead.studio.pieces import joined_lanes
+from ennead.survey.survey import survey_of
 
 
 class LineRow(NamedTuple):
@@ -57,7 +58,7 @@ class LoomRow(NamedTuple):
 
 def loom_rows(studio: Studio) -> list[LoomRow]:
     """Return the looms of the plan that evening, and then those in the drawer."""
-    rows = [_of_cable(studio, c) for c in studio.active_cables if is_loom(studio, c)]
+    rows = [_of_cable(studio, c) for c in survey_of(studio).in_use.values() if is_loom(studio, c)]
     for at, spare in enumerate(studio.spares):
         multipin = any("multipin" in e.casefold() or "db25" in e.casefold() for e in spare.ends)
         lines = tuple([LineRow(n, *_made(spare.loom, n, multipin=multipin)) for n in range(1, spare.lanes + 1)])

@@ -9,6 +9,7 @@ from ennead.studio.ranges import in_ranges
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
+from ennead.survey.ways import remembered, way_outward
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,13 +49,26 @@ def out_way(survey: Survey, outputs: Sequence[PortEnd], returns: Sequence[PortEn
             points.append(lanes[lane])
         else:
             broken = True
-    fed = [n.end.unit for end in dict.fromkeys(outputs) for n in survey.leaving.get((end.unit, end.port), ())]
+    fed = [_wired_to(survey, end, outputs[:i].count(end) + 1) for i, end in enumerate(outputs)]
     numbers = [survey.arrival(e) for e in returns]
     return OutWay(
         tuple(s.number for s in points), _links(survey, points), sockets_text(studio, outputs),
-        " + ".join(dict.fromkeys(studio.units[u].name for u in fed)), sockets_text(studio, returns),
+        " + ".join(dict.fromkeys([text for text in fed if text])), sockets_text(studio, returns),
         tuple(s.number for s in numbers if s is not None), broken,
     )  # fmt: skip
+
+
+def _wired_to(survey: Survey, end: PortEnd, lane: int) -> str:
+    """Return the boxes an output leads through, in order; the point at which it ends where no cord takes it on."""
+    if not ({end.port} & survey.passages[end.unit].leaving.keys()):
+        return ""
+    way = way_outward(remembered(survey.passages.__getitem__), end.unit, end.port, lane)
+    units = list(dict.fromkeys([s.unit for s in way.stops if s.unit is not None and s.unit != end.unit]))
+    boxes = [unit for unit in units if unit not in survey.bays and (way.lands is None or unit != way.lands[0])]
+    last = way.stops[-1] if way.stops else None
+    if not boxes and last is not None and last.unit in survey.bays:
+        return f"{survey.end_text(PortEnd(last.unit, last.port))}, no cord"  # type: ignore[arg-type]
+    return " → ".join([survey.units[unit].name for unit in boxes or units[:1]])
 
 
 def _links(survey: Survey, points: Sequence[OutputPoint]) -> tuple[str, ...]:

@@ -55,7 +55,7 @@ _Socket = tuple[UnitId, str]
 
 def path_proof(survey: Survey, run: Run) -> PathProof:
     """Return what is in a run's path: its pieces by the trace, what else is there by the nets, which know nothing of the trace."""
-    on_way = set(passed(survey.links, run.stops))
+    on_way = set(passed(run.stops))
     rows = tuple(_rows(survey, run, on_way))
     units = list(dict.fromkeys(unit for stop in run.stops if (unit := stop.unit) is not None))
     names = survey.units

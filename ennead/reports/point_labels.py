@@ -7,7 +7,7 @@ from ennead.studio.bays import PointLabel
 from ennead.studio.document import Studio
 from ennead.studio.house import LineEnd, PortEnd
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, survey_of
 
 _NUMBER: Final = re.compile(r"^(.*?)\s*(\d+|L|R)$")
 
@@ -52,7 +52,7 @@ def _text(studio: Studio, end: PortEnd, label: PointLabel, at: int) -> PointText
 
 def behind_text(studio: Studio, end: PortEnd) -> str:
     """Return what is wired behind a point, as few words; empty for nothing."""
-    for cable in studio.plugged(end):
+    for cable in survey_of(studio).cables_at(end):
         for plug in cable.plugs:
             if isinstance(plug, LineEnd):
                 line = studio.sources.get(SourceId(plug.line)) or studio.destinations[DestinationId(plug.line)]

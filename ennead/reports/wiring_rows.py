@@ -26,7 +26,7 @@ def wiring_rows(survey: Survey) -> list[dict[str, Any]]:
             }
             behind = [
                 {"cable": c.id, "to": studio.far_text(c, end), "length_m": c.length_m, "state": cable_state(studio, c)}
-                for c in studio.plugged(end)
+                for c in survey.cables_at(end)
             ]
             found += [about | cable for cable in behind or [_NOTHING]]
     return found

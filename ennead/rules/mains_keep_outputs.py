@@ -23,7 +23,7 @@ def kept_for_mains(
     if wired:
         pair = {wired[0], wired[0] + 1} & set(wired)
     elif len({s.number for s in lines}) > 2:
-        pair = {s.number for s in lines if s.number in (1, 2) and not s.feeds}
+        pair = {s.number for s in lines if s.number in (1, 2) and s.feeds in ("", "point")}
     else:
         pair = set()
     given = {end for d in listed for end in d.outputs}

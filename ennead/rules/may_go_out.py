@@ -72,7 +72,7 @@ class OutObstacle(NamedTuple):
 
 
 _SERVES: Final[dict[str, tuple[str, ...]]] = {
-    "loudspeakers": ("mains", "speakers"), "cue": ("cue",), "outboard": ("send", "loop"), "other": (),
+    "loudspeakers": ("mains", "speakers"), "cue": ("cue",), "outboard": ("send", "loop"), "console": ("send",), "other": (), "point": (),
 }  # fmt: skip
 _WORDS: Final[dict[str, dict[str, str]]] = {
     "numbers": {"": "no driver output comes out there at this rate"},
@@ -83,7 +83,7 @@ _WORDS: Final[dict[str, dict[str, str]]] = {
     },
     "wired": {
         "loudspeakers": "is wired to loudspeakers", "cue": "is wired to a cue system", "outboard": "is wired to outboard",
-        "other": "is wired to something else", "joined": "is joined with another output",
+        "console": "is wired to a mixer", "other": "is wired to something else", "point": "ends at a point of a bay, and no cord takes it on", "joined": "is joined with another output",
     },
     "boxes": {"": "leads into a box that is wired back"},
 }  # fmt: skip
@@ -113,7 +113,7 @@ def obstacles(wanted: OutWanted, where: OutWhere) -> tuple[OutObstacle, ...]:
         found.append(OutObstacle("wired", "joined"))
     if unfit := _unfit(wanted, where.carries):
         found.append(OutObstacle("kinds of output", unfit))
-    elif "headphone" not in where.carries and where.feeds and wanted.kind not in _SERVES[where.feeds]:
+    elif where.feeds and wanted.kind not in _SERVES[where.feeds]:
         found.append(OutObstacle("wired", where.feeds))
     if where.back and wanted.kind == "loop" and not wanted.by_hand:
         found.append(OutObstacle("boxes"))

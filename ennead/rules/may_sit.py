@@ -7,7 +7,7 @@ from ennead.rules.phantom_reaches_source import touches
 from ennead.rules.source_fits_port import Fits, signal_wanted, unfit, unfit_sentence
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import ProfileId, UnitId
-from ennead.studio.profile import Port
+from ennead.studio.profile import PASSIVE, Port
 from ennead.studio.session import Phantom, Source
 from ennead.survey.asked import Parts
 from ennead.survey.input_points import InputPoint
@@ -77,8 +77,13 @@ def wanted_of(source: Source) -> Wanted:
 def where_of(survey: Parts, point: InputPoint, returns: str = "") -> Where:
     """Return what rules read of a socket."""
     port = point.port
-    boxes: tuple[UnitId | ProfileId, ...] = (point.unit, point.powered_unit, point.profile.id, point.powered_by.id)
-    passes = frozenset(survey.way(point.unit, port.key).passes)
+    way = survey.way(point.unit, port.key).passes
+    # Behind the isolated leg of a splitter it is the box there that takes the signal in, whose 48 V does not come through.
+    first = next((unit for unit in way if survey.profiles[unit].role not in PASSIVE), point.unit)
+    boxes: tuple[UnitId | ProfileId, ...] = (
+        point.unit, point.powered_unit, point.profile.id, point.powered_by.id, first, survey.profiles[first].id
+    )  # fmt: skip
+    passes = frozenset(way)
     phantom = point.powered_port in point.powered_by.bank_of_port
     return Where(
         port.direction,

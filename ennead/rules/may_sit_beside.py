@@ -9,10 +9,14 @@ from ennead.survey.output_points import OutputPoint
 
 
 def is_pair(left: InputPoint, right: InputPoint) -> bool:
-    """Say whether two sockets make a stereo pair: odd then even, next to each other, on one converter."""
-    if left.unit != right.unit or left.converter != right.converter or right.number != left.number + 1:
+    """Say whether two sockets make a stereo pair: behind them odd then even inputs, next to each other, on one converter.
+
+    What lies before the converter, a panel or a splitter, has no say in it: it is judged where sound becomes numbers.
+    """
+    if left.converter != right.converter or right.number != left.number + 1:
         return False
-    return left.port.row == right.port.row and left.profile.place_in_row[left.port.key] % 2 == 0
+    (row, place), (other, beside) = left.seat, right.seat
+    return row == other and place >= 0 and place % 2 == 0 and beside == place + 1
 
 
 def is_output_pair(left: OutputPoint, right: OutputPoint) -> bool:

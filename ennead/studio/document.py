@@ -28,8 +28,7 @@ from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record, replace
 from ennead.studio.revision import Revision
-from ennead.studio.sent import Sent
-from ennead.studio.session import Destination, PlacedDestination, Session, Source, SourceFacts, Wish, wanted
+from ennead.studio.session import Destination, Session, Source, SourceFacts, Wish, wanted
 
 
 @record(frozen=True)
@@ -215,20 +214,10 @@ class Studio:
         except KeyError:
             raise UnknownObject("destination", destination_id) from None
 
-    @cached_property
-    def session_destinations(self) -> tuple[PlacedDestination, ...]:
-        """The current session's destinations in the order of their list, each with its sockets."""
-        return tuple(self.sent.of(self.destinations[d]) for d in self.current.destinations)
-
-    @cached_property
-    def sent(self) -> Sent:
-        """The cables as far as destinations hang on them."""
-        return Sent(
-            {cable.id: cable for cable in self.active_cables},
-            {u.id: self.profiles[u.profile] for u in self.units.values()},
-            self.bays,
-            self.cords,
-        )
+    @property
+    def session_destinations(self) -> tuple[Destination, ...]:
+        """The current session's destinations in the order of their list."""
+        return tuple([self.destinations[d] for d in self.current.destinations])
 
     @property
     def cords(self) -> tuple[Cord, ...]:
@@ -238,15 +227,6 @@ class Studio:
     def is_point(self, end: PortEnd) -> bool:
         """Say whether a socket is a point of a bay."""
         return end.unit in self.bays and end.port in self.bays[end.unit].points
-
-    def placed(self, destination_id: DestinationId) -> PlacedDestination:
-        """Return a destination with its sockets.
-
-        Raises
-        ------
-        UnknownObject
-        """
-        return self.sent.of(self.destination(destination_id))
 
     @property
     def all_cables(self) -> tuple[Cable, ...]:
@@ -348,7 +328,7 @@ class Studio:
 
     def _sides_text(self, cable: Cable) -> tuple[str, str]:
         """Return what drives a cable of several plugs, and what takes, as words; an insert jack does both."""
-        runs = pieces(cable, self.port)
+        runs = pieces(cable, self.profile_of)
         return tuple(
             in_ranges([self.end_text(e) for e in dict.fromkeys(ends)])
             for ends in ([p.start for p in runs], [p.end for p in runs])

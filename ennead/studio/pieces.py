@@ -4,33 +4,44 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import cast
 
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, Piece, Plug, PortEnd, SourceEnd
-from ennead.studio.ids import LETTERS, DestinationId, SourceId
-from ennead.studio.profile import Port
+from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
+from ennead.studio.profile import Port, Profile
 
 #: A lane of a plug: the plug by its place from 0, the lane from 1.
 PlugLane = tuple[int, int]
 
 
-def pieces(cable: Cable, port: Callable[[PortEnd], Port]) -> tuple[Piece, ...]:
+def pieces(cable: Cable, profile_of: Callable[[UnitId], Profile]) -> tuple[Piece, ...]:
     """Return the pieces of a cable, by their plugs in order; a line's channels are a piece each.
+
+    What only joins conductors drives nothing: it begins a piece where nothing else does.
 
     Parameters
     ----------
-    port : callable
-        The port a plug sits in.
+    profile_of : callable
+        The profile of the unit a plug sits in.
     """
-    drives = {at: _gives(plug, port) for at, plug in enumerate(cable.plugs)}
+
+    def port(end: PortEnd) -> Port:
+        return profile_of(end.unit).port_by_key[end.port]
+
+    drives = {at: _gives(plug, profile_of) for at, plug in enumerate(cable.plugs)}
     found: dict[tuple[int, int, int], dict[int, int]] = {}
     for joined in joined_lanes(cable, port):
         starts = [(at, lane) for at, lane in joined if drives[at](lane)]
         ends = [(at, lane) for at, lane in joined if not drives[at](lane)]
         if not starts:
-            # Where nothing drives, points of bays do; between such alone the first plug.
-            lying = [(at, lane) for at, lane in ends if _lies_either_way(cable.plugs[at], port)]
+            # Of copper alone, tails before what they hang on; between equals the first plug.
+            lying = [(at, lane) for at, lane in ends if _only_joins(cable.plugs[at], profile_of)]
+            tails = [(at, lane) for at, lane in lying if port(cast(PortEnd, cable.plugs[at])).direction == "out"]
+            lying = tails if tails and len(tails) < len(lying) else lying
             starts = lying if len(lying) < len(ends) else lying[:1]
             ends = [there for there in ends if there not in starts]
+        lines = [there for there in starts if isinstance(cable.plugs[there[0]], LineEnd)]
+        # What a line drives against an output reaches the copper behind it all the same.
+        behind = [there for there in starts if lines and _also_joins(cable.plugs[there[0]], profile_of)]
         for at, lane in starts:
-            for to, into in ends:
+            for to, into in (*ends, *behind) if (at, lane) in lines else ends:
                 of_line = (
                     lane
                     if isinstance(cable.plugs[at], LineEnd)
@@ -75,18 +86,26 @@ def _wires(cable: Cable, port: Callable[[PortEnd], Port]) -> Iterator[tuple[Plug
         yield (0, lane), (1, lane)
 
 
-def _gives(plug: Plug, port: Callable[[PortEnd], Port]) -> Callable[[int], bool]:
+def _gives(plug: Plug, profile_of: Callable[[UnitId], Profile]) -> Callable[[int], bool]:
     if isinstance(plug, LineEnd):
         gives = plug.line[:1] == LETTERS["sources"] or bool(plug.side)
         return lambda _: gives
-    there = port(plug)
+    profile = profile_of(plug.unit)
+    there = profile.port_by_key[plug.port]
     if there.direction != "both":
-        return lambda _: there.direction == "out"
+        return lambda _: profile.sides[plug.port] == "out"
     return lambda lane: lane in there.lanes_that("out", there.channels)
 
 
-def _lies_either_way(plug: Plug, port: Callable[[PortEnd], Port]) -> bool:
-    return isinstance(plug, PortEnd) and port(plug).direction == "either"
+def _only_joins(plug: Plug, profile_of: Callable[[UnitId], Profile]) -> bool:
+    return isinstance(plug, PortEnd) and not profile_of(plug.unit).sides[plug.port]
+
+
+def _also_joins(plug: Plug, profile_of: Callable[[UnitId], Profile]) -> bool:
+    return isinstance(plug, PortEnd) and any(
+        path.kind == "joins" and plug.port in (*path.from_ports, *path.to_ports)
+        for path in profile_of(plug.unit).inner_paths
+    )
 
 
 def _piece(cable: Cable, at: int, to: int, crosses: Mapping[int, int]) -> Piece:

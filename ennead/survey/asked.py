@@ -9,21 +9,23 @@ from ennead.studio.document import channel_text
 from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.studio.sent import Sent
 from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.balance import WantedByNeed
 from ennead.survey.clock import Clocks
+from ennead.survey.destination_leads import Leads
 from ennead.survey.input_points import InputPoint
 from ennead.survey.links import Link
+from ennead.survey.loops import WiredLoop
 from ennead.survey.nets import Contact, Net
 from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
+from ennead.survey.placed import placed
 from ennead.survey.runs import Run, Way
 from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import way_from
-from ennead.survey.wiring import FIELDS, AtTheBays, Evening, SpanKey, Wiring, placed
+from ennead.survey.wiring import FIELDS, AtTheBays, Evening, SpanKey, Wiring
 
 T = TypeVar("T")
 
@@ -278,9 +280,33 @@ class Parts(ABC):
         return self.named("shelf")  # type: ignore[no-any-return]
 
     @property
-    def sent(self) -> Sent:
-        """The cables as far as destinations hang on them."""
-        return self.named("sent")  # type: ignore[no-any-return]
+    def destination_leads(self) -> Leads:
+        """The sockets in which the leads of destinations sit."""
+        return self.named("destination_leads")  # type: ignore[no-any-return]
+
+    def cables_at(self, end: PortEnd) -> tuple[Cable, ...]:
+        """Return the cables in a socket, for whoever lists them or moves their plugs; where a signal goes is asked of the walker."""
+        return self.named("cables_in").get(end, ())  # type: ignore[no-any-return]
+
+    @property
+    def every_cable(self) -> Mapping[CableId, Cable]:
+        """The cables of every evening."""
+        return self.named("every_cable")  # type: ignore[no-any-return]
+
+    @property
+    def plugs(self) -> frozenset[PortEnd]:
+        """The sockets that hold a plug of a cable; what is plugged in the front of a point is none."""
+        return self.named("plugs")  # type: ignore[no-any-return]
+
+    @property
+    def at_lines(self) -> Mapping[Contact, tuple[tuple[Contact, CableId], ...]]:
+        """The sockets that each channel of a line on several leads is joined to, each with its cable."""
+        return self.named("at_lines")  # type: ignore[no-any-return]
+
+    @property
+    def wired_loops(self) -> tuple[WiredLoop, ...]:
+        """The boxes that are wired out of computers and back, whether a destination of the evening is meant by them or not."""
+        return self.named("wired_loops")  # type: ignore[no-any-return]
 
     def port(self, end: PortEnd) -> Port:
         """Return the port a cable end sits in."""

@@ -81,9 +81,9 @@ class Leaving(Protocol):
 
 #: Kinds of need on the way out: label, what kinds of destination want it, and what an output may be wired to.
 _OUT: tuple[tuple[str, str, tuple[str, ...], tuple[str, ...]], ...] = (
-    ("mains", "outputs to loudspeakers", ("mains", "speakers"), ("", "loudspeakers")),
-    ("cues", "cue outputs", ("cue",), ("", "cue")),
-    ("sends", "sends, click and loop sends", ("send", "click", "loop"), ("", "outboard")),
+    ("mains", "outputs to loudspeakers", ("mains", "speakers"), ("", "point", "loudspeakers")),
+    ("cues", "cue outputs", ("cue",), ("", "point", "cue")),
+    ("sends", "sends, click and loop sends", ("send", "click", "loop"), ("", "point", "outboard", "console")),
 )
 
 

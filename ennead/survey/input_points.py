@@ -29,7 +29,9 @@ class InputPoint:
     converter : UnitId
         The unit that turns it into numbers.
     converter_port : str
-        The analogue port there: neighbours of a stereo pair are neighbours on it.
+        The analogue port there.
+    seat : pair of str and int
+        The row of that port and its place in it from 0: the sides of a stereo pair are an even one and the next.
     fault : str
         The note of a port out of service, the socket or one on its way to the computer; empty where all are in order.
     powered_unit, powered_port, powered_by : UnitId, str, Profile
@@ -46,6 +48,7 @@ class InputPoint:
     powered_unit: UnitId
     powered_port: str
     powered_by: Profile
+    seat: tuple[str, int]
 
     @property
     def end(self) -> PortEnd:
@@ -131,14 +134,16 @@ def points_of(
             if stop.zone == "converter" and stop.unit:
                 converter, into = stop.unit, stop.port
         fault = here.faults.get(key) or first.fault
+        box = mine if converter == unit else profile(converter)
+        seat = box.port_by_key[into].row, box.place_in_row.get(into, -1)
         by = powered.get(key) if powered else None
         if by is None:
-            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, unit, key, mine))
+            points.append(InputPoint(unit, port, mine, numbers, converter, into, fault, unit, key, mine, seat))
         else:
             # Where several preamps stand on one line, the first can give it 48 V.
             points.append(
                 InputPoint(
-                    unit, port, mine, numbers, converter, into, fault, by[0].unit, by[0].port, profile(by[0].unit)
+                    unit, port, mine, numbers, converter, into, fault, by[0].unit, by[0].port, profile(by[0].unit), seat
                 )
             )
     return tuple(points)

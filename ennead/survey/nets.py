@@ -14,7 +14,8 @@ from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, Source
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
-from ennead.survey.parts import part
+from ennead.survey.normals import Beside
+from ennead.survey.parts import each, part
 from ennead.survey.unit_view import PortLane, UnitView
 from ennead.survey.wiring import SortedOut
 
@@ -38,10 +39,39 @@ class Net(NamedTuple):
     receivers: tuple[Contact, ...]
 
 
+@each("copper", of={"view": "joining", "beside": "normals"})
+def copper(view: UnitView, beside: Beside | None) -> Mapping[PortLane, tuple[PortLane, ...]]:
+    """Return what one unit joins, lane by lane and either way: its own copper, and the normals of its bay that no plug breaks."""
+    if not beside:
+        return view.joined
+    known: dict[object, Mapping[PortLane, tuple[PortLane, ...]]] = view.profile.__dict__.setdefault("_joined", {})
+    # Of bays of one kind most are joined alike, and nobody changes what is remembered.
+    key = tuple(beside.items()), id(view)
+    found = known.get(key)
+    if found is None:
+        if len(known) >= _MOST_JOINED:
+            known.clear()
+        found = known[key] = _with_normals(view, beside)
+    return found
+
+
+#: How many ways of joining its points a profile remembers.
+_MOST_JOINED: Final = 64
+
+
+def _with_normals(view: UnitView, beside: Beside) -> dict[PortLane, tuple[PortLane, ...]]:
+    joined, lanes = dict(view.joined), view.lanes
+    for port, others in beside.items():
+        for lane in range(1, lanes[port] + 1):
+            near = tuple([(other, lane) for other in others if lane <= lanes[other]])
+            joined[port, lane] = (*joined[port, lane], *near) if (port, lane) in joined else near
+    return joined
+
+
 @part
-def copper(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[PortLane, tuple[PortLane, ...]]]:
-    """Return what each unit joins, lane by lane and either way, of those that join anything."""
-    return {unit: view.joined for unit, view in views.items() if view.joined}
+def joining(views: Mapping[UnitId, UnitView], bays: Mapping[UnitId, Bay]) -> dict[UnitId, UnitView]:
+    """Return the units that join conductors, or may."""
+    return {unit: view for unit, view in views.items() if view.joined or unit in bays}
 
 
 @part
@@ -113,6 +143,8 @@ def nets(
     copper: _Copper,
     profiles: Mapping[UnitId, Profile],
     cords: tuple[Cord, ...],
+    views: Mapping[UnitId, UnitView],
+    standing_contacts: frozenset[Contact],
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near: dict[Contact, list[Contact]] = {}
@@ -125,7 +157,7 @@ def nets(
             near[b].append(a)
         else:
             near[b] = [a]
-    sides = {unit: profile.sides for unit, profile in profiles.items()}
+    sides = {unit: view.sides for unit, view in views.items()}
     found: dict[Contact, Net] = {}
     for first in near:
         if first in found:
@@ -139,8 +171,8 @@ def nets(
             of = sides.get(unit)  # type: ignore[arg-type]
             side = "both" if of is None else of[port]
             if side == "both":
-                side = side_of(here, profiles)
-            if side == "out":
+                side = side_of(here, views)
+            if side == "out" or here in standing_contacts:
                 drivers.append(here)
             elif side == "in":
                 receivers.append(here)
@@ -178,7 +210,7 @@ def _joints(
     found: list[tuple[Contact, Contact]] = []
     for cable in made_up:
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
-            found += pairwise([_contact(cable.plugs[at], lane, profiles) for at, lane in group])
+            found += pairwise([contact_of(cable.plugs[at], lane, profiles) for at, lane in group])
     ports = {unit: profile.port_by_key for unit, profile in profiles.items()}
     for cable in straight:
         one, other = cable.start, cable.end
@@ -188,14 +220,19 @@ def _joints(
                 # Most of what is wired behind a bay.
                 found.append(((one.unit, one.port, 1), (other.unit, other.port, 1)))
                 continue
-        start, port, first, lanes = _socket(cable.start, profiles)
-        end, into, to, most = _socket(cable.end, profiles)
-        if not first or not to:
-            found.append(((start, port, 0), (end, into, 0)))
-            continue
-        for lane in range(1 if cable.wires else min(lanes, most)):
-            found.append(((start, port, first + lane), (end, into, to + lane)))
+        found += joints_of(cable, profiles)
     return found
+
+
+def joints_of(cable: Cable, profiles: Mapping[UnitId, Profile]) -> list[tuple[Contact, Contact]]:
+    """Return what a plain cable joins, from its first plug to its last."""
+    start, port, first, lanes = _socket(cable.start, profiles)
+    end, into, to, most = _socket(cable.end, profiles)
+    if not first or not to:
+        return [((start, port, 0), (end, into, 0))]
+    return [
+        ((start, port, first + lane), (end, into, to + lane)) for lane in range(1 if cable.wires else min(lanes, most))
+    ]
 
 
 def _corded(cords: Iterable[Cord], profiles: Mapping[UnitId, Profile]) -> Iterator[tuple[Contact, Contact]]:
@@ -215,23 +252,33 @@ def _is_there(end: PortEnd, profiles: Mapping[UnitId, Profile]) -> bool:
 def _wide(
     in_use: Mapping[CableId, Cable], sorted_out: SortedOut, profiles: Mapping[UnitId, Profile]
 ) -> Iterator[Cable]:
-    """Yield the straight leads that bring several channels of a line of which another lead has one as well."""
+    """Yield the straight leads that bring channels of a line of which another lead has one as well."""
     made_up = [p.line for key in sorted_out.made_up for p in in_use[key].plugs if isinstance(p, LineEnd)]
     lines = {source for source, channel in sorted_out.leads if channel > 1}.union(made_up)
-    firsts = [sorted_out.leads.get((SourceId(line), 1)) for line in lines]
     heard = Counter([p.line for cable in sorted_out.others for p in cable.plugs if isinstance(p, LineEnd)] + made_up)
-    for cable in (
-        *firsts,
-        *[c for c in sorted_out.others if any(isinstance(p, LineEnd) and heard[p.line] > 1 for p in c.plugs)],
-    ):
-        if isinstance(cable, Cable) and cable.is_plain and not cable.wires:
-            end = next(p for p in cable.plugs if isinstance(p, PortEnd))
-            port = profiles[end.unit].port_by_key[end.port]
-            if port.channels > 1 and not port.is_digital:
-                yield cable
+    for cable in sorted_out.others:
+        if any(isinstance(p, LineEnd) and heard[p.line] > 1 for p in cable.plugs) and _is_wide(cable, profiles):
+            yield cable
+    for line in lines:
+        first, second = (sorted_out.leads.get((SourceId(line), channel)) for channel in (1, 2))
+        if isinstance(first, Cable) and _is_wide(first, profiles):
+            yield first
+            # A lead with a wire of its own may bring the channel once more that the straight one has brought.
+            if isinstance(second, Cable) and second is not first and second.is_plain and second.wires:
+                yield second
 
 
-def _contact(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
+def _is_wide(cable: Cable, profiles: Mapping[UnitId, Profile]) -> bool:
+    """Say whether a straight cable brings several channels to an analogue socket."""
+    if not cable.is_plain or cable.wires:
+        return False
+    end = next(p for p in cable.plugs if isinstance(p, PortEnd))
+    port = profiles[end.unit].port_by_key[end.port]
+    return port.channels > 1 and not port.is_digital
+
+
+def contact_of(plug: Plug, lane: int, profiles: Mapping[UnitId, Profile]) -> Contact:
+    """Return the contact in which one lane of a plug is."""
     if isinstance(plug, PortEnd):
         return plug.unit, plug.port, 0 if profiles[plug.unit].port_by_key[plug.port].is_digital else lane
     return plug.line, plug.side, lane
@@ -251,16 +298,24 @@ def _socket(end: End, profiles: Mapping[UnitId, Profile]) -> _Socket:
     return end.destination, end.side, end.channel, MOST_LANES
 
 
-def side_of(contact: Contact, profiles: Mapping[UnitId, Profile]) -> str:
+def side_of(contact: Contact, views: Mapping[UnitId, UnitView]) -> str:
     """Say whether a contact drives (``out``), listens (``in``), or only joins (empty)."""
     key, port, lane = contact
     if key[:1] == LETTERS["sources"]:
         return "out"
     if key[:1] == LETTERS["destinations"]:
         return "out" if port else "in"
-    profile = profiles[key]  # type: ignore[index]
-    side = profile.sides[port]
-    return side if side != "both" else profile.port_by_key[port].lane_directions[lane - 1]
+    view = views[key]  # type: ignore[index]
+    side = view.sides[port]
+    return side if side != "both" else view.profile.port_by_key[port].lane_directions[lane - 1]
+
+
+@part
+def standing_contacts(standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]) -> frozenset[Contact]:
+    """Return the contacts that sources stand wired at: what is in a line drives it."""
+    return frozenset(
+        [(end.unit, end.port, ends[: at + 1].count(end)) for _, ends in standing for at, end in enumerate(ends)]
+    )
 
 
 @part

@@ -6,14 +6,15 @@ from typing import Final, Literal, NamedTuple
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import PASSIVE, Port, Profile
-from ennead.survey.links import Link
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
-from ennead.survey.passages import Ask
-from ennead.survey.unit_view import UnitChannel
+from ennead.survey.passages import Ask, Passages
+from ennead.survey.unit_view import PortLane, UnitChannel
+from ennead.survey.walk import Lane, Reach, is_record, onward, reach
+from ennead.survey.ways import is_terminal, remembered
 
-#: What an output is wired to.
-Feeds = Literal["", "loudspeakers", "cue", "outboard", "other"]
+#: What an output is wired to; ``point`` where it ends in a bay, so that a cord has to take it on.
+Feeds = Literal["", "loudspeakers", "cue", "outboard", "console", "other", "point"]
 
 
 class OutputPoint(NamedTuple):
@@ -65,8 +66,9 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
     """Return every analogue output that a driver channel of one interface comes out of, mirrored ones after all others."""
     if not numbered:
         return ()
+    walk = remembered(ask)
     found = []
-    here = ask(unit)
+    here = walk(unit)
     ports, profile = here.view.profile.port_by_key, here.view.profile
     for channel in here.view.outputs:
         port, lane = channel.port, channel.lane
@@ -75,19 +77,29 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
         if port not in here.view.digital:
             # The usual case, an output of the interface's own, goes without looking any further.
             found.append(
-                OutSocket(unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(ask, unit, port))
+                OutSocket(
+                    unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(walk, unit, port, lane)
+                )
             )
         elif port in here.leaving:
-            for there, out, out_lane, delay in _come_out(ask, unit, port, lane, 0.0, frozenset()):
-                other = ask(there).view.profile
+            for (there, out, out_lane), delay in _come_out(walk, (unit, port, lane)):
+                other = walk(there).view.profile
                 found.append(
-                    OutSocket(there, other.port_by_key[out], out_lane, other, channel, delay, feeds(ask, there, out))
+                    OutSocket(
+                        there,
+                        other.port_by_key[out],
+                        out_lane,
+                        other,
+                        channel,
+                        delay,
+                        feeds(walk, there, out, out_lane),
+                    )
                 )
     own = {s.port.key: s for s in found if s.unit == unit and s.lane == 1}
     for socket in profile.ports:
-        fed = feeds(ask, unit, socket.key) if socket.mirrors else ""
         for lane, key in enumerate(socket.mirrors, start=1):
             if key in own:
+                fed = feeds(walk, unit, socket.key, lane)
                 found.append(
                     OutSocket(unit, socket, lane, profile, own[key].channel, here.view.delays[socket.key], fed)
                 )
@@ -107,73 +119,101 @@ def output_points(
     return tuple(sorted(found.values(), key=lambda s: (s.driver.number, s.unit, s.port.key)))
 
 
-_Out = tuple[UnitId, str, int, float | None]
-
-
-def _come_out(
-    ask: Ask, unit: UnitId, port: str, lane: int, delay: float | None, seen: frozenset[tuple[UnitId, str]]
-) -> Iterator[_Out]:
-    """Yield the analogue outputs a lane of an output leads to, over digital links alone."""
-    here = ask(unit)
-    more = here.view.delays[port]
-    late = None if delay is None or more is None else delay + more
-    if port not in here.view.digital:
-        yield unit, port, lane, late
-        return
-    if (unit, port) in seen:
-        return
-    for link in here.leaving.get(port, ()):
-        if lane > link.lanes:
+def _come_out(ask: Ask, start: Lane) -> Iterator[tuple[Lane, float | None]]:
+    """Yield the analogue outputs a digital lane leads to, over digital links alone, each with the stated delays on the way, samples."""
+    waiting: list[tuple[Lane, float | None]] = [(start, ask(start[0]).view.delays[start[1]])]
+    met = {start}
+    while waiting:
+        at, late = waiting.pop()
+        view = ask(at[0]).view
+        if at[1] not in view.digital:
+            yield at, late
             continue
-        there = ask(link.end.unit).view
-        arrives = there.delays[link.end.port]
-        later = None if late is None or arrives is None else late + arrives
-        for out, out_lane in there.inside.get((link.end.port, lane), ()):
-            yield from _come_out(ask, link.end.unit, out, out_lane, later, seen | {(unit, port)})
+        ahead = []
+        for hop in onward(ask(at[0]), at):
+            if hop.to is not None and hop.to not in met and not hop.copper:
+                met.add(hop.to)
+                more = ask(hop.to[0]).view.delays[hop.to[1]]
+                ahead.append((hop.to, None if late is None or more is None else late + more))
+        waiting += reversed(ahead)
 
 
-def feeds(ask: Ask, unit: UnitId, port: str) -> Feeds:
-    """Return what an output is wired to, looking on through amplifiers and controllers."""
-    links = ask(unit).leaving.get(port, ())
-    if not links:
+#: Of several things an output is wired to, the first of these says what it is for.
+_RANKED: Final[tuple[Feeds, ...]] = ("loudspeakers", "cue", "outboard", "console", "other")
+
+
+def feeds(ask: Ask, unit: UnitId, port: str, lane: int) -> Feeds:
+    """Return what an output is wired to, looking on through all that it passes; nothing where no input is reached."""
+    here = ask(unit)
+    if port not in here.leaving and port not in here.strands:
         return ""
-    kinds = {kind for link in links for kind in _kinds(ask, link, frozenset())}
-    for kind in _RANKED:
-        if kind in kinds:
-            return kind
-    return "other"
+    tree = reach(ask, (unit, port, lane), is_terminal)
+    kinds = set(_kinds(ask, tree))
+    if kinds:
+        return next(kind for kind in _RANKED if kind in kinds)
+    leaves = [at for n, at in enumerate(tree.lanes) if n and n not in tree.parent]
+    if any(_is_tail(ask(there), key) for there, key, _ in leaves):
+        # A wall line with nothing at its other end is as good as the output itself.
+        return ""
+    return "point" if any(key in ask(there).points for there, key, _ in tree.lanes) else "other"
 
 
-_RANKED: tuple[Feeds, ...] = ("loudspeakers", "cue", "outboard", "other")
-#: Straight back into a converter, with nothing in between; beside the kinds an output may be wired to.
-_BACK: Final = "back"
+def _is_tail(here: Passages, port: str) -> bool:
+    """Say whether a socket only carries on what a panel joins to it, so that a lead may begin there."""
+    return (
+        not here.view.sides[port] and port not in here.points and here.view.profile.port_by_key[port].direction != "in"
+    )
 
 
-def _kinds(ask: Ask, link: Link, seen: frozenset[UnitId]) -> Iterator[str]:
-    there = link.end.unit
-    if there in seen:
-        return
-    here = ask(there)
-    profile = here.view.profile
-    if profile.driver_maps or profile.is_digital:
-        # It comes back into a converter: what it passed on the way is a loop, whatever that converter is wired to in turn.
-        yield _BACK
-        return
-    if profile.role == "loudspeaker":
-        yield "loudspeakers"
+def _kinds(ask: Ask, tree: Reach) -> Iterator[Feeds]:
+    """Yield what the boxes are for that a signal reaches."""
+    brought_back: set[UnitId] = set()
+    for index in tree.ends:
+        if is_record(ask(tree.lanes[index][0]), tree.lanes[index]):
+            brought_back |= {
+                unit
+                for unit in tree.passed_to(index)
+                if ask(unit).view.profile.role in _OUTBOARD or ask(unit).view.profile.is_outboard
+            }
+    behind = tree.passages_to(brought_back.__contains__)
+    for index, (unit, port, _) in enumerate(tree.lanes):
+        if index == 0:
+            continue
+        box = ask(unit)
+        profile = box.view.profile
+        side = box.view.sides[port]
+        if side == "in" or (side == "" and port in box.view.goes_on):
+            if behind[index]:
+                # What comes back is a loop, whoever listens to it on the way.
+                continue
+            yield from _kind_of(box, (port, tree.lanes[index][2]), unit in brought_back)
+        elif port in box.view.phones and port not in box.leaving and side == "out" and profile.role == "cue":
+            yield "cue"
+
+
+#: Boxes that a send drives, whether anything of them comes back or not.
+_OUTBOARD: Final = ("processor", "console")
+
+
+def _kind_of(box: Passages, at: PortLane, back: bool) -> Iterator[Feeds]:
+    """Yield what a box that is reached at an input is for."""
+    view = box.view
+    profile = view.profile
     outs = [p for p in profile.ports if p.direction == "out" and not p.is_digital]
-    if profile.role == "cue" or (outs and all("headphone" in p.carries for p in outs)):
-        yield "cue"
-        return
-    onward = [n for p in outs for n in here.leaving.get(p.key, ())]
-    further = {kind for n in onward for kind in _kinds(ask, n, seen | {there})}
-    if "loudspeakers" in further or (profile.role == "monitor" and not onward):
+    if profile.role == "loudspeaker" or (outs and not back and all("speaker" in p.carries for p in outs)):
+        # A power amplifier is there for loudspeakers, though none is wired to it yet.
         yield "loudspeakers"
-    elif profile.role == "processor" or (profile.role == "preamp" and _BACK in further):
+    elif profile.role == "cue" or (outs and not profile.is_digital and all("headphone" in p.carries for p in outs)):
+        yield "cue"
+    elif profile.role == "monitor":
+        # A controller that listens to another input, or to which no loudspeaker is wired yet, is there for loudspeakers all the same.
+        yield "loudspeakers" if at not in view.inside or not any(p.key in box.leaving for p in outs) else "other"
+    elif profile.role == "processor" or back:
         yield "outboard"
-    elif profile.role in PASSIVE and further:
-        yield from further
-    elif profile.role != "loudspeaker":
+    elif profile.role == "console" or at[0] in view.sums:
+        # What is mixed with others comes back by no way of its own.
+        yield "console"
+    elif profile.role not in PASSIVE:
         yield "other"
 
 

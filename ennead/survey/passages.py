@@ -1,12 +1,18 @@
 """Passages: what a signal finds in one unit, however it got there; a walk asks for one unit at a time."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any
 
+from ennead.studio.bays import Bay
+from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import UnitId
+from ennead.survey.destination_leads import Heard
 from ennead.survey.links import Link
+from ennead.survey.normals import Beside
 from ennead.survey.numbering import Start
 from ennead.survey.parts import each, part
+from ennead.survey.strands import Strand
 from ennead.survey.unit_view import UnitView
 
 
@@ -24,6 +30,14 @@ class Passages:
         Whether the computer numbers its channels.
     opened : set of str
         Its insert jacks that hold a plug, which breaks what the jack joins by itself.
+    beside : map of port key to tuple of port key
+        The points that normals join to each point.
+    strands : map of port key to tuple of Strand
+        Where copper leads on from each socket beside those links.
+    heard : map of port key to tuple of Heard
+        The destinations that hear by a lead of their own, or come back by one, at each socket.
+    points : set of str
+        Its points that take cords.
     """
 
     view: UnitView
@@ -31,12 +45,16 @@ class Passages:
     faults: Mapping[str, str]
     on_computer: bool
     opened: frozenset[str] = frozenset()
+    beside: Beside = field(default_factory=dict)
+    strands: Mapping[str, tuple[Strand, ...]] = field(default_factory=dict)
+    heard: Mapping[str, tuple[Heard, ...]] = field(default_factory=dict)
+    points: frozenset[str] = frozenset()
 
 
 #: What a walk may ask for.
 Ask = Callable[[UnitId], Passages]
 
-_NONE: Mapping[str, str] = {}
+_NONE: Mapping[str, Any] = {}
 _NO_JACKS: frozenset[str] = frozenset()
 
 
@@ -79,12 +97,14 @@ def opened(
     inserting: Mapping[UnitId, UnitView],
     held_inputs: Mapping[UnitId, set[str]],
     leaving_by_unit: Mapping[UnitId, Mapping[str, object]],
+    conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
 ) -> dict[UnitId, frozenset[str]]:
-    """Return the insert jacks of each unit that hold a plug."""
+    """Return the insert jacks of each unit that hold a plug, whichever of its contacts are wired."""
     found = {}
     for unit, view in inserting.items():
         jacks = {port for port, _ in view.inserts}
-        if held := jacks & {*held_inputs.get(unit, ()), *leaving_by_unit.get(unit, ())}:
+        wired = [p.port for cable in conductors[1] for p in cable.plugs if isinstance(p, PortEnd) and p.unit == unit]
+        if held := jacks & {*held_inputs.get(unit, ()), *leaving_by_unit.get(unit, ()), *wired}:
             found[unit] = frozenset(held)
     return found
 
@@ -97,11 +117,19 @@ def opened(
         "faults": "faults",
         "numbered": "on_computer",
         "opened": "opened",
+        "beside": "normals",
+        "strands": "strands",
+        "heard": "heard_at",
+        "bay": "bays",
     },
 )
 def passages(
     view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None,
-    opened: frozenset[str] | None,
+    opened: frozenset[str] | None, beside: Beside | None, strands: Mapping[str, tuple[Strand, ...]] | None,
+    heard: Mapping[str, tuple[Heard, ...]] | None, bay: Bay | None,
 ) -> Passages:  # fmt: skip
     """Return what a signal finds in one unit."""
-    return Passages(view, leaving or {}, faults or _NONE, bool(numbered), opened or _NO_JACKS)
+    return Passages(
+        view, leaving or _NONE, faults or _NONE, bool(numbered), opened or _NO_JACKS, beside or _NONE, strands or _NONE, heard or _NONE,
+        bay.points if bay is not None else _NO_JACKS,
+    )  # fmt: skip

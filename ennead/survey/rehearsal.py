@@ -90,7 +90,7 @@ def rehearse(before: Survey, after: Survey) -> Rehearsal:
 
 def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
     """Yield the channels of the destinations with their driver outputs, and of loops where they came back."""
-    destinations = [d for d in before.studio.session_destinations if d.id in after.studio.destinations]
+    destinations = [d for d in before.destinations if d.id in after.studio.destinations]
     if not any(d.outputs or d.returns for d in destinations):
         return
     then, now = output_point_at(before.output_points), output_point_at(after.output_points)

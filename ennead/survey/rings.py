@@ -3,13 +3,14 @@
 from collections.abc import Iterable, Iterator, Mapping
 from typing import TypeVar
 
-from ennead.studio.ids import UnitId
+from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
 from ennead.survey.passages import Passages
 from ennead.survey.unit_view import PortLane
 
 #: An input lane of a unit.
 Lane = tuple[UnitId, str, int]
+_Socket = tuple[UnitId, str]
 T = TypeVar("T")
 
 
@@ -18,28 +19,24 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
 
     Notes
     -----
-    Sockets come first, lanes only where sockets feed each other; most houses have none, and no lane is looked at.
+    Sockets come first, lanes only where sockets feed each other; most houses have none, and no lane is looked at. Copper that turns back
+    into itself is no ring: there is a passage through some unit in each.
     """
-    reached: dict[UnitId, dict[str, None]] = {}
-    for link in survey.links.values():
-        end = link.end
-        if end.port in link.in_view.goes_on:
-            if end.unit in reached:
-                reached[end.unit][end.port] = None
-            else:
-                reached[end.unit] = {end.port: None}
-    passages = survey.passages
-    onward: dict[tuple[UnitId, str], set[tuple[UnitId, str]]] = {}
-    for unit, ports in reached.items():
-        here = passages[unit]
-        leaving, goes_on = here.leaving, here.view.goes_on
-        for port in ports if leaving else ():
-            ahead = set()
-            for out in goes_on[port]:
-                for link in leaving.get(out, ()):
-                    end = link.end
-                    if end.unit in reached and end.port in reached[end.unit]:
-                        ahead.add((end.unit, end.port))
+    onward: dict[_Socket, set[_Socket]] = {}
+    views = survey.views
+    both = any(not view.carrying.isdisjoint(view.goes_on) for view in views.values())
+    for unit, here in survey.passages.items():
+        held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
+        by_output: dict[str, set[_Socket]] = {}
+        for port, outs in here.view.goes_on.items() if held else ():
+            ahead: set[_Socket] = set()
+            for out in outs:
+                if out in held:
+                    if out not in by_output:
+                        by_output[out] = {
+                            to for to in _sockets(survey, unit, here, out, both=both) if to[1] in views[to[0]].goes_on
+                        }
+                    ahead |= by_output[out]
             if ahead:
                 onward[unit, port] = ahead
     # What nothing leads to, and what leads to nothing, is in no ring; in most houses no more is left soon.
@@ -51,29 +48,59 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     return tuple(sorted(found))
 
 
-def _lanes(survey: Parts, sockets: set[tuple[UnitId, str]]) -> dict[Lane, set[Lane]]:
+def _sockets(survey: Parts, unit: UnitId, here: Passages, out: str, *, both: bool) -> Iterator[_Socket]:
+    """Yield the sockets that what leaves by an output comes to, over copper or a digital link.
+
+    Parameters
+    ----------
+    both : bool
+        Whether some box takes on what comes to sockets that are copper.
+    """
+    if out not in here.view.digital:
+        nets = survey.nets
+        for lane in range(1, here.view.lanes[out] + 1):
+            net = nets.get((unit, out, lane))
+            if net is not None:
+                # A splitter's input is copper, and passes on what comes to it all the same.
+                for key, port, _ in net.contacts if both else net.receivers:
+                    if key[:1] == LETTERS["units"]:
+                        yield UnitId(key), port
+    for link in here.leaving.get(out, ()):
+        yield link.end.unit, link.end.port
+
+
+def _lanes(survey: Parts, sockets: set[_Socket]) -> dict[Lane, set[Lane]]:
     """Return which lanes of some inputs each lane of them leads to, among these alone."""
     found: dict[Lane, set[Lane]] = {}
     for unit, socket in sockets:
         here = survey.passages[unit]
-        for (port, lane), outs in here.view.inside.items():
-            if port != socket:
-                continue
-            ahead = found.setdefault((unit, port, lane), set())
-            for out, out_lane in _outs(here, outs):
-                for link in here.leaving.get(out, ()):
-                    into = link.across(out_lane)
-                    if into is not None and (link.end.unit, link.end.port) in sockets:
-                        ahead.add((link.end.unit, link.end.port, into))
+        for port, lane in here.view.inside:
+            if port == socket:
+                ahead = found.setdefault((unit, port, lane), set())
+                for out in _outs(here, (port, lane)):
+                    ahead.update([to for to in _across(survey, unit, here, *out) if to[:2] in sockets])
     return found
 
 
-def _outs(here: Passages, outs: Iterable[PortLane]) -> Iterator[PortLane]:
-    """Yield some output lanes, and those behind insert jacks among them in which nothing is plugged."""
-    inserts = here.view.inserts
-    for out in outs:
+def _across(survey: Parts, unit: UnitId, here: Passages, out: str, lane: int) -> Iterator[Lane]:
+    net = None if out in here.view.digital else survey.nets.get((unit, out, lane))
+    if net is not None:
+        yield from [(UnitId(u), port, n) for u, port, n in net.contacts if (u, port) != (unit, out)]
+        return
+    for link in here.leaving.get(out, ()):
+        into = link.across(lane)
+        if into is not None:
+            yield link.end.unit, link.end.port, into
+
+
+def _outs(here: Passages, at: PortLane) -> Iterator[PortLane]:
+    """Yield the output lanes that a unit takes a lane to, not by copper; behind insert jacks in which nothing is plugged as well."""
+    inserts, copper = here.view.inserts, here.view.joined.get(at, ())
+    for out in here.view.inside.get(at, ()):
+        if out in copper:
+            continue
         if out in inserts and out[0] not in here.opened:
-            yield from _outs(here, here.view.inside.get(inserts[out], ()))
+            yield from _outs(here, inserts[out])
         else:
             yield out
 

@@ -26,6 +26,8 @@ class Stop:
         Lane on the port, from 1.
     cable : CableId or None
         The cable by which the signal came here.
+    left : pair of UnitId and port key, or None
+        The socket it left by that cable.
     """
 
     zone: Zone
@@ -33,6 +35,7 @@ class Stop:
     port: str = ""
     lane: int = 1
     cable: CableId | None = None
+    left: tuple[UnitId, str] | None = None
 
 
 @dataclass(slots=True)
@@ -68,7 +71,7 @@ class Way:
     delay : float or None, samples
         Sum of the stated delays, the port's included; None where a digital unit states none.
     lands : pair of UnitId and UnitChannel, or None
-        Where it arrives; None for a way that does not, or that leads to the ear.
+        Where it arrives, or where what was sent out comes back; None for a way that does not, or that leads to the ear.
     passes : tuple of UnitId
         The units it passes, the port's own first.
     fault : str

@@ -5,14 +5,16 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from ennead.studio.house import Lead, Settings
-from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.ids import CableId, DestinationId, SourceId, UnitId
 from ennead.studio.session import PlacedDestination, Source
+from ennead.survey.nets import Contact
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.output_points import output_point_at
 from ennead.survey.parts import part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import UNPLACED, Run, Stop, Way
-from ennead.survey.ways import way_from
+from ennead.survey.walk import Lane
+from ennead.survey.ways import remembered, way_from, way_onward
 
 if TYPE_CHECKING:
     from ennead.survey.asked import Parts
@@ -24,7 +26,7 @@ _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
 @part
 def runs(
     sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead], further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
-    ways: _Ways, driver_inputs: _Drivers,
+    at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]], ways: _Ways, driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:  # fmt: skip
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
@@ -35,27 +37,47 @@ def runs(
             # One digital cable carries both channels; analogue channels have a cable each.
             at = key, 1 if digital else channel
             cable = leads.get(at)
-            if cable is None:
+            if cable is None and not at_lines.get((key, "", channel)):
                 found.append(Run(source, channel, None, UNPLACED))
                 continue
-            end, lane = cable.end, channel if digital else cable.lane
-            unit, port = end.unit, end.port
-            way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)
-            if way.lands is None and at in further_leads:
+            if cable is not None and at not in further_leads and (key, "", channel) not in at_lines:
+                end, lane = cable.end, channel if digital else cable.lane
+                unit, port = end.unit, end.port
+                way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)
+                driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
+                found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
+                continue
+            legs = _legs(cable, further_leads.get(at, ()), at_lines.get((key, "", channel), ()))
+            (unit, port, lane), over = legs[0] if not digital else ((legs[0][0][0], legs[0][0][1], channel), legs[0][1])
+            if len(legs) == 1:
+                way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)
+            else:
                 # A lead split in two is known by the first leg that arrives, or by the first.
-                cable, way = _arriving(further_leads[at], ways, passages) or (cable, way)
-                unit, port, lane = cable.end.unit, cable.end.port, cable.lane
+                ((unit, port, lane), over), way = _first_leg(legs, passages)
             driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
-            found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
+            found.append(Run(source, channel, Stop(way.zone, unit, port, lane, over), way, driver))
     return tuple(found)
 
 
-def _arriving(leads: Iterable[Lead], ways: _Ways, passages: Mapping[UnitId, Passages]) -> tuple[Lead, Way] | None:
-    for lead in leads:
-        way = way_from(ways, passages, lead.end.unit, lead.end.port, lead.lane)
-        if way.lands is not None:
-            return lead, way
-    return None
+#: The socket a line is plugged into, and by which cable.
+_Leg = tuple[Lane, CableId]
+
+
+def _legs(own: Lead | None, further: Iterable[Lead], joined: Iterable[tuple[Contact, CableId]]) -> list[_Leg]:
+    """Return the sockets one channel of a line is plugged into: by its own cables, and by what is on a lead with it."""
+    legs: list[_Leg] = [
+        ((lead.end.unit, lead.end.port, lead.lane), lead.id) for lead in ((own, *further) if own is not None else ())
+    ]
+    return legs + [
+        leg for (unit, port, lane), cable in joined if (leg := ((UnitId(unit), port, lane), cable)) not in legs
+    ]
+
+
+def _first_leg(legs: list[_Leg], passages: Mapping[UnitId, Passages]) -> tuple[_Leg, Way]:
+    """Return the first leg that arrives, or the first, each by what lies behind it alone."""
+    ask, lanes = remembered(passages.__getitem__), [lane for lane, _ in legs]
+    found = [(leg, way_onward(ask, *leg[0], [lane for lane in lanes if lane != leg[0]])) for leg in legs]
+    return next(((leg, way) for leg, way in found if way.lands is not None), found[0])
 
 
 @part

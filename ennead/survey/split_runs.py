@@ -1,5 +1,6 @@
 """Runs that are split on their way, with everywhere they go; most runs are not, and are not looked at."""
 
+from collections.abc import Collection
 from typing import NamedTuple
 
 from ennead.standards.links import WORD
@@ -32,19 +33,26 @@ def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
 
 
 def _forks(survey: Parts) -> frozenset[UnitId]:
-    """Return the units that send one lane on by more than one cable."""
-    return frozenset([unit for unit, here in survey.passages.items() if _branches(here)])
+    """Return the units by which a signal may have more than one way on."""
+    held = survey.held_inputs
+    return frozenset([unit for unit, here in survey.passages.items() if _branches(here, held.get(unit, ()))])
 
 
-def _branches(here: Passages) -> bool:
-    leaving = here.leaving
+def _branches(here: Passages, held: Collection[str]) -> bool:
+    leaving, strands = here.leaving, here.strands
     for links in leaving.values():
         if len(links) > 1 and links[0].sends not in WORD:
             return True
-    for outs in here.view.splits if leaving else ():
-        held = 0
-        for out, _ in outs:
-            held += out in leaving
-        if held > 1:
-            return True
-    return False
+    if here.points or strands:
+        # Copper goes on by every arm but the one it came by.
+        beside = here.beside
+        for port in (*strands, *leaving):
+            if len(leaving.get(port, ())) + len(strands.get(port, ())) + len(beside.get(port, ())) + (port in held) > 2:
+                return True
+    if not here.view.forks or not leaving:
+        return False
+    return any(
+        sum(out in leaving for out, _ in outs) > 1
+        for (port, _), outs in here.view.inside.items()
+        if port in here.view.forks
+    )

@@ -4,17 +4,24 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import Any, TypeVar
 
 from ennead.studio.document import Studio
+from ennead.studio.ids import DestinationId
+from ennead.studio.session import PlacedDestination
 
 # Every module with parts is read here, so that each is known by its name.
 from ennead.survey import (  # noqa: F401
     balance,
     clock,
+    destination_leads,
     input_points,
     links,
+    loops,
     nets,
+    normals,
     numbering,
     output_points,
+    placed,
     session_runs,
+    strands,
     unit_view,
     ways,
 )
@@ -23,6 +30,17 @@ from ennead.survey.parts import PARTS, Held, Part, kept, work_out
 from ennead.survey.wiring import FIELDS
 
 T = TypeVar("T")
+
+_latest: list["Survey"] = []
+
+
+def survey_of(studio: Studio) -> "Survey":
+    """Return a survey of a studio for an edit that has to know where something hangs; it rests on the one asked for last."""
+    last = _latest[-1] if _latest else None
+    if last is None or last.studio is not studio:
+        last = Survey(studio, last)
+        _latest[:] = [last]
+    return last
 
 
 class Survey(Parts):
@@ -73,6 +91,15 @@ class Survey(Parts):
             self._held[make] = held
         found: T = held.value
         return found
+
+    def placed(self, destination: DestinationId) -> PlacedDestination:
+        """Return a destination, of whatever evening, with the sockets it has on this one.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        return self.destination_by_id.get(destination) or placed.place(self, self.studio.destination(destination))
 
     def _again(self, asked: Any) -> Any:
         return self.named(asked) if isinstance(asked, str) else self.once(asked)

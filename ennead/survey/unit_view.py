@@ -1,12 +1,11 @@
 """One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
 
-from dataclasses import dataclass, field, replace
-from typing import Final
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
-from ennead.studio.patching import Patched
 from ennead.studio.profile import Block, Direction, DriverMap, Port, Profile
 from ennead.survey.parts import each
 
@@ -66,12 +65,21 @@ class UnitView:
         Whether it is switched off.
     phones : set of str
         Its headphone sockets.
-    splits : tuple of tuple of (port key, lane)
-        The outputs of every lane that it sends to more than one.
+    sides : map of port key to str
+        Whether each socket drives (``out``), listens (``in``), does either lane by lane (``both``), or only joins conductors (empty); an
+        inner output drives the point it leads to, as the unit is set.
+    back : map of (port key, lane) to tuple of (port key, lane)
+        What copper joins each lane to against the order of the inner paths; of analogue sockets alone.
+    forks : set of str
+        The sockets by which a signal that comes in has more than one way on within the unit.
     goes_on : map of port key to tuple of port key
-        The outputs that carry what comes in by each input, through an insert jack with nothing in it as well.
-    points : set of str
-        Its points that take cords.
+        The outputs that carry what comes in by each input, not by copper; through an insert jack with nothing in it as well.
+    sums : set of str
+        Its inputs that are summed with others, as it is set.
+    ears : set of str
+        Its inputs at which a signal is heard, or goes where nobody follows it: those of loudspeakers, and of boxes without any output.
+    carrying : set of str
+        Its analogue sockets that pass on by copper what comes to them.
     """
 
     profile: Profile
@@ -93,21 +101,23 @@ class UnitView:
     inserts: dict[PortLane, PortLane] = field(default_factory=dict)
     off: bool = False
     phones: frozenset[str] = frozenset()
-    splits: tuple[tuple[PortLane, ...], ...] = ()
+    sides: Mapping[str, str] = field(default_factory=dict)
+    back: dict[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
+    forks: frozenset[str] = frozenset()
     goes_on: dict[str, tuple[str, ...]] = field(default_factory=dict)
-    points: frozenset[str] = frozenset()
+    sums: frozenset[str] = frozenset()
+    ears: frozenset[str] = frozenset()
+    carrying: frozenset[str] = frozenset()
 
 
-@each("views", of={"profile": "profiles", "settings": "settings", "patched": "patched"})
-def view_unit(profile: Profile, settings: Settings, rate_hz: int, patched: Patched | None = None) -> UnitView:
+@each("views", of={"profile": "profiles", "settings": "settings"})
+def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     """Return the view of one unit; units of one profile that are set alike share one, which the profile remembers.
 
     Parameters
     ----------
     rate_hz : int, Hz
     """
-    if patched is not None:
-        return _laid(view_unit(profile, settings, rate_hz), patched)
     kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
     # Beside the fields of a frozen value, as a cached property is.
     known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
@@ -124,6 +134,7 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     inside: dict[PortLane, tuple[PortLane, ...]] = {}
     lost: dict[PortLane, str] = {}
     joined: dict[PortLane, tuple[PortLane, ...]] = {}
+    sums = set[str]()
     ports = profile.port_by_key
     for path in profile.inner_paths:
         if any(mode_of(profile, settings, mode) != wanted for mode, wanted in path.when.items()):
@@ -134,6 +145,7 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         begins = [(k, n) for k in path.from_ports for n in ports[k].lanes_that("in", _most_lanes(ports[k], speed))]
         ends = [(k, n) for k in path.to_ports for n in ports[k].lanes_that("out", lanes[k])]
         if path.sums and ends:
+            sums.update(path.from_ports)
             ends = [ends[i % len(ends)] for i in range(len(begins))]
         for begin, end in zip(begins, ends, strict=False):
             inside[begin] = (*inside.get(begin, ()), end)
@@ -166,89 +178,69 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         (p.key, out): (p.key, back) for p in profile.ports if p.wiring == "insert" and p.direction == "both"
         for out, back in zip(p.lanes_that("out", lanes[p.key]), p.lanes_that("in", lanes[p.key]), strict=False)
     }  # fmt: skip
+    forks = frozenset(port for (port, _), outs in inside.items() if len(outs) > 1)
+    phones = frozenset(p.key for p in profile.ports if "headphone" in p.carries)
     return UnitView(
         profile, rate_hz, speed, formats, lanes, inside, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins,
-        joined, inserts, settings.off, frozenset(p.key for p in profile.ports if "headphone" in p.carries), tuple(outs for outs in inside.values() if len(outs) > 1),
-        _goes_on(inside, inserts),
+        joined, inserts, settings.off, phones, _sides(profile, settings), _back(inside, joined, digital), forks,
+        _goes_on(inside, joined, inserts), frozenset(sums), _ears(profile), _carrying(profile, joined, digital),
     )  # fmt: skip
 
 
-_Inner = dict[PortLane, tuple[PortLane, ...]]
+def _ears(profile: Profile) -> frozenset[str]:
+    if profile.role != "loudspeaker" and (profile.driver_maps or not all(p.direction == "in" for p in profile.ports)):
+        return frozenset()
+    return frozenset(p.key for p in profile.ports if profile.sides[p.key] == "in")
 
 
-def _laid(view: UnitView, patched: Patched) -> UnitView:
-    """Return a unit's view with what is patched laid over it: a signal at a point goes on by its normals, and leaves by what is plugged there."""
-    lanes, leads_to = view.lanes, patched.leads_to
-    if not view.inside and all(lanes[p] == 1 for p in patched.points):
-        return _laid_alone(view, patched)
-    inside: _Inner = {}
-    for begin, ends in view.inside.items():
-        on = [(there, n) for port, n in ends for there in (*leads_to.get(port, ()), port) if n <= lanes[there]]
-        inside[begin] = tuple(dict.fromkeys(on))
-    passes = dict(inside)
-    for port in patched.points:
-        reached = (*leads_to.get(port, ()), port)
-        for n in range(1, lanes[port] + 1):
-            # At each point a normal leads to, the unit itself may take the signal on: a channel of a console behind its return.
-            points = [(there, n) for there in reached if n <= lanes[there]]
-            inside[port, n] = tuple(dict.fromkeys([*points, *[out for at in points for out in passes.get(at, ())]]))
-    joined = dict(view.joined)
-    for a, b in patched.joined:
-        for n in range(1, min(lanes[a], lanes[b]) + 1):
-            joined[a, n] = (*joined.get((a, n), ()), (b, n))
-            joined[b, n] = (*joined.get((b, n), ()), (a, n))
-    splits = tuple([outs for outs in inside.values() if len(outs) > 1])
-    goes_on = _goes_on(inside, view.inserts)
-    return replace(view, points=patched.points, inside=inside, joined=joined, splits=splits, goes_on=goes_on)
-
-
-def _laid_alone(view: UnitView, patched: Patched) -> UnitView:
-    """Return the view of a box that is points and nothing else, of one lane each: most bays are, and they have thousands."""
-    known: dict[object, tuple[_Inner, dict[str, tuple[str, ...]]]] = view.profile.__dict__.setdefault("_bare", {})
-    bare = known.get(patched.points)
-    if bare is None:
-        bare = known[patched.points] = (
-            {(port, 1): ((port, 1),) for port in patched.points},
-            {port: (port,) for port in patched.points},
-        )
-    inside, goes_on = bare[0].copy(), bare[1].copy()
-    splits = []
-    for port, ends in patched.leads_to.items():
-        goes_on[port] = (*ends, port)
-        at = port, 1
-        outs = inside[at] = ((ends[0], 1), at) if len(ends) == 1 else (*[(end, 1) for end in ends], at)
-        splits.append(outs)
-    joined = _joined_alone(view.profile, patched.joined)
-    return replace(view, points=patched.points, inside=inside, joined=joined, splits=tuple(splits), goes_on=goes_on)
-
-
-#: How many ways of joining its points a profile remembers: of bays of one kind most are joined alike.
-_MOST_JOINED: Final = 64
-
-
-def _joined_alone(profile: Profile, pairs: tuple[tuple[str, str], ...]) -> _Inner:
-    known: dict[object, _Inner] = profile.__dict__.setdefault("_joined", {})
-    joined = known.get(pairs)
-    if joined is None:
-        if len(known) >= _MOST_JOINED:
-            known.clear()
-        joined = known[pairs] = {}
-        for a, b in pairs:
-            one, other = (a, 1), (b, 1)
-            joined[one] = (*joined[one], other) if one in joined else (other,)
-            joined[other] = (*joined[other], one) if other in joined else (one,)
-    return joined
+def _carrying(profile: Profile, joined: Mapping[PortLane, object], digital: frozenset[str]) -> frozenset[str]:
+    only = [p.key for p in profile.ports if p.direction == "either" or not profile.sides[p.key]]
+    return frozenset({*only, *[port for port, _ in joined]} - digital)
 
 
 def _goes_on(
-    inside: dict[PortLane, tuple[PortLane, ...]], inserts: dict[PortLane, PortLane]
-) -> dict[str, tuple[str, ...]]:
+    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]], inserts: Mapping[PortLane, PortLane]
+) -> dict[str, tuple[str, ...]]:  # fmt: skip
     found: dict[str, dict[str, None]] = {}
-    for (port, _), outs in inside.items():
+    for at, outs in inside.items():
+        copper = joined.get(at, ())
         for out in outs:
-            for leaves, _ in (out, *inside.get(inserts.get(out, out), ())):
-                found.setdefault(port, {})[leaves] = None
+            if out not in copper:
+                for leaves, _ in (out, *inside.get(inserts.get(out, out), ())):
+                    found.setdefault(at[0], {})[leaves] = None
     return {port: tuple(outs) for port, outs in found.items()}
+
+
+def _back(
+    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]], digital: frozenset[str]
+) -> dict[PortLane, tuple[PortLane, ...]]:  # fmt: skip
+    """Return what copper joins to each analogue lane beside what its inner paths lead to."""
+    found = {}
+    for at, others in joined.items():
+        onward = inside.get(at, ())
+        if at[0] not in digital and (against := tuple([other for other in others if other not in onward])):
+            found[at] = against
+    return found
+
+
+def _sides(profile: Profile, settings: Settings) -> Mapping[str, str]:
+    """Return which way each socket lies as the unit is set; switched off or on, what leads to a point loads it."""
+    points = {p.key for p in profile.ports if p.direction == "either"}
+    found: dict[str, str] = {}
+    for path in profile.inner_paths if points else ():
+        if not profile.joins(path) and all(mode_of(profile, settings, mode) == at for mode, at in path.when.items()):
+            found |= {key: "in" for key in path.from_ports if key in points and key not in found}
+            found |= {key: "out" for key in path.to_ports if key in points}
+    return {**profile.sides, **found} if found else profile.sides
+
+
+def waits_for(profile: Profile, settings: Settings, port: str) -> tuple[str, ...]:
+    """Return the modes that every inner path from a socket waits for, as a unit is set; none where one of them is there."""
+    lacking = [
+        [key for key, wanted in path.when.items() if mode_of(profile, settings, key) != wanted]
+        for path in profile.inner_paths if port in path.from_ports
+    ]  # fmt: skip
+    return tuple([key for key in min(lacking, key=len, default=[]) if all(key in others for others in lacking)])
 
 
 def mode_of(profile: Profile, settings: Settings, mode: str) -> str:

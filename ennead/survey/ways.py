@@ -1,18 +1,18 @@
 """Ways: a signal followed from any lane of any socket until it arrives at a driver number, at an ear, or is lost."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
+from itertools import pairwise
+from typing import Final
 
 from ennead.studio.ids import UnitId
-from ennead.survey.links import Link, link_into
+from ennead.survey.links import Link
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Gap, Stop, Way, Zone
 from ennead.survey.unit_view import PortLane, UnitChannel
-from ennead.survey.wiring import SpanKey
+from ennead.survey.walk import End, Hop, Lane, Path, first_path, is_record
 
 _ANALOGUE = ("converter", "outboard")
-#: An output that holds no cable leads on by none.
-_NO_LINK: tuple[None, ...] = (None,)
 
 
 @part
@@ -25,17 +25,16 @@ def unit_ids(profiles: Mapping[UnitId, object]) -> dict[UnitId, UnitId]:
 def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, Way]:
     """Return the way onward from every lane of every input of one unit at which a line could begin.
 
-    A digital socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `way_from`
-    follows it when it is asked for.
+    A socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `way_from` follows it
+    when it is asked for.
     Where a unit sends a signal two ways, the first that arrives is taken; of several, the first that meets no port out of service.
     """
-    walk = OnwardWalk(ask)
-    here = walk.ask(unit)
+    walk = remembered(ask)
+    here = walk(unit)
     arrives = here.view.input_at if here.on_computer else {}
-    onward_from, arrived = walk.onward_from, walk.arrived
-    full = here.view.points.union(here.view.digital.intersection(held)) if held else here.view.points
+    full = here.points.union(held) if held else here.points
     return {
-        at: arrived(unit, here, at[0], arrives[at]) if at in arrives else onward_from(unit, here, *at)
+        at: arrived(unit, here, at[0], arrives[at]) if at in arrives else way_onward(walk, unit, *at)
         for at in here.view.line_ins if at[0] not in full
     }  # fmt: skip
 
@@ -51,184 +50,191 @@ def way_from(
     known = ways[unit].get((port, lane))
     if known is not None:
         return known
-    if (port, lane) not in passages[unit].view.line_ins:
-        return no_lane(unit, passages[unit], port, lane)
-    return OnwardWalk(passages.__getitem__).follow(unit, port, lane)
+    here = passages[unit]
+    if (port, lane) not in here.view.line_ins and port not in here.points and not here.view.back.get((port, lane)):
+        return Way(_zone_at(here, port), (), None, _dead_end(unit, here, port, lane), None, (unit,))
+    return way_onward(remembered(passages.__getitem__), unit, port, lane)
 
 
-@each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
-def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way]:
-    """Return the way to the ear, or to the last box it reaches, from every live driver output of one unit that is in use.
+class _Known(dict[UnitId, Passages]):
+    """Passages by unit, each asked for when it is first looked up."""
 
-    In use is an output that holds a cable, or headphones of its own.
-    """
-    if not numbered:
-        return {}
-    walk = OutwardWalk(ask)
-    here = walk.ask(unit)
-    leaving, phones = here.leaving, here.view.phones
-    return {
-        (c.port, c.lane): walk.outward(unit, c.port, c.lane)
-        for c in here.view.outputs
-        if c.port and c.live and (c.port in leaving or c.port in phones)
-    }
+    def __init__(self, ask: Ask) -> None:
+        self._ask = ask
+
+    def __missing__(self, unit: UnitId) -> Passages:
+        found = self[unit] = self._ask(unit)
+        return found
 
 
-def passed(links: Mapping[SpanKey, Link], stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
+def remembered(ask: Ask) -> Ask:
+    """Return passages that are asked for once a unit, however often a walk comes by."""
+    return _Known(ask).__getitem__
+
+
+def passed(stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
     """Yield the ports some stops pass, the outputs their cables begin at among them."""
     for stop in stops:
-        link = None if stop.cable is None else link_into(links, stop.cable, stop.unit, stop.port)
-        if link is not None:
-            yield link.start.unit, link.start.port
+        if stop.left is not None:
+            yield stop.left
         if stop.unit is not None:
             yield stop.unit, stop.port
 
 
-def joined_by(links: tuple[Link, ...], lane: int) -> tuple[Link, ...]:
-    """Return those of the cables from an output that have a wire for a lane of it; a straight one may lose it and has it all the same."""
-    if not links or (len(links) == 1 and links[0].crosses is None):
-        return links
-    return tuple([link for link in links if link.crosses is None or lane in link.crosses])
+def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[Lane] = ()) -> Way:
+    """Return the way of a signal from a lane onward to a driver input, or to where it is lost.
+
+    Parameters
+    ----------
+    apart : collection of Lane
+        Lanes it does not go over: those of the other leads of its line.
+    """
+    start = unit, port, lane
+    if not apart and (plain := _straight_in(ask, start)) is not None:
+        return plain
+    path = first_path(ask, start, is_record, (lambda hop: hop.to in apart) if apart else None)
+    way = way_along(ask, path)
+    if way.fault and way.lands is not None:
+        # A way that meets nothing out of service goes before.
+        other = first_path(ask, start, is_record, lambda hop: hop.to in apart or _is_faulty(ask, hop))
+        if not other.end.cause:
+            return way_along(ask, other)
+    return way
 
 
-class _Walk:
-    """What both directions share: units asked for once, lanes being followed, ways known."""
+def _straight_in(ask: Ask, start: Lane) -> Way | None:
+    """Return the way of a signal that a box sends to one output alone, and a digital link from there into a driver input, or nowhere.
 
-    def __init__(self, ask: Ask) -> None:
-        self._ask = ask
-        self._units: dict[UnitId, Passages] = {}
-        self._known: dict[tuple[UnitId, str, int], Way] = {}
-        # The lanes being followed at this moment, and how often one of them was met again.
-        self._open: set[tuple[UnitId, str, int]] = set()
-        self._rings = 0
+    Nearly all inputs of a house are so; whatever else there is to follow is left to the walk (None).
+    """
+    unit, port, lane = start
+    here = ask(unit)
+    view = here.view
+    if (
+        here.points
+        or here.strands
+        or view.inserts
+        or view.back
+        or port in here.leaving
+        or (here.on_computer and (port, lane) in view.input_at)
+    ):
+        return None
+    zone: Zone = "link" if port in view.digital else "converter"
+    outs = view.inside.get((port, lane))
+    if outs is None:
+        return Way(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
+    out, out_lane = outs[0]
+    links = here.leaving.get(out, ())
+    if len(outs) > 1 or len(links) > 1 or out not in view.digital:
+        return None
+    left = Stop("link", unit, out, out_lane)
+    if not links:
+        return Way(zone, (left,), None, Gap("no-cable", unit, out), None, (unit,))
+    link = links[0]
+    into = link.across(out_lane)
+    if into is None:
+        return Way(zone, (left,), None, crossing_gap(link, out_lane), None, (unit,))
+    there = ask(link.end.unit)
+    channel = there.view.input_at.get((link.end.port, into)) if there.on_computer else None
+    if channel is None:
+        return None
+    stop = Stop("link", link.end.unit, link.end.port, into, link.cable, (unit, out))
+    delay = _plus(_plus(view.delays[port], view.delays[out]), there.view.delays[link.end.port])
+    fault = here.faults.get(out, "") or there.faults.get(link.end.port, "")
+    return Way(zone, (left, stop), (link.end.unit, channel), None, delay, (unit, link.end.unit), fault)
 
-    def ask(self, unit: UnitId) -> Passages:
-        """Return a unit's passages."""
-        found = self._units.get(unit)
-        if found is None:
-            found = self._units[unit] = self._ask(unit)
-        return found
+
+def _is_faulty(ask: Ask, hop: Hop) -> bool:
+    return hop.to is not None and hop.to[1] in ask(hop.to[0]).faults
 
 
-class OnwardWalk(_Walk):
-    """Follows signals toward the computer."""
+def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
+    """Return the way of a lane that is a driver input itself."""
+    return Way(_zone_at(here, port), (), (unit, channel), None, here.view.delays[port], (unit,))
 
-    def follow(self, unit: UnitId, port: str, lane: int) -> Way:
-        """Follow a signal from an input port onward until a driver channel or a gap."""
-        here = self._units.get(unit) or self.ask(unit)
-        channel = here.view.input_at.get((port, lane)) if here.on_computer else None
-        return self.onward_from(unit, here, port, lane) if channel is None else self.arrived(unit, here, port, channel)
 
-    @staticmethod
-    def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
-        """Return the way of a lane that is a driver input itself."""
-        view = here.view
-        return Way(
-            "link" if port in view.digital else "converter", (), (unit, channel), None, view.delays[port], (unit,)
-        )
+def _zone_at(here: Passages, port: str) -> Zone:
+    return "link" if port in here.view.digital else "converter"
 
-    def onward_from(self, unit: UnitId, here: Passages, port: str, lane: int) -> Way:
-        """Follow a signal from a lane that is no driver input."""
-        key = (unit, port, lane)
-        known = self._known.get(key)
-        if known is not None:
-            return known
-        view = here.view
-        zone: Zone = "link" if port in view.digital else "converter"
-        if (inner := view.inside.get((port, lane))) is None:
-            way = Way(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
-        elif key in self._open:
-            self._rings += 1
-            return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
-        else:
-            rings = self._rings
-            self._open.add(key)
-            way = self._inside(unit, here, port, inner)
-            self._open.discard(key)
-            # What was cut short because it came back to its own way may run on when looked at from elsewhere.
-            if rings != self._rings:
-                return way
-        self._known[key] = way
-        return way
 
-    def _inside(self, unit: UnitId, here: Passages, port: str, inner: tuple[PortLane, ...]) -> Way:
-        """Pass through a unit: by the first way that arrives, else by the first; one that meets nothing out of service goes before."""
-        best: Way | None = None
-        inserts = here.view.inserts
-        for out, lane in inner:
-            if inserts and (out, lane) in inserts and out not in here.opened:
-                return self.closed(unit, here, port, self.follow(unit, *inserts[out, lane]))
-            for link in joined_by(here.leaving.get(out, ()), lane) or _NO_LINK:
-                way = self.leave(unit, here, port, out, lane, link)
-                if way.lands is not None and not way.fault:
-                    return way
-                if best is None or (best.lands is None and way.lands is not None):
-                    best = way
-        return best if best is not None else Way("converter", (), None, Gap("no-onward", unit, port), None, (unit,))
-
-    def leave(self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link | None) -> Way:
-        """Leave a unit by an output and over one cable, and go on as the signal does there."""
-        if link is not None:
-            into = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
-            if into is not None:
-                end = link.end
-                return self.over(unit, here, port, out, lane, link, into, self.follow(end.unit, end.port, into))
-        view = here.view
-        zone: Zone = "link" if port in view.digital else "converter"
-        stops = (Stop("link", unit, out, lane),) if out in view.digital else ()
-        gap = (
-            Gap("insert" if out in here.opened else "no-cable", unit, out) if link is None else crossing_gap(link, lane)
-        )
-        return Way(zone, stops, None, gap, None, (unit,))
-
-    @staticmethod
-    def closed(unit: UnitId, here: Passages, port: str, way: Way) -> Way:
-        """Return the way through an insert jack in which nothing is plugged: it joins its send to its return."""
-        delay = here.view.delays[port]
-        late = None if delay is None or way.delay is None else delay + way.delay
-        return Way(
-            "converter" if not way.stops else "outboard",
-            way.stops,
-            way.lands,
-            way.gap,
-            late,
-            (unit, *way.passes[1:]),
-            way.fault,
-        )
-
-    def over(
-        self, unit: UnitId, here: Passages, port: str, out: str, lane: int, link: Link, across: int, way: Way
-    ) -> Way:
-        """Return the way through a unit, out by an output and over a cable; the stops begin with the output of a digital link."""
-        view = here.view
-        zone: Zone = "link" if port in view.digital else "converter"
-        stops: tuple[Stop, ...] = (Stop("link", unit, out, lane),) if out in view.digital else ()
-        delay, more = view.delays[port], view.delays[out] if stops else 0.0
-        delay = None if delay is None or more is None else delay + more
-        there, into = link.end.unit, link.end.port
+def way_along(ask: Ask, path: Path) -> Way:
+    """Return a path as a way: a stop for every cable, and for every digital output it leaves by; worked out from its end."""
+    hops, end = path
+    last = hops[-1].to if hops[-1].to is not None else hops[-2].to
+    assert last is not None  # noqa: S101 - only the last hop of a path goes nowhere
+    # Where each unit is entered: at the beginning, and by every cable.
+    entries = [0, *[n for n, hop in enumerate(hops) if n and hop.cable is not None and hop.to is not None]]
+    gap, lands = _gap_of(ask, hops, end), None
+    stops: list[Stop] = []
+    passes: list[UnitId] = []
+    fault, delay = "", None
+    later_analogue = False
+    zone: Zone = "converter"
+    for number in range(len(entries) - 1, -1, -1):
+        first = entries[number]
+        after = entries[number + 1] if number + 1 < len(entries) else len(hops)
+        unit, port, _ = hops[first].to  # type: ignore[misc]
+        here = ask(unit)
+        inner = [h.to for h in hops[first:after] if h.to is not None]
+        passes.append(unit)
+        own = here.view.delays[port]
+        if after == len(hops):
+            zone, out = _zone_at(here, port), inner[-1]
+            if gap is None:
+                channel = here.view.input_at[last[1], last[2]]
+                lands = unit, channel
+                delay = _plus(own, here.view.delays[out[1]]) if len(inner) > 1 else own
+            elif len(inner) > 1 and out[1] in here.view.digital and gap.cause != "ring":
+                stops.append(Stop("link", *out))
+            continue
+        there, into, across = hops[after].to  # type: ignore[misc]
+        _, leaves, leaves_lane = inner[-1]
+        stops.append(Stop(zone, there, into, across, hops[after].cable, (unit, leaves)))
+        later_analogue = later_analogue or zone in _ANALOGUE
+        by_link = leaves in here.view.digital
+        closed = _closed(here, inner)
+        fault = here.faults.get(leaves, "") or ask(there).faults.get(into, "") or fault
+        delay = _plus(_plus(own, delay), here.view.delays[leaves] if by_link else 0.0)
+        for jack in closed:
+            delay = _plus(delay, here.view.delays[jack])
+        if by_link:
+            stops.append(Stop("link", unit, leaves, leaves_lane))
+        zone = _zone_at(here, port)
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
-        if zone == "converter" and (
-            way.zone in _ANALOGUE or (way.stops and any(stop.zone in _ANALOGUE for stop in way.stops))
-        ):
+        if zone == "converter" and (later_analogue or closed):
             zone = "outboard"
-        late = None if delay is None or way.delay is None else delay + way.delay
-        fault = here.faults.get(out, "") or self._units[there].faults.get(into, "") or way.fault
-        return Way(
-            zone,
-            (*stops, Stop(way.zone, there, into, across, link.cable), *way.stops),
-            way.lands,
-            way.gap,
-            late,
-            (unit, *way.passes),
-            fault,
-        )
+    stops.reverse()
+    passes.reverse()
+    return Way(zone, tuple(stops), lands, gap, delay if gap is None else None, tuple(passes), fault)
 
 
-def no_lane(unit: UnitId, here: Passages, port: str, lane: int) -> Way:
-    """Return the way from a lane that a port does not have, such as the second of an analogue socket."""
-    return Way(
-        "link" if port in here.view.digital else "converter", (), None, _dead_end(unit, here, port, lane), None, (unit,)
-    )
+def _plus(one: float | None, other: float | None) -> float | None:
+    return None if one is None or other is None else one + other
+
+
+def _closed(here: Passages, inner: list[Lane]) -> list[str]:
+    """Return the insert jacks with nothing in them that some lanes within a unit pass."""
+    inserts = here.view.inserts
+    if not inserts:
+        return []
+    return [one[1] for one, other in pairwise(inner) if inserts.get(one[1:]) == other[1:]]
+
+
+def _gap_of(ask: Ask, hops: tuple[Hop, ...], end: End) -> Gap | None:
+    """Return where and why a path ends too early; None where it arrives."""
+    if not end.cause:
+        return None
+    if end.lost is not None:
+        at = hops[-2].to
+        assert at is not None  # noqa: S101 - a lane is lost on a cable that leaves a lane
+        return crossing_gap(end.lost, at[2])
+    unit, port, lane = hops[-1].to  # type: ignore[misc]
+    here = ask(unit)
+    if end.cause == "ring":
+        return Gap("ring", unit, port)
+    if end.cause == "open":
+        return Gap("insert" if port in here.opened else "no-cable", unit, port)
+    return _dead_end(unit, here, port, lane)
 
 
 def _dead_end(unit: UnitId, here: Passages, port: str, lane: int) -> Gap:
@@ -242,134 +248,6 @@ def _dead_end(unit: UnitId, here: Passages, port: str, lane: int) -> Gap:
     return Gap("no-number" if view.profile.driver_maps else "no-onward", unit, port)
 
 
-class OutwardWalk(_Walk):
-    """Follows signals toward the ear."""
-
-    def outward(self, unit: UnitId, port: str, lane: int) -> Way:
-        """Follow a signal from an output port to the ear, or to the last box it reaches; of several cables, by the first that arrives."""
-        key = (unit, port, lane)
-        known = self._known.get(key)
-        if known is not None:
-            return known
-        here = self._units.get(unit) or self.ask(unit)
-        zone: Zone = "link" if port in here.view.digital else "converter"
-        links = here.leaving.get(port, ())
-        if links and (len(links) > 1 or links[0].crosses is not None):
-            links = joined_by(links, lane)
-        if not links:
-            return _end(unit, here, port, heard=port in here.view.phones)
-        if key in self._open:
-            self._rings += 1
-            return Way(zone, (), None, Gap("ring", unit, port), None, (unit,))
-        rings = self._rings
-        self._open.add(key)
-        way = self.to_ear(key, here, links[0], zone)
-        for link in links[1:] if way.gap is not None else ():
-            further = self.to_ear(key, here, link, zone)
-            if further.gap is None:
-                way = further
-                break
-        self._open.discard(key)
-        if rings == self._rings:
-            self._known[key] = way
-        return way
-
-    @staticmethod
-    def lost(unit: UnitId, zone: Zone, link: Link, lane: int) -> Way:
-        """Return the way of a lane that does not cross a cable."""
-        return Way(zone, (), None, crossing_gap(link, lane), None, (unit,))
-
-    def cross(self, here: Passages, port: str, link: Link, across: int) -> tuple[Stop, float | None, Passages]:
-        """Return the stop at which a signal comes out of a cable, the delay of both its sockets, and the box it is in then."""
-        there, into = link.end.unit, link.end.port
-        box = self._units.get(there) or self.ask(there)
-        delay, more = here.view.delays[port], box.view.delays[into]
-        late = None if delay is None or more is None else delay + more
-        return (
-            Stop("ear" if box.view.profile.role == "loudspeaker" else "converter", there, into, across, link.cable),
-            late,
-            box,
-        )
-
-    def to_ear(self, start: tuple[UnitId, str, int], here: Passages, link: Link, zone: Zone) -> Way:
-        """Follow a signal over one cable from an output."""
-        unit, port, lane = start
-        across = link.across(lane) if link.crosses is not None or lane > link.lanes else lane
-        if across is None:
-            return self.lost(unit, zone, link, lane)
-        there, into = link.end.unit, link.end.port
-        box = self._units.get(there) or self.ask(there)
-        view = box.view
-        role = view.profile.role
-        stop, late = Stop("ear" if role == "loudspeaker" else "converter", there, into, across, link.cable), None
-        delay, more = here.view.delays[port], view.delays[into]
-        if delay is not None and more is not None:
-            late = delay + more
-        onward = view.inside.get((into, across))
-        if not onward or role == "loudspeaker":
-            return Way(zone, (stop,), None, None, late, (unit, there))
-        first: Way | None = None
-        leaving = box.leaving
-        for out, out_lane in onward:
-            if out in leaving:
-                way = passed_through(unit, zone, stop, late, (there, out, out_lane), self.outward(there, out, out_lane))
-                if role == "processor" and not ear(way):
-                    # Through an amplifier it goes on to the loudspeaker; outboard that leads back into a converter is where it was sent.
-                    return Way(zone, (stop,), None, None, late, (unit, there))
-            elif role == "processor":
-                return Way(zone, (stop,), None, None, late, (unit, there))
-            elif first is not None and out not in view.phones:
-                # One end at which nothing is plugged says as much as the next.
-                continue
-            else:
-                way = ends_behind(unit, zone, stop, late, box, (there, out, out_lane))
-            if way.gap is None:
-                return way
-            first = first or way
-        assert first is not None  # noqa: S101 - there is one way onward at least
-        return first
-
-
-def ear(way: Way) -> bool:
-    """Say whether a way ends at an ear."""
-    return bool(way.stops) and way.stops[-1].zone == "ear"
-
-
-def passed_through(
-    unit: UnitId,
-    zone: Zone,
-    into: Stop,
-    late: float | None,
-    out: tuple[UnitId, str, int],
-    after: Way,
-    *,
-    heard: bool = False,
-) -> Way:
-    """Return the way over a cable into a box, through it and on."""
-    leaves = Stop("ear" if heard else after.zone, *out)
-    whole = None if late is None or after.delay is None else late + after.delay
-    return Way(zone, (into, leaves, *after.stops), None, after.gap, whole, (unit, *after.passes))
-
-
-def ends_behind(
-    unit: UnitId, zone: Zone, into: Stop, late: float | None, box: Passages, out: tuple[UnitId, str, int]
-) -> Way:
-    """Return the way over a cable into a box and to an output of it that holds no cable: heard there, or lost."""
-    there, port, lane = out
-    view = box.view
-    heard, delay = port in view.phones, view.delays[port]
-    leaves = Stop("ear" if heard else "link" if port in view.digital else "converter", there, port, lane)
-    gap = None if heard else Gap("no-cable", there, port)
-    whole = None if late is None or delay is None else late + delay
-    return Way(zone, (into, leaves), None, gap, whole, (unit, there))
-
-
-def _end(unit: UnitId, here: Passages, port: str, *, heard: bool) -> Way:
-    """Return the way from an output that holds no cable: heard there, or lost."""
-    gap = None if heard else Gap("no-cable", unit, port)
-    return Way("link" if port in here.view.digital else "converter", (), None, gap, here.view.delays[port], (unit,))
-
-
 def crossing_gap(link: Link, lane: int) -> Gap:
     """Return why a lane does not cross a cable."""
     for end, view in ((link.start, link.out_view), (link.end, link.in_view)):
@@ -378,3 +256,154 @@ def crossing_gap(link: Link, lane: int) -> Gap:
     if link.overfull:
         return Gap("overfull", link.end.unit, link.end.port, lane, link.cable)
     return Gap("lane" if link.agrees else "format", link.end.unit, link.end.port, lane, link.cable)
+
+
+def is_ear(here: Passages, at: Lane) -> bool:
+    """Say whether something is heard at a lane: at a loudspeaker, or headphones that are plugged straight in.
+
+    A box that has no output at all hears as well: what it makes of a signal is no longer ours to follow.
+    """
+    _, port, lane = at
+    view = here.view
+    if port in view.ears or (port in view.phones and port not in here.leaving):
+        return True
+    return any(h.lane == lane and not h.side for h in here.heard.get(port, ())) if here.heard else False
+
+
+def is_terminal(here: Passages, at: Lane) -> bool:
+    """Say whether what is sent out ends at a lane: at an ear, or at a driver input, where it has come back."""
+    return is_record(here, at) or is_ear(here, at)
+
+
+@each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
+def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way]:
+    """Return the way to the ear, or to where it comes back, from every live driver output of one unit that is in use.
+
+    In use is an output that holds a cable, or headphones of its own.
+    """
+    if not numbered:
+        return {}
+    walk = remembered(ask)
+    here = walk(unit)
+    leaving, phones = here.leaving, here.view.phones
+    return {
+        (c.port, c.lane): way_outward(walk, unit, c.port, c.lane)
+        for c in here.view.outputs
+        if c.port and c.live and (c.port in leaving or c.port in phones or c.port in here.heard)
+    }
+
+
+def way_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> Way:
+    """Return the way of a signal from an output to the ear, or to the driver input at which it comes back."""
+    start, here = (unit, port, lane), ask(unit)
+    if (plain := _straight_out(ask, start)) is not None:
+        return plain
+    # Where a lead of a destination's own shares an output with a cable of the house, the cable says where it goes.
+    by_cable = port in here.leaving or port in here.strands
+
+    def arrives(box: Passages, at: Lane) -> bool:
+        return is_terminal(box, at) and not (by_cable and at == start)
+
+    return way_out_along(ask, first_path(ask, start, arrives))
+
+
+#: Stops after which a straight way is left to the walk, which sees rings.
+_LONGEST: Final = 24
+
+
+def _straight_out(ask: Ask, start: Lane) -> Way | None:
+    """Return the way of a signal that has one way on wherever it is, as `way_out_along` has it; None where there is more to follow.
+
+    Nearly all outputs of a house are so, behind a bay as well; they are a third of what a survey walks.
+    """
+    unit, port, lane = start
+    here = ask(unit)
+    first, delay, passes = _zone_at(here, port), here.view.delays[port], [unit]
+    stops: list[Stop] = []
+    entered, came = (port, lane), ""
+    for _ in range(_LONGEST):
+        links = here.leaving.get(port, ())
+        if len(links) > 1 or (here.strands and port in here.strands) or (here.heard and port in here.heard):
+            return None
+        if here.beside:
+            near = here.beside.get(port, ())
+            if len(near) > 1:
+                return None
+            if near and near[0] != came:
+                if links or lane > 1:
+                    return None
+                port, came = near[0], port
+                continue
+        if entered != (port, lane):
+            delay = _plus(delay, here.view.delays[port])
+            stops.append(Stop(_zone_at(here, port), unit, port, lane))
+        if not links:
+            if port in here.view.phones:
+                if stops:
+                    stops[-1].zone = "ear"
+                return Way(first, tuple(stops), None, None, delay, tuple(passes))
+            return Way(first, tuple(stops), None, Gap("no-cable", unit, port), delay, tuple(passes)) if stops else None
+        link = links[0]
+        into = link.across(lane)
+        if into is None:
+            return None
+        left = unit, port
+        unit, port, lane = link.end.unit, link.end.port, into
+        here = ask(unit)
+        view = here.view
+        passes.append(unit)
+        delay = _plus(delay, view.delays[port])
+        stops.append(Stop("converter", unit, port, lane, link.cable, left))
+        if here.on_computer and (port, lane) in view.input_at:
+            return Way(first, tuple(stops), (unit, view.input_at[port, lane]), None, delay, tuple(passes))
+        if port in view.ears:
+            stops[-1].zone = "ear" if view.profile.role == "loudspeaker" else "converter"
+            return Way(first, tuple(stops), None, None, delay, tuple(passes))
+        entered, came = (port, lane), ""
+        outs = view.inside.get(entered, ())
+        if port in here.points:
+            if outs:
+                return None
+        elif len(outs) != 1 or view.inserts or view.back or port in here.leaving:
+            return None
+        else:
+            port, lane = outs[0]
+    return None
+
+
+def way_out_along(ask: Ask, path: Path) -> Way:
+    """Return a path from an output as a way: a stop where each unit is entered and where it is left."""
+    hops, end = path
+    gap, lands = _gap_of(ask, hops, end), None
+    unit, port, _ = hops[0].to  # type: ignore[misc]
+    here = ask(unit)
+    first: Zone = _zone_at(here, port)
+    passes, stops = [unit], []
+    delay = here.view.delays[port]
+    lanes: list[Lane] = [hop.to for hop in hops if hop.to is not None]
+    entered = 0
+    for n, hop in enumerate(hops[1 : len(lanes)], start=1):
+        unit, port, lane = lanes[n]
+        here = ask(unit)
+        leaves = n + 1 == len(lanes) or hops[n + 1].cable is not None
+        if hop.cable is not None:
+            before = lanes[n - 1]
+            entered = n
+            passes.append(unit)
+            delay = _plus(delay, here.view.delays[port])
+            stops.append(Stop("converter", unit, port, lane, hop.cable, (before[0], before[1])))
+        elif leaves and (port != lanes[entered][1] or lane != lanes[entered][2]):
+            delay = _plus(delay, here.view.delays[port])
+            stops.append(Stop(_zone_at(here, port), unit, port, lane))
+    if gap is None and stops:
+        here = ask(lanes[-1][0])
+        if is_record(here, lanes[-1]):
+            lands = lanes[-1][0], here.view.input_at[lanes[-1][1], lanes[-1][2]]
+        elif here.view.profile.role == "loudspeaker" or lanes[-1][1] in here.view.phones:
+            stops[-1].zone = "ear"
+    return Way(first, tuple(stops), lands, gap, delay, tuple(passes))
+
+
+def ear(way: Way) -> bool:
+    """Say whether a way ends at an ear."""
+    return bool(way.stops) and way.stops[-1].zone == "ear"

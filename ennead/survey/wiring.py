@@ -4,7 +4,7 @@ Only here is it read from the document what stands, what is cabled and what is w
 """
 
 from collections.abc import Callable, Iterable, Mapping
-from typing import TYPE_CHECKING, Any, Final, NamedTuple, cast
+from typing import Any, Final, NamedTuple, cast
 
 from ennead.studio.bays import Bay, Cord, CordStock, Scene
 from ennead.studio.document import AsBuilt
@@ -20,15 +20,10 @@ from ennead.studio.ids import (
     SourceId,
     UnitId,
 )
-from ennead.studio.patching import NO_PATCH, Patch, Patched, patch
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
-from ennead.studio.sent import Sent
-from ennead.studio.session import Destination, LoopNumbers, PlacedDestination, Session, Source, SourceFacts
+from ennead.studio.session import Destination, LoopNumbers, Session, Source, SourceFacts
 from ennead.survey.parts import part
-
-if TYPE_CHECKING:
-    from ennead.survey.asked import Parts
 
 
 class Evening(NamedTuple):
@@ -71,8 +66,8 @@ class Wiring(NamedTuple):
         The types of box of this house.
     profiles, settings, faults, places : map of UnitId
         Of every unit that is there; faults only of units that have any.
-    in_use : map of CableId to Cable
-        The house's and the evening's.
+    in_use, every_cable : map of CableId to Cable
+        The house's and the evening's; and those of every evening.
     sources, heard : tuple
         The evening's sources and destinations, in the order of its lists.
     bays : map of UnitId to Bay
@@ -89,6 +84,7 @@ class Wiring(NamedTuple):
     places: Mapping[UnitId, PlaceId | None]
     computers: Mapping[ComputerId, Computer]
     in_use: Mapping[CableId, Cable]
+    every_cable: Mapping[CableId, Cable]
     sources: tuple[Source, ...]
     heard: tuple[Destination, ...]
     bays: Mapping[UnitId, Bay]
@@ -172,7 +168,7 @@ def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profil
             if span.start.unit in copper or span.end.unit in copper:
                 at_copper.append(span)
         elif runs == "in pieces":
-            found.made_up[key] = pieces(cable, lambda end: profiles[end.unit].port_by_key[end.port])
+            found.made_up[key] = pieces(cable, profiles.__getitem__)
         else:
             found.others.append(cable)
             at_copper += [cable] if any(isinstance(p, PortEnd) and p.unit in copper for p in cable.plugs) else []
@@ -201,30 +197,6 @@ def at_copper(sorted_out: SortedOut) -> list[Cable]:
     return sorted_out.at_copper
 
 
-@part
-def laid_patch(
-    bays: Mapping[UnitId, Bay], cords: tuple[Cord, ...], at_copper: list[Cable], made_up: Mapping[CableId, tuple[Piece, ...]],
-    profiles: Mapping[UnitId, Profile],
-) -> Patch:  # fmt: skip
-    """Return what normals and cords join in the bays, and which way signals go there.
-
-    Only what has an end where something joins conductors is read: a fibre elsewhere changes none of it.
-    """
-    if not bays:
-        return NO_PATCH
-    near: dict[SpanKey, Span] = {}
-    arriving: list[PortEnd] = []
-    for cable in at_copper:
-        if cable.runs == "between units":
-            near[cable.id] = cast(Span, cable)
-        elif not isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd):
-            arriving.append(cable.end)
-    for key, several in made_up.items():
-        arriving += [p.end for p in several if not isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
-        near |= between(key, several)
-    return patch(bays, cords, near, arriving, profiles)
-
-
 def between(key: CableId, several: Iterable[Piece]) -> dict[SpanKey, Span]:
     """Return the pieces of a cable that run between two units, the first under its id alone."""
     found = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
@@ -232,17 +204,36 @@ def between(key: CableId, several: Iterable[Piece]) -> dict[SpanKey, Span]:
 
 
 @part
-def patched(laid_patch: Patch) -> Mapping[UnitId, Patched]:
-    """Return each bay as it is patched."""
-    return laid_patch.bays
+def corded(cords: tuple[Cord, ...], bays: Mapping[UnitId, Bay]) -> dict[SpanKey, Span]:
+    """Return the cords that join two points, as cables; which way a signal goes over one is not its plugs' to say."""
+    points = {unit: bay.points for unit, bay in bays.items()}
+    return {
+        CableId(c.id): cast(Span, Cable(CableId(c.id), c.plugs, length_m=c.length_m)) for c in cords
+        if len(c.plugs) == 2 and all(p.port in points.get(p.unit, ()) for p in c.plugs)
+    }  # fmt: skip
 
 
 @part
-def spans(sorted_out: SortedOut, laid_patch: Patch) -> dict[SpanKey, Span]:
-    """Return the cables between two units, piece by piece, and the cords; each runs the way its signal does."""
-    if not laid_patch.turned and not laid_patch.cords:
-        return sorted_out.spans
-    return {**sorted_out.spans, **laid_patch.turned, **laid_patch.cords}
+def cables_in(in_use: Mapping[CableId, Cable]) -> dict[PortEnd, tuple[Cable, ...]]:
+    """Return the cables in each socket that holds any; what is plugged in the front of a point is none."""
+    found: dict[PortEnd, tuple[Cable, ...]] = {}
+    for cable in in_use.values():
+        for plug in cable.plugs:
+            if isinstance(plug, PortEnd):
+                found[plug] = (*found[plug], cable) if plug in found else (cable,)
+    return found
+
+
+@part
+def plugs(cables_in: Mapping[PortEnd, tuple[Cable, ...]]) -> frozenset[PortEnd]:
+    """Return the sockets that hold a plug of a cable."""
+    return frozenset(cables_in)
+
+
+@part
+def spans(sorted_out: SortedOut, corded: dict[SpanKey, Span]) -> dict[SpanKey, Span]:
+    """Return the cables between two units, piece by piece, and the cords, each from its first plug on."""
+    return {**sorted_out.spans, **corded} if corded else sorted_out.spans
 
 
 @part
@@ -256,7 +247,11 @@ def plugged(
         if (source, 2) not in leads and (source, 1) in leads:
             lead = leads[source, 1]
             # One straight cable into a socket of two channels brings both.
-            if profiles[lead.end.unit].port_by_key[lead.end.port].channels > 1:
+            if (
+                isinstance(lead, Cable)
+                and not lead.wires
+                and profiles[lead.end.unit].port_by_key[lead.end.port].channels > 1
+            ):
                 leads[source, 2] = cast(Lead, Piece(lead.id, SourceEnd(source, 2), lead.end, {2: 2}, lead.length_m))
     if standing:
         from_port: dict[PortEnd, list[Lead]] = {}
@@ -315,24 +310,6 @@ def _at_the_bays(
     )
 
 
-@part
-def sent(
-    in_use: Mapping[CableId, Cable],
-    profiles: Mapping[UnitId, Profile],
-    bays: Mapping[UnitId, Bay],
-    cords: tuple[Cord, ...],
-) -> Sent:
-    """Return the cables as far as destinations hang on them."""
-    return Sent(in_use, profiles, bays, cords)
-
-
-def placed(survey: "Parts") -> tuple[PlacedDestination, ...]:
-    """Return the evening's destinations in the order of their list, each with its sockets."""
-    heard: tuple[Destination, ...] = survey.named("heard")
-    # Where nobody listens, nobody has to know what hangs on which cable.
-    return tuple([survey.sent.of(destination) for destination in heard])
-
-
 #: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
 FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "units": lambda units: units,
@@ -343,6 +320,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "places": _places,
     "computers": lambda hosts: hosts,
     "in_use": _in_use,
+    "every_cable": lambda cables: cables,
     "sources": _sources,
     "heard": _heard,
     "bays": lambda bays: bays,

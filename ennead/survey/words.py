@@ -6,11 +6,12 @@ from typing import Protocol
 from ennead.standards.clock import pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import pull_size_text, rate_text
-from ennead.studio.house import Unit
+from ennead.studio.house import Settings, Unit
 from ennead.studio.ids import UnitId
 from ennead.survey.links import Link, link_into
+from ennead.survey.numbering import Numbering
 from ennead.survey.runs import Gap, Run, Stop
-from ennead.survey.unit_view import UnitView
+from ennead.survey.unit_view import UnitView, mode_of, waits_for
 from ennead.survey.wiring import SpanKey
 
 
@@ -27,6 +28,10 @@ class Named(Protocol):
     def views(self) -> Mapping[UnitId, UnitView]: ...
     @property
     def links(self) -> Mapping[SpanKey, Link]: ...
+    @property
+    def numbering(self) -> Numbering: ...
+    @property
+    def settings(self) -> Mapping[UnitId, Settings]: ...
 
 
 def stop_text(survey: Named, run: Run, stop: Stop) -> str:
@@ -35,7 +40,12 @@ def stop_text(survey: Named, run: Run, stop: Stop) -> str:
         return run.signal if stop.zone == "source" else f"driver output {run.driver.number if run.driver else '?'}"
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
     text = f"{survey.units[stop.unit].name} · {port.label}"
-    return f"{text} lane {stop.lane}" if port.is_digital else text
+    if port.is_digital:
+        text = f"{text} lane {stop.lane}"
+    if run.out and run.way.lands is not None and stop is run.way.stops[-1]:
+        # What was sent out has come back: by which number is what one asks.
+        return f"{text} (driver input {survey.numbering.input_at(run.way.lands).number})"
+    return text
 
 
 def stop_texts(survey: Named, run: Run) -> tuple[str, ...]:
@@ -65,6 +75,8 @@ def gap_text(survey: Named, run: Run) -> str:
         out = view.profile.port_by_key[view.lost[gap.port, gap.lane]]
         carried = lanes_text(view.lanes[out.key])
         return f"{name}'s {out.label} carries {carried} at {rate}; {label} is not among them."
+    if gap.cause == "no-onward" and (chosen := _chosen_otherwise(survey, gap.unit, gap.port)):
+        return f"{name} sends {label} nowhere: {chosen}."
     return {
         "no-cable": f"No cable leaves {name}'s {label}.",
         "no-computer": f"{name} is not on the computer.",
@@ -72,6 +84,14 @@ def gap_text(survey: Named, run: Run) -> str:
         "no-onward": f"{name} sends {label} nowhere.",
         "ring": "The signal runs in a ring and never reaches the computer.",
     }[gap.cause]
+
+
+def _chosen_otherwise(survey: Named, unit: UnitId, port: str) -> str:
+    """Return how the switches stand that keep a socket from going on, in words; empty where none does."""
+    profile, settings = survey.views[unit].profile, survey.settings[unit]
+    # Of several switches those that every way from the socket waits for say why.
+    modes = [mode for key in waits_for(profile, settings, port) if (mode := profile.mode(key)) is not None]
+    return " and ".join(f"{m.label} stands at {m.label_of(mode_of(profile, settings, m.key))}" for m in modes)
 
 
 def _lost_on_cable(survey: Named, gap: Gap, where: str, rate: str) -> str:

@@ -4,7 +4,7 @@ import datetime as dt
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from ennead.desk.background.progress_window import ProgressWindow
@@ -48,8 +48,8 @@ class FileActions(QObject):
 
     def open_backup(self) -> None:
         """Ask for a state this studio was opened in, and go on from it in a draft of its own."""
+        from ennead.files.kept_copies import backup_folder
         from ennead.files.studio_file import read_studio_file
-        from ennead.files.write_lock import backup_folder
 
         folder = backups_folder()
         if self._table.path is not None and backup_folder(folder, self._table.path).is_dir():
@@ -149,4 +149,27 @@ class FileActions(QObject):
         try:
             deed()
         except EnneadError as error:
-            self._table.said.emit(str(error))
+            self.refused(error)
+
+    def refused(self, error: EnneadError) -> None:
+        """Say why a file was refused; where a copy of a damaged one was kept, offer to go on from that in a draft of its own."""
+        from ennead.files.errors import FileDamaged
+
+        self._table.said.emit(str(error))
+        if not isinstance(error, FileDamaged) or error.copy is None:
+            return
+        from PyQt6.QtWidgets import QMessageBox
+
+        from ennead.files.studio_file import read_studio_file
+
+        copy = error.copy
+        box = QMessageBox(self._window)
+        box.setObjectName("damaged")
+        box.setWindowTitle("Damaged studio")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(str(error))
+        go_on = box.addButton("Open that copy", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is go_on:
+            self._try(lambda: self.begin_draft(read_studio_file(copy)))

@@ -41,11 +41,10 @@ def _normal(theme: Theme, mode: str) -> QPixmap:
     layout = lay_bays(survey, theme.px(430), theme.width, theme.px)
     pixmap = QPixmap(round(layout.width), round(layout.height) - theme.px(30))
     pixmap.fill(theme.colour("ground"))
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint = BayPainter(painter, theme)
-    for bay in layout.bays:
-        paint.bay(bay, {p for c in survey.cords for p in c.plugs})
-    paint.cords(layout.arcs, QRectF(pixmap.rect()), (), {})
-    painter.end()
+    with QPainter(pixmap) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint = BayPainter(painter, theme)
+        for bay in layout.bays:
+            paint.bay(bay, {p for c in survey.cords for p in c.plugs})
+        paint.cords(layout.arcs, QRectF(pixmap.rect()), (), {})
     return pixmap

@@ -15,7 +15,7 @@ from ennead.survey.survey import Survey
 def about_destination(survey: Survey, key: DestinationId) -> Notes:
     """Return the notes about a destination."""
     studio = survey.studio
-    destination = studio.placed(key)
+    destination = survey.placed(key)
 
     def said(**facts: object) -> Change:
         return change(f"Change {destination.name}", change_destination, key, **facts)

@@ -54,7 +54,7 @@ def about_point(survey: Survey, end: PortEnd) -> Notes:
     deeds += [
         Deed(wanted.label, wanted) for _, wanted in (other_boxes(studio, box) if box is not None and cord else ())
     ]
-    for cable in studio.plugged(end):
+    for cable in survey.cables_at(end):
         more, can = about_cable_parts(survey, cable)
         facts += more
         deeds += can

@@ -42,7 +42,7 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     if end.port in unit.faults:
         facts.append(Fact("Fault", unit.faults[end.port],
                           edit=lambda t: change("Describe the fault", mark_fault, end, t)))  # fmt: skip
-    cables = studio.plugged(end)
+    cables = survey.cables_at(end)
     deeds: list[Deed] = []
     for cable in cables:
         more, can = about_cable_parts(survey, cable)

@@ -137,6 +137,8 @@ def _keep_log() -> None:
 
 
 def _open_first(window: "Window", path: Path | None) -> None:
+    from PyQt6.QtCore import QTimer
+
     from ennead.studio.errors import EnneadError
 
     table, preferences = window.table, window.preferences
@@ -155,6 +157,8 @@ def _open_first(window: "Window", path: Path | None) -> None:
             table.begin(table.autosave.open(last))
         except EnneadError as error:
             window.files.new_studio()
-            table.said.emit(str(error))
+            refusal = error
+            # Asked once the window is seen.
+            QTimer.singleShot(0, lambda refusal=refusal: window.files.refused(refusal))
         return
     window.files.new_studio()

@@ -110,8 +110,8 @@ class Worktable(QObject):
     @property
     def traced(self) -> "Survey":
         """The survey the run charts show: the plan's, or that of what stands."""
+        from ennead.edits.view import View, seen
         from ennead.survey.survey import Survey
-        from ennead.survey.view import View, seen
 
         if not self.standing:
             return self.survey
@@ -230,7 +230,7 @@ class Worktable(QObject):
             return self.findings
         keys: set[str] = {selection.key}
         if selection.kind == "port":
-            here = self.studio.plugged(selection.end)
+            here = self.survey.cables_at(selection.end)
             cords = {str(c.id) for c in self.studio.cords if selection.end in c.plugs}
             if self.studio.is_point(selection.end):
                 from ennead.reports.lit_run import lit_run

@@ -61,13 +61,13 @@ class Drawing(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         self.settle()
-        painter = QPainter(self.viewport())
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = QRectF(self.viewport().rect())
-        painter.fillRect(area, self.book.now.colour("ground"))
-        offset = self.offset()
-        painter.translate(-offset)
-        self.draw(painter, area.translated(offset))
+        with QPainter(self.viewport()) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            area = QRectF(self.viewport().rect())
+            painter.fillRect(area, self.book.now.colour("ground"))
+            offset = self.offset()
+            painter.translate(-offset)
+            self.draw(painter, area.translated(offset))
 
     # -- gestures ------------------------------------------------------------------------------
     def begin(self, gesture: Gesture, at: QPointF) -> None:

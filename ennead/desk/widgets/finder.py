@@ -56,7 +56,7 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
             )
             for p in profile.ports
         ]
-    for cable in studio.all_cables:
+    for cable in table.survey.every_cable.values():
         text = f"Cable {cable.id}  ·  {' → '.join(studio.ends_text(cable))}"
         sheet = 2 if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else 5
         finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
@@ -98,7 +98,7 @@ def _menu_settings(survey: Survey) -> list[Fix]:
                 text = f"Take in {line.name} of the session {session.name}"
                 deeds.append(Fix(text, change(text, take_in, key)))
     known = {end for source in studio.session_sources for end in source.at}
-    for cable in studio.active_cables:
+    for cable in survey.in_use.values():
         if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) and cable.start not in known:
             profile = studio.profile_of(cable.start.unit)
             if profile.role in ("instrument", "panel", "console", "processor", "preamp"):

@@ -45,36 +45,36 @@ class SheetTab(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self.book.now
-        painter = QPainter(self)
-        area = QRectF(self.rect())
-        if self.isChecked():
-            painter.fillRect(area, theme.colour("ground"))
-            painter.fillRect(QRectF(0, 0, theme.px(3), area.height()), theme.colour("accent"))
-        painter.setPen(theme.colour("accent" if self.isChecked() else "ink"))
-        # What the height leaves beside both lines is shared out: above, between, below.
-        roomy = area.height() >= theme.px(_ROOMY)
-        figure, line, name = (21, theme.px(26), theme.px(20)) if roomy else (15, theme.px(18), theme.px(17))
-        gap = max(0.0, (area.height() - line - name) / 3)
-        painter.setFont(theme.font(figure, bold=self.isChecked(), mono=True))
-        upper = QRectF(0, gap, area.width(), line)
-        painter.drawText(upper, Qt.AlignmentFlag.AlignCenter, str(self.number))
-        painter.setFont(theme.font(13))
-        painter.setPen(theme.colour("ink" if self.isChecked() else "soft"))
-        lower = QRectF(0, area.height() - gap - name, area.width(), name)
-        painter.drawText(lower, Qt.AlignmentFlag.AlignCenter, self.name)
-        if self.open_findings:
-            painter.setFont(theme.font(11, bold=True))
-            painter.setPen(theme.colour(self.worst if self.worst in ("trouble", "caution") else "soft"))
-            corner = QRectF(
-                area.width() / 2 + theme.px(8),
-                max(0.0, gap - theme.px(2)),
-                area.width() / 2 - theme.px(9),
-                theme.px(14),
-            )
-            painter.drawText(corner, Qt.AlignmentFlag.AlignLeft, f"▲{self.open_findings}")
-        if self.hasFocus():
-            painter.setPen(theme.pen("accent", 1, Qt.PenStyle.DotLine))
-            painter.drawRect(area.adjusted(4, 2, -3, -3))
+        with QPainter(self) as painter:
+            area = QRectF(self.rect())
+            if self.isChecked():
+                painter.fillRect(area, theme.colour("ground"))
+                painter.fillRect(QRectF(0, 0, theme.px(3), area.height()), theme.colour("accent"))
+            painter.setPen(theme.colour("accent" if self.isChecked() else "ink"))
+            # What the height leaves beside both lines is shared out: above, between, below.
+            roomy = area.height() >= theme.px(_ROOMY)
+            figure, line, name = (21, theme.px(26), theme.px(20)) if roomy else (15, theme.px(18), theme.px(17))
+            gap = max(0.0, (area.height() - line - name) / 3)
+            painter.setFont(theme.font(figure, bold=self.isChecked(), mono=True))
+            upper = QRectF(0, gap, area.width(), line)
+            painter.drawText(upper, Qt.AlignmentFlag.AlignCenter, str(self.number))
+            painter.setFont(theme.font(13))
+            painter.setPen(theme.colour("ink" if self.isChecked() else "soft"))
+            lower = QRectF(0, area.height() - gap - name, area.width(), name)
+            painter.drawText(lower, Qt.AlignmentFlag.AlignCenter, self.name)
+            if self.open_findings:
+                painter.setFont(theme.font(11, bold=True))
+                painter.setPen(theme.colour(self.worst if self.worst in ("trouble", "caution") else "soft"))
+                corner = QRectF(
+                    area.width() / 2 + theme.px(8),
+                    max(0.0, gap - theme.px(2)),
+                    area.width() / 2 - theme.px(9),
+                    theme.px(14),
+                )
+                painter.drawText(corner, Qt.AlignmentFlag.AlignLeft, f"▲{self.open_findings}")
+            if self.hasFocus():
+                painter.setPen(theme.pen("accent", 1, Qt.PenStyle.DotLine))
+                painter.drawRect(area.adjusted(4, 2, -3, -3))
 
 
 class Navigation(QWidget):

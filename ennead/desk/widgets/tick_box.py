@@ -22,18 +22,19 @@ class TickBox(QCheckBox):
         return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        theme, painter = self._theme, QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        side = float(theme.px(15))
-        box = QRectF(1.5, (self.height() - side) / 2, side, side)
-        painter.setPen(theme.pen("accent" if self.hasFocus() else "ink", 2 if self.hasFocus() else 1.2))
-        painter.drawRect(box)
-        if self.isChecked():
-            painter.setPen(theme.pen("accent", 2.4))
-            x, y = box.left(), box.top()
-            points = ((0.2, 0.5), (0.42, 0.75), (0.82, 0.22))
-            painter.drawPolyline(QPolygonF([QPointF(x + a * side, y + b * side) for a, b in points]))
-        painter.setFont(theme.font(14))
-        painter.setPen(theme.colour("ink"))
-        rest = QRectF(side + theme.px(9), 0, self.width(), self.height())
-        painter.drawText(rest, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.text())
+        theme = self._theme
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            side = float(theme.px(15))
+            box = QRectF(1.5, (self.height() - side) / 2, side, side)
+            painter.setPen(theme.pen("accent" if self.hasFocus() else "ink", 2 if self.hasFocus() else 1.2))
+            painter.drawRect(box)
+            if self.isChecked():
+                painter.setPen(theme.pen("accent", 2.4))
+                x, y = box.left(), box.top()
+                points = ((0.2, 0.5), (0.42, 0.75), (0.82, 0.22))
+                painter.drawPolyline(QPolygonF([QPointF(x + a * side, y + b * side) for a, b in points]))
+            painter.setFont(theme.font(14))
+            painter.setPen(theme.colour("ink"))
+            rest = QRectF(side + theme.px(9), 0, self.width(), self.height())
+            painter.drawText(rest, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.text())

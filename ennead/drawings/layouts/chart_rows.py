@@ -238,7 +238,7 @@ def _zoned(survey: Survey, run: Run) -> dict[str, list[Stop]]:
             role = views[stop.unit].profile.role
             if role == "panel" and not found.keys() & {"bay", "outboard"}:
                 zone = "panel"
-            elif stop.port in views[stop.unit].points:
+            elif stop.port in survey.passages[stop.unit].points:
                 zone = "back" if "outboard" in found else "bay"
         found.setdefault(zone, []).append(stop)
     return found
@@ -249,7 +249,7 @@ def stop_text(survey: Survey, stop: Stop) -> str:
     if stop.unit is None:
         return ""
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
-    between = "·" if stop.port in survey.views[stop.unit].points else " "
+    between = "·" if stop.port in survey.passages[stop.unit].points else " "
     text = f"{survey.studio.units[stop.unit].name}{between}{port.label}"
     if not port.is_digital:
         return text

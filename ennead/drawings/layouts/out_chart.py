@@ -115,7 +115,7 @@ def out_rows(
     studio = survey.studio
     rows: list[OutRow | Heading] = []
     used: set[PortEnd] = set()
-    for destination in studio.session_destinations:
+    for destination in survey.destinations:
         used.update(destination.outputs)
         new = proposal.out_of(destination.id) if proposal is not None else None
         ghost = out_way(survey, new.outputs, new.returns) if new is not None else None
@@ -152,8 +152,22 @@ def _idle(survey: Survey, used: set[PortEnd]) -> list[OutRow]:
         if point.end in used or not point.feeds or (point.unit, point.port.key) not in survey.leaving:
             continue
         way = out_way(survey, (point.end,))
+        # Where it ends at a point, nobody hears it: the point is said once.
+        fed = way.feeds.removesuffix(", no cord")
+        heard = way.feeds if fed == way.feeds else "no cord"
         rows.append(
-            OutRow("", way.feeds, str(point.number), _cells(way, "–"), True, False, False, "", False, point.end)
+            OutRow(
+                "",
+                heard,
+                str(point.number),
+                _cells(way, "–") | {"feeds": fed},
+                True,
+                False,
+                False,
+                "",
+                False,
+                point.end,
+            )
         )
     return rows
 

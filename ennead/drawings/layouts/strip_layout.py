@@ -99,11 +99,11 @@ class _Sockets:
     """Who uses each socket, worked out once a layout."""
 
     def __init__(self, survey: Survey) -> None:
-        self._studio = survey.studio
+        self._studio, self._survey = survey.studio, survey
 
     def user(self, end: PortEnd) -> tuple[str, str]:
         """Return who is at the other end, and the state of that cable; empty where nobody is."""
-        cables = self._studio.plugged(end)
+        cables = self._survey.cables_at(end)
         if not cables:
             return "", ""
         cable = cables[0]

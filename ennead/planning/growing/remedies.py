@@ -155,7 +155,7 @@ def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Itera
             (f"{len(bare)} × {box}", "each then takes a microphone input; leave its earth lift to the signal, never to the mains"), (box,) * len(bare),
         )  # fmt: skip
     wanted = _kinds_wanted(survey, now)
-    kept = kept_for_mains(studio.current, studio.session_destinations, survey.output_points)
+    kept = kept_for_mains(studio.current, survey.destinations, survey.output_points)
     if now.unplaced_outs and kept:
         numbers = "–".join(str(n) for n in sorted(kept))
         yield _Try(
@@ -283,7 +283,7 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
     outs = [p for p in profile.ports if p.direction == "out" and "line" in p.carries]
     if profile.role != "preamp" or not outs:
         return
-    reserved = {e for d in survey.studio.session_destinations for e in d.returns}
+    reserved = {e for d in survey.destinations for e in d.returns}
     lines = [
         s for s in survey.input_points
         if "line" in s.port.carries and not s.fault and len(s.drivers) == 1

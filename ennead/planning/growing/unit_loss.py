@@ -70,7 +70,7 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
     )
     stays = [r for r in told.renumbered if r.source not in placed]
     led = any(c.leader == unit and c.unit != unit for c in survey.clocks.by_unit.values())
-    silent = tuple(d.id for d in studio.session_destinations if _falls_silent(survey, after, d))
+    silent = tuple(d.id for d in survey.destinations if _falls_silent(survey, after, d))
     new_outs = {p.destination for p in proposal.outs}
     change = None
     if proposal.changes:

@@ -9,6 +9,7 @@ from ennead.studio.document import Studio
 from ennead.studio.house import Cable, Plug, PortEnd
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port
+from ennead.survey.survey import survey_of
 
 #: What a pair weighs that one cord would join: in the scene at hand or of the evening, in any other scene. House defaults. An everyday one is
 #: worth more than whatever scenes there are: back to normals there is no cord that could stand in for it.
@@ -42,7 +43,7 @@ def candidates(studio: Studio) -> tuple[UnitId, ...]:
     return tuple(
         u.id for u in studio.units.values()
         if studio.profile_of(u.id).role in ("processor", "preamp", "panel")
-        and not any(studio.plugged(PortEnd(u.id, p.key)) for p in _sockets(studio, u.id))
+        and not any(survey_of(studio).cables_at(PortEnd(u.id, p.key)) for p in _sockets(studio, u.id))
     )  # fmt: skip
 
 
@@ -76,7 +77,7 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
     crossed = _crossed(studio, points)
     for end in crossed:
         shut[column[end][1]].add(column[end][0])
-    for cable in studio.all_cables:
+    for cable in survey_of(studio).every_cable.values():
         held = [p for p in cable.plugs if isinstance(p, PortEnd) and p in column]
         far = [p for p in cable.plugs if p not in held]
         plain = cable.is_plain and len(held) == 1 and isinstance(far[0], PortEnd) and not cable.wires
@@ -103,7 +104,7 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
     for unit in bring:
         for port in _sockets(studio, unit):
             end = PortEnd(unit, port.key)
-            if end not in cable_of and not studio.plugged(end):
+            if end not in cable_of and not survey_of(studio).cables_at(end):
                 (outs if port.direction == "out" else ins)[end] = None
     bench = Bench(
         tuple(outs), tuple(ins), {s: c for s, c in outs.items() if c is not None}, {s: c for s, c in ins.items() if c is not None},
@@ -130,7 +131,7 @@ def beside(studio: Studio, ground: Bays) -> Ground:
         for side, point in enumerate(pair):
             if point in ground.socket_at:
                 continue
-            for cable in studio.plugged(point):
+            for cable in survey_of(studio).cables_at(point):
                 far = [p for p in cable.plugs if not (isinstance(p, PortEnd) and studio.is_point(p))]
                 there = _nature(studio, far[0]) if far else None
                 if there is not None:

@@ -8,6 +8,7 @@ from ennead.planning.laying.pairing import Column, Laid, lay, saved_by
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.survey.survey import survey_of
 
 
 def as_kept(studio: Studio, kept: Studio) -> LaidOut:
@@ -22,7 +23,7 @@ def as_kept(studio: Studio, kept: Studio) -> LaidOut:
     then = ground_of(kept)
     place = {socket: end for end, socket in then.socket_at.items()}
     now = ground_of(studio)
-    come = [s for s in place if s not in now.cable_of and _is_there(studio, s) and not studio.plugged(s)]
+    come = [s for s in place if s not in now.cable_of and _is_there(studio, s) and not survey_of(studio).cables_at(s)]
     ground = ground_of(studio, list(dict.fromkeys([UnitId(s.unit) for s in come])))
     column = {point: at for at, pair in enumerate(ground.points) for point in pair}
     best = lay(ground.bench, ground.wishes)

@@ -9,7 +9,10 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, SceneId, UnitId
 from ennead.studio.record import replace
 from ennead.survey.nets import Contact
+from ennead.survey.passages import Ask
 from ennead.survey.survey import Survey
+from ennead.survey.walk import Lane, reach
+from ennead.survey.ways import is_terminal, remembered
 
 #: The fronts that hold plugs, each with the front its cord runs to; None where the other end hangs loose.
 Fronts = Mapping[PortEnd, PortEnd | None]
@@ -25,11 +28,13 @@ class Behind(NamedTuple):
     drivers : frozenset of Contact
         Outputs and sources.
     heard_on : frozenset of UnitId
-        The loudspeakers that sound goes on to from here.
+        The loudspeakers that sound goes on to from here, whatever is plugged.
     supplies : frozenset of Supply
         The 48 V that is on and reaches it.
     receivers : frozenset of Contact
         Inputs and destinations.
+    leads_on : frozenset of PortEnd
+        Points that boxes behind these drive with what comes to them.
     """
 
     points: tuple[PortEnd, ...]
@@ -37,13 +42,13 @@ class Behind(NamedTuple):
     heard_on: frozenset[UnitId] = frozenset()
     supplies: frozenset[Supply] = frozenset()
     receivers: frozenset[Contact] = frozenset()
+    leads_on: frozenset[PortEnd] = frozenset()
 
 
 class Joined(NamedTuple):
     """What is joined to one point at some moment."""
 
     drivers: frozenset[Contact]
-    heard_on: frozenset[UnitId]
     supplies: frozenset[Supply]
 
 
@@ -80,15 +85,24 @@ class Board:
         return found
 
     def joined(self, point: PortEnd, fronts: Fronts) -> Joined:
-        """Return who drives what is joined to a point, who hears it, and what 48 V is on it."""
+        """Return what drives the copper joined to a point, and what 48 V is on it."""
         groups = self.groups(point, fronts)
         if len(groups) == 1:
-            return Joined(*groups[0][1:4])
+            return Joined(groups[0].drivers, groups[0].supplies)
         return Joined(
             frozenset([d for group in groups for d in group.drivers]),
-            frozenset([u for group in groups for u in group.heard_on]),
             frozenset([s for group in groups for s in group.supplies]),
         )
+
+    def heard_on(self, point: PortEnd, fronts: Fronts) -> frozenset[UnitId]:
+        """Return the loudspeakers on which it is heard when something is plugged at a point: through boxes, and what these drive in turn."""
+        waiting, met, found = [point], set[int](), set[UnitId]()
+        for here in waiting:
+            for group in self.groups(here, fronts) if id(self.behind[here]) not in met else ():
+                met.add(id(group))
+                found |= group.heard_on
+                waiting += group.leads_on
+        return frozenset(found)
 
     def parties(self, fronts: Fronts) -> dict[Contact, int]:
         """Return by a number which drivers are joined with one another."""
@@ -108,7 +122,7 @@ def board_of(studio: Studio) -> Board:
     points = {PortEnd(unit, key) for unit, bay in studio.bays.items() for key in bay.points}
     behind: list[Behind] = []
     met: set[PortEnd] = set()
-    ears = _Ears(survey)
+    ask = remembered(survey.passages.__getitem__)
     for point in sorted(points, key=lambda p: (p.unit, p.port)):
         if point in met:
             continue
@@ -118,7 +132,7 @@ def board_of(studio: Studio) -> Board:
         mine = tuple(dict.fromkeys([point, *sorted((e for c in contacts if (e := _end(c)) in points), key=str)]))
         met.update(mine)
         takes = [e for net in found for c in net.receivers if (e := _end(c)) is not None]
-        heard = frozenset().union(*[ears.of(c) for net in found for c in net.receivers]) if found else frozenset()
+        ahead = [lane for net in found for c in net.receivers for lane in _behind(ask, c)]
         supplies = frozenset(
             (end.unit, bank.key) for end in takes
             if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None and bank.key in banks[end.unit]
@@ -127,9 +141,10 @@ def board_of(studio: Studio) -> Board:
             Behind(
                 mine,
                 frozenset(c for net in found for c in net.drivers),
-                heard,
+                frozenset(unit for unit, _, _ in ahead if survey.profiles[unit].role == "loudspeaker"),
                 supplies,
                 frozenset(c for net in found for c in net.receivers),
+                frozenset(e for unit, port, _ in ahead if (e := PortEnd(unit, port)) in points),
             )
         )
     normals = [
@@ -143,30 +158,7 @@ def _end(contact: Contact) -> PortEnd | None:
     return PortEnd(UnitId(unit), port) if unit[:1] == LETTERS["units"] else None
 
 
-class _Ears:
-    """Which loudspeakers hear what comes in by an input: through amplifiers and controllers, not through converters."""
-
-    def __init__(self, survey: Survey) -> None:
-        self._passages = survey.passages
-
-    def of(self, contact: Contact) -> frozenset[UnitId]:
-        """Return the loudspeakers that hear what comes in at a contact."""
-        if contact[0][:1] != LETTERS["units"]:
-            return frozenset()
-        waiting, met, found = [(UnitId(contact[0]), contact[1], contact[2])], set[Contact](), set[UnitId]()
-        for here in waiting:
-            unit, port, lane = here
-            box = self._passages[unit]
-            if here in met:
-                continue
-            met.add(here)
-            if box.view.profile.role == "loudspeaker":
-                found.add(unit)
-            if box.on_computer or box.view.profile.is_digital:
-                continue
-            for out, out_lane in box.view.inside.get((port, lane), ()):
-                for link in box.leaving.get(out, ()):
-                    across = link.across(out_lane)
-                    if across is not None:
-                        waiting.append((link.end.unit, link.end.port, across))
-        return frozenset(found)
+def _behind(ask: Ask, contact: Contact) -> list[Lane]:
+    """Return what sound that comes in at a contact reaches, but for what is recorded."""
+    unit = UnitId(contact[0])
+    return reach(ask, (unit, contact[1], contact[2]), is_terminal).lanes if unit[:1] == LETTERS["units"] else []

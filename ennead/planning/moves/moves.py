@@ -341,18 +341,19 @@ def _guarded(
     loud: dict[UnitId, None] = {}
     supplies: dict[Supply, None] = {}
     for action, k, end, point in order:
-        joined = [board.joined(point, fronts.at)]
         other = now[k][2 - end]
-        joined += [board.joined(other, fronts.at)] if other is not None else []
+        ends = [p for p in (point, other) if p is not None]
+        joined, heard = [board.joined(p, fronts.at) for p in ends], [board.heard_on(p, fronts.at) for p in ends]
         if action == "pull":
             fronts.pull(point)
             now[k][end - 1] = None
         else:
             fronts.plug(point, other)
             now[k][end - 1] = point
-        joined += [board.joined(p, fronts.at) for p in (point, other) if p is not None]
+        joined += [board.joined(p, fronts.at) for p in ends]
+        for units in (*heard, *[board.heard_on(p, fronts.at) for p in ends]):
+            loud.update(dict.fromkeys(sorted(units)))
         for there in joined:
-            loud.update(dict.fromkeys(sorted(there.heard_on)))
             supplies.update(dict.fromkeys(sorted(there.supplies)))
     first = [MoveStep("mute", on=unit) for unit in loud] + [MoveStep("phantom-off", on=supply) for supply in supplies]
     first += [MoveStep("wait", wait_s=FALL_S)] if supplies else []

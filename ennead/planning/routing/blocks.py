@@ -10,6 +10,7 @@ from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Wire
 from ennead.studio.profile import Port
 from ennead.studio.ranges import in_ranges
+from ennead.survey.survey import survey_of
 
 
 class Block(NamedTuple):
@@ -33,7 +34,7 @@ class Block(NamedTuple):
 
 def free_blocks(studio: Studio) -> list[Block]:
     """Return the analogue sockets that hold no cable, row by row, outputs of each box before its inputs."""
-    held = {plug for cable in studio.active_cables for plug in cable.plugs}
+    held = {plug for cable in survey_of(studio).in_use.values() for plug in cable.plugs}
     found: list[Block] = []
     for unit in studio.units.values():
         if unit.id in studio.bays:

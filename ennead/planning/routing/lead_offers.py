@@ -32,7 +32,7 @@ def lead_offers(survey: Survey, end: PortEnd) -> tuple[LeadOffer, ...]:
     UnknownObject, NoSuchPort
     """
     port = survey.studio.port(end)
-    if port.is_digital or survey.studio.plugged(end):
+    if port.is_digital or survey.cables_at(end):
         return ()
     if port.wiring == "insert" and port.direction == "both":
         found = _inserts(survey, end, port)
@@ -54,7 +54,7 @@ def _free(survey: Survey, unit: Unit, direction: str, like: Port) -> list[Port]:
         out, into = (like, port) if direction == "in" else (port, like)
         if port.direction == direction and port.channels == 1 and not port.is_digital and not misfit(out, into):
             end = PortEnd(unit.id, port.key)
-            if not studio.plugged(end) and port.key not in unit.faults:
+            if not survey.cables_at(end) and port.key not in unit.faults:
                 found.append(port)
     return found
 
@@ -104,7 +104,7 @@ def _looms(survey: Survey, end: PortEnd, port: Port) -> Iterator[LeadOffer]:
                 far.direction == direction
                 and far.channels == port.channels
                 and not far.is_digital
-                and not studio.plugged(there)
+                and not survey.cables_at(there)
             ):
                 yield _offer(
                     survey,

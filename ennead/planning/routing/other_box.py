@@ -7,6 +7,7 @@ from ennead.edits.scenes import move_plug
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CordId, UnitId
+from ennead.survey.survey import survey_of
 
 #: By way (``in`` or ``out``) and place among the sockets of that way: the point a box's socket is wired to.
 _Points = Mapping[str, tuple[PortEnd, ...]]
@@ -14,7 +15,7 @@ _Points = Mapping[str, tuple[PortEnd, ...]]
 
 def box_behind(studio: Studio, point: PortEnd) -> UnitId | None:
     """Return the outboard behind a point of a bay."""
-    for cable in studio.plugged(point):
+    for cable in survey_of(studio).cables_at(point):
         for plug in cable.plugs:
             if isinstance(plug, PortEnd) and plug != point and studio.profile_of(plug.unit).is_outboard:
                 return plug.unit
@@ -58,7 +59,7 @@ def _points_of(studio: Studio, box: UnitId) -> _Points:
         if port.direction not in found or port.is_digital:
             continue
         end = PortEnd(box, port.key)
-        for cable in studio.plugged(end):
+        for cable in survey_of(studio).cables_at(end):
             found[port.direction] += [
                 p for p in cable.plugs if isinstance(p, PortEnd) and p.unit in studio.bays and p.unit != box
             ]

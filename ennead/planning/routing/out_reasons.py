@@ -19,6 +19,7 @@ _WANTED: Final = {
 }  # fmt: skip
 _BOUND: Final = {
     "loudspeakers": "main outputs stay with the monitors", "cue": "what feeds ears feeds nothing else", "outboard": "what drives outboard serves no cue",
+    "console": "what drives a mixer is a send",
 }  # fmt: skip
 
 
@@ -74,7 +75,7 @@ def why_not_from(survey: Survey, destination: Destination, end: PortEnd) -> str:
     points: tuple[OutputPoint, ...] = tuple(output_point_at(survey.output_points).get(end, ()))
     if not points and end.port not in survey.faults.get(end.unit, ()):
         return f"no driver number comes out of {text}"
-    kept = kept_for_mains(survey.studio.current, survey.studio.session_destinations, survey.output_points)
+    kept = kept_for_mains(survey.studio.current, survey.destinations, survey.output_points)
     against = [
         o
         for p in points[:1]

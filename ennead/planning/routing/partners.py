@@ -39,7 +39,7 @@ def partners(survey: Survey, end: PortEnd) -> tuple[Partner, ...]:
     unit's sockets last.
     """
     studio, here = survey.studio, survey.studio.port(end)
-    full = {end for end in studio.plugs_at if studio.port(end).direction != "out" or studio.port(end).is_digital}
+    full = {end for end in survey.plugs if studio.port(end).direction != "out" or studio.port(end).is_digital}
     found: list[tuple[tuple[bool, bool, int], Partner]] = []
     for unit in studio.units.values():
         for port in studio.profiles[unit.profile].ports:

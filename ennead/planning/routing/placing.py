@@ -10,7 +10,7 @@ from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.rules.source_fits_port import why_unfit
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.session import Source
 from ennead.survey.survey import Survey
 
@@ -131,7 +131,7 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
     source = studio.source(source_id)
     option = hard_reason(survey, source, end)
     for point in option:
-        sitter = next((c.start for c in studio.plugged(point.end)), None)
+        sitter = next((c.start for c in survey.cables_at(point.end)), None)
         if isinstance(sitter, SourceEnd) and sitter.source != source_id:
             there = studio.sources[sitter.source].name
             raise NoPlace(source.name, f"{studio.end_text(point.end)} is taken by {there}")
@@ -175,5 +175,5 @@ def _why_not_there(survey: Survey, source: Source, end: PortEnd) -> str:
 
 def _one(survey: Survey, source: Source, option: Option, cords: tuple[CordTo, ...] = ()) -> Change:
     numbers = tuple(d.number for s in option for d in s.drivers)[: source.channels]
-    laid = {source.id: cords} if cords else {}
+    laid: dict[SourceId | DestinationId, tuple[CordTo, ...]] = {source.id: cords} if cords else {}
     return take(survey, Proposal((Placement(source.id, option, numbers),), 0, {}, cords=laid), [source.id])

@@ -21,7 +21,7 @@ def place_out_at_number(survey: Survey, key: DestinationId, number: int) -> Chan
     NoPlace
         If nothing comes out there, or the destination does not suit the socket; that it is taken is told by the change.
     """
-    destination = survey.studio.placed(key)
+    destination = survey.placed(key)
     point = next((s for s in survey.output_points if s.number == number), None)
     if point is None:
         raise NoPlace(destination.name, f"no socket gives out driver output {number}")
@@ -37,7 +37,7 @@ def place_out_at_port(survey: Survey, key: DestinationId, end: PortEnd) -> Chang
     ------
     NoPlace
     """
-    destination = survey.studio.placed(key)
+    destination = survey.placed(key)
     posed, index = _posed(survey, destination)
     return _one(survey, destination, posed, place_from(posed, index, end), end)
 

@@ -61,7 +61,7 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     studio = survey.studio
     hears = key in studio.destinations
     here = tuple(
-        out_rules(survey, studio.placed(DestinationId(key)), posed, index)
+        out_rules(survey, survey.placed(DestinationId(key)), posed, index)
         if hears
         else _rules_here(survey, SourceId(key))
     )

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Final
 
+from ennead.planning.seating.cells import class_of
 from ennead.planning.seating.class_model import ClassModel, Terms, free_needs, price
 from ennead.planning.seating.linear import Line
 from ennead.planning.seating.problem import PRICED, costs
@@ -11,8 +12,11 @@ from ennead.planning.seating.problem import PRICED, costs
 def lay_stages(built: ClassModel) -> None:
     """Add the lines of all stages, and the columns and rows they need."""
     problem = built.problem
+    # Of two mates none is left out alone, and a loop counts once.
+    twos = [(class_of(problem, one), class_of(problem, other)) for one, other in problem.counted_mates]
+    weight = {other: 0.0 for one, other in twos if one != other} | {one: 0.5 for one, other in twos if one == other}
     for level in problem.levels:
-        terms = {column: 1.0 for of, column in built.left_out.items() if of[2] == level}
+        terms = {column: weight.get(of, 1.0) for of, column in built.left_out.items() if of[2] == level}
         built.stages.append((f"left out {level}", Line(terms)))
     for aim in problem.aims:
         built.stages.append((aim, _priced(built, aim) if aim in PRICED else _LINES[aim](built)))

@@ -58,8 +58,9 @@ class Proposal:
         Sources without a place that cannot stay plugged where they are.
     switches : tuple of Switch
         48 V switches to be set anew once all of it is carried out.
-    cords : map of source to tuple of CordTo
-        The cords without which a source would not arrive where it is, or is to be, plugged in.
+    cords : map of source, or destination, to tuple of CordTo
+        The cords without which a source would not arrive where it is, or is to be, plugged in; those that take a destination's outputs to
+        its box, and a loop back.
     """
 
     placements: tuple[Placement, ...]
@@ -70,7 +71,7 @@ class Proposal:
     stages: tuple[Stage, ...] = ()
     unplugged: tuple[SourceId, ...] = ()
     switches: tuple[Switch, ...] = ()
-    cords: Mapping[SourceId, tuple[CordTo, ...]] = field(default_factory=dict)
+    cords: Mapping[SourceId | DestinationId, tuple[CordTo, ...]] = field(default_factory=dict)
 
     @property
     def proven(self) -> bool:
@@ -133,7 +134,7 @@ def propose(
     placements: list[Placement] = []
     legs: dict[DestinationId, dict[str, Seats | None]] = {}
     unplaced: dict[SourceId, str] = {}
-    cords: dict[SourceId, tuple[CordTo, ...]] = {}
+    cords: dict[SourceId | DestinationId, tuple[CordTo, ...]] = {}
     moves = 0
     for who, place in zip(posed.asked, seating, strict=True):
         if who.leg != "source":
@@ -141,8 +142,8 @@ def propose(
             continue
         source = studio.source(SourceId(who.key))
         cables = cables_of(survey, source)
-        if place is not None and (new := [posed.cords[end] for end in posed.ends(place) if end in posed.cords]):
-            cords[source.id] = tuple(new)
+        if place is not None and (laid := [posed.cords[end] for end in posed.ends(place) if end in posed.cords]):
+            cords[source.id] = tuple(laid)
         if place is None:
             unplaced[source.id] = "the search was stopped" if stopped else why_not(survey, source)
         elif source.id in cords or tuple(c.end for c in cables) != posed.ends(place):
@@ -150,6 +151,9 @@ def propose(
             placements.append(Placement(source.id, points, posed.numbers(place)[: source.channels]))
             moves += bool(cables) and tuple(c.end for c in cables) != posed.ends(place)
     outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
+    cords |= {
+        p.destination: new for p in outs if (new := tuple([c for end in dict.fromkeys(p.outputs) for c in posed.out_cords.get(end, ())]))
+    }  # fmt: skip
     bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages, cords=cords)
     return _with_the_rest(survey, bare, stopped=stopped)
 
@@ -177,18 +181,17 @@ def _with_the_rest(survey: Survey, proposal: Proposal, *, stopped: bool) -> Prop
 def _outs(
     survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Seats | None]], used: set[int]
 ) -> tuple[tuple[OutPlacement, ...], dict[DestinationId, str], int]:
-    studio = survey.studio
     outs: list[OutPlacement] = []
     without: dict[DestinationId, str] = {}
     moved = 0
     at = output_point_at(survey.output_points)
     for key, (outputs, returns) in posed.standing.items():
-        if (outputs, returns) != (studio.placed(key).outputs, studio.placed(key).returns):
+        if (outputs, returns) != (survey.placed(key).outputs, survey.placed(key).returns):
             numbers = tuple(p.number for end in outputs for p in at.get(end, ())[:1])
             back_at = tuple(a.number for end in returns if (a := survey.arrival(end)) is not None)
             outs.append(OutPlacement(key, outputs, returns, numbers, back_at))
     for key, places in legs.items():
-        destination = studio.placed(key)
+        destination = survey.placed(key)
         out, back = places.get("out"), places.get("return")
         taps = Asked(key, "out") in posed.apart
         if (out is None and not taps) or ("return" in places and back is None):

@@ -94,6 +94,11 @@ def _starts(survey: Survey, held: set[PortEnd]) -> dict[PortEnd, PortEnd]:
     return found
 
 
+def free_landings(survey: Survey, held: set[PortEnd]) -> list[Landing]:
+    """Return the free points behind which a driver input stands that nothing leads to, by number."""
+    return _landings(survey, held, None)
+
+
 def _first_point(survey: Survey, end: PortEnd, held: set[PortEnd]) -> PortEnd | None:
     """Return the first point of a bay a socket leads to, where its front is free and in service."""
     stops = survey.way(end.unit, end.port).stops

@@ -14,12 +14,12 @@ from ennead.rules.may_sit import obstacles, wanted_of, where_of
 from ennead.rules.may_sit_beside import may_come_back
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed
-from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import PRIORITIES, Destination, PlacedDestination, Source
 from ennead.survey.input_points import InputPoint
 from ennead.survey.output_points import OutputPoint
+from ennead.survey.survey import Survey
 
 Fits = dict[tuple[int, int], Fit]
 
@@ -66,22 +66,22 @@ class Demanded:
 
     def add_destination(self, destination: PlacedDestination, leg: Literal["out", "return"]) -> None:
         """Add a destination's outputs or its return: a demand, one that stays where it is, or none."""
-        ground, studio = self.ground, self.ground.survey.studio
+        ground = self.ground
         if destination.id in ground.standing or (
             leg == "return" and (destination.kind != "loop" or "returns" in ground.relaxed)
         ):
             return
         ends = destination.outputs if leg == "out" else destination.returns
         who = Asked(destination.id, leg)
-        if destination.tap and set(ends) & held_by_others(studio, destination):
+        if destination.tap and set(ends) & held_by_others(ground.survey, destination):
             # It hears what another sends, on purpose; a tap that has an output to itself holds it like anybody.
             self.apart.append(who)
             return
         kind = self.kinds.setdefault((leg, destination.kind, destination.place, destination.channels), len(self.kinds))
         self.fits |= _destination_fits(ground, kind, destination, leg)
         now = place_at(ground, ends) if ends else None
-        paired = destination.kind == "loop" and studio.current.loop_numbers != "free"
-        mate = self.loops.setdefault(destination.id, len(self.loops)) if paired else None
+        # A loop has both legs or none, whatever its numbers are to be.
+        mate = self.loops.setdefault(destination.id, len(self.loops)) if destination.kind == "loop" else None
         fixed = destination.pinned and now is not None
         self.demands.append(Demand(kind, destination.channels == 2, 1, None, None, now, now, fixed, mate))
         self.asked.append(who)
@@ -92,19 +92,16 @@ def demands_of(ground: Ground) -> Demanded:
     found = Demanded(ground)
     for source in ground.survey.studio.session_sources:
         found.add_source(source)
-    for destination in ground.survey.studio.session_destinations:
+    for destination in ground.survey.destinations:
         found.add_destination(destination, "out")
         found.add_destination(destination, "return")
     return found
 
 
-def held_by_others(studio: Studio, destination: Destination) -> set[PortEnd]:
+def held_by_others(survey: Survey, destination: Destination) -> set[PortEnd]:
     """Return the sockets the other destinations of the session have."""
     return {
-        end
-        for other in studio.session_destinations
-        if other.id != destination.id
-        for end in (*other.outputs, *other.returns)
+        end for other in survey.destinations if other.id != destination.id for end in (*other.outputs, *other.returns)
     }
 
 
@@ -164,7 +161,10 @@ def _destination_fits(ground: Ground, kind: int, destination: Destination, leg: 
                 wanted, may_go_out.where_of(ground.survey, socket, back=socket.end in ground.wired_back)
             ):
                 standing = socket.feeds not in ("", "other") or "headphone" in socket.port.carries
-                found[kind, trait] = Fit(0, (0 if standing else reach_price(destination.place, place), 0, low))
+                price = (0 if standing else reach_price(destination.place, place)) + CORD * len(
+                    ground.out_cords.get(socket.end, ())
+                )
+                found[kind, trait] = Fit(0, (price, 0, low))
         elif may_come_back(socket.port):
             found[kind, trait] = Fit(
                 0, (reach_price(destination.place, place), 1 if socket.port.connector == "xlr" else 0, low)

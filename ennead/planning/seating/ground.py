@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Final
 
 from ennead.planning.seating.corded import Cords
+from ennead.planning.seating.corded_outs import OutCords
 from ennead.planning.seating.problem import Face, Pair, Trait
 from ennead.planning.seating.studio_problem import Point, numbers_of
 from ennead.planning.seating.wired import Ways, standing_loops, wired_back
@@ -29,6 +30,7 @@ class Ground:
     survey: Survey
     relaxed: frozenset[str] = frozenset()
     cords: Cords = field(default_factory=dict)
+    out_cords: OutCords = field(default_factory=dict)
     sockets: list[list[Point]] = field(default_factory=list)
     faces: list[list[Face]] = field(default_factory=list)
     at: dict[tuple[PortEnd, int], tuple[int, int]] = field(default_factory=dict)
@@ -43,12 +45,21 @@ class Ground:
     @cached_property
     def standing(self) -> dict[DestinationId, Ways]:
         """The loops that stand wired in the house."""
-        return standing_loops(self.survey.studio)
+        return standing_loops(self.survey)
 
     @cached_property
     def wired_back(self) -> frozenset[PortEnd]:
         """The outputs behind which a box stands that is wired back."""
-        return wired_back(self.survey.studio)
+        return wired_back(self.survey)
+
+    @cached_property
+    def theirs(self) -> frozenset[PortEnd]:
+        """The outputs of destinations that no loop of theirs holds in place; and of the loop that is to go where it is told."""
+        there = [d for d in self.survey.destinations if d.id not in self.standing]
+        found = {end for d in there for end in d.outputs}
+        if self.loose is not None:
+            found |= {PortEnd(way.output[0], way.output[1]) for loop in self.survey.wired_loops for way in loop.ways}
+        return frozenset(found)
 
     @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
@@ -93,17 +104,34 @@ def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:
         return
     by_number: dict[int, int] = {}
     first = len(ground.sockets)
-    session, destinations = survey.studio.current, survey.studio.session_destinations
+    session, destinations = survey.studio.current, survey.destinations
     kept = kept_for_mains(session, destinations, survey.output_points)
+    busy = _busy(ground)
     for point in survey.output_points:
+        if (point.driver.unit, point.driver.channel.index) in busy and point.end not in ground.theirs:
+            continue
         where = may_go_out.where_of(survey, point, back=point.end in ground.wired_back, kept=point.number in kept)
         if where.kept or where.fault or point.end in shut:
             continue
         unit = survey.studio.units[point.unit]
         chain = _chain(ground, point.unit, point.delay, point.port.key)
-        like = ("out", where, point.port.connector, point.port.channels, chain, _strip(ground, point), unit.place)
+        like = (
+            "out",
+            where,
+            point.port.connector,
+            point.port.channels,
+            chain,
+            _strip(ground, point),
+            unit.place,
+            point.end in ground.out_cords,
+        )
         slot = by_number.setdefault(point.number, max(first, len(ground.sockets)))
         _add(ground, slot, point, like, chain, None, ())
+
+
+def _busy(ground: Ground) -> set[tuple[UnitId, int]]:
+    """Return the driver channels on which loops run that stand, claimed or not: all sockets of them are in use, mirrored ones too."""
+    return {(way.interface, way.number) for loop in ground.survey.wired_loops for way in loop.ways}
 
 
 def _add(

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 from typing import Final
 
 from ennead.planning.seating.corded import within_reach
+from ennead.planning.seating.corded_outs import outs_within_reach
 from ennead.planning.seating.demands import demands_of
 from ennead.planning.seating.ground import Ground, gather_inputs, gather_outputs, neighbours
 from ennead.planning.seating.problem import Problem, Slot
@@ -47,7 +48,10 @@ def pose(
         A loop that is placed like any other although it could stand in the house.
     """
     survey, cords = within_reach(survey)
-    ground = Ground(survey, relaxed, cords)
+    session = survey.studio.current
+    same = session.loop_numbers == "always" and "same numbers" not in relaxed
+    survey, out_cords = outs_within_reach(survey, same=same)
+    ground = Ground(survey, relaxed, cords, out_cords)
     if loose is not None:
         ground.standing.pop(loose, None)
         ground.loose = loose
@@ -64,16 +68,15 @@ def pose(
     banks = tuple(bank in units[unit].settings.phantom for unit, bank in ground.banks)
     found = demands_of(ground)
     demands, asked, apart, fits = tuple(found.demands), tuple(found.asked), tuple(found.apart), found.fits
-    session = survey.studio.current
     order = aims or session.aims or tuple(AIM_LABELS)
-    same = session.loop_numbers == "always" and "same numbers" not in relaxed
     held = _held_switches(ground, apart)
     # Nobody pays for what has to be set anew whoever sits where.
     banks = tuple(held.get(number, on) for number, on in enumerate(banks))
     problem = Problem(
-        tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held
-    )
-    return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords)
+        tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held,
+        session.loop_numbers != "free",
+    )  # fmt: skip
+    return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords, out_cords)
 
 
 def _held_apart(survey: Survey) -> Iterator[PortEnd]:

@@ -31,9 +31,7 @@ def options_for(survey: Survey, source: Source) -> tuple[Option, ...]:
 
 def reserved_inputs(survey: Survey) -> dict[PortEnd, str]:
     """Return the inputs by which loops come back, each with its loop's name: no source may sit there."""
-    return {
-        end: destination.name for destination in survey.studio.session_destinations[::-1] for end in destination.returns
-    }
+    return {end: destination.name for destination in survey.destinations[::-1] for end in destination.returns}
 
 
 def phantom_wish(source: Source, option: Option) -> int:

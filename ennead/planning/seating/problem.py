@@ -136,6 +136,8 @@ class Problem:
         The soft aims in their order of importance.
     same_numbers : bool
         Whether mates must have the same number, whatever it costs.
+    like_numbers : bool
+        Whether mates are given the same number where that costs nothing.
     held : map of int to bool
         Switches that must stand as given, whoever sits where; `banks` says so of them already.
     """
@@ -150,6 +152,7 @@ class Problem:
     aims: tuple[str, ...] = AIMS
     same_numbers: bool = False
     held: Mapping[int, bool] = field(default_factory=dict)
+    like_numbers: bool = True
 
     @cached_property
     def levels(self) -> tuple[int, ...]:
@@ -177,9 +180,19 @@ class Problem:
             if any(d.fixed and d.home is not None for d in (one, other)):
                 continue
             own = any(d.home is not None or d.numbered is not None for d in (one, other))
-            alike = sorted((d.kind, d.pair, d.level, repr(d.bundle), repr(d.family)) for d in (one, other))
+            alike = sorted(map(_likeness, (one, other)))
             keys[mates[0]] = keys[mates[1]] = mates if own else tuple(alike)
         return tuple(keys)
+
+    @cached_property
+    def counted_mates(self) -> tuple[tuple[int, int], ...]:
+        """The mates that are left out together and count once, the one that counts first; of likes the first in the list."""
+        found = []
+        for one, other in self.mates:
+            if self.mate_keys[one] is not None:
+                a, b = (_likeness(self.demands[i]) for i in (one, other))
+                found.append((one, other) if a <= b else (other, one))
+        return tuple(found)
 
     @property
     def stages(self) -> tuple[str, ...]:
@@ -209,6 +222,11 @@ class Problem:
         else:
             every = [((s, f),) for s, slot in enumerate(self.slots) for f in range(len(slot.faces))]
         return [place for place in every if self.fit(demand.kind, place) is not None]
+
+
+def _likeness(demand: Demand) -> tuple[int, bool, int, str, str]:
+    """Return what two demands without a place of their own must share to be alike, as something that can be put in order."""
+    return demand.kind, demand.pair, demand.level, repr(demand.bundle), repr(demand.family)
 
 
 #: Where each demand sits; None for one that is left out.
@@ -244,7 +262,13 @@ def is_legal(problem: Problem, seating: Seating) -> bool:
 def score(problem: Problem, seating: Seating) -> tuple[int, ...]:
     """Return what a seating costs in each stage."""
     demands = list(zip(problem.demands, seating, strict=True))
-    found = {f"left out {level}": sum(d.level == level and p is None for d, p in demands) for level in problem.levels}
+    out = [p is None for p in seating]
+    for one, other in problem.counted_mates:
+        out[one], out[other] = out[one] or out[other], False
+    found = {
+        f"left out {level}": sum(d.level == level and gone for d, gone in zip(problem.demands, out, strict=True))
+        for level in problem.levels
+    }
     found["moves"] = sum(d.home is not None and p != d.home for d, p in demands)
     found["numbers"] = sum(d.numbered is not None and p != d.numbered for d, p in demands)
     found["skew"] = _spread(

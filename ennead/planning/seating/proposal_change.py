@@ -43,7 +43,7 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
         for channel, point in enumerate(placement.points, start=1):
             plugs.append(step(connect, SourceEnd(source.id, channel), point.end))
     pulls += [
-        step(send_out, p.destination, ()) for p in outs if (d := studio.placed(p.destination)).outputs or d.returns
+        step(send_out, p.destination, ()) for p in outs if (d := survey.placed(p.destination)).outputs or d.returns
     ]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
@@ -68,7 +68,7 @@ def _with_displaced(
     new: Sits = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     sits = {end: key for key, ends in now.items() for end in ends}
     # A tap shares what it hears; nobody has to leave for it, nor it for anybody.
-    takes = {end: d.id for d in studio.session_destinations if not d.tap for end in (*d.outputs, *d.returns)}
+    takes = {end: d.id for d in survey.destinations if not d.tap for end in (*d.outputs, *d.returns)}
     while True:
         needed = [e for key, ends in new.items() if key in wanted for e in ends]
         needed += [e for p in proposal.outs if p.destination in wanted for e in (*p.outputs, *p.returns)]

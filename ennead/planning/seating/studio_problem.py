@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
 from ennead.planning.seating.corded import Cords
+from ennead.planning.seating.corded_outs import OutCords
 from ennead.planning.seating.problem import Problem, Seats
 from ennead.planning.seating.wired import Ways
 from ennead.studio.house import PortEnd
@@ -39,6 +40,8 @@ class Posed:
         Loops whose cables stand in the house.
     cords : map of PortEnd to CordTo
         The sockets that arrive by a cord that is still to be laid; in the survey they are laid.
+    out_cords : map of PortEnd to tuple of CordTo
+        The outputs that lead to a box by cords that are still to be laid.
     """
 
     survey: Survey
@@ -48,6 +51,7 @@ class Posed:
     apart: tuple[Asked, ...] = ()
     standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
     cords: Cords = field(default_factory=dict)
+    out_cords: OutCords = field(default_factory=dict)
 
     def ends(self, place: Seats) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""

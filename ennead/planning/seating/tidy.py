@@ -104,7 +104,7 @@ class _Floor:
     def pair_numbers(self) -> None:
         """Give mates the same number where that costs nothing: either goes to the other's, or both elsewhere."""
         movable = set(self._movable())
-        for one, other in self.problem.mates:
+        for one, other in self.problem.mates if self.problem.like_numbers else ():
             mine, theirs = self.seated[one], self.seated[other]
             if mine is None or theirs is None or self._number(mine) == self._number(theirs):
                 continue

@@ -1,48 +1,84 @@
 """What stands wired in the house, so that no search moves it: loops out of a box and back, sources that are outputs."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
-from ennead.studio.session import Source
+from ennead.studio.session import Destination, Source
+from ennead.survey.loops import LoopWay, WiredLoop
+from ennead.survey.placed import stands_wired as stands_out_and_back
 from ennead.survey.survey import Survey
 
 #: Outputs and returns, channel by channel.
 Ways = tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]
 
 
-def standing_loops(studio: Studio) -> dict[DestinationId, Ways]:
+def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
     """Return the evening's loops that stand wired in the house: nobody moves them.
 
-    A loop that has no place yet is one of them where a box with its channels is wired and waits.
+    A loop that has no place yet claims one that stands: by the boxes it states, by a box of its own name, or where it is the only one with
+    just its channels. One that no claim makes out is left to be asked for.
     """
-    sent, destinations = studio.sent, studio.session_destinations
-    loops = [d for d in destinations if d.kind == "loop" and not d.tap]
-    found = {d.id: (d.outputs, d.returns) for d in loops if sent.stands_wired(d) and d.outputs and d.returns}
-    claimed = {end for d in destinations for end in (*d.at, *d.outputs, *d.returns)}
+    loops = [d for d in survey.destinations if d.kind == "loop" and not d.tap]
+    if not loops:
+        return {}
+    found = {d.id: (d.outputs, d.returns) for d in loops if stands_out_and_back(survey, d) and d.outputs and d.returns}
+    claimed = {end for d in survey.destinations for end in (*d.at, *d.outputs, *d.returns)}
     free = [
-        [
-            way
-            for way in zip(w.outputs, w.returns, strict=True)
-            if claimed.isdisjoint(way) and "line" in studio.port(way[0]).carries
-        ]
-        for w in sent.wired_loops()
+        (
+            loop,
+            [w for w in loop.ways if claimed.isdisjoint(_sockets(w)) and "line" in survey.port(_sockets(w)[0]).carries],
+        )
+        for loop in survey.wired_loops
     ]
-    for loop in loops:
-        if not loop.outputs and not loop.returns and not loop.at:
-            # A box with just these channels before one of which some would be left.
-            fitting = min((ways for ways in free if len(ways) >= loop.channels), key=len, default=None)
-            if fitting is not None:
-                outputs, returns = zip(*fitting[: loop.channels], strict=True)
-                del fitting[: loop.channels]
-                found[loop.id] = outputs, returns
+    waiting = [d for d in loops if not d.outputs and not d.returns and not d.at]
+    for by in (_by_boxes, _by_name, _by_size):
+        for destination in [d for d in waiting if d.id not in found]:
+            fitting = [
+                (loop, ways)
+                for loop, ways in free
+                if len(_channels(ways)) >= destination.channels and by(survey, destination, loop)
+            ]
+            if by is _by_size:
+                # A box with just these channels before one of which some would be left.
+                fitting = sorted(fitting, key=lambda f: len(_channels(f[1])))[:1]
+            if len(fitting) == 1:
+                ways = _channels(fitting[0][1])[: destination.channels]
+                found[destination.id] = tuple(_sockets(w)[0] for w in ways), tuple(w.back for w in ways)
+                fitting[0][1][:] = [w for w in fitting[0][1] if w not in ways]
     return found
 
 
-def wired_back(studio: Studio) -> frozenset[PortEnd]:
+def _sockets(way: LoopWay) -> tuple[PortEnd, PortEnd]:
+    return PortEnd(way.output[0], way.output[1]), way.back
+
+
+def _channels(ways: Sequence[LoopWay]) -> list[LoopWay]:
+    """Return of some ways one an output and one a return: what goes out once and comes back twice is one channel."""
+    found: list[LoopWay] = []
+    for way in ways:
+        if all(way.output != other.output and way.back != other.back for other in found):
+            found.append(way)
+    return found
+
+
+def _by_boxes(_: Survey, destination: Destination, loop: WiredLoop) -> bool:
+    return bool(destination.boxes) and set(destination.boxes) <= set(loop.boxes)
+
+
+def _by_name(survey: Survey, destination: Destination, loop: WiredLoop) -> bool:
+    return any(survey.units[box].name.casefold() == destination.name.casefold() for box in loop.boxes)
+
+
+def _by_size(survey: Survey, destination: Destination, loop: WiredLoop) -> bool:
+    # What bears the name of another box is meant for that.
+    named = any(u.name.casefold() == destination.name.casefold() for u in survey.units.values())
+    return not named or _by_name(survey, destination, loop)
+
+
+def wired_back(survey: Survey) -> frozenset[PortEnd]:
     """Return the outputs behind which a box stands that is wired back: where a loop goes out by one, it comes back by that box."""
-    return frozenset(end for wired in studio.sent.wired_loops() for end in wired.outputs)
+    return frozenset([_sockets(way)[0] for loop in survey.wired_loops for way in loop.ways])
 
 
 def stands_wired(survey: Survey, source: Source) -> bool:

@@ -148,13 +148,12 @@ class BaysView(Drawing):
             pixmap = QPixmap(round(area.width() * ratio), round(area.height() * ratio))
             pixmap.setDevicePixelRatio(ratio)
             pixmap.fill(self.book.now.colour("ground"))
-            painter = QPainter(pixmap)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.translate(-area.topLeft())
-            paint = BayPainter(painter, self.book.now)
-            paint.bay(bay, self._plugged)
-            paint.cords(self.layout_now.arcs, area, (), self._worst)
-            painter.end()
+            with QPainter(pixmap) as painter:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                painter.translate(-area.topLeft())
+                paint = BayPainter(painter, self.book.now)
+                paint.bay(bay, self._plugged)
+                paint.cords(self.layout_now.arcs, area, (), self._worst)
             held = self._tiles[bay.unit] = key, pixmap
         return held[1]
 

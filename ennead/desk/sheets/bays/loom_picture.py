@@ -34,8 +34,7 @@ class LoomPicture(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self._row is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        laid = lay_multipin(self._row.lines, min(self._book.now.px(400), self.width()))
-        paint_multipin(painter, self._book.now, laid, self._chosen)
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            laid = lay_multipin(self._row.lines, min(self._book.now.px(400), self.width()))
+            paint_multipin(painter, self._book.now, laid, self._chosen)

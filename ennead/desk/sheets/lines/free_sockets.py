@@ -145,8 +145,7 @@ class FreeInputs(FreeSockets):
         super().__init__(table, book, lambda survey, key, end: place_at_port(survey, SourceId(key), end))
 
     def free_seats(self) -> list[Point]:
-        studio = self.table.studio
-        return [s for s in self.table.survey.input_points if not studio.plugged(s.end) and not s.fault]
+        return [s for s in self.table.survey.input_points if not self.table.survey.cables_at(s.end) and not s.fault]
 
 
 class FreeOutputs(FreeSockets):
@@ -160,7 +159,7 @@ class FreeOutputs(FreeSockets):
 
     def free_seats(self) -> list[Point]:
         studio, leaving = self.table.studio, self.table.survey.leaving
-        held = {end for d in studio.session_destinations for end in d.outputs}
+        held = {end for d in self.table.survey.destinations for end in d.outputs}
         return [
             s
             for s in self.table.survey.output_points

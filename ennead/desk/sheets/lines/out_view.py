@@ -87,7 +87,7 @@ class OutView(LineChart):
         if row is None or not isinstance(row.item, OutRow):
             return None
         if row.item.key:
-            return next(iter(self.table.studio.placed(DestinationId(row.item.key)).outputs), None)
+            return next(iter(self.table.survey.placed(DestinationId(row.item.key)).outputs), None)
         return row.item.end
 
     def tip_at(self, y: float) -> list[str]:
@@ -98,7 +98,7 @@ class OutView(LineChart):
 
     # -- keyboard ------------------------------------------------------------------------------
     def unplug(self, key: str) -> None:
-        destination = self.table.studio.placed(DestinationId(key))
+        destination = self.table.survey.placed(DestinationId(key))
         if destination.outputs:
             self.table.do(change(f"Take {destination.name} off its outputs", send_out, destination.id, ()))
 

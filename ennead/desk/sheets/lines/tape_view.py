@@ -27,30 +27,31 @@ class TapeView(QWidget):
         return [r for r in rows if isinstance(r, LineRow)]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        theme, painter, lines = self._book.now, QPainter(self), self.lines()
-        painter.fillRect(self.rect(), theme.colour("ground"))
-        row, top = theme.px(44), theme.px(12)
-        per_column = max(1, (self.height() - 2 * top) // row)
-        columns = max(1, -(-len(lines) // per_column))
-        width = (self.width() - theme.px(24)) / columns
-        for i, line in enumerate(lines):
-            x, y = theme.px(12) + (i // per_column) * width, top + (i % per_column) * row
-            loud = line.worst if line.worst in ("trouble", "caution") else ""
-            painter.setFont(theme.font(26, bold=True, mono=True))
-            painter.setPen(theme.colour(loud or "accent"))
-            number = theme.px(104)
-            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(QRectF(x, y, number, row), right, line.number or "–")
-            painter.setPen(theme.colour("ink"))
-            room = width - number - theme.px(58)
-            shown = theme.elided(line.track, room, 24, bold=True)
-            painter.setFont(theme.font(24, bold=True))
-            left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(QRectF(x + number + theme.px(16), y, room, row), left, shown)
-            if loud:
-                painter.setPen(theme.colour(loud))
-                mark = x + number + theme.px(24) + theme.width(shown, 24, bold=True)
-                painter.drawText(QRectF(mark, y, theme.px(34), row), left, "▲" if loud == "trouble" else "△")
+        theme, lines = self._book.now, self.lines()
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), theme.colour("ground"))
+            row, top = theme.px(44), theme.px(12)
+            per_column = max(1, (self.height() - 2 * top) // row)
+            columns = max(1, -(-len(lines) // per_column))
+            width = (self.width() - theme.px(24)) / columns
+            for i, line in enumerate(lines):
+                x, y = theme.px(12) + (i // per_column) * width, top + (i % per_column) * row
+                loud = line.worst if line.worst in ("trouble", "caution") else ""
+                painter.setFont(theme.font(26, bold=True, mono=True))
+                painter.setPen(theme.colour(loud or "accent"))
+                number = theme.px(104)
+                right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                painter.drawText(QRectF(x, y, number, row), right, line.number or "–")
+                painter.setPen(theme.colour("ink"))
+                room = width - number - theme.px(58)
+                shown = theme.elided(line.track, room, 24, bold=True)
+                painter.setFont(theme.font(24, bold=True))
+                left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+                painter.drawText(QRectF(x + number + theme.px(16), y, room, row), left, shown)
+                if loud:
+                    painter.setPen(theme.colour(loud))
+                    mark = x + number + theme.px(24) + theme.width(shown, 24, bold=True)
+                    painter.drawText(QRectF(mark, y, theme.px(34), row), left, "▲" if loud == "trouble" else "△")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:

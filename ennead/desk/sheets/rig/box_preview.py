@@ -94,23 +94,23 @@ class BoxPreview(QWidget):
         self._lay()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme = self._book.now
-        if self._profile is None:
-            return
-        if not self.isEnabled():
-            painter.setOpacity(0.45)
-        painter.save()
-        painter.translate(0, -self._up)
-        StripPainter(painter, theme, NOTHING, set(), {}).draw(self._strips, QRectF(0, 0, self.width(), 1e6))
-        painter.restore()
-        for head, y, ruler in self.rulers:
-            painter.setFont(theme.font(13, bold=True))
-            painter.setPen(theme.colour("ink"))
-            area = QRectF(theme.px(4), y, self.width(), theme.px(20))
-            painter.drawText(area, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, head)
-            paint_ruler(painter, ruler, theme)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            theme = self._book.now
+            if self._profile is None:
+                return
+            if not self.isEnabled():
+                painter.setOpacity(0.45)
+            painter.save()
+            painter.translate(0, -self._up)
+            StripPainter(painter, theme, NOTHING, set(), {}).draw(self._strips, QRectF(0, 0, self.width(), 1e6))
+            painter.restore()
+            for head, y, ruler in self.rulers:
+                painter.setFont(theme.font(13, bold=True))
+                painter.setPen(theme.colour("ink"))
+                area = QRectF(theme.px(4), y, self.width(), theme.px(20))
+                painter.drawText(area, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, head)
+                paint_ruler(painter, ruler, theme)
 
 
 def _plain(channels: Iterable[UnitChannel]) -> list[tuple[object, ...]]:

@@ -61,7 +61,7 @@ class RigView(Drawing):
 
             # Of a point the whole way is lit.
             return set(lit_run(self.table.survey, here).points) - {here}
-        return {e for c in self.table.studio.plugged(here) for e in c.plugs if isinstance(e, PortEnd)} - {here}
+        return {e for c in self.table.survey.cables_at(here) for e in c.plugs if isinstance(e, PortEnd)} - {here}
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
@@ -137,7 +137,7 @@ class RigView(Drawing):
             super().keyPressEvent(event)
 
     def _pull(self, end: PortEnd) -> None:
-        cables = [c.id for c in self.table.studio.plugged(end)]
+        cables = [c.id for c in self.table.survey.cables_at(end)]
         if cables:
             self.table.do(Change(f"Pull {', '.join(cables)}", tuple(step(disconnect, c) for c in cables)))
 

@@ -40,7 +40,7 @@ class BalanceView(QWidget):
         from ennead.survey.balance import balance, output_balance
 
         survey = self._table.survey
-        session, destinations = survey.studio.current, survey.studio.session_destinations
+        session, destinations = survey.studio.current, survey.destinations
         outs = (
             output_balance(survey, kept_for_mains(session, destinations, survey.output_points)) if destinations else ()
         )
@@ -59,26 +59,26 @@ class BalanceView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self._book.now
-        painter = QPainter(self)
-        painter.translate(theme.px(12), 0)
-        width = self.width() - theme.px(14)
-        painter.setFont(theme.font(12))
-        painter.setPen(theme.colour("soft"))
-        head = QRectF(0, theme.px(4), width, theme.px(20))
-        painter.drawText(head, Qt.AlignmentFlag.AlignLeft, "needed")
-        painter.drawText(head, Qt.AlignmentFlag.AlignRight, f"there at {rate_text(self._table.studio.rate_hz)}")
-        if not self._table.is_settled:
-            return
-        bars = self.bars()
-        if not bars:
-            painter.setFont(theme.font(13))
-            text = "The balance stands here once there is a source or a unit."
-            painter.drawText(QRectF(0, theme.px(40), width, theme.px(80)), Qt.TextFlag.TextWordWrap, text)
-            return
-        painter.setPen(theme.pen("rule", 1))
-        painter.drawLine(round(bars[0].axis), theme.px(28), round(bars[0].axis), round(bars[-1].top + theme.px(34)))
-        for bar in bars:
-            self._draw(painter, bar, width)
+        with QPainter(self) as painter:
+            painter.translate(theme.px(12), 0)
+            width = self.width() - theme.px(14)
+            painter.setFont(theme.font(12))
+            painter.setPen(theme.colour("soft"))
+            head = QRectF(0, theme.px(4), width, theme.px(20))
+            painter.drawText(head, Qt.AlignmentFlag.AlignLeft, "needed")
+            painter.drawText(head, Qt.AlignmentFlag.AlignRight, f"there at {rate_text(self._table.studio.rate_hz)}")
+            if not self._table.is_settled:
+                return
+            bars = self.bars()
+            if not bars:
+                painter.setFont(theme.font(13))
+                text = "The balance stands here once there is a source or a unit."
+                painter.drawText(QRectF(0, theme.px(40), width, theme.px(80)), Qt.TextFlag.TextWordWrap, text)
+                return
+            painter.setPen(theme.pen("rule", 1))
+            painter.drawLine(round(bars[0].axis), theme.px(28), round(bars[0].axis), round(bars[-1].top + theme.px(34)))
+            for bar in bars:
+                self._draw(painter, bar, width)
 
     def _draw(self, painter: QPainter, bar: "Bars", width: float) -> None:
         theme = self._book.now

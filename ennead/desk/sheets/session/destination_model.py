@@ -43,7 +43,7 @@ class DestinationModel(LinesModel):
             "kind": DESTINATION_LABELS[item.kind],
             "channels": "stereo" if item.channels == 2 else "mono",
             "place": self._place_text(item),
-            "outputs": sockets_text(self._table.studio, self._table.studio.sent.of(item).outputs) or "–",
+            "outputs": sockets_text(self._table.studio, self._table.survey.placed(item.id).outputs) or "–",
         }.get(field, "")
 
     def adding(self, text: str) -> "Change":
