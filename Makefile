@@ -36,7 +36,7 @@ demo: setup
 	$(PY) -m ennead $(DEMO)
 
 test: $(VENV)/dev.stamp
-	QT_QPA_PLATFORM=offscreen $(PY) -W error -m unittest discover -s tests -t . --buffer
+	QT_QPA_PLATFORM=offscreen $(PY) tools/run_tests.py
 
 lint: $(VENV)/dev.stamp
 	$(PY) -m ruff check .
@@ -48,7 +48,7 @@ lint: $(VENV)/dev.stamp
 house: $(VENV)/dev.stamp
 	@$(PY) tools/house.py
 
-# Parts: make bench PARTS="survey clock allocation commit window start kills evenings"; KILLS=N, EVENINGS=N set how often.
+# Parts: make bench PARTS="survey clock allocation commit window start kills evenings arrangements floods"; KILLS=N, EVENINGS=N set how often.
 bench: $(VENV)/dev.stamp
 	@bash tools/system_packages.sh bench
 	@$(PY) -m compileall -q ennead bench
@@ -57,6 +57,7 @@ bench: $(VENV)/dev.stamp
 fuzz: N ?= 2000
 fuzz: $(VENV)/dev.stamp
 	$(PY) -m bench.fuzz $(N)
+	$(PY) -m bench.answers check
 
 # Single faults planted in the core, N of them (300), another sample by SEED=.
 mutants: N ?= 300
