@@ -78,7 +78,7 @@ def where_of(survey: Parts, point: InputPoint, returns: str = "") -> Where:
     """Return what rules read of a socket."""
     port = point.port
     way = survey.way(point.unit, port.key).passes
-    # Behind the isolated leg of a splitter it is the box there that takes the signal in, whose 48 V does not come through.
+    # Behind the isolated leg of a splitter it is the box there that takes the signal in; its 48 V does not come through.
     first = next((unit for unit in way if survey.profiles[unit].role not in PASSIVE), point.unit)
     boxes: tuple[UnitId | ProfileId, ...] = (
         point.unit, point.powered_unit, point.profile.id, point.powered_by.id, first, survey.profiles[first].id

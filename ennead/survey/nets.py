@@ -45,7 +45,7 @@ def copper(view: UnitView, beside: Beside | None) -> Mapping[PortLane, tuple[Por
     if not beside:
         return view.joined
     known: dict[object, Mapping[PortLane, tuple[PortLane, ...]]] = view.profile.__dict__.setdefault("_joined", {})
-    # Of bays of one kind most are joined alike, and nobody changes what is remembered.
+    # Of bays of one kind most are joined alike, and what is remembered is not changed.
     key = tuple(beside.items()), id(view)
     found = known.get(key)
     if found is None:

@@ -12,7 +12,7 @@ Beside = Mapping[str, tuple[str, ...]]
 
 @part
 def fronts(cords: tuple[Cord, ...], bays: Mapping[UnitId, Bay]) -> dict[UnitId, frozenset[str]]:
-    """Return the points of each bay whose fronts hold plugs; a cord with a plug that is in no point counts for nothing."""
+    """Return the points of each bay that hold plugs in their fronts; a cord with a plug that is in no point counts for nothing."""
     found: dict[UnitId, set[str]] = {}
     for cord in cords:
         if all(p.unit in bays and p.port in bays[p.unit].points for p in cord.plugs):

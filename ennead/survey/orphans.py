@@ -60,7 +60,7 @@ class _Line:
         self.is_end: Callable[[Passages, Lane], bool] = is_terminal if run.out else is_record
 
     def arrives(self, ask: Ask, start: Lane) -> bool:
-        """Say whether it comes to where somebody hears it, or it is recorded."""
+        """Say whether it comes to an ear, or to a record channel."""
         path = first_path(ask, start, self.is_end)
         if path.end.cause or not self.run.out or self.run.to is not None:
             return not path.end.cause
@@ -138,7 +138,7 @@ def _broken(survey: Parts, hops: tuple[Hop, ...]) -> Iterator[Orphan]:
 
 
 def _with(survey: Parts, pulled: tuple[Cord, ...], *, whole: bool = False) -> Ask:
-    """Return the passages of a house in which some cords are pulled; or whose normals are whole as well, whatever is plugged."""
+    """Return the passages of a house in which some cords are pulled; where asked, with all normals whole, whatever is plugged."""
     passages, gone = survey.passages, {str(cord.id) for cord in pulled}
     touched = {plug.unit for cord in pulled for plug in cord.plugs}
     held = {

@@ -55,7 +55,7 @@ def fed(survey: "Parts") -> _Fed:
 def placed(survey: "Parts") -> tuple[PlacedDestination, ...]:
     """Return the evening's destinations in the order of their list, each with its sockets."""
     heard: tuple[Destination, ...] = survey.named("heard")
-    # Where nobody listens, nobody has to know what hangs on which cable.
+    # Without a listener it does not matter what hangs on which cable.
     return tuple([place(survey, destination) for destination in heard])
 
 

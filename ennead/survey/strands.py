@@ -144,10 +144,11 @@ def _joined(
             contacts = [contact_of(cable.plugs[at], lane, profiles) for at, lane in group]
             sockets = [c for c in contacts if _of_unit(c)]
             for one, other in permutations(sockets, 2):
-                told.add((one, other, cable.id))
                 if (one, other) not in linked and passing.gives(one) and passing.takes(other):
                     yield one, (other, cable.id)
             lines = [c for c in contacts if not _of_unit(c)]
+            if lines:
+                told.update([(one, other, cable.id) for one, other in permutations(sockets, 2)])
             for line in lines:
                 at_lines.setdefault(line, []).extend([(c, cable.id) for c in sockets])
                 beside.setdefault(line, set()).update(lines)

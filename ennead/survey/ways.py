@@ -318,27 +318,30 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
     """
     unit, port, lane = start
     here = ask(unit)
-    first, delay, passes = _zone_at(here, port), here.view.delays[port], [unit]
+    view = here.view
+    first, delay, passes = _zone_at(here, port), view.delays[port], [unit]
     stops: list[Stop] = []
     entered, came = (port, lane), ""
     for _ in range(_LONGEST):
-        links = here.leaving.get(port, ())
-        if len(links) > 1 or (here.strands and port in here.strands) or (here.heard and port in here.heard):
+        # Written out: with every survey it is asked of thousands.
+        links = here.leaving.get(port)
+        if (links and len(links) > 1) or port in here.strands or port in here.heard:
             return None
-        if here.beside:
-            near = here.beside.get(port, ())
+        near = here.beside.get(port)
+        if near:
             if len(near) > 1:
                 return None
-            if near and near[0] != came:
+            if near[0] != came:
                 if links or lane > 1:
                     return None
                 port, came = near[0], port
                 continue
-        if entered != (port, lane):
-            delay = _plus(delay, here.view.delays[port])
-            stops.append(Stop(_zone_at(here, port), unit, port, lane))
+        if entered[0] != port or entered[1] != lane:
+            here_delay = view.delays[port]
+            delay = None if delay is None or here_delay is None else delay + here_delay
+            stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
         if not links:
-            if port in here.view.phones:
+            if port in view.phones:
                 if stops:
                     stops[-1].zone = "ear"
                 return Way(first, tuple(stops), None, None, delay, tuple(passes))
@@ -352,7 +355,8 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
         here = ask(unit)
         view = here.view
         passes.append(unit)
-        delay = _plus(delay, view.delays[port])
+        here_delay = view.delays[port]
+        delay = None if delay is None or here_delay is None else delay + here_delay
         stops.append(Stop("converter", unit, port, lane, link.cable, left))
         if here.on_computer and (port, lane) in view.input_at:
             return Way(first, tuple(stops), (unit, view.input_at[port, lane]), None, delay, tuple(passes))

@@ -152,7 +152,7 @@ def _idle(survey: Survey, used: set[PortEnd]) -> list[OutRow]:
         if point.end in used or not point.feeds or (point.unit, point.port.key) not in survey.leaving:
             continue
         way = out_way(survey, (point.end,))
-        # Where it ends at a point, nobody hears it: the point is said once.
+        # Where it ends at a point it is not heard: the point is said once.
         fed = way.feeds.removesuffix(", no cord")
         heard = way.feeds if fed == way.feeds else "no cord"
         rows.append(
