@@ -34,7 +34,7 @@ def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
 
 
 def stood_at_boxes(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
-    """Return a studio whose destinations stand at sockets of boxes, and what was mended in it.
+    """Return a studio in which destinations stand at sockets of boxes, and what was mended in it.
 
     An allocation once said of what hangs behind a bay or a panel that it stands at the point, or at the way of the panel: it stands at
     what that leads to, or has no place yet.

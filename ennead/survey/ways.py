@@ -337,8 +337,7 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
                 port, came = near[0], port
                 continue
         if entered[0] != port or entered[1] != lane:
-            here_delay = view.delays[port]
-            delay = None if delay is None or here_delay is None else delay + here_delay
+            delay = _plus(delay, view.delays[port])
             stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
         if not links:
             if port in view.phones:
@@ -355,8 +354,7 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
         here = ask(unit)
         view = here.view
         passes.append(unit)
-        here_delay = view.delays[port]
-        delay = None if delay is None or here_delay is None else delay + here_delay
+        delay = _plus(delay, view.delays[port])
         stops.append(Stop("converter", unit, port, lane, link.cable, left))
         if here.on_computer and (port, lane) in view.input_at:
             return Way(first, tuple(stops), (unit, view.input_at[port, lane]), None, delay, tuple(passes))
