@@ -4,7 +4,7 @@ Two contacts at the ends of one cable are a net of their own that need not be wr
 more than two, and those of cables with wires of their own.
 """
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import pairwise
 from typing import Final, NamedTuple
@@ -135,6 +135,8 @@ def conductors(
 
 
 _PENDING: Final = Net((), (), ())
+#: Sockets and copper of a line.
+_LINE: Final[tuple[Mapping[str, str], None]] = {}, None
 
 
 @part
@@ -147,17 +149,12 @@ def nets(
     standing_contacts: frozenset[Contact],
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
-    near: dict[Contact, list[Contact]] = {}
+    near = defaultdict[Contact, list[Contact]](list)
     for a, b in [*_joints(*conductors, profiles), *_corded(cords, profiles)]:
-        if a in near:
-            near[a].append(b)
-        else:
-            near[a] = [b]
-        if b in near:
-            near[b].append(a)
-        else:
-            near[b] = [a]
-    sides = {unit: view.sides for unit, view in views.items()}
+        near[a].append(b)
+        near[b].append(a)
+    boxes = {unit: (view.sides, copper.get(unit)) for unit, view in views.items()}
+    standing = standing_contacts or ()
     found: dict[Contact, Net] = {}
     for first in near:
         if first in found:
@@ -168,11 +165,11 @@ def nets(
         # Flooded contact by contact; it is the longest loop over a house with bays, so that nothing in it is a call it can do without.
         for here in contacts:
             unit, port, lane = here
-            of = sides.get(unit)  # type: ignore[arg-type]
-            side = "both" if of is None else of[port]
+            sides, inner = boxes.get(unit, _LINE)  # type: ignore[arg-type]
+            side = sides[port] if sides else "both"
             if side == "both":
                 side = side_of(here, views)
-            if side == "out" or here in standing_contacts:
+            if side == "out" or here in standing:
                 drivers.append(here)
             elif side == "in":
                 receivers.append(here)
@@ -180,7 +177,6 @@ def nets(
                 if contact not in found:
                     found[contact] = _PENDING
                     contacts.append(contact)
-            inner = copper.get(unit)  # type: ignore[arg-type]
             if inner is not None:
                 for to, to_lane in inner.get((port, lane), ()):
                     contact = unit, to, to_lane

@@ -124,14 +124,14 @@ def kept(old: T, new: T) -> T:
 class Asked:
     """A map that answers for one key at a time, and keeps note of it; nothing else can be learnt from it."""
 
-    __slots__ = ("_answers", "_read", "notes")
+    __slots__ = ("_answer", "_read", "notes")
 
     def __init__(self, read: int, answers: Mapping[Any, Any]) -> None:
-        self._read, self._answers = read, answers
+        self._read, self._answer = read, answers.get
         self.notes: list[tuple[int, Any, Any]] = []
 
     def __call__(self, key: Any) -> Any:
-        found = self._answers.get(key)
+        found = self._answer(key)
         self.notes.append((self._read, key, found))
         return found
 
@@ -150,7 +150,7 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     askers = [Asked(i, reads[i]) for i in of.at]
     for i, asked in zip(of.at, askers, strict=True):
         given[i] = asked
-    entries = [(i, reads[i]) for i in of.of]
+    entries, make = [(i, reads[i].get) for i in of.of], of.make
     for key in keys:
         if (
             before is not None
@@ -164,12 +164,12 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
                     noted[key] = answers
                 continue
         for i, entry_of in entries:
-            given[i] = entry_of.get(key)
+            given[i] = entry_of(key)
         if askers:
             # Whoever is asked for this entry notes it in a list of its own.
             mine: list[tuple[int, Any, Any]] = []
             noted[key] = mine
             for asked in askers:
                 asked.notes = mine
-        value[key] = of.make(*given)
+        value[key] = make(*given)
     return Held(reads, value if was is None else kept(was.value, value), noted)

@@ -5,6 +5,7 @@ from typing import TypeVar
 
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
+from ennead.survey.nets import Contact, Net
 from ennead.survey.passages import Passages
 from ennead.survey.unit_view import PortLane
 
@@ -23,7 +24,7 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     into itself is no ring: there is a passage through some unit in each.
     """
     onward: dict[_Socket, set[_Socket]] = {}
-    views = survey.views
+    views, nets = survey.views, survey.nets
     both = any(not view.carrying.isdisjoint(view.goes_on) for view in views.values())
     for unit, here in survey.passages.items():
         held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
@@ -34,7 +35,7 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
                 if out in held:
                     if out not in by_output:
                         by_output[out] = {
-                            to for to in _sockets(survey, unit, here, out, both=both) if to[1] in views[to[0]].goes_on
+                            to for to in _sockets(nets, unit, here, out, both=both) if to[1] in views[to[0]].goes_on
                         }
                     ahead |= by_output[out]
             if ahead:
@@ -48,7 +49,7 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     return tuple(sorted(found))
 
 
-def _sockets(survey: Parts, unit: UnitId, here: Passages, out: str, *, both: bool) -> Iterator[_Socket]:
+def _sockets(nets: Mapping[Contact, Net], unit: UnitId, here: Passages, out: str, *, both: bool) -> Iterator[_Socket]:
     """Yield the sockets that what leaves by an output comes to, over copper or a digital link.
 
     Parameters
@@ -57,7 +58,6 @@ def _sockets(survey: Parts, unit: UnitId, here: Passages, out: str, *, both: boo
         Whether some box takes on what comes to sockets that are copper.
     """
     if out not in here.view.digital:
-        nets = survey.nets
         for lane in range(1, here.view.lanes[out] + 1):
             net = nets.get((unit, out, lane))
             if net is not None:

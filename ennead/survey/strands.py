@@ -96,9 +96,12 @@ class _Passing:
             return True
         return (unit, port) in self._shared
 
-    def is_plain(self, end: PortEnd) -> bool:
-        """Say whether what comes to a socket goes no further by copper."""
-        return end.port not in self._views[end.unit].carrying and (end.unit, end.port) not in self._shared
+    def is_plain(self, start: PortEnd, end: PortEnd) -> bool:
+        """Say whether what comes to one of two sockets goes no further by copper."""
+        views, shared = self._views, self._shared
+        return (
+            start.port not in views[start.unit].carrying and not (shared and (start.unit, start.port) in shared)
+        ) or (end.port not in views[end.unit].carrying and not (shared and (end.unit, end.port) in shared))
 
     def gives(self, contact: Contact) -> bool:
         return self.carries(contact) or self._side(contact) == "out"
@@ -122,11 +125,7 @@ def _joined(
     told = set[tuple[Contact, Contact, CableId]]()
     for cable in (*straight, *corded.values()):
         start, end = cable.start, cable.end
-        if (
-            isinstance(start, PortEnd)
-            and isinstance(end, PortEnd)
-            and (passing.is_plain(start) or passing.is_plain(end))
-        ):
+        if isinstance(start, PortEnd) and isinstance(end, PortEnd) and passing.is_plain(start, end):
             continue
         for first, last in joints_of(cable, profiles):
             if _of_unit(first) and _of_unit(last):

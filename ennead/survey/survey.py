@@ -87,7 +87,7 @@ class Survey(Parts):
                 value: Any = make(reading)
                 if isinstance(value, Iterator):
                     value = tuple(value)
-                held = Held(tuple(reading.notes), value if was is None else kept(was.value, value), {})
+                held = Held(reading.notes, value if was is None else kept(was.value, value), {})
             self._held[make] = held
         found: T = held.value
         return found
@@ -110,18 +110,25 @@ class Reading(Parts):
 
     def __init__(self, survey: Survey) -> None:
         self._survey = survey
-        self.notes: list[Any] = []
+        self._asked: dict[Any, Any] = {}
+
+    @property
+    def notes(self) -> tuple[tuple[Any, Any], ...]:
+        """What was asked for, each with its answer, in the order in which it was first asked for."""
+        return tuple(self._asked.items())
 
     def named(self, name: str) -> Any:
         """Return a part, or a field of the wiring, by its name."""
-        found = self._survey.named(name)
-        self.notes.append((name, found))
+        found = self._asked.get(name)
+        if found is None:
+            found = self._asked[name] = self._survey.named(name)
         return found
 
     def once(self, make: Callable[[Parts], T]) -> T:
         """Return what a function makes of the parts, made anew only where one that it asked for is another."""
-        found = self._survey.once(make)
-        self.notes.append((make, found))
+        found: T | None = self._asked.get(make)
+        if found is None:
+            found = self._asked[make] = self._survey.once(make)
         return found
 
 

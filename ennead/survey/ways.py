@@ -337,7 +337,7 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
                 port, came = near[0], port
                 continue
         if entered[0] != port or entered[1] != lane:
-            delay = _plus(delay, view.delays[port])
+            delay = None if delay is None or (own := view.delays[port]) is None else delay + own
             stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
         if not links:
             if port in view.phones:
@@ -346,7 +346,7 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
                 return Way(first, tuple(stops), None, None, delay, tuple(passes))
             return Way(first, tuple(stops), None, Gap("no-cable", unit, port), delay, tuple(passes)) if stops else None
         link = links[0]
-        into = link.across(lane)
+        into = lane if link.crosses is None and lane <= link.lanes else link.across(lane)
         if into is None:
             return None
         left = unit, port
@@ -354,14 +354,14 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
         here = ask(unit)
         view = here.view
         passes.append(unit)
-        delay = _plus(delay, view.delays[port])
+        delay = None if delay is None or (own := view.delays[port]) is None else delay + own
         stops.append(Stop("converter", unit, port, lane, link.cable, left))
-        if here.on_computer and (port, lane) in view.input_at:
-            return Way(first, tuple(stops), (unit, view.input_at[port, lane]), None, delay, tuple(passes))
+        entered, came = (port, lane), ""
+        if here.on_computer and entered in view.input_at:
+            return Way(first, tuple(stops), (unit, view.input_at[entered]), None, delay, tuple(passes))
         if port in view.ears:
             stops[-1].zone = "ear" if view.profile.role == "loudspeaker" else "converter"
             return Way(first, tuple(stops), None, None, delay, tuple(passes))
-        entered, came = (port, lane), ""
         outs = view.inside.get(entered, ())
         if port in here.points:
             if outs:
