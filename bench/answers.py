@@ -24,6 +24,7 @@ from bench.nonsense import nonsense
 from bench.verbs import run
 from ennead.demo.skerry import skerry
 from ennead.files.interchange import from_json
+from ennead.files.rows import FORMAT_VERSION
 from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.clock.clock_plan import POLICIES
 from ennead.planning.growing.expansion import connect_expander, likely_pair
@@ -47,7 +48,7 @@ NAMED: Final[dict[str, Callable[[], Studio]]] = {
     "demo": skerry,
     "demo-finished": lambda: skerry(finished=True),
     "large-house": lambda: large_house(0.08),
-    **{f"form-{n}": (lambda n=n: read_studio(_FORMS / f"studio-{n}.json")) for n in (1, 2, 3, 4, 5, 6, 7, 8)},
+    **{f"form-{n}": (lambda n=n: read_studio(_FORMS / f"studio-{n}.json")) for n in range(1, FORMAT_VERSION)},
 }
 #: Families of random studios, with how many of each are asked (``make fuzz``).
 RANDOM: Final[dict[str, tuple[Callable[[int], Studio | None], int]]] = {}

@@ -14,6 +14,16 @@ _LANES = {"adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "ae
 _SPEEDS = ("single", "double", "quad")
 
 
+def _switched(settings: dict[str, Any], stated: list[dict[str, Any]]) -> dict[str, Any]:
+    found = {**settings, "modes": dict(settings["modes"])}
+    for one in stated:
+        if one["what"] == "mode":
+            found["modes"][one["key"]] = one["value"]
+        elif one["what"] == "power":
+            found["off"] = one["value"] == "off"
+    return found
+
+
 class Flood:
     """The house of one evening and scene as joints and edges."""
 
@@ -30,7 +40,10 @@ class Flood:
         self.cables = [c for c in form["cables"] if self._active(c)]
         self.plugged = {(p["unit"], p["port"]) for c in self.cables for p in c["plugs"] if "unit" in p}
         self.points = {(b["id"], key) for b in form["bays"] for row in b["rows"] for key in row if key}
-        scene = next((s for s in form["scenes"] if s["id"] == form["scene"]), {"cords": []})
+        scene = next((s for s in form["scenes"] if s["id"] == self.evening["scene"]), {"cords": [], "settings": {}})
+        for key, unit in self.units.items():
+            stated = [*self.evening["settings"].get(key, ()), *scene["settings"].get(key, ())]
+            self.units[key] = {**unit, "settings": _switched(unit["settings"], stated)}
         self.cords = [c for c in scene["cords"] if all((p["unit"], p["port"]) in self.points for p in c["plugs"])]
         for unit in self.units.values():
             self._inner(unit)

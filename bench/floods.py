@@ -11,7 +11,9 @@ from bench.flood import Contact, Flood
 from bench.report import Report
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, make_up
+from ennead.edits.evenings import copy_session
 from ennead.edits.house import add_unit
+from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, lay_cord
 from ennead.edits.session import add_source
 from ennead.edits.settings import set_mode
@@ -75,6 +77,12 @@ def random_house(seed: int) -> Studio:
         counters=FrozenMap({"U": 9, "S": 9, "F": 9, "C": 0, "N": 1}),
         sessions=studio.sessions.put(studio.session, replace(studio.current, wishes=tuple(Wish(s.id) for s in sources))),
     )  # fmt: skip
+    if dice.random() < 0.4:
+        # Switches then belong to the second session, and some of them to its scene.
+        studio = copy_session(studio, "Other")
+        if dice.random() < 0.5:
+            studio = add_scene(studio, "Apart")
+            studio = set_apart(studio, dice.choice(units).id, True)
     for unit in units:
         if dice.random() < 0.5:
             studio = set_mode(studio, unit.id, "m", "b")

@@ -34,7 +34,7 @@ def edits_of(studio: Studio) -> dict[str, list[Studio]]:
     modes = []
     for unit in studio.units.values():
         for mode in studio.profile_of(unit.id).modes:
-            now = unit.settings.modes.get(mode.key, mode.default)
+            now = studio.settings_of(unit.id).modes.get(mode.key, mode.default)
             modes.append(set_mode(studio, unit.id, mode.key, next(c.key for c in mode.choices if c.key != now)))
     return {
         "rename": [rename_unit(studio, next(iter(studio.units)), "Another name")],

@@ -34,7 +34,7 @@ class AfterTaking(VerbCase):
             ([r["moves"] for r in said["placed"]], said["switches"]),
             ([False], [{"unit": after.units["U1"].name, "bank": "48 V 1–4", "on": False}]),
         )
-        self.assertEqual(after.units["U1"].settings.phantom, ())
+        self.assertEqual(after.settings_of("U1").phantom, ())
 
     def test_who_is_left_out_is_unplugged_where_the_48_v_would_harm_and_stays_where_it_does_not(self):
         studio = rig(INTERFACE)
@@ -59,13 +59,13 @@ class AfterTaking(VerbCase):
         )
         said, after = self.taken(add_source(set_phantom(studio, "U1", "a", on=True), "Ribbon", **FORBIDS))
         self.assertEqual([c.end for c in after.cables.values()][:2], [end("U1", "mic1"), end("U1", "mic4")])
-        self.assertEqual((after.units["U1"].settings.phantom, said["placed"][-1]["driver_number"]), (("a",), 5))
+        self.assertEqual((after.settings_of("U1").phantom, said["placed"][-1]["driver_number"]), (("a",), 5))
 
     def test_a_box_that_runs_on_48_v_keeps_it(self):
         studio = connect(rig(INTERFACE, "active DI box"), end("U2", "output"), end("U1", "mic1"))
         studio = add_source(set_phantom(studio, "U1", "a", on=True), "Ribbon", **FORBIDS)
         _, after = self.taken(studio)
-        self.assertEqual(after.units["U1"].settings.phantom, ("a",))
+        self.assertEqual(after.settings_of("U1").phantom, ("a",))
         self.assertEqual(findings(after, "unit_lacks_phantom"), [])
 
     def test_a_part_takes_along_who_shares_its_switch(self):

@@ -138,10 +138,10 @@ class Behaviour(unittest.TestCase):
     def test_ribbon_keeps_out_of_a_live_bank_and_banks_are_switched(self):
         studio, _ = carried_out(with_sources(rig(INTERFACE), KINDS[1], KINDS[2], KINDS[1]))
         self.assertEqual([r.driver.number for r in Survey(studio).runs], [1, 5, 2])
-        self.assertEqual(studio.units["U1"].settings.phantom, ("a",))
+        self.assertEqual(studio.settings_of("U1").phantom, ("a",))
         live = set_phantom(with_sources(rig(INTERFACE), KINDS[2]), "U1", "a", on=True)
         kept = carried_out(live)[0]
-        self.assertEqual((kept.units["U1"].settings.phantom, Survey(kept).runs[0].driver.number), (("a",), 5))
+        self.assertEqual((kept.settings_of("U1").phantom, Survey(kept).runs[0].driver.number), (("a",), 5))
         full = with_sources(live, *[KINDS[1]] * 7)
         self.assertEqual(list(carried_out(full)[1].unplaced), ["S1"])
 

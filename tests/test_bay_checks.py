@@ -227,7 +227,7 @@ class BayRules(unittest.TestCase):
         studio = keep_for(lay_cord(house(), end("U2", "a3"), end("U2", "b7")), SceneId("K1"), house().session)
         self.assertEqual(findings(studio, "scene_of_another_evening"), [])
         self.one(
-            add_session(studio, "Tomorrow"),
+            choose_scene(add_session(studio, "Tomorrow"), SceneId("K1")),
             "scene_of_another_evening",
             "note",
             "“Tonight” is the scene of another evening",

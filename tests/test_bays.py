@@ -11,7 +11,6 @@ from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, move_plug, pull_cord, scene_named, stand_cord
 from ennead.edits.session import add_source
 from ennead.edits.settings import switch_off
-from ennead.edits.view import View, seen
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.studio.bays import NORMAL_MODES, carries
@@ -20,8 +19,9 @@ from ennead.studio.errors import BadValue, EnneadError, SocketsDoNotFit, SocketT
 from ennead.studio.house import PortEnd, SourceEnd, Wire
 from ennead.studio.ids import SceneId, SourceId, UnitId
 from ennead.studio.record import replace
-from ennead.survey.survey import Survey, survey_of
+from ennead.survey.survey import Survey, survey_of, wiring
 from ennead.survey.traces import trace
+from ennead.survey.view import View
 from tests.builders import INTERFACE, end
 
 #: As the field's table has it: no plug, a plug above, a plug below, both.
@@ -250,9 +250,9 @@ class BayEditsTest(unittest.TestCase):
     def test_what_stands_is_followed_whatever_scene_is_chosen(self) -> None:
         studio = lay_cord(add_scene(self.studio, "Drama"), end("U2", "a3"), end("U3", "b5"))
         stands = stand_cord(studio, studio.cords[0])
-        self.assertEqual(seen(choose_scene(stands, SceneId("")), View(standing=True)).cords, studio.cords)
-        self.assertEqual(seen(studio, View(standing=True)).cords, ())
-        self.assertEqual(seen(choose_scene(studio, SceneId("")), View(scene=SceneId("K1"))).cords, studio.cords)
+        self.assertEqual(wiring(choose_scene(stands, SceneId("")), View(standing=True)).cords, studio.cords)
+        self.assertEqual(wiring(studio, View(standing=True)).cords, ())
+        self.assertEqual(wiring(choose_scene(studio, SceneId("")), View(scene=SceneId("K1"))).cords, studio.cords)
 
     def test_a_bay_built_into_a_console_joins_with_the_console_switched_off(self) -> None:
         studio = add_unit(
@@ -302,7 +302,7 @@ class BayEditsTest(unittest.TestCase):
         text = to_json(stand_cord(studio, studio.cords[0]))
         said = count()
         for old, new, place in (
-            ('"port": "b5"', '"port": "b55"', "scenes.K1"), ('"scene": "K1"', '"scene": "K7"', "scene"),
+            ('"port": "b5"', '"port": "b55"', "scenes.K1"), ('"scene": "K1"', '"scene": "K7"', "sessions.N1: there is no scene"),
             ('"pitch_mm": 17.9', '"pitch_mm": 0.1', "bays.U2"), ('"end": "b1"', '"end": "b99"', "bays.U2"),
             ('"end": "b2"', '"end": "a2"', "bays.U2"), ('"W": 1', '"W": 0', "scenes.K1"),
         ):  # fmt: skip

@@ -88,9 +88,17 @@ class Verbs(unittest.TestCase):
             )
             here = after
         self.assertEqual([f["message"] for f in found if f["fixes"] or f["severity"] == "trouble"], [])
-        standing = ("--standing", "--fix", 1, "--output", after)
-        for wrong in (("--fix", 1), ("--fix", 999, "--output", after), ("--output", after), standing):
+        for wrong in (("--fix", 1), ("--fix", 999, "--output", after), ("--output", after)):
             self.assertEqual(run("check", self.demo, *wrong)[0], 2)
+        # A fix of what stands is carried out in the plan; what stands stays what it is.
+        status, _, err = run("check", self.demo, "--standing", "--fix", 1, "--output", after)
+        self.assertIn(status, (0, 1), err)
+        plan, mended = read_studio(self.demo), read_studio(after)
+        self.assertEqual(
+            (mended.as_built, mended.sources, mended.sessions.keys()),
+            (plan.as_built, plan.sources, plan.sessions.keys()),
+        )
+        self.assertGreater(len(mended.cables), len(plan.cables) - 3)
 
     def test_driver_map_and_lines(self):
         studio = plug(one_fibre(), "Ninth", "U2", "mic1", track="Nine")

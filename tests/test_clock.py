@@ -71,7 +71,7 @@ class AgainstBruteForce(unittest.TestCase):
         for _ in range(150):
             studio = random_house(dice)
             feeds = feeders(studio)
-            now = {u: studio.units[u].settings.clock_source for u in studio.units}
+            now = {u: studio.settings_of(u).clock_source for u in studio.units}
             clocks = Survey(studio).clocks
             for unit, clock in clocks.by_unit.items():
                 self.assertEqual(clock.leader, walk(now, feeds, unit))

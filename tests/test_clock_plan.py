@@ -230,7 +230,7 @@ class Plans(unittest.TestCase):
         for alternative in plan.alternatives:
             after = clock_change(survey, alternative).apply(survey.studio)
             for unit, menu in menus(survey, alternative).items():
-                entry = after.profile_of(unit).clock_source(after.units[unit].settings.clock_source)
+                entry = after.profile_of(unit).clock_source(after.settings_of(unit).clock_source)
                 self.assertEqual(entry.label, menu)
         self.assertIn("only Eight-preamp optical expander can lead", forced(survey, plan))
 

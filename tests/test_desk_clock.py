@@ -88,7 +88,7 @@ class Links(DeskCase):
         shown.what.setCurrentIndex(next(n for n in range(shown.what.count()) if "to S/PDIF" in shown.what.itemText(n)))
         self.assertIn("8 tracks lost", shown.sum.text())
         self.click(shown.go)
-        self.assertEqual(self.studio.units["U1"].settings.modes, {"optical": "spdif-optical"})
+        self.assertEqual(self.studio.settings_of("U1").modes, {"optical": "spdif-optical"})
 
     def test_a_single_link_is_picked_by_typing(self):
         def pick(dialog):

@@ -11,9 +11,9 @@ from ennead.edits.change import change
 from ennead.edits.house import remove_unit
 from ennead.edits.session import change_source
 from ennead.edits.settings import set_phantom
-from ennead.edits.view import View, seen
 from ennead.planning.routing.lead_offers import lead_offers
 from ennead.survey.survey import Survey
+from ennead.survey.view import View
 from tests.builders import INTERFACE, end, plug, rig
 from tests.desk_case import DeskCase
 from tests.verb_case import VerbCase
@@ -77,10 +77,10 @@ class Leads(DeskCase):
         self.settle()
         next(b for b in self.window.margin.findChildren(QAbstractButton) if b.text() == "Switched off").click()
         self.settle()
-        self.assertTrue(self.studio.units["U2"].settings.off)
+        self.assertTrue(self.studio.settings_of("U2").off)
         self.assertEqual(self.table.survey.runs[0].gap.cause, "off")
         self.undo_all()
-        self.assertFalse(self.studio.units["U2"].settings.off)
+        self.assertFalse(self.studio.settings_of("U2").off)
 
 
 class WhatStands(DeskCase):
@@ -106,12 +106,12 @@ class Standing(VerbCase):
         stood = tick_settings(tick_cable(tick_cable(set_phantom(studio, "U1", bank, on=True), "C1"), "C2"), "U1")
         later = set_phantom(plug(studio, "Bass", "U1", "mic5"), "U1", bank, on=False)
         later = replace(later, as_built=stood.as_built)
-        survey = Survey(seen(later, View(standing=True)))
+        survey = Survey(later, view=View(standing=True))
         self.assertEqual([r.driver.number if r.driver else None for r in survey.runs], [1, 24, None])
         self.assertEqual(survey.phantom_on["U1"], (bank,))
         # A box that has left the house is not followed; what stood in it stays on record.
         gone = remove_unit(later, "U2")
-        self.assertEqual([r.driver for r in Survey(seen(gone, View(standing=True))).runs[1:]], [None, None])
+        self.assertEqual([r.driver for r in Survey(gone, view=View(standing=True)).runs[1:]], [None, None])
         self.assertIn("C2", gone.stood)
         rows = self.json("lines", later, "--standing")["runs"]
         self.assertEqual([r["driver_number"] for r in rows], [1, 24, None])

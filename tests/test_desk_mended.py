@@ -216,7 +216,7 @@ class Proposals(DeskCase):
         self.assertIn("48 V switch", bar.words.text())
         self.press("Ctrl+Return")
         after = self.studio
-        self.assertEqual(after.units["U1"].settings.phantom, ("b",))
+        self.assertEqual(after.settings_of("U1").phantom, ("b",))
         self.assertEqual([f.rule for f in self.table.findings if "phantom" in f.rule], [])
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, self.start)

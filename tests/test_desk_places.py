@@ -349,7 +349,7 @@ class Questions(DeskCase):
         )
         self.assertIn("input_overloaded", {f.rule for f in self.table.findings})
         self.click(self.button("Switch the pad of"))
-        self.assertEqual(self.studio.units["U1"].settings.pads, ("mic3",))
+        self.assertEqual(self.studio.settings_of("U1").pads, ("mic3",))
         self.assertNotIn("input_overloaded", {f.rule for f in self.table.findings})
 
 

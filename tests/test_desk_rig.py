@@ -106,11 +106,11 @@ class Rig(DeskCase):
         box = self.field("48 V 1–4", QCheckBox)
         box.setFocus()
         self.press("Space")
-        self.assertEqual(self.studio.units["U1"].settings.phantom, ("a",))
+        self.assertEqual(self.studio.settings_of("U1").phantom, ("a",))
         mode = self.field("Optical port", QComboBox)
         mode.setFocus()
         self.press("Down")
-        self.assertEqual(dict(self.studio.units["U1"].settings.modes), {"optical": "spdif-optical"})
+        self.assertEqual(dict(self.studio.settings_of("U1").modes), {"optical": "spdif-optical"})
         name = self.field("Name", QLineEdit)
         name.setFocus()
         name.selectAll()
@@ -158,7 +158,7 @@ class Rig(DeskCase):
         self.press("Alt+2")
         self.table.select(Selection("unit", "U1"))
         self.click(self.button("Let Eight-preamp optical expander lead"))
-        clocks = [self.studio.units[u].settings.clock_source for u in ("U1", "U2")]
+        clocks = [self.studio.settings_of(u).clock_source for u in ("U1", "U2")]
         self.assertEqual(clocks, ["optical", "internal"])
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, one_fibre())

@@ -9,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from itertools import product
 from pathlib import Path
 
 from bench.fuzz import fuzz
@@ -133,7 +134,12 @@ class OlderForm(unittest.TestCase):
             if form > 5:
                 # Nobody had said of any cable yet how it is made up.
                 old["cables"] = [{**c, "loom": None} for c in old["cables"]]
-                (self._form_six, self._form_seven, self._form_eight)[form - 6](old, studio)
+                (self._form_six, self._form_seven, self._form_eight, self._form_nine)[form - 6](old, studio)
+                self._in_every_evening(old, studio)
+                path = Path(self.enterContext(tempfile.TemporaryDirectory())) / "old.ennead"
+                shutil.copyfile(golden / f"studio-{form}.ennead", path)
+                StudioFile(path).close()
+                self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
                 continue
             self.assertEqual(
                 [c["id"] for c in old["cables"]], [c.id for c in studio.cables.values() if isinstance(c.end, PortEnd)]
@@ -170,11 +176,6 @@ class OlderForm(unittest.TestCase):
                 [{f: was[s][f] for f in wished} for s in session["sources"]],
             )
         self.assertTrue(any(w.track for s in studio.sessions.values() for w in s.wishes))
-        with tempfile.TemporaryDirectory() as held:
-            path = Path(held) / "old.ennead"
-            shutil.copyfile(ROOT / "tests" / "golden" / "studio-6.ennead", path)
-            StudioFile(path).close()
-            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
 
     def _form_seven(self, old, studio):
         # A bay whose pairs were joined by one switch for all has become points with a normal each.
@@ -185,22 +186,44 @@ class OlderForm(unittest.TestCase):
         self.assertEqual((bay.normals[2].start, bay.normals[2].end), ("upper3", "lower3"))
         run = next(r for r in Survey(studio).output_runs if r.driver.number == 7)
         self.assertEqual([s.port for s in run.stops if s.unit][:4], ["line_out7", "upper3", "lower3", "line7"])
-        with tempfile.TemporaryDirectory() as held:
-            path = Path(held) / "old.ennead"
-            shutil.copyfile(ROOT / "tests" / "golden" / "studio-7.ennead", path)
-            StudioFile(path).close()
-            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
 
     def _form_eight(self, old, studio):
         self.assertEqual([to_plain(c) for c in studio.cables.values()], old["cables"])
         self.assertEqual([to_plain(b) for b in studio.bays.values()], old["bays"])
         self.assertEqual([to_plain(s) for s in studio.scenes.values()], [{**s, "settings": {}} for s in old["scenes"]])
-        self.assertEqual((studio.spares, studio.resting, studio.revisions), ((), {}, {}))
-        with tempfile.TemporaryDirectory() as held:
-            path = Path(held) / "old.ennead"
-            shutil.copyfile(ROOT / "tests" / "golden" / "studio-8.ennead", path)
-            StudioFile(path).close()
-            self.assertEqual((check_head(path), read_studio_file(path)), (FORMAT_VERSION, studio))
+        self.assertEqual((studio.spares, studio.revisions), ((), {}))
+
+    def _form_nine(self, old, studio):
+        self.assertEqual((old["scene"], set(old["resting"])), (studio.scene, set(studio.scenes[studio.scene].settings)))
+        self.assertEqual((len(studio.sessions), len(studio.scenes)), (4, 6))
+        # A scene kept for another evening is not in force on this one.
+        kept = {s["id"]: s["session"] for s in old["scenes"]}
+        self.assertTrue(
+            all(kept.get(s.scene, "") in ("", s.id) for s in studio.sessions.values() if s.id != old["session"])
+        )
+
+    def _in_every_evening(self, old, studio):
+        """Boxes stand on every evening, in every scene, as taking turns in the units made them stand."""
+        turns = ("modes", "phantom", "clock_source", "rate_hz", "pads", "off")
+        usual = {"modes": {}, "phantom": [], "clock_source": "", "rate_hz": None, "pads": [], "off": False}
+        scene, resting = old.get("scene", ""), old.get("resting", {})
+        tried = 0
+        for unit, session, name in product(old["units"], old["sessions"], ["", *studio.scenes]):
+            key, now = unit["id"], {**usual, **unit["settings"]}
+            stands = now if session["id"] == old["session"] else session.get("settings", {}).get(key)
+            if stands is None or (session["id"] == old["session"] and key in resting):
+                stands = resting.get(key, now)
+            here = next((s for s in old.get("scenes", ()) if s["id"] == name), {}).get("settings", {})
+            stands = (now if name == scene else here[key]) if key in here else stands
+            found = to_plain(studio.settings_in(studio.sessions[session["id"]], studio.scenes.get(name))[key])
+            self.assertEqual(
+                {f: found[f] for f in turns},
+                {f: {**usual, **stands}[f] for f in turns if f in found},
+                (key, session["id"], name),
+            )
+            self.assertEqual(found["terminated"], now.get("terminated", []))
+            tried += 1
+        self.assertGreater(tried, 12)
 
 
 class Fuzzed(unittest.TestCase):

@@ -109,7 +109,7 @@ class Evenings(unittest.TestCase):
                         driver_maps=tuple(replace(m, inputs=tuple(replace(b, when={}) for b in m.inputs), outputs=tuple(replace(b, when={}) for b in m.outputs))
                                           for m in old.driver_maps))  # fmt: skip
         back = choose_session(change_profile(studio, "U1", plain), "N1")
-        self.assertEqual(dict(back.units["U1"].settings.modes), {})
+        self.assertEqual(dict(back.settings_of("U1").modes), {})
         check_references(back)
 
     def test_random_edits_of_one_evening_leave_another_as_it_was(self):

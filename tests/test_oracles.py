@@ -87,7 +87,7 @@ class Numbers(unittest.TestCase):
             for mode in ("adat", "spdif-optical"):
                 for rate in RATES_HZ:
                     now = set_rate(set_mode(studio, "U1", "optical", mode), rate)
-                    wanted = numbers(profile, now.units["U1"].settings, rate, blocks, numbering == "fixed")
+                    wanted = numbers(profile, now.settings_of("U1"), rate, blocks, numbering == "fixed")
                     found = Survey(now).numbering.inputs
                     self.assertEqual([d.number for d in found], list(range(1, len(wanted) + 1)))
                     got = [

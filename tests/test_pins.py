@@ -128,7 +128,7 @@ class Edges(unittest.TestCase):
         self.assertEqual(carries, {"mic1": True, "mic2": True, "line_in1": True, "line_in2": False})
         box = describe_box(Answers("e", mics=2, spdif="both", on_computer=False)).profile
         self.assertEqual(
-            (box.role, view_unit(box, rig(INTERFACE).units["U1"].settings, 48_000).inside["mic2", 1]),
+            (box.role, view_unit(box, rig(INTERFACE).settings_of("U1"), 48_000).inside["mic2", 1]),
             ("expander", (("spdif_out", 2),)),
         )
         bare = describe_box(Answers("p", mics=2, line_outs=2, phones=0, on_computer=False)).profile

@@ -12,7 +12,7 @@ from ennead.edits.destinations import add_destination, change_destination, move_
 from ennead.edits.evenings import add_session
 from ennead.edits.house import add_place, add_unit, mark_fault
 from ennead.edits.profiles import change_profile
-from ennead.edits.scenes import add_scene, keep_for, lay_cord
+from ennead.edits.scenes import add_scene, choose_scene, keep_for, lay_cord
 from ennead.edits.session import add_source, add_sources, change_source, set_rate, set_spare
 from ennead.edits.settings import set_clock_source, set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
@@ -26,6 +26,7 @@ from ennead.planning.growing.unit_loss import lose_each
 from ennead.planning.routing.partners import partners
 from ennead.planning.seating.allocation import allocate
 from ennead.studio.errors import BadValue
+from ennead.studio.ids import SceneId
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.skew import skew_of, skew_text
 from ennead.survey.survey import Survey
@@ -76,7 +77,7 @@ class Edits(unittest.TestCase):
         for key, kept in (("class", "class"), ("standard", "standard")):
             chosen = set_driver_map(studio, "U1", key)
             after = change_profile(chosen, "U1", profile)
-            self.assertEqual(after.units["U1"].settings.driver_map, kept)
+            self.assertEqual(after.settings_of("U1").driver_map, kept)
 
     def test_words_may_be_taken_back_but_a_name_may_not(self):
         studio = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", group="Kit", track="Fid", note="loud")
@@ -154,9 +155,9 @@ class Chosen(unittest.TestCase):
         padded = next(p.key for p in studio.profile_of("U1").ports if p.pad_db is not None)
         studio = set_pad(studio, "U1", padded, on=True)
         same = replace(studio.profile_of("U1"), summary="Another word.")
-        self.assertEqual(change_profile(studio, "U1", same).units["U1"].settings.pads, (padded,))
+        self.assertEqual(change_profile(studio, "U1", same).settings_of("U1").pads, (padded,))
         bare = replace(same, ports=tuple(replace(p, pad_db=None) for p in same.ports))
-        self.assertEqual(change_profile(studio, "U1", bare).units["U1"].settings.pads, ())
+        self.assertEqual(change_profile(studio, "U1", bare).settings_of("U1").pads, ())
 
     def test_wishes_for_spare_inputs_stand_beside_each_other(self):
         studio = set_spare(set_spare(rig(INTERFACE), "mic", 2), "line", 1)
@@ -318,6 +319,8 @@ class Planted(unittest.TestCase):
         studio = lay_cord(
             add_scene(add_bay(studio, "A", 4), "Tonight"), end("U2", "a1"), end("U2", "b2"), unbalanced=True
         )
-        studio = add_session(keep_for(studio, studio.scene, studio.session), "Tomorrow")
+        kept = add_session(keep_for(studio, studio.scene, studio.session), "Tomorrow")
+        self.assertEqual((kept.scene, add_session(studio, "Tomorrow").scene), ("", "K1"))
+        studio = choose_scene(kept, SceneId("K1"))
         (found,) = findings(studio, "scene_of_another_evening")
         self.assertEqual((found.subject, found.concerns), ("W1", ("U2",)))

@@ -160,7 +160,7 @@ class Chosen(unittest.TestCase):
             proposal = allocate(Survey(stands))
             after = take(Survey(stands), proposal).apply(stands)
             self.assertEqual(
-                ("a" in after.units["U1"].settings.phantom, "b" in after.units["U1"].settings.phantom), (on, not on)
+                ("a" in after.settings_of("U1").phantom, "b" in after.settings_of("U1").phantom), (on, not on)
             )
             self.assertEqual(after.cables["C1"].end, end("U1", "mic1"))
 

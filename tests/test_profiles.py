@@ -372,7 +372,7 @@ class Changed(unittest.TestCase):
         slower = replace(profile, ppm=1.0, banks=profile.banks[:1], rates_hz=(48_000,))
         after = change_profile(studio, "U2", slower)
         self.assertEqual((after.profile_of("U1").ppm, after.profile_of("U2").ppm), (1.0, 1.0))
-        self.assertEqual(after.units["U1"].settings.phantom, studio.units["U1"].settings.phantom)
+        self.assertEqual(after.settings_of("U1").phantom, studio.settings_of("U1").phantom)
         self.assertIs(after.units["U3"], studio.units["U3"])
         self.assertEqual(change_profile(after, "U1", profile), studio)
 
@@ -391,7 +391,7 @@ class Changed(unittest.TestCase):
             change_profile(studio, "U1", other)
         studio = set_mode(studio, "U1", profile.modes[0].key, profile.modes[0].choices[1].key)
         after = change_profile(studio, "U1", replace(profile, modes=()))
-        self.assertEqual(after.units["U1"].settings.modes, {})
+        self.assertEqual(after.settings_of("U1").modes, {})
 
 
 if __name__ == "__main__":

@@ -271,6 +271,10 @@ class OneReader(unittest.TestCase):
             r"\.onward\b": (),
             r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py"),
             r"\bpieces\(|\bjoined_lanes\(": (*document, "survey/nets.py", "survey/strands.py", "reports/loom_rows.py"),
+            # How a box stands is composed of its own settings, the session's and the scene's; its own alone say little.
+            r"\b(unit|box|found|u)\.settings\b|units\[[^]]*\]\.settings\b|\.unit\([^)]*\)\.settings\b": (
+                "studio/", "edits/", "files/", "survey/wiring.py",
+            ),
             r"\.strands\b|\bhere\.beside\b|\.conductors\b": ("survey/",),
             r"\bfirst_path\(|\breach\(|\balong_copper\(": ("survey/", "planning/moves/board.py", "planning/seating/corded_outs.py"),
             # What is in a socket is listed, drawn, or moved by its plugs; nobody goes on from there.

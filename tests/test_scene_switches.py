@@ -2,31 +2,34 @@
 
 import random
 import unittest
+from collections.abc import Mapping
 from itertools import product
 
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, make_up
-from ennead.edits.evenings import choose_session, copy_session
+from ennead.edits.evenings import add_session, choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.looms import add_spare, is_loom, lines_of, put_away, set_loom, take_spare
 from ennead.edits.profiles import change_profile
 from ennead.edits.revisions import MOST_REVISIONS, free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
-from ennead.edits.settings import set_mode, set_own_rate, set_pad, set_phantom, switch_off
+from ennead.edits.settings import set_mode, set_own_rate, set_pad, set_phantom, set_switch, settle, switch_off
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.scene_moves import scene_moves
 from ennead.reports.move_rows import move_rows, sum_text
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Wire
+from ennead.studio.house import Settings, Wire
 from ennead.studio.ids import CableId, ProfileId, RevisionId, SceneId, UnitId
 from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.profile import Choice, InnerPath, Mode, Port, Profile
 from ennead.studio.record import replace
-from ennead.studio.switches import switched, switches
+from ennead.studio.switches import Switch, stated_of, switched, switches
+from ennead.survey.survey import wiring
+from ennead.survey.view import View
 from tests.builders import EXPANDER, INTERFACE, end, plug, rig
 
 U1 = UnitId("U1")
@@ -57,6 +60,24 @@ def turned(studio: Studio, dice: random.Random) -> Studio:
     return switch_off(studio, unit, off=dice.random() < 0.3)
 
 
+def _stated(studio: Studio, settings: Mapping[UnitId, Settings]) -> dict[tuple[str, str, str], str]:
+    return {(u, s.what, s.key): s.value for u in settings for s in stated_of(studio.profile_of(u), settings[u])}
+
+
+def _all(studio: Studio) -> dict[tuple[str, str, str], str]:
+    return _stated(studio, studio.in_force)
+
+
+def _another(studio: Studio, key: tuple[str, str, str], dice: random.Random) -> str:
+    """Return a position at random of a switch: box, kind, and which of its kind."""
+    profile = studio.profile_of(UnitId(key[0]))
+    if key[1] == "mode":
+        return dice.choice([c.key for mode in profile.modes if mode.key == key[2] for c in mode.choices])
+    if key[1] == "clock":
+        return dice.choice(profile.clock_sources).key
+    return dice.choice(("", "48000", "96000") if key[1] == "rate" else ("on", "off"))
+
+
 class Scenes(unittest.TestCase):
     def test_a_box_set_apart_stands_as_each_scene_has_it_and_as_before_without_any(self) -> None:
         """Against a plain model: one map of settings a scene, one for all the rest."""
@@ -65,7 +86,7 @@ class Scenes(unittest.TestCase):
             dice = random.Random(seed)
             studio = rig(INTERFACE, EXPANDER, INTERFACE)
             studio = add_scene(add_scene(studio, "One"), "Two")
-            rest = {u: studio.units[u].settings for u in studio.units}
+            rest = {u: studio.settings_of(u) for u in studio.units}
             own: dict[str, dict[str, object]] = {s: {} for s in studio.scenes}
             for _ in range(40):
                 deed = dice.random()
@@ -76,7 +97,7 @@ class Scenes(unittest.TestCase):
                     apart = dice.random() < 0.7
                     studio = set_apart(studio, unit, apart)
                     if apart:
-                        own[studio.scene].setdefault(unit, studio.units[unit].settings)
+                        own[studio.scene].setdefault(unit, studio.settings_of(unit))
                     else:
                         own[studio.scene].pop(unit, None)
                 elif deed < 0.45:
@@ -85,14 +106,14 @@ class Scenes(unittest.TestCase):
                     self.assertEqual(studio.units, before.units)
                 else:
                     studio = turned(studio, dice)
-                    for key, new in studio.units.items():
+                    for key in studio.units:
                         there = own.get(studio.scene, {})
                         if key in there:
-                            there[key] = new.settings
+                            there[key] = studio.settings_of(key)
                         else:
-                            rest[key] = new.settings
+                            rest[key] = studio.settings_of(key)
                 now = {u: own.get(studio.scene, {}).get(u, rest[u]) for u in studio.units}
-                self.assertEqual({u: x.settings for u, x in studio.units.items()}, now, seed)
+                self.assertEqual({u: studio.settings_of(u) for u in studio.units}, now, seed)
                 for scene in ("", *studio.scenes):
                     said = settings_in(studio, SceneId(scene))
                     self.assertEqual(said, {u: own.get(scene, {}).get(u, rest[u]) for u in said})
@@ -121,9 +142,60 @@ class Scenes(unittest.TestCase):
         bank = studio.profile_of(U1).banks[0].key
         studio = choose_scene(set_phantom(studio, U1, bank, True), SceneId(""))
         studio = change_profile(studio, U1, replace(studio.profile_of(U1), banks=()))
-        self.assertEqual(settings_in(studio, SceneId("K1"))[U1], choose_scene(studio, SceneId("K1")).units[U1].settings)
+        self.assertEqual(settings_in(studio, SceneId("K1"))[U1], choose_scene(studio, SceneId("K1")).settings_of(U1))
         with self.assertRaisesRegex(BadValue, "Choose a scene first"):
             set_apart(rig(INTERFACE), U1, True)
+
+    def test_a_switch_is_set_where_it_is_stated_and_reaches_no_other_session(self) -> None:
+        """Against a model of plain maps: what the boxes say, what each session says above them, and each scene above that."""
+        masked = 0
+        for seed in range(40):
+            dice = random.Random(seed)
+            studio = add_scene(add_scene(rig(INTERFACE, EXPANDER), "One"), "Two")
+            units = list(studio.units)
+            levels: dict[str, dict[tuple[str, str, str], str]] = {"box": _all(studio)}
+            scene_of: dict[str, str] = {studio.session: studio.scene}
+            for n in range(50):
+                before, deed = studio, dice.random()
+                if deed < 0.08 and len(studio.sessions) < 4:
+                    studio = (copy_session if (copied := dice.random() < 0.7) else add_session)(studio, f"Evening {n}")
+                    levels[studio.session] = dict(levels.get(before.session, {})) if copied else {}
+                    scene_of[studio.session] = before.scene
+                elif deed < 0.2:
+                    studio = choose_session(studio, dice.choice(list(studio.sessions)))
+                elif deed < 0.32:
+                    studio = choose_scene(studio, dice.choice([SceneId(""), *studio.scenes]))
+                    scene_of[studio.session] = studio.scene
+                elif deed < 0.4 and studio.scene:
+                    unit, apart = dice.choice(units), dice.random() < 0.7
+                    own, now = levels.setdefault(studio.scene, {}), _all(studio)
+                    if apart != any(key[0] == unit for key in own):
+                        levels[studio.scene] = {k: v for k, v in own.items() if k[0] != unit}
+                        levels[studio.scene] |= {k: v for k, v in now.items() if k[0] == unit} if apart else {}
+                    studio = set_apart(studio, unit, apart)
+                elif deed < 0.45:
+                    unit = dice.choice(units)
+                    said = {k for s in studio.sessions for k in levels.get(s, {}) if k[0] == unit}
+                    levels["box"] |= {k: levels.get(studio.session, {}).get(k, levels["box"][k]) for k in said}
+                    for session in studio.sessions:
+                        levels[session] = {k: v for k, v in levels.get(session, {}).items() if k not in said}
+                    studio = settle(studio, unit)
+                else:
+                    key = dice.choice([*levels["box"]])
+                    switch = Switch(UnitId(key[0]), key[1], key[2], _another(studio, key, dice))  # type: ignore[arg-type]
+                    mine = (studio.scene, studio.session)
+                    level = next((at for at in mine if at and key in levels.get(at, {})), "")
+                    level = level or (studio.session if len(studio.sessions) > 1 else "box")
+                    levels.setdefault(level, {})[key] = switch.value
+                    studio = set_switch(studio, switch)
+                self.assertEqual({s.id: s.scene for s in studio.sessions.values()}, scene_of)
+                for session, scene in product(studio.sessions, ("", *studio.scenes)):
+                    wanted = {**levels["box"], **levels.get(session, {}), **levels.get(scene, {})}
+                    view = View(session=session, scene=SceneId(scene))
+                    self.assertEqual(_stated(studio, wiring(studio, view).settings), wanted, (seed, n, session, scene))
+                    masked += levels.get(session, {}).keys() & levels.get(scene, {}).keys() != set()
+            self.assertEqual(from_json(to_json(studio).encode()), studio)
+        self.assertGreater(masked, 200)
 
     def test_switches_come_in_a_safe_order_and_are_ticked(self) -> None:
         studio = add_unit(add_bay(rig(INTERFACE), "A", 8), shelf_profile("active loudspeaker"), "Tower")
@@ -143,7 +215,7 @@ class Scenes(unittest.TestCase):
         # As ticked they stand, and there is nothing more to set.
         for step in there.steps:
             studio = stand_switch(studio, step.turn[0]) if step.turn else studio
-        self.assertEqual(studio.as_built.settings[U1], studio.units[U1].settings)
+        self.assertEqual(studio.as_built.settings[U1], studio.settings_of(U1))
         self.assertEqual([s.action for s in scene_moves(studio, None, SceneId("K1")).steps], ["plug", "plug"])
 
     def test_48_v_that_a_source_forbids_stays_off_and_that_is_said(self) -> None:

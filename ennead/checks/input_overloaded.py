@@ -13,7 +13,7 @@ from ennead.survey.levels import into_socket, peak_working
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble where a stated peak is above what the input takes, its pad as it stands."""
     for source, cable, port, unit in plugged_levels(survey):
-        into = into_socket(source, port, unit.settings)
+        into = into_socket(source, port, survey.settings[unit.id])
         if into is None or into.peak_dbu <= into.limit_dbu:
             continue
         over = into.peak_dbu - into.limit_dbu

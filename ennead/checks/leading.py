@@ -16,7 +16,7 @@ def lead_change(survey: Parts, domain: Domain, leader: UnitId) -> Change:
     steps = tuple(
         step(set_clock_source, unit, source)
         for unit, source in settings.items()
-        if survey.units[unit].settings.clock_source != source
+        if survey.settings[unit].clock_source != source
     )
     return Change(f"Let {survey.units[leader].name} lead the clock", steps)
 

@@ -13,7 +13,7 @@ from ennead.survey.levels import into_socket, peak_working
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note where a source would have headroom with the pad off as well."""
     for source, cable, port, unit in plugged_levels(survey):
-        into = into_socket(source, port, unit.settings)
+        into = into_socket(source, port, survey.settings[unit.id])
         if into is None or not into.padded or into.pad_db is None or into.peak_dbu > into.limit_dbu - 2 * into.pad_db:
             continue
         text = f"Switch the pad of {survey.end_text(cable.end)} off"

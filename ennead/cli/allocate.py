@@ -35,7 +35,7 @@ def run(args: argparse.Namespace) -> int:
         raise BadValue("a time limit", args.time_limit, "Give seconds above zero.")
     if args.output is not None:
         elsewhere(args.studio, args.output)
-    survey = survey_of(args)
+    survey = survey_of(args, planning=True)
     watch = Watch(limit_s=args.time_limit)
     proposal = allocate(survey, limit_s=watch.left_s)
     binding: tuple[str, ...] = ()

@@ -29,12 +29,9 @@ def run(args: argparse.Namespace) -> int:
         raise BadValue(
             "a fix", args.fix or args.output, "Give --fix with the finding's number and --output with a file."
         )
-    if args.fix is not None and args.standing:
-        # What stands would be written in the place of the plan.
-        raise BadValue("a fix of what stands", args.fix, "Leave --standing out: a fix changes the plan.")
     if args.output is not None:
         elsewhere(args.studio, args.output)
-    survey = survey_of(args)
+    survey = survey_of(args, planning=args.fix is not None)
     findings = find_all(survey)
     if args.fix is not None:
         if not (1 <= args.fix <= len(findings) and findings[args.fix - 1].fixes):

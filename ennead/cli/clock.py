@@ -70,9 +70,9 @@ def _row(survey: Survey, domain: Domain, plan: ClockPlan) -> dict[str, Any]:
 
 
 def _source(survey: Survey, unit: str) -> str:
-    found = survey.studio.units[unit]  # type: ignore[index]
-    entry = survey.studio.profile_of(found.id).clock_source(found.settings.clock_source)
-    return entry.label if entry is not None else found.settings.clock_source
+    source = survey.settings[unit].clock_source  # type: ignore[index]
+    entry = survey.profiles[unit].clock_source(source)  # type: ignore[index]
+    return entry.label if entry is not None else source
 
 
 def _alternative(survey: Survey, alternative: Alternative) -> dict[str, Any]:

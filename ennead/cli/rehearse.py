@@ -4,7 +4,7 @@ import argparse
 
 from ennead.checks.all_checks import find_all
 from ennead.cli.check import finding_row
-from ennead.cli.studio_argument import add_studio, print_json, studio_of
+from ennead.cli.studio_argument import add_studio, print_json, survey_of
 from ennead.edits.session import set_rate
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
@@ -19,8 +19,10 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
-    before = Survey(studio_of(args))
-    after = Survey(set_rate(before.studio, args.rate), before)
+    before = survey_of(args, at_rate=False)
+    # The rate is judged as an edit judges it.
+    set_rate(before.studio, args.rate)
+    after = Survey(before.studio, before, before.view._replace(rate_hz=args.rate))
     tried = rehearse(before, after)
     known = {(f.rule, f.subject, f.message) for f in find_all(before)}
     new = [f for f in find_all(after) if (f.rule, f.subject, f.message) not in known]

@@ -6,14 +6,14 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from ennead.edits.evenings import session_named
-from ennead.edits.scenes import scene_named
+from ennead.edits.evenings import choose_session, session_named
+from ennead.edits.scenes import choose_scene, scene_named
 from ennead.edits.session import set_rate
-from ennead.edits.view import View, seen
 from ennead.files.errors import FileTrouble
 from ennead.files.studio_path import read_studio
 from ennead.studio.document import Studio
 from ennead.survey.survey import Survey
+from ennead.survey.view import View
 
 
 def add_studio(
@@ -51,31 +51,37 @@ def elsewhere(studio: Path, output: Path) -> Path:
 
 
 def studio_of(args: argparse.Namespace) -> Studio:
-    """Return the studio on the command line, with the session asked for as its current one.
+    """Return the studio on the command line, with the session and the scene asked for as its current ones.
 
     Raises
     ------
     FileTrouble, UnknownObject
     """
     studio = read_studio(args.studio)
-    session = session_named(studio, args.session) if args.session is not None else None
+    if args.session is not None:
+        studio = choose_session(studio, session_named(studio, args.session))
     scene = getattr(args, "scene", None)
-    return seen(
-        studio, View(session, getattr(args, "standing", False), None if scene is None else scene_named(studio, scene))
-    )
+    return studio if scene is None else choose_scene(studio, scene_named(studio, scene))
 
 
-def survey_of(args: argparse.Namespace) -> Survey:
-    """Return the survey of the studio on the command line.
+def survey_of(args: argparse.Namespace, *, planning: bool = False, at_rate: bool = True) -> Survey:
+    """Return the survey of the studio on the command line, in the view asked for.
+
+    Parameters
+    ----------
+    planning : bool
+        Whether what is planned on it may be written: the session then has the rate asked for, instead of being looked at so.
+    at_rate : bool
+        Whether it is looked at at the rate asked for, rather than at its own.
 
     Raises
     ------
     FileTrouble, BadValue
     """
-    studio = studio_of(args)
-    if getattr(args, "rate", None) is not None:
-        studio = set_rate(studio, args.rate)
-    return Survey(studio)
+    studio, rate = studio_of(args), getattr(args, "rate", None) if at_rate else None
+    set_so = set_rate(studio, rate) if rate is not None else studio
+    view = View(standing=getattr(args, "standing", False), rate_hz=None if planning else rate)
+    return Survey(set_so if planning else studio, view=view)
 
 
 def print_json(value: Any) -> None:

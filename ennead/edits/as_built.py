@@ -40,6 +40,6 @@ def tick_settings(studio: Studio, unit: UnitId) -> Studio:
     ------
     UnknownObject
     """
-    settings = studio.unit(unit).settings
+    settings = studio.settings_of(unit)
     built = studio.as_built
     return replace(studio, as_built=replace(built, settings={**built.settings, unit: settings}))

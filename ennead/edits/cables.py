@@ -5,13 +5,13 @@ from collections.abc import Sequence
 from typing import cast, get_args
 
 from ennead.edits.leads import pulled
-from ennead.edits.plugs import LONGEST_CABLE_M, cable_faults
 from ennead.standards.links import DIGITAL, MOST_ON_T_LINE, WORD, adapters_between, family, formats_join
 from ennead.standards.signals import CONNECTOR_LABELS, SIGNAL_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken
 from ennead.studio.house import Cable, Grade, LineEnd, Plug, PortEnd, SourceEnd, Wire, place_of, two_plugs
 from ennead.studio.ids import CableId
+from ennead.studio.plugs import LONGEST_CABLE_M, cable_faults
 from ennead.studio.profile import Port
 from ennead.studio.record import replace
 

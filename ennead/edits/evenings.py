@@ -2,13 +2,11 @@
 
 from collections.abc import Sequence
 
-from ennead.edits.scene_switches import as_scene_has_it, at_rest
 from ennead.edits.session import add_source, free_name
-from ennead.edits.settings import stand_as
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import PortEnd, Settings
-from ennead.studio.ids import DestinationId, SessionId, SourceId, UnitId
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, SceneId, SessionId, SourceId
 from ennead.studio.record import replace
 from ennead.studio.session import Session, Wish
 
@@ -36,7 +34,7 @@ def session_named(studio: Studio, name: str) -> SessionId:
 
 
 def add_session(studio: Studio, name: str) -> Studio:
-    """Add an evening with nothing on its lists, at the rate of the current one, and choose it.
+    """Add an evening with nothing on its lists, at the rate of the current one and in its scene unless that is kept for it, and choose it.
 
     Raises
     ------
@@ -45,7 +43,10 @@ def add_session(studio: Studio, name: str) -> Studio:
     """
     name = free_name(studio, name)
     studio, key = studio.with_counter("sessions")
-    new = Session(SessionId(key), name, studio.rate_hz)
+    scene = studio.scenes.get(studio.scene)
+    new = Session(
+        SessionId(key), name, studio.rate_hz, scene=scene.id if scene is not None and not scene.session else SceneId("")
+    )
     return choose_session(replace(studio, sessions=studio.sessions.put(new.id, new)), new.id)
 
 
@@ -62,7 +63,7 @@ def copy_session(studio: Studio, name: str) -> Studio:
     name = free_name(studio, name)
     studio, key = studio.with_counter("sessions")
     old, new = studio.session, SessionId(key)
-    copy = replace(studio.current, id=new, name=name, settings=_at_rest(studio))
+    copy = replace(studio.current, id=new, name=name)
     cables = {c.id: replace(c, sessions=(*c.sessions, new)) for c in studio.cables.values() if old in c.sessions}
     studio = replace(
         studio,
@@ -73,35 +74,14 @@ def copy_session(studio: Studio, name: str) -> Studio:
 
 
 def choose_session(studio: Studio, session: SessionId) -> Studio:
-    """Make another evening the current one: switches and menus stand as it left them.
-
-    What belongs to the box itself (terminations, what was stored in it, its driver) stays as it is.
+    """Make another evening the current one, in the scene that was last in force on it.
 
     Raises
     ------
     UnknownObject
     """
-    there = _session(studio, session)
-    if session == studio.session:
-        return studio
-    studio = at_rest(studio)
-    left = replace(studio.current, settings=_at_rest(studio))
-    units = {
-        u.id: stand_as(u, there.settings[u.id], studio.profiles[u.profile])
-        for u in studio.units.values()
-        if u.id in there.settings
-    }
-    changed = {key: unit for key, unit in units.items() if unit is not studio.units[key]}
-    sessions = studio.sessions.put_all({left.id: left, session: replace(there, settings={})})
-    chosen = replace(
-        studio, session=session, sessions=sessions, units=studio.units.put_all(changed) if changed else studio.units
-    )
-    return as_scene_has_it(chosen)
-
-
-def _at_rest(studio: Studio) -> dict[UnitId, Settings]:
-    """Return how every box stands without what the current scene sets apart."""
-    return {u.id: studio.resting.get(u.id, u.settings) for u in studio.units.values()}
+    _session(studio, session)
+    return studio if session == studio.session else replace(studio, session=session)
 
 
 def remove_session(studio: Studio, session: SessionId) -> Studio:

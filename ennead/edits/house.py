@@ -5,8 +5,8 @@ from typing import Any
 from ennead.edits.computer import join_computer, leave_computer
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
+from ennead.edits.overrides import changed_overrides
 from ennead.edits.points import bay_as_it_comes, has_points
-from ennead.edits.scene_switches import without_unit
 from ennead.studio.document import Studio
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
@@ -134,17 +134,12 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
     )
     if any(unit in h.interfaces or unit in h.beside for h in studio.hosts.values()):
         studio = leave_computer(studio, unit)
-    studio = without_unit(_without_bay(_forget(studio, unit), unit), unit)
-    evenings = {
-        s.id: replace(s, settings={u: settings for u, settings in s.settings.items() if u != unit})
-        for s in studio.sessions.values()
-        if unit in s.settings
-    }
+    studio = _without_bay(_forget(studio, unit), unit)
+    studio = changed_overrides(studio, lambda of, stated: () if of == unit else stated)
     return replace(
         studio,
         units=studio.units.without(unit),
         cables=studio.cables.without(*gone),
-        sessions=studio.sessions.put_all(evenings),
     )
 
 

@@ -4,13 +4,13 @@ from typing import get_args
 
 from ennead.edits.cables import disconnect
 from ennead.edits.names import clean_name
-from ennead.edits.plugs import loom_faults, spare_faults
 from ennead.standards.signals import CONNECTOR_LABELS
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import CableId
 from ennead.studio.looms import Loom, Pinning, Screws, SpareLoom
+from ennead.studio.plugs import loom_faults, spare_faults
 from ennead.studio.profile import Port
 from ennead.studio.ranges import in_ranges
 from ennead.studio.record import replace

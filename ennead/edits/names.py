@@ -1,11 +1,9 @@
 """What a name may be: any script, one line, at most 500 characters."""
 
 import unicodedata
-from typing import Final
 
 from ennead.studio.errors import BadValue
-
-LONGEST_NAME: Final = 500
+from ennead.studio.plugs import LONGEST_NAME
 
 
 def clean_name(text: str, field: str = "a name", *, may_be_empty: bool = False) -> str:

@@ -1,12 +1,14 @@
 """Edits of embedded profiles: what a type of box is found to be like when one looks closer."""
 
-from ennead.edits.plugs import cable_faults
+from ennead.edits.overrides import changed_overrides
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import ProfileId, UnitId
+from ennead.studio.plugs import cable_faults
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
+from ennead.studio.switches import fitting
 
 
 def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
@@ -45,6 +47,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
     changed = replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
+    changed = changed_overrides(changed, lambda of, stated: fitting(new, stated) if of in units else stated)
     for cable in changed.cables.values():
         if any(isinstance(p, PortEnd) and p.unit in units for p in cable.plugs):
             for fault in cable_faults(changed, cable):

@@ -5,14 +5,13 @@ from collections.abc import Sequence
 
 from ennead.edits.bays import checked_point
 from ennead.edits.names import clean_name
-from ennead.edits.plugs import LONGEST_CABLE_M
-from ennead.edits.scene_switches import as_scene_has_it, at_rest
 from ennead.standards.bays import MOST_CORDS, MOST_STEPS
 from ennead.studio.bays import Cord, CordStock, Scene
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketTaken, UnknownObject
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, CordId, SceneId, SessionId, number_of
+from ennead.studio.plugs import LONGEST_CABLE_M
 from ennead.studio.record import replace
 
 
@@ -74,7 +73,6 @@ def add_scene(studio: Studio, name: str, copy_of: SceneId | None = None) -> Stud
     BadValue, UnknownObject
     """
     name = _free_name(studio, name)
-    studio = at_rest(studio)
     new = Scene(SceneId(""), name)
     if copy_of:
         model = scene_of(studio, copy_of)
@@ -85,7 +83,7 @@ def add_scene(studio: Studio, name: str, copy_of: SceneId | None = None) -> Stud
         new = replace(model, name=name, cords=cords)
     studio, key = studio.with_counter("scenes")
     new = replace(new, id=SceneId(key))
-    return as_scene_has_it(replace(studio, scenes=studio.scenes.put(new.id, new), scene=new.id))
+    return choose_scene(replace(studio, scenes=studio.scenes.put(new.id, new)), new.id)
 
 
 def rename_scene(studio: Studio, scene: SceneId, name: str) -> Studio:
@@ -100,20 +98,23 @@ def rename_scene(studio: Studio, scene: SceneId, name: str) -> Studio:
 
 
 def remove_scene(studio: Studio, scene: SceneId) -> Studio:
-    """Remove a scene; where it was the current one, the bays are back to normals.
+    """Remove a scene; on sessions that had it the bays are back to normals.
 
     Raises
     ------
     UnknownObject
     """
     scene_of(studio, scene)
-    if studio.scene == scene:
-        studio = choose_scene(studio, SceneId(""))
-    return replace(studio, scenes=studio.scenes.without(scene))
+    left = {s.id: replace(s, scene=SceneId("")) for s in studio.sessions.values() if s.scene == scene}
+    return replace(
+        studio,
+        scenes=studio.scenes.without(scene),
+        sessions=studio.sessions.put_all(left) if left else studio.sessions,
+    )
 
 
 def choose_scene(studio: Studio, scene: SceneId) -> Studio:
-    """Make another scene the current one; empty for back to normals.
+    """Let another scene be in force on the current session; empty for back to normals.
 
     Raises
     ------
@@ -121,7 +122,9 @@ def choose_scene(studio: Studio, scene: SceneId) -> Studio:
     """
     if scene:
         scene_of(studio, scene)
-    return as_scene_has_it(replace(at_rest(studio), scene=scene)) if scene != studio.scene else studio
+    if scene == studio.scene:
+        return studio
+    return replace(studio, sessions=studio.sessions.put(studio.session, replace(studio.current, scene=scene)))
 
 
 def keep_for(studio: Studio, scene: SceneId, session: SessionId) -> Studio:

@@ -1,35 +1,94 @@
-"""Edits of a unit's switches and menus."""
+"""Edits of a unit's switches and menus: of the box itself, of the session, or of the scene."""
 
-from ennead.edits.profiles import fitted
+from collections.abc import Mapping
+
 from ennead.standards.links import WORD
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
-from ennead.studio.house import Settings, Unit
-from ennead.studio.ids import UnitId
-from ennead.studio.profile import Port, Profile
+from ennead.studio.house import Settings
+from ennead.studio.ids import SessionId, UnitId
+from ennead.studio.profile import Port
 from ennead.studio.record import replace
+from ennead.studio.switches import Overrides, Switch, stated_of, states, stating, switched
 
 
-def _put(studio: Studio, unit: UnitId, settings: Settings) -> Studio:
+def _of_the_box(studio: Studio, unit: UnitId, settings: Settings) -> Studio:
     return replace(studio, units=studio.units.put(unit, replace(studio.unit(unit), settings=settings)))
 
 
-def stand_as(unit: Unit, then: Settings, profile: Profile) -> Unit:
-    """Return a unit whose switches and menus stand as then; what belongs to the box itself stays as it is."""
-    now = unit.settings
-    settings = replace(
-        now,
-        modes=then.modes,
-        phantom=then.phantom,
-        clock_source=then.clock_source,
-        rate_hz=then.rate_hz,
-        pads=then.pads,
-        off=then.off,
-    )
-    # Its description may have changed since that evening.
-    settings = fitted(replace(unit, settings=settings), profile).settings
-    return unit if settings == now else replace(unit, settings=settings)
+def set_switch(studio: Studio, switch: Switch) -> Studio:
+    """Set a switch or menu of a box at the innermost level in force that already states it.
+
+    The levels are the scene, the session and the box. Where none states it, the session does if there are several, else the box.
+
+    Parameters
+    ----------
+    switch : Switch
+        One that the box has.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    unit = studio.unit(switch.unit)
+    scene, session = studio.scenes.get(studio.scene), studio.current
+    if scene is not None and states(scene.settings.get(unit.id, ()), switch):
+        there = {**scene.settings, unit.id: stating(scene.settings[unit.id], switch)}
+        return replace(studio, scenes=studio.scenes.put(scene.id, replace(scene, settings=there)))
+    stated = session.settings.get(unit.id, ())
+    if len(studio.sessions) > 1 or states(stated, switch):
+        return _with_overrides(studio, {session.id: {**session.settings, unit.id: stating(stated, switch)}})
+    return _of_the_box(studio, unit.id, switched(unit.settings, studio.profile_of(unit.id), switch))
+
+
+def set_for_every_session(studio: Studio, switch: Switch) -> Studio:
+    """Set a switch or menu in the box itself, and let no session state it any more; scenes that do still mask it.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    unit = studio.unit(switch.unit)
+    left: dict[SessionId, Overrides] = {}
+    for session in studio.sessions.values():
+        stated = session.settings.get(unit.id, ())
+        if states(stated, switch):
+            kept = tuple([s for s in stated if (s.what, s.key) != (switch.what, switch.key)])
+            others = {u: s for u, s in session.settings.items() if u != unit.id}
+            left[session.id] = {**others, unit.id: kept} if kept else others
+    changed = _of_the_box(studio, unit.id, switched(unit.settings, studio.profile_of(unit.id), switch))
+    return _with_overrides(changed, left)
+
+
+def settle(studio: Studio, unit: UnitId) -> Studio:
+    """Let every session have the switches of a box that any session states as the current session has them.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    for switch in stated_by_sessions(studio, unit):
+        studio = set_for_every_session(studio, switch)
+    return studio
+
+
+def stated_by_sessions(studio: Studio, unit: UnitId) -> tuple[Switch, ...]:
+    """Return the switches of a box that some session states, each as it stands on the current one without its scene.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    profile = studio.profile_of(unit)
+    now = studio.settings_in(studio.current, None)[unit]
+    asked = {(s.what, s.key) for session in studio.sessions.values() for s in session.settings.get(unit, ())}
+    return tuple([Switch(unit, s.what, s.key, s.value) for s in stated_of(profile, now) if (s.what, s.key) in asked])
+
+
+def _with_overrides(studio: Studio, settings: Mapping[SessionId, Overrides]) -> Studio:
+    sessions = {key: replace(studio.sessions[key], settings=stated) for key, stated in settings.items()}
+    return replace(studio, sessions=studio.sessions.put_all(sessions)) if sessions else studio
 
 
 def set_mode(studio: Studio, unit: UnitId, mode: str, choice: str) -> Studio:
@@ -47,11 +106,7 @@ def set_mode(studio: Studio, unit: UnitId, mode: str, choice: str) -> Studio:
     if choice not in {c.key for c in found.choices}:
         offered = ", ".join(c.label for c in found.choices)
         raise BadValue(f"a position of {found.label} on {name}", choice, f"It offers: {offered}.")
-    old = studio.unit(unit).settings
-    modes = {**old.modes, mode: choice}
-    if choice == found.default:
-        del modes[mode]
-    return _put(studio, unit, replace(old, modes=modes))
+    return set_switch(studio, Switch(unit, "mode", mode, choice))
 
 
 def set_clock_source(studio: Studio, unit: UnitId, source: str) -> Studio:
@@ -66,7 +121,7 @@ def set_clock_source(studio: Studio, unit: UnitId, source: str) -> Studio:
     if profile.clock_source(source) is None:
         offered = ", ".join(c.label for c in profile.clock_sources) or "none, it has no clock"
         raise BadValue(f"a clock source of {studio.unit(unit).name}", source, f"It offers: {offered}.")
-    return _put(studio, unit, replace(studio.unit(unit).settings, clock_source=source))
+    return set_switch(studio, Switch(unit, "clock", "", source))
 
 
 def set_phantom(studio: Studio, unit: UnitId, bank: str, on: bool) -> Studio:
@@ -80,9 +135,7 @@ def set_phantom(studio: Studio, unit: UnitId, bank: str, on: bool) -> Studio:
     banks = [b.key for b in studio.profile_of(unit).banks]
     if bank not in banks:
         raise BadValue(f"a phantom bank of {studio.unit(unit).name}", bank, "Choose one of its 48 V switches.")
-    old = studio.unit(unit).settings
-    live = {*old.phantom, bank} if on else set(old.phantom) - {bank}
-    return _put(studio, unit, replace(old, phantom=tuple(b for b in banks if b in live)))
+    return set_switch(studio, Switch(unit, "phantom", bank, "on" if on else "off"))
 
 
 def set_driver_map(studio: Studio, unit: UnitId, key: str) -> Studio:
@@ -97,7 +150,7 @@ def set_driver_map(studio: Studio, unit: UnitId, key: str) -> Studio:
     if key not in {m.key for m in maps}:
         offered = ", ".join(m.label for m in maps) or "none"
         raise BadValue(f"a driver map of {studio.unit(unit).name}", key, f"It offers: {offered}.")
-    return _put(studio, unit, replace(studio.unit(unit).settings, driver_map=key))
+    return _of_the_box(studio, unit, replace(studio.unit(unit).settings, driver_map=key))
 
 
 def set_termination(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
@@ -115,7 +168,7 @@ def set_termination(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio
         raise BadValue(f"the end of a word-clock line at {studio.unit(unit).name}", port, remedy)
     old = studio.unit(unit).settings
     live = {*old.terminated, port} if on else set(old.terminated) - {port}
-    return _put(studio, unit, replace(old, terminated=tuple(p.key for p in profile.ports if p.key in live)))
+    return _of_the_box(studio, unit, replace(old, terminated=tuple(p.key for p in profile.ports if p.key in live)))
 
 
 def may_be_closed(port: Port) -> bool:
@@ -135,7 +188,7 @@ def set_own_rate(studio: Studio, unit: UnitId, rate_hz: int | None) -> Studio:
     if rate_hz is not None and rate_hz not in profile.rates_hz:
         offered = ", ".join(rate_text(r) for r in profile.rates_hz)
         raise BadValue(f"a sample rate of {studio.unit(unit).name}", rate_hz, f"It offers: {offered}.")
-    return _put(studio, unit, replace(studio.unit(unit).settings, rate_hz=rate_hz))
+    return set_switch(studio, Switch(unit, "rate", "", "" if rate_hz is None else str(rate_hz)))
 
 
 def set_stored(studio: Studio, unit: UnitId, stored: bool) -> Studio:
@@ -145,7 +198,7 @@ def set_stored(studio: Studio, unit: UnitId, stored: bool) -> Studio:
     ------
     UnknownObject
     """
-    return _put(studio, unit, replace(studio.unit(unit).settings, stored=stored))
+    return _of_the_box(studio, unit, replace(studio.unit(unit).settings, stored=stored))
 
 
 def set_pad(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
@@ -160,9 +213,7 @@ def set_pad(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
     found = profile.port_by_key.get(port)
     if found is None or found.pad_db is None:
         raise BadValue(f"a pad of {studio.unit(unit).name}", port, "Only inputs whose profile states a pad have one.")
-    old = studio.unit(unit).settings
-    live = {*old.pads, port} if on else set(old.pads) - {port}
-    return _put(studio, unit, replace(old, pads=tuple(p.key for p in profile.ports if p.key in live)))
+    return set_switch(studio, Switch(unit, "pad", port, "on" if on else "off"))
 
 
 def switch_off(studio: Studio, unit: UnitId, off: bool) -> Studio:
@@ -175,4 +226,4 @@ def switch_off(studio: Studio, unit: UnitId, off: bool) -> Studio:
     """
     if off and studio.profile_of(unit).supply == "none":
         raise BadValue("a box that is switched off", studio.unit(unit).name, "It has no switch: it takes no power.")
-    return _put(studio, unit, replace(studio.unit(unit).settings, off=off))
+    return set_switch(studio, Switch(unit, "power", "", "off" if off else "on"))

@@ -2,23 +2,22 @@
 
 from collections.abc import Iterable, Iterator
 
-from ennead.edits.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
 from ennead.standards.bays import LONGEST_LABEL, MOST_CORDS, MOST_POINTS, MOST_ROWS, MOST_STEPS, PITCH_RANGE_MM
 from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.document import Studio
 from ennead.studio.ids import LETTERS, number_of
+from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
+from ennead.studio.switches import Overrides, offers
 
 
 def bay_problems(studio: Studio) -> Iterator[str]:
     """Yield what is wrong with bays, scenes, the stock of cords and the cords that stand, each with its place."""
     for bay in studio.bays.values():
         yield from _bay_problems(studio, f"bays.{bay.id}", bay)
-    if studio.scene and studio.scene not in studio.scenes:
-        yield f"scene: there is no scene “{studio.scene[:40]}”"
-    apart = studio.scenes[studio.scene].settings if studio.scene in studio.scenes else {}
-    if set(studio.resting) != set(apart):
-        named = ", ".join(sorted(set(studio.resting) ^ set(apart)))
-        yield f"resting: it says otherwise than the current scene which boxes are set apart, {named[:60]}"
+    for session in studio.sessions.values():
+        if session.scene and session.scene not in studio.scenes:
+            yield f"sessions.{session.id}: there is no scene “{session.scene[:40]}”"
+        yield from _override_problems(studio, f"sessions.{session.id}", session.settings)
     for scene in studio.scenes.values():
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
@@ -31,6 +30,21 @@ def bay_problems(studio: Studio) -> Iterator[str]:
             yield f"as_built.cords: {key} holds another cord, {cord.id}"
         yield from _cord_problems(studio, f"as_built.cords.{key}", cord)
     yield from _twice("as_built.cords", studio.as_built.cords.values())
+
+
+def _override_problems(studio: Studio, where: str, settings: Overrides) -> Iterator[str]:
+    for unit, stated in settings.items():
+        if unit not in studio.units:
+            yield f"{where}: there is no unit “{unit[:40]}”"
+            continue
+        profile = studio.profile_of(unit)
+        if not stated:
+            yield f"{where}.settings.{unit}: nothing is stated of it"
+        if len({(s.what, s.key) for s in stated}) != len(stated):
+            yield f"{where}.settings.{unit}: a switch is stated twice"
+        for one in stated:
+            if not offers(profile, one.what, one.key, one.value):
+                yield f"{where}.settings.{unit}: {one.what} “{one.key[:40]}” cannot stand at “{one.value[:40]}”"
 
 
 def _bay_problems(studio: Studio, where: str, bay: Bay) -> Iterator[str]:
@@ -66,9 +80,7 @@ def _bay_problems(studio: Studio, where: str, bay: Bay) -> Iterator[str]:
 def _scene_problems(studio: Studio, where: str, scene: Scene) -> Iterator[str]:
     if scene.session and scene.session not in studio.sessions:
         yield f"{where}: there is no session “{scene.session[:40]}”"
-    for unit in scene.settings:
-        if unit not in studio.units:
-            yield f"{where}: there is no unit “{unit[:40]}”"
+    yield from _override_problems(studio, where, scene.settings)
     if len(scene.cords) > MOST_CORDS or len(scene.steps) > MOST_STEPS:
         yield f"{where}: it has more than {MOST_CORDS} cords, or more than {MOST_STEPS} steps"
     for cord in scene.cords:

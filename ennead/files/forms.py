@@ -10,8 +10,8 @@ from pydantic import ConfigDict, TypeAdapter, ValidationError
 from ennead.files.json_text import NotJson, loads
 from ennead.files.rows import AsBuiltForm, FormError, plain
 from ennead.studio.bays import Bay, CordStock, Scene
-from ennead.studio.house import Cable, Computer, Place, Settings, Unit
-from ennead.studio.ids import SceneId, SessionId, UnitId
+from ennead.studio.house import Cable, Computer, Place, Unit
+from ennead.studio.ids import SessionId
 from ennead.studio.looms import SpareLoom
 from ennead.studio.profile import Profile
 from ennead.studio.record import record
@@ -29,9 +29,7 @@ class StudioForm:
     session: SessionId
     counters: Mapping[str, int]
     prices: Mapping[str, float]
-    scene: SceneId
     stock: tuple[CordStock, ...]
-    resting: Mapping[UnitId, Settings]
     spares: tuple[SpareLoom, ...]
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]

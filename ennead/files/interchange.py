@@ -23,8 +23,7 @@ def to_form(studio: Studio) -> StudioForm:
     """Return the interchange form of a studio: everything with an id in the order in which ids were given out."""
     maps = {name: tuple(in_id_order(getattr(studio, name).values()).values()) for name in MAPS}
     return StudioForm(
-        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.scene,
-        studio.stock, in_key_order(studio.resting.items()),
+        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.stock,
         studio.spares, as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
@@ -55,9 +54,7 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
         session=form.session,
         counters=FrozenMap(form.counters),
         prices=FrozenMap(form.prices),
-        scene=form.scene,
         stock=form.stock,
-        resting=in_key_order(form.resting.items()),
         spares=form.spares,
         as_built=built,
         **maps,

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from ennead.files.rows import FORMAT_VERSION
+from ennead.files.switch_migration import with_overrides
 from ennead.studio.document import channel_text
 
 Form = dict[str, Any]
@@ -83,6 +84,11 @@ def _eight(form: Form) -> Form:
 def _nine(form: Form) -> Form:
     """Form 9: how looms are made up and which are spare, switches of scenes, kept revisions; older studios have none."""
     return {**form, "version": 9, "resting": {}, "spares": [], "revisions": []}
+
+
+def _ten(form: Form) -> Form:
+    """Form 10: what sessions and scenes state of switches, above the boxes' own settings."""
+    return with_overrides(form)
 
 
 def _was_bay(profile: Any) -> bool:
@@ -300,6 +306,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     6: _seven,
     7: _eight,
     8: _nine,
+    9: _ten,
 }
 
 

@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Iterator
 from typing import Any, Final
 
-from ennead.edits.plugs import cable_faults, own_faults
 from ennead.files.bay_references import bay_problems
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
@@ -15,6 +14,7 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
+from ennead.studio.plugs import cable_faults, own_faults
 from ennead.studio.profile import Profile
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, SourceFacts, Wish
 
@@ -98,9 +98,6 @@ def _problems(studio: Studio) -> Iterator[str]:
         for destination in session.destinations:
             if destination not in studio.destinations:
                 yield f"sessions.{session.id}: there is no destination “{destination}”"
-        for unit in session.settings:
-            if unit not in studio.units:
-                yield f"sessions.{session.id}: there is no unit “{unit}”"
         if not set(session.aims) <= set(AIM_LABELS) or len(set(session.aims)) != len(session.aims):
             yield f"sessions.{session.id}: its aims are not those there are, each once"
         if not set(session.spare) <= set(SPARES) or any(not 0 <= n <= 9_999 for n in session.spare.values()):

@@ -221,7 +221,7 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 def _heads(studio: Studio) -> dict[str, Any]:
     return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices,
-            "scene": studio.scene, "stock": studio.stock, "resting": studio.resting, "spares": studio.spares}  # fmt: skip
+            "stock": studio.stock, "spares": studio.spares}  # fmt: skip
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -325,9 +325,7 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
             session=build_checked(str, heads["session"]),
             counters=build_checked(dict[str, int], heads["counters"]),
             prices=build_checked(dict[str, float], heads.get("prices", "{}")),
-            scene=build_checked(str, heads["scene"]),
             stock=build_checked(tuple[CordStock, ...], heads["stock"]),
-            resting=in_key_order(build_checked(dict[str, Settings], heads["resting"]).items()),
             spares=build_checked(tuple[SpareLoom, ...], heads["spares"]),
             as_built=AsBuilt(**built),
             **maps,

@@ -3,13 +3,13 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ennead.edits.evenings import choose_session
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable
 from ennead.studio.ids import SessionId, number_of
 from ennead.survey.rehearsal import Renumbered, rehearse
 from ennead.survey.survey import Survey
+from ennead.survey.view import View
 from ennead.survey.words import rate_and_pull
 
 
@@ -55,8 +55,8 @@ def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:
     ------
     UnknownObject
     """
-    before = Survey(choose_session(studio, start))
-    after = Survey(choose_session(before.studio, end), before)
+    before = Survey(studio, view=View(session=start))
+    after = Survey(studio, before, View(session=end))
     old, new = before.wiring.in_use, after.wiring.in_use
     stay = {_joins(c) for c in old.values()} & {_joins(c) for c in new.values()}
     pulls = [

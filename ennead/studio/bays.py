@@ -5,9 +5,10 @@ from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import PortEnd, Settings
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import CordId, SceneId, SessionId, UnitId
 from ennead.studio.record import record
+from ennead.studio.switches import Stated
 
 NormalMode = Literal["full", "half", "parallel"]
 NORMAL_MODES: Final[tuple[NormalMode, ...]] = ("full", "half", "parallel")
@@ -157,9 +158,8 @@ class Scene:
         The evening it is for; empty for any.
     steps : tuple of str
         What has to be done by hand: a fader, a knob, an aux send.
-    settings : map of UnitId to Settings
-        How the switches of boxes stand that are set apart for it; those of the current scene stand in the units themselves, and are
-        noted here when it is left.
+    settings : map of UnitId to tuple of Stated
+        The switches and menus of boxes that are set apart for it.
     """
 
     id: SceneId
@@ -167,7 +167,7 @@ class Scene:
     session: SessionId = SessionId("")
     cords: tuple[Cord, ...] = ()
     steps: tuple[str, ...] = ()
-    settings: Mapping[UnitId, Settings] = FrozenMap()
+    settings: Mapping[UnitId, tuple[Stated, ...]] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "settings", FrozenMap.of(self.settings))

@@ -29,6 +29,7 @@ from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record, replace
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, Source, SourceFacts, Wish, wanted
+from ennead.studio.switches import composed
 
 
 @record(frozen=True)
@@ -83,12 +84,8 @@ class Studio:
         The last number given out for each kind of id; ids are never used again.
     session : SessionId
         The current session.
-    scene : SceneId
-        The scene whose cords the plan has; empty for back to normals, no cord at all.
     stock : tuple of CordStock
         The cords there are; empty where nobody has counted them.
-    resting : map of UnitId to Settings
-        How boxes stand that the current scene has set apart, once it is left.
     spares : tuple of SpareLoom
         The looms that lie in a drawer.
     revisions : map of RevisionId to Revision
@@ -118,9 +115,7 @@ class Studio:
     counters: FrozenMap[str, int] = FrozenMap()
     session: SessionId = SessionId("")
     prices: FrozenMap[str, float] = FrozenMap()
-    scene: SceneId = SceneId("")
     stock: tuple[CordStock, ...] = ()
-    resting: FrozenMap[UnitId, Settings] = FrozenMap()
     spares: tuple[SpareLoom, ...] = ()
 
     # -- reading -------------------------------------------------------------------------------
@@ -160,6 +155,18 @@ class Studio:
             return self.cables[cable_id]
         except KeyError:
             raise UnknownObject("cable", cable_id) from None
+
+    def session_of(self, session_id: SessionId) -> Session:
+        """Return a session.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        try:
+            return self.sessions[session_id]
+        except KeyError:
+            raise UnknownObject("session", session_id) from None
 
     def has_cable(self, cable_id: CableId) -> bool:
         """Say whether a cable is in the plan, on whatever evening."""
@@ -220,9 +227,34 @@ class Studio:
         return tuple([self.destinations[d] for d in self.current.destinations])
 
     @property
+    def scene(self) -> SceneId:
+        """The scene whose cords the current session has; empty for back to normals, no cord at all."""
+        return self.current.scene
+
+    @property
     def cords(self) -> tuple[Cord, ...]:
         """The cords of the current scene."""
         return self.scenes[self.scene].cords if self.scene in self.scenes else ()
+
+    @cached_property
+    def in_force(self) -> Mapping[UnitId, Settings]:
+        """How every box stands on the current session, in its scene: its own settings, and what these two state above them."""
+        return self.settings_in(self.current, self.scenes.get(self.scene))
+
+    def settings_in(self, session: Session, scene: Scene | None) -> Mapping[UnitId, Settings]:
+        """Return how every box stands on a session, in a scene; of None in back to normals."""
+        levels = (session.settings, scene.settings) if scene is not None else (session.settings,)
+        return composed(self.units, self.profiles, *levels)
+
+    def settings_of(self, unit_id: UnitId) -> Settings:
+        """Return how a unit stands on the current session, in its scene.
+
+        Raises
+        ------
+        UnknownObject
+        """
+        self.unit(unit_id)
+        return self.in_force[unit_id]
 
     def is_point(self, end: PortEnd) -> bool:
         """Say whether a socket is a point of a bay."""

@@ -5,9 +5,10 @@ from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import PortEnd, Settings
-from ennead.studio.ids import DestinationId, PlaceId, SessionId, SourceId, UnitId
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, PlaceId, SceneId, SessionId, SourceId, UnitId
 from ennead.studio.record import names_of, record
+from ennead.studio.switches import Stated
 
 SourceKind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
 Phantom = Literal["needed", "tolerated", "forbidden"]
@@ -236,8 +237,11 @@ class Session:
         By how much all clocks run off the nominal rate: pull-down, pull-up, varispeed.
     mains_silent : bool
         Whether the monitors' outputs may serve others, because nobody listens on them.
-    settings : map of UnitId to Settings
-        How the boxes' switches and menus stand on this evening, kept while another is the current one.
+    settings : map of UnitId to tuple of Stated
+        The switches and menus that stand otherwise on this evening than the box itself, or were set for it; one that equals the box's
+        is kept.
+    scene : SceneId
+        The scene of cords last in force on this evening; empty for back to normals.
     """
 
     id: SessionId
@@ -250,7 +254,8 @@ class Session:
     loop_numbers: LoopNumbers = "paired"
     pull_ppm: float = 0.0
     mains_silent: bool = False
-    settings: Mapping[UnitId, Settings] = FrozenMap()
+    settings: Mapping[UnitId, tuple[Stated, ...]] = FrozenMap()
+    scene: SceneId = SceneId("")
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

@@ -1,11 +1,33 @@
-"""Single switches of a box: which stand otherwise in one setting of it than in another, and how one is set."""
+"""Single switches of a box: how one is set, which differ between two settings, and what an evening or a scene states of them."""
 
-from typing import Literal, NamedTuple
+from collections.abc import Iterable, Mapping
+from typing import Final, Literal, NamedTuple
 
-from ennead.studio.house import Settings
-from ennead.studio.ids import UnitId
+from ennead.studio.house import Settings, Unit
+from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.profile import Profile
-from ennead.studio.record import replace
+from ennead.studio.record import record, replace
+
+What = Literal["power", "phantom", "pad", "mode", "clock", "rate"]
+
+
+@record(frozen=True)
+class Stated:
+    """Where one switch or menu of a box stands on an evening or in a scene, whatever the box's own setting is.
+
+    Parameters
+    ----------
+    key, value : str
+        As those of a `Switch`.
+    """
+
+    what: What
+    key: str
+    value: str
+
+
+#: What an evening or a scene states, by box: only switches that stand otherwise than the box, or that were set apart.
+Overrides = Mapping[UnitId, tuple[Stated, ...]]
 
 
 class Switch(NamedTuple):
@@ -20,9 +42,106 @@ class Switch(NamedTuple):
     """
 
     unit: UnitId
-    what: Literal["power", "phantom", "pad", "mode", "clock", "rate"]
+    what: What
     key: str
     value: str
+
+
+def offers(profile: Profile, what: str, key: str, value: str) -> bool:
+    """Say whether a box has a switch or menu, and it a position."""
+    if what in ("phantom", "pad", "power") and value not in ("on", "off"):
+        return False
+    if what == "phantom":
+        return any(bank.key == key for bank in profile.banks)
+    if what == "pad":
+        return key in profile.port_by_key and profile.port_by_key[key].pad_db is not None
+    if what == "mode":
+        mode = profile.mode(key)
+        return mode is not None and any(choice.key == value for choice in mode.choices)
+    if key:
+        return False
+    if what == "clock":
+        return profile.clock_source(value) is not None
+    if what == "rate":
+        return not value or (value.isdecimal() and value.isascii() and len(value) < 8)
+    return what == "power"
+
+
+def stated_of(profile: Profile, settings: Settings) -> tuple[Stated, ...]:
+    """Return every switch of a box as it stands; those a box does not have are left out where they are at rest."""
+    found = [Stated("phantom", bank.key, "on" if bank.key in settings.phantom else "off") for bank in profile.banks]
+    found += [
+        Stated("pad", port.key, "on" if port.key in settings.pads else "off")
+        for port in profile.ports
+        if port.pad_db is not None
+    ]
+    found += [Stated("mode", mode.key, settings.modes.get(mode.key, mode.default)) for mode in profile.modes]
+    if profile.clock_sources:
+        found.append(Stated("clock", "", settings.clock_source))
+    if profile.is_digital or settings.rate_hz is not None:
+        found.append(Stated("rate", "", "" if settings.rate_hz is None else str(settings.rate_hz)))
+    if profile.supply != "none" or settings.off:
+        found.append(Stated("power", "", "off" if settings.off else "on"))
+    return _in_order(found)
+
+
+def stating(stated: tuple[Stated, ...], switch: Switch) -> tuple[Stated, ...]:
+    """Return what is stated of a box with one switch of it set, whether or not it was stated before."""
+    others = [s for s in stated if (s.what, s.key) != (switch.what, switch.key)]
+    return _in_order([*others, Stated(switch.what, switch.key, switch.value)])
+
+
+def states(stated: Iterable[Stated], switch: Switch) -> bool:
+    """Say whether a switch is among those stated, wherever it stands."""
+    return any((s.what, s.key) == (switch.what, switch.key) for s in stated)
+
+
+def _in_order(stated: Iterable[Stated]) -> tuple[Stated, ...]:
+    return tuple(sorted(stated, key=lambda s: (s.what, s.key)))
+
+
+def fitting(profile: Profile, stated: tuple[Stated, ...]) -> tuple[Stated, ...]:
+    """Return what is stated without what a box does not offer; the very same tuple where it offers all."""
+    left = tuple([s for s in stated if offers(profile, s.what, s.key, s.value)])
+    return stated if len(left) == len(stated) else left
+
+
+def composed(
+    units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile], *levels: Overrides
+) -> dict[UnitId, Settings]:
+    """Return how each box stands: its own settings, then what each level states, the later above the earlier.
+
+    The same object comes out for a box as long as nothing that is stated of it is another.
+    """
+    found = {}
+    for key, unit in units.items():
+        settings = unit.settings
+        for level in levels:
+            if key in level:
+                settings = _overridden(settings, profiles[unit.profile], level[key])
+        found[key] = settings
+    return found
+
+
+#: How many results of an override each setting remembers.
+_REMEMBERED: Final = 6
+
+
+def _overridden(settings: Settings, profile: Profile, stated: tuple[Stated, ...]) -> Settings:
+    # Beside the fields of a frozen value, as a cached property is.
+    held: list[tuple[Profile, tuple[Stated, ...], Settings]] = settings.__dict__.setdefault("_overridden", [])
+    for of, said, found in held:
+        if of is profile and said is stated:
+            return found
+    found = settings
+    for one in stated:
+        if offers(profile, one.what, one.key, one.value):
+            found = switched(found, profile, Switch(UnitId(""), one.what, one.key, one.value))
+    if found == settings:
+        found = settings
+    held.insert(0, (profile, stated, found))
+    del held[_REMEMBERED:]
+    return found
 
 
 def switches(unit: UnitId, profile: Profile, old: Settings, new: Settings) -> list[Switch]:

@@ -1,9 +1,11 @@
 """The survey of one studio: its parts, each worked out when first asked for and kept while what it reads is unchanged."""
 
 from collections.abc import Callable, Iterator, Mapping
+from functools import cached_property
 from typing import Any, TypeVar
 
 from ennead.studio.document import Studio
+from ennead.studio.errors import UnknownObject
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import PlacedDestination
 
@@ -27,11 +29,23 @@ from ennead.survey import (  # noqa: F401
 )
 from ennead.survey.asked import Parts
 from ennead.survey.parts import PARTS, Held, Part, kept, work_out
-from ennead.survey.wiring import FIELDS
+from ennead.survey.view import PLAN, Standing, View, standing_of
+from ennead.survey.wiring import FIELDS, Wiring
 
 T = TypeVar("T")
 
 _latest: list["Survey"] = []
+
+
+def wiring(studio: Studio, view: View = PLAN) -> Wiring:
+    """Return what of the house is there in a view of it.
+
+    Raises
+    ------
+    UnknownObject
+        If there is no such session, or no such scene.
+    """
+    return Survey(studio, view=view).wiring
 
 
 def survey_of(studio: Studio) -> "Survey":
@@ -49,14 +63,23 @@ class Survey(Parts):
     Parameters
     ----------
     studio : Studio
+    view : View
+        The plan of the current session in its scene, where nothing else is said.
+    laid : Wiring, optional
+        A wiring to work from instead of that of the view: what the studio would come to with something changed in it.
     previous : Survey, optional
         The survey of the studio before an edit. A part is taken over from it when every object it read is
         still the very same object; and a part that comes out as it was stays the very same object, so that
         what reads it is kept as well.
     """
 
-    def __init__(self, studio: Studio, previous: "Survey | None" = None) -> None:
-        self.studio = studio
+    def __init__(
+        self, studio: Studio, previous: "Survey | None" = None, view: View = PLAN, laid: Wiring | None = None
+    ) -> None:
+        self.studio, self.view, self._laid = studio, view, laid
+        self.session = studio.session_of(view.session) if view.session is not None else studio.current
+        if view.scene and view.scene not in studio.scenes:
+            raise UnknownObject("scene", view.scene)
         self._held: dict[Any, Held] = {}
         # What the survey before was not asked for may be older still: it is good as long as its reads are the same.
         self._before: Mapping[Any, Held] = {**previous._before, **previous._held} if previous is not None else {}  # noqa: SLF001
@@ -66,14 +89,31 @@ class Survey(Parts):
         held = self._held.get(name)
         if held is None:
             part = FIELD_PARTS.get(name)
+            if part is not None and self._laid is not None:
+                held = self._held[name] = Held((), getattr(self._laid, name), {})
+                return held.value
             if part is not None:
-                studio = self.studio
-                reads = tuple([studio.current if r == "at_hand" else getattr(studio, r) for r in part.reads])
+                reads = tuple([self._of_document(r) for r in part.reads])
             else:
                 part = PARTS[name]
                 reads = tuple([self.named(r) for r in part.reads])
             held = self._held[name] = work_out(part, reads, self._before.get(name))
         return held.value
+
+    def _of_document(self, name: str) -> Any:
+        """Return what a field of the wiring is read from."""
+        studio, view = self.studio, self.view
+        if name == "at_hand":
+            return self.session
+        if name == "at_scene":
+            return studio.scenes.get(view.scene if view.scene is not None else self.session.scene)
+        if name == "standing_now":
+            return self._standing
+        return view.rate_hz if name == "rate" else getattr(studio, name)
+
+    @cached_property
+    def _standing(self) -> Standing | None:
+        return standing_of(self.studio) if self.view.standing else None
 
     def once(self, make: Callable[[Parts], T]) -> T:
         """Return what a function makes of the parts, made anew only where one that it asked for is another."""

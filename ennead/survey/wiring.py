@@ -15,7 +15,6 @@ from ennead.studio.ids import (
     DestinationId,
     PlaceId,
     ProfileId,
-    SceneId,
     SessionId,
     SourceId,
     UnitId,
@@ -23,7 +22,9 @@ from ennead.studio.ids import (
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
 from ennead.studio.session import Destination, LoopNumbers, Session, Source, SourceFacts
+from ennead.studio.switches import composed
 from ennead.survey.parts import part
+from ennead.survey.view import Standing
 
 
 class Evening(NamedTuple):
@@ -99,8 +100,13 @@ def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile
     return {u.id: profiles[u.profile] for u in units.values()}
 
 
-def _settings(units: Mapping[UnitId, Unit]) -> dict[UnitId, Settings]:
-    return {u.id: u.settings for u in units.values()}
+def _settings(
+    units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile], at_hand: Session, at_scene: Scene | None,
+    standing_now: Standing | None,
+) -> dict[UnitId, Settings]:  # fmt: skip
+    planned = composed(units, profiles, at_hand.settings, at_scene.settings if at_scene is not None else {})
+    # Switches nobody has ticked stand as planned.
+    return planned if standing_now is None else {u: standing_now.built.settings.get(u, s) for u, s in planned.items()}
 
 
 def _faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
@@ -111,10 +117,14 @@ def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
     return {u.id: u.place for u in units.values()}
 
 
-def _in_use(cables: Mapping[CableId, Cable], at_hand: Session) -> dict[CableId, Cable]:
+def _every_cable(cables: Mapping[CableId, Cable], standing_now: Standing | None) -> Mapping[CableId, Cable]:
+    return cables if standing_now is None else standing_now.cables
+
+
+def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None) -> dict[CableId, Cable]:
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
     return {
-        key: cable for key, cable in cables.items()
+        key: cable for key, cable in _every_cable(cables, standing_now).items()
         if (not cable.sessions or evening in cable.sessions) and (not cable.lines or cable.lines <= listed)
     }  # fmt: skip
 
@@ -297,20 +307,23 @@ def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) 
     return tuple([destinations[d] for d in at_hand.destinations])
 
 
-def _cords(scenes: Mapping[SceneId, Scene], scene: SceneId) -> tuple[Cord, ...]:
-    return scenes[scene].cords if scene in scenes else ()
+def _cords(at_scene: Scene | None, standing_now: Standing | None) -> tuple[Cord, ...]:
+    if standing_now is not None:
+        return tuple(standing_now.built.cords.values())
+    return at_scene.cords if at_scene is not None else ()
 
 
 def _at_the_bays(
-    scenes: Mapping[SceneId, Scene], scene: SceneId, stock: tuple[CordStock, ...], as_built: AsBuilt
+    at_scene: Scene | None, stock: tuple[CordStock, ...], as_built: AsBuilt, standing_now: Standing | None
 ) -> AtTheBays:
-    here = scenes.get(scene)
-    return AtTheBays(
-        here.name if here else "", here.session if here else SessionId(""), stock, tuple(as_built.cords.values())
-    )
+    name, session = (at_scene.name, at_scene.session) if at_scene is not None else ("", SessionId(""))
+    if standing_now is not None:
+        name, session = "what stands", SessionId("")
+    return AtTheBays(name, session, stock, tuple(as_built.cords.values()))
 
 
-#: How each field is read from the document: the parameters are maps of the studio, and the evening at hand.
+#: How each field is read from the document: the parameters are maps of the studio, the session and the scene at hand, what stands where
+#: that is to be seen, and the rate where it is another.
 FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "units": lambda units: units,
     "shelf": lambda profiles: profiles,
@@ -320,13 +333,13 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "places": _places,
     "computers": lambda hosts: hosts,
     "in_use": _in_use,
-    "every_cable": lambda cables: cables,
+    "every_cable": _every_cable,
     "sources": _sources,
     "heard": _heard,
     "bays": lambda bays: bays,
     "cords": _cords,
     "at_the_bays": _at_the_bays,
-    "rate_hz": lambda at_hand: at_hand.rate_hz,
+    "rate_hz": lambda at_hand, rate: rate or at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),
 }

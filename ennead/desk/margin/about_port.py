@@ -32,13 +32,13 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     ]  # fmt: skip
     if port.pad_db is not None:
         text = f"Set {unit.name}'s pad"
-        facts.append(Fact(f"Pad, {port.pad_db:g} dB", "", ticked=port.key in unit.settings.pads,
+        facts.append(Fact(f"Pad, {port.pad_db:g} dB", "", ticked=port.key in survey.settings[unit.id].pads,
                           edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1")))  # fmt: skip
     profile = studio.profile_of(end.unit)
     mode = profile.mode(port.format_mode) if port.format_mode else None
     if mode is not None:
         # What a socket carries is most easily changed where one looks at it.
-        facts.append(mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)))
+        facts.append(mode_fact(unit, mode, mode_of(profile, survey.settings[unit.id], mode.key)))
     if end.port in unit.faults:
         facts.append(Fact("Fault", unit.faults[end.port],
                           edit=lambda t: change("Describe the fault", mark_fault, end, t)))  # fmt: skip

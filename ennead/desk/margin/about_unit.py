@@ -1,6 +1,7 @@
 """What the margin says about a unit: its settings, its clock, its numbers."""
 
 from ennead.desk.margin.about_computer import computer_facts
+from ennead.desk.margin.about_overrides import of_every_session, override_facts
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
 from ennead.edits.house import add_place as new_place
@@ -25,9 +26,10 @@ from ennead.edits.settings import (
 from ennead.standards.rates import rate_text
 from ennead.studio.bays import Scene
 from ennead.studio.document import Studio
-from ennead.studio.house import Unit
+from ennead.studio.house import Settings, Unit
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Bank, Mode, Port, Profile
+from ennead.studio.switches import stated_of
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import chosen_map, mode_of
 
@@ -35,7 +37,7 @@ from ennead.survey.unit_view import chosen_map, mode_of
 def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     """Return the notes about a unit."""
     studio = survey.studio
-    unit, profile = studio.units[unit_id], studio.profile_of(unit_id)
+    unit, profile, settings = studio.units[unit_id], studio.profile_of(unit_id), survey.settings[unit_id]
     facts = [
         Fact("Name", unit.name, edit=lambda t: change(f"Rename {unit.name}", rename_unit, unit_id, t)),
         Fact("Place", studio.places[unit.place].name if unit.place else "",
@@ -43,29 +45,36 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     ]  # fmt: skip
     if profile.clock_sources:
         facts.append(
-            Fact("Clock", unit.settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
+            Fact("Clock", settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
                  lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k))
         )  # fmt: skip
     if profile.is_digital and profile.role != "clock":
-        facts.append(_rate_fact(unit, profile))
-    facts += [_ending_fact(unit, port) for port in profile.ports if may_be_closed(port)]
+        facts.append(_rate_fact(unit, profile, settings))
+    facts += [_ending_fact(unit, port, settings) for port in profile.ports if may_be_closed(port)]
     if profile.setup:
-        facts.append(Fact("Stored in it once", "", ticked=unit.settings.stored,
+        facts.append(Fact("Stored in it once", "", ticked=settings.stored,
                           edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1")))  # fmt: skip
-    facts += [mode_fact(unit, mode, mode_of(profile, unit.settings, mode.key)) for mode in profile.modes]
-    chosen = chosen_map(profile, unit.settings)
+    facts += [mode_fact(unit, mode, mode_of(profile, settings, mode.key)) for mode in profile.modes]
+    chosen = chosen_map(profile, settings)
     if chosen is not None and len(profile.driver_maps) > 1:
         facts.append(
             Fact("Driver map", chosen.key, tuple((m.key, m.label) for m in profile.driver_maps),
                  lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k))
         )  # fmt: skip
     facts += computer_facts(survey, unit)
-    facts += [_bank_fact(unit, bank) for bank in profile.banks]
+    facts += [_bank_fact(unit, bank, settings) for bank in profile.banks]
     if profile.supply != "none":
-        facts.append(_power_fact(unit))
-    if studio.scene in studio.scenes:
+        facts.append(_power_fact(unit, settings))
+    if studio.scene in studio.scenes and stated_of(profile, settings):
         facts.append(_scene_fact(unit, studio.scenes[studio.scene]))
-    return Notes(unit.name, profile.name, tuple(facts), _deeds(unit), unit_working(survey, unit))
+    facts += override_facts(studio, unit)
+    return Notes(
+        unit.name,
+        profile.name,
+        tuple(facts),
+        (*_deeds(unit), *of_every_session(studio, unit)),
+        unit_working(survey, unit),
+    )
 
 
 def mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
@@ -78,39 +87,39 @@ def mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:
     return Fact(mode.label[:1].upper() + mode.label[1:], stands_at, choices, turn)
 
 
-def _rate_fact(unit: Unit, profile: Profile) -> Fact:
+def _rate_fact(unit: Unit, profile: Profile, settings: Settings) -> Fact:
     """Return where a rate switch of its own stands; most boxes that follow need none."""
     choices = (("", "as the session"), *((str(r), rate_text(r)) for r in profile.rates_hz))
 
     def turn(key: str) -> Change:
         return change(f"Set {unit.name}'s own rate", set_own_rate, unit.id, int(key) if key else None)
 
-    return Fact("Own rate", "" if unit.settings.rate_hz is None else str(unit.settings.rate_hz), choices, turn)
+    return Fact("Own rate", "" if settings.rate_hz is None else str(settings.rate_hz), choices, turn)
 
 
-def _ending_fact(unit: Unit, port: Port) -> Fact:
+def _ending_fact(unit: Unit, port: Port, settings: Settings) -> Fact:
     def switch(on: str) -> Change:
         word = "on" if on == "1" else "off"
         return change(f"Switch the termination of {unit.name} {word}", set_termination, unit.id, port.key, on == "1")
 
     # Without a switch it takes a T-piece on the socket, and a terminator on that.
     label = f"{port.label} closed, 75 Ω" if port.termination == "switchable" else f"T-piece and 75 Ω on {port.label}"
-    return Fact(label, "", ticked=port.key in unit.settings.terminated, edit=switch)
+    return Fact(label, "", ticked=port.key in settings.terminated, edit=switch)
 
 
-def _bank_fact(unit: Unit, bank: Bank) -> Fact:
+def _bank_fact(unit: Unit, bank: Bank, settings: Settings) -> Fact:
     def switch(on: str) -> Change:
         word = "on" if on == "1" else "off"
         return change(f"Switch {bank.label} of {unit.name} {word}", set_phantom, unit.id, bank.key, on == "1")
 
-    return Fact(bank.label, "", ticked=bank.key in unit.settings.phantom, edit=switch)
+    return Fact(bank.label, "", ticked=bank.key in settings.phantom, edit=switch)
 
 
-def _power_fact(unit: Unit) -> Fact:
+def _power_fact(unit: Unit, settings: Settings) -> Fact:
     def switch(on: str) -> Change:
         return change(f"Switch {unit.name} {'off' if on == '1' else 'on'}", switch_off, unit.id, off=on == "1")
 
-    return Fact("Switched off", "", ticked=unit.settings.off, edit=switch)
+    return Fact("Switched off", "", ticked=settings.off, edit=switch)
 
 
 def _scene_fact(unit: Unit, scene: Scene) -> Fact:

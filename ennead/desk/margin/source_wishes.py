@@ -76,5 +76,5 @@ def _headroom(survey: Survey, source: Source) -> str:
     cable = survey.leads.get((source.id, 1))
     if cable is None:
         return ""
-    into = into_socket(source, survey.studio.port(cable.end), survey.studio.units[cable.end.unit].settings)
+    into = into_socket(source, survey.studio.port(cable.end), survey.settings[cable.end.unit])
     return "" if into is None else f", headroom {into.limit_dbu - into.peak_dbu:+.1f} dB"

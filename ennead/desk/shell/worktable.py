@@ -110,13 +110,13 @@ class Worktable(QObject):
     @property
     def traced(self) -> "Survey":
         """The survey the run charts show: the plan's, or that of what stands."""
-        from ennead.edits.view import View, seen
         from ennead.survey.survey import Survey
+        from ennead.survey.view import View
 
         if not self.standing:
             return self.survey
         if self._stands is None:
-            self._stands = Survey(seen(self.studio, View(standing=True)), self.survey)
+            self._stands = Survey(self.studio, self.survey, View(standing=True))
         return self._stands
 
     def trace_standing(self, on: bool) -> None:

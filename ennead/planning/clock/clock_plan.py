@@ -269,7 +269,7 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
     steps += [step(set_mode, way.end.unit, *way.sets) for way in alternative.ways.values() if way.sets is not None]
     own = next(c.key for c in survey.profiles[alternative.leader].clock_sources if c.port is None)
     wanted = {alternative.leader: own, **{unit: way.source for unit, way in alternative.ways.items()}}
-    steps += [step(set_clock_source, u, s) for u, s in wanted.items() if survey.units[u].settings.clock_source != s]
+    steps += [step(set_clock_source, u, s) for u, s in wanted.items() if survey.settings[u].clock_source != s]
     last = {way.start: way for way in alternative.added if way.kind in WORD}
     for way in alternative.added:
         port = survey.port(way.end)
@@ -281,7 +281,7 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
     for way in last.values():
         # Who closed the line until now stands in its middle from now on.
         for link in survey.leaving.get((way.start.unit, way.start.port), ()):
-            if link.end.port in survey.units[link.end.unit].settings.terminated:
+            if link.end.port in survey.settings[link.end.unit].terminated:
                 steps.append(step(set_termination, link.end.unit, link.end.port, on=False))
     return Change(f"Let {survey.units[alternative.leader].name} lead the clock", tuple(steps))
 
@@ -345,7 +345,7 @@ def consequences(survey: Parts, alternative: Alternative) -> tuple[str, ...]:
     elif survey.numbering.computer_of:
         said.append(f"The rate is then set by hand on {name}, and again in the software.")
     switches = [
-        survey.units[u].name for u in alternative.hops if u != leader and survey.units[u].settings.rate_hz is not None
+        survey.units[u].name for u in alternative.hops if u != leader and survey.settings[u].rate_hz is not None
     ]
     if switches:
         said.append(f"{' and '.join(switches)} must be set to the same rate by hand.")

@@ -292,7 +292,7 @@ def _deeds(before: Survey, after: Survey) -> Iterator[str]:
             )
             yield f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} → {studio.end_text(cable.end)}{adapters}."
     for unit in studio.units.values():
-        old, new, profile = before.studio.units[unit.id].settings, unit.settings, studio.profile_of(unit.id)
+        old, new, profile = before.settings[unit.id], studio.settings_of(unit.id), studio.profile_of(unit.id)
         for mode in profile.modes:
             position = new.modes.get(mode.key, mode.default)
             if position != old.modes.get(mode.key, mode.default):

@@ -5,12 +5,12 @@ from typing import NamedTuple
 
 from ennead.studio.bays import NormalMode, carries
 from ennead.studio.document import Studio
-from ennead.studio.house import PortEnd
-from ennead.studio.ids import LETTERS, SceneId, UnitId
+from ennead.studio.house import PortEnd, Settings
+from ennead.studio.ids import LETTERS, UnitId
 from ennead.studio.record import replace
 from ennead.survey.nets import Contact
 from ennead.survey.passages import Ask
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, wiring
 from ennead.survey.walk import Lane, reach
 from ennead.survey.ways import is_terminal, remembered
 
@@ -114,10 +114,17 @@ class Board:
         return found
 
 
-def board_of(studio: Studio) -> Board:
-    """Return the board of a studio; what is plugged in its fronts does not matter."""
+def board_of(studio: Studio, settings: Mapping[UnitId, Settings] | None = None) -> Board:
+    """Return the board of a studio; what is plugged in its fronts does not matter.
+
+    Parameters
+    ----------
+    settings : map of UnitId to Settings, optional
+        How every box stands, where it is not as on the current session in its scene.
+    """
     bare = {key: replace(bay, normals=()) for key, bay in studio.bays.items()}
-    survey = Survey(replace(studio, bays=studio.bays.put_all(bare), scene=SceneId("")))
+    laid = wiring(studio)._replace(bays=bare, cords=())
+    survey = Survey(studio, laid=laid if settings is None else laid._replace(settings=settings))
     nets, banks = survey.nets, survey.phantom_on
     points = {PortEnd(unit, key) for unit, bay in studio.bays.items() for key in bay.points}
     behind: list[Behind] = []

@@ -5,7 +5,7 @@ from itertools import accumulate
 
 from ennead.checks.phantom_reaches_forbidden import harmful_banks
 from ennead.edits.scene_switches import settings_in
-from ennead.edits.scenes import choose_scene, cords_in
+from ennead.edits.scenes import cords_in
 from ennead.planning.moves.board import Board, board_of
 from ennead.planning.moves.matching import Wanted, match
 from ennead.planning.moves.moves import (
@@ -24,10 +24,10 @@ from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
 from ennead.studio.house import Settings
 from ennead.studio.ids import SceneId, UnitId
-from ennead.studio.record import replace
 from ennead.studio.switches import Switch, switched, switches
 from ennead.survey.nets import Contact
 from ennead.survey.survey import Survey
+from ennead.survey.view import View
 
 #: A switch as it is to stand, and as it stood.
 Turn = tuple[Switch, Switch]
@@ -44,46 +44,53 @@ def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> M
     standing, goal = cords_in(studio, start), cords_in(studio, end)
     now, then = settings_in(studio, start), settings_in(studio, end)
     turns = [turn for unit in now for turn in _turns(studio, unit, now[unit], then[unit])]
-    here = _with(studio, now)
-    plan = moves(here, standing, goal) if not turns else _with_turns(studio, here, turns, standing, goal)
-    return plan if end is None else _harmless(choose_scene(studio, end), plan)
+    here = {**studio.in_force, **now}
+    plan = (
+        _with_turns(studio, here, turns, standing, goal)
+        if turns
+        else moves(studio, standing, goal, board_of(studio, here))
+    )
+    return plan if end is None else _harmless(studio, Survey(studio, view=View(scene=end)), plan)
 
 
-def _harmless(goal: Studio, plan: MovePlan) -> MovePlan:
+def _harmless(studio: Studio, goal: Survey, plan: MovePlan) -> MovePlan:
     """Return moves that do not switch 48 V on where it would reach a source that forbids it, and say so."""
     if all(s.action != "phantom-on" for s in plan.steps):
         return plan
-    banks = harmful_banks(Survey(goal))
+    banks = harmful_banks(goal)
     steps = tuple([s for s in plan.steps if s.action != "phantom-on" or s.on not in banks])
     said = dict.fromkeys(
-        f"48 V of {goal.units[unit].name} stays off: it would reach {goal.sources[source].name}, which forbids it."
+        f"48 V of {studio.units[unit].name} stays off: it would reach {studio.sources[source].name}, which forbids it."
         for (unit, bank), source in banks.items() if any(s.action == "phantom-on" and s.on == (unit, bank) for s in plan.steps)
     )  # fmt: skip
     return plan._replace(steps=steps, stays_off=tuple(said))
 
 
 def _with_turns(
-    studio: Studio, here: Studio, turns: Sequence[Turn], standing: Sequence[Cord], goal: Sequence[Cord]
+    studio: Studio,
+    here: Mapping[UnitId, Settings],
+    turns: Sequence[Turn],
+    standing: Sequence[Cord],
+    goal: Sequence[Cord],
 ) -> MovePlan:
     off, on, others = _parted(turns)
-    quiet = _turned(here, off)
+    quiet = _turned(studio, here, off)
     before, after = _fronts(standing), _fronts(goal)
-    boards = [board_of(s) for s in _copper_states(quiet, others)]
+    boards = [board_of(studio, s) for s in _copper_states(studio, quiet, others)]
     may = _meeting(boards[0], before) | _meeting(boards[-1], after)
     late, early = ([m for b in boards for m in _meeting(b, fronts) - may] for fronts in (after, before))
     if late and early:
-        plan, cut = _in_two(studio, _turned(quiet, others), boards, standing, goal, tuple(sorted(late[0])))
+        plan, cut = _in_two(studio, boards, standing, goal, tuple(sorted(late[0])))
     elif late:
-        plan, cut = moves(_turned(quiet, others), standing, goal, boards[-1]), 0
+        plan, cut = moves(studio, standing, goal, boards[-1]), 0
     else:
-        plan = moves(quiet, standing, goal, boards[0])
+        plan = moves(studio, standing, goal, boards[0])
         cut = plan.movements
     return plan._replace(steps=tuple(_in_order(studio, plan.steps, off, on, others, cut)))
 
 
 def _in_two(
     studio: Studio,
-    then: Studio,
     boards: Sequence[Board],
     standing: Sequence[Cord],
     goal: Sequence[Cord],
@@ -102,7 +109,7 @@ def _in_two(
     if any(_meeting(board, _fronts(stays)) - may for board in boards):
         names = " and ".join(contact_text(studio, c) for c in met)
         raise NoMoves(f"Whenever its switches are set, {names} meet for a moment.", "Switch one of them off first.")
-    out, back = moves(then, standing, stays, boards[0]), moves(then, stays, goal, boards[-1])
+    out, back = moves(studio, standing, stays, boards[0]), moves(studio, stays, goal, boards[-1])
     hook = on_the_hook(studio.stock, standing)
     needs = [Wanted(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
     bound = match([(c.plugs, kind_of(c)) for c in standing], needs, hook).movements
@@ -139,7 +146,7 @@ def _in_order(
     loud = [s.on for s in by_action.get("mute", ())]
     # What a switch lets be heard is not followed: every loudspeaker is muted while one is set.
     loud += [u.id for u in studio.units.values()
-             if u.id not in loud and not u.settings.off and studio.profile_of(u.id).role == "loudspeaker"]  # fmt: skip
+             if u.id not in loud and not studio.settings_of(u.id).off and studio.profile_of(u.id).role == "loudspeaker"]  # fmt: skip
     down = [MoveStep("phantom-off", on=(t[0].unit, t[0].key), turn=t) for t in off] + by_action.get("phantom-off", [])
     up = by_action.get("phantom-on", []) + [MoveStep("phantom-on", on=(t[0].unit, t[0].key), turn=t) for t in on]
     set_now = [MoveStep("switch", on=t[0].unit, turn=t) for t in others]
@@ -162,22 +169,20 @@ def _parted(turns: Sequence[Turn]) -> tuple[list[Turn], list[Turn], list[Turn]]:
     return off, on, [t for t in turns if t[0].what != "phantom"]
 
 
-def _with(studio: Studio, settings: Mapping[UnitId, Settings]) -> Studio:
-    units = {u: replace(studio.units[u], settings=s) for u, s in settings.items() if s != studio.units[u].settings}
-    return replace(studio, units=studio.units.put_all(units)) if units else studio
-
-
-def _turned(studio: Studio, turns: Sequence[Turn]) -> Studio:
-    settings = {t[0].unit: studio.units[t[0].unit].settings for t in turns}
+def _turned(studio: Studio, settings: Mapping[UnitId, Settings], turns: Sequence[Turn]) -> Mapping[UnitId, Settings]:
+    found = dict(settings)
     for switch, _ in turns:
-        settings[switch.unit] = switched(settings[switch.unit], studio.profile_of(switch.unit), switch)
-    return _with(studio, settings)
+        found[switch.unit] = switched(found[switch.unit], studio.profile_of(switch.unit), switch)
+    return found
 
 
-def _copper_states(studio: Studio, turns: Sequence[Turn]) -> list[Studio]:
-    """Return the studio as it is at first, after each switch that may join conductors, and at last."""
+def _copper_states(
+    studio: Studio, settings: Mapping[UnitId, Settings], turns: Sequence[Turn]
+) -> list[Mapping[UnitId, Settings]]:
+    """Return how the boxes stand at first, after each switch that may join conductors, and at last."""
     copper = [t for t in turns if t[0].what == "mode" and studio.profile_of(t[0].unit).joins_any]
-    return [*accumulate(copper, lambda at, turn: _turned(at, [turn]), initial=studio), _turned(studio, turns)]
+    states = accumulate(copper, lambda at, turn: _turned(studio, at, [turn]), initial=settings)
+    return [*states, _turned(studio, settings, turns)]
 
 
 def _meeting(board: Board, fronts: Fronts) -> set[frozenset[Contact]]:

@@ -37,7 +37,12 @@ def other_boxes(studio: Studio, box: UnitId) -> list[tuple[str, Change]]:
         return []
     found = []
     for unit in studio.units.values():
-        if unit.id == box or unit.id in studio.bays or not studio.profile_of(unit.id).is_outboard or unit.settings.off:
+        if (
+            unit.id == box
+            or unit.id in studio.bays
+            or not studio.profile_of(unit.id).is_outboard
+            or studio.settings_of(unit.id).off
+        ):
             continue
         theirs = _points_of(studio, unit.id)
         free = {

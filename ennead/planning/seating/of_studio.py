@@ -64,8 +64,7 @@ def pose(
     slots = tuple(
         Slot(tuple(faces), numbers_of(held[0])[0]) for faces, held in zip(ground.faces, ground.sockets, strict=True)
     )
-    units = survey.studio.units
-    banks = tuple(bank in units[unit].settings.phantom for unit, bank in ground.banks)
+    banks = tuple(bank in survey.phantom_on[unit] for unit, bank in ground.banks)
     found = demands_of(ground)
     demands, asked, apart, fits = tuple(found.demands), tuple(found.asked), tuple(found.apart), found.fits
     order = aims or session.aims or tuple(AIM_LABELS)
@@ -112,7 +111,7 @@ def _held_switches(ground: Ground, apart: tuple[Asked, ...]) -> dict[int, bool]:
     for switch, number in ground.banks.items():
         wanted = asked.get(switch, set()), pinned.get(switch, set())
         if len(wanted[0] | wanted[1]) == 2:
-            held[number] = switch[1] in studio.units[switch[0]].settings.phantom
+            held[number] = switch[1] in studio.settings_of(switch[0]).phantom
         elif wanted[0]:
             held[number] = 1 in wanted[0]
     return held

@@ -156,7 +156,7 @@ def _switches(table: Worktable) -> Iterator[tuple[str, Change]]:
         profile = studio.profile_of(unit.id)
         for mode in profile.modes if profile.is_digital else ():
             for choice in mode.choices:
-                if choice.key != unit.settings.modes.get(mode.key, mode.default):
+                if choice.key != studio.settings_of(unit.id).modes.get(mode.key, mode.default):
                     label = f"Set {unit.name}'s {mode.label} to {choice.label}"
                     yield (
                         f"{unit.name}: {mode.label} to {choice.label}",

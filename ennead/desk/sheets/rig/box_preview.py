@@ -57,7 +57,7 @@ class BoxPreview(QWidget):
         self._up = laid.strips[0].y
         top = laid.strips[0].height + theme.px(12)
         self.rulers = []
-        settings = studio.units[UnitId("U1")].settings
+        settings = studio.settings_of(UnitId("U1"))
         views = [(rate, view_unit(profile, settings, rate)) for rate in self._rates(profile)]
         for way in ("inputs", "outputs"):
             shown = [(rate, getattr(view, way)) for rate, view in views if getattr(view, way)]

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from typing import Final
 
-from ennead.edits.names import LONGEST_NAME
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, LineEnd, PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId
@@ -11,6 +10,8 @@ from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.pieces import pieces
 
 LONGEST_CABLE_M: Final = 20_000.0
+#: Characters of a name, or of a mark.
+LONGEST_NAME: Final = 500
 #: Of one cable: two multipins of 32 lines with all their tails.
 MOST_PLUGS: Final = 66
 
