@@ -25,6 +25,9 @@ class AfterTaking(VerbCase):
         for seed in range(10):
             studio = evening(seed) if seed % 2 else with_leads(wired_evening(seed), seed)
             self.assertEqual(list(faults_of(studio, self.folder)), [], f"evening {seed}")
+        # An output that runs to some lines of a multipin alone: what is placed there would hang on others of its lines.
+        for studio in (with_leads(wired_evening(75), 75), with_leads(evening(138), 138)):
+            self.assertEqual(list(faults_of(studio, self.folder)), [])
 
     def test_a_switch_is_set_for_those_who_stay(self):
         # The ribbon need not move, but its switch must go off; the condenser finds the other bank.

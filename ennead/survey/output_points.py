@@ -152,16 +152,17 @@ def feeds(ask: Ask, unit: UnitId, port: str, lane: int) -> Feeds:
     if kinds:
         return next(kind for kind in _RANKED if kind in kinds)
     leaves = [at for n, at in enumerate(tree.lanes) if n and n not in tree.parent]
-    if any(_is_tail(ask(there), key) for there, key, _ in leaves):
-        # A wall line with nothing at its other end is as good as the output itself.
+    if any(at == lane and _is_tail(ask(there), key) for there, key, at in leaves):
+        # A wall line with nothing at its other end is as good as the output itself; on another lane a straight lead would miss it.
         return ""
     return "point" if any(key in ask(there).points for there, key, _ in tree.lanes) else "other"
 
 
 def _is_tail(here: Passages, port: str) -> bool:
-    """Say whether a socket only carries on what a panel joins to it, so that a lead may begin there."""
+    """Say whether a socket only carries on what a panel joins to it, so that a lead may begin there; a multipin takes a loom."""
+    socket = here.view.profile.port_by_key[port]
     return (
-        not here.view.sides[port] and port not in here.points and here.view.profile.port_by_key[port].direction != "in"
+        not here.view.sides[port] and port not in here.points and socket.direction != "in" and socket.wiring != "multi"
     )
 
 

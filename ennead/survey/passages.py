@@ -13,7 +13,7 @@ from ennead.survey.normals import Beside
 from ennead.survey.numbering import Start
 from ennead.survey.parts import each, part
 from ennead.survey.strands import Strand
-from ennead.survey.unit_view import UnitView
+from ennead.survey.unit_view import PortLane, UnitView
 
 
 @dataclass(slots=True)
@@ -38,6 +38,8 @@ class Passages:
         The destinations that hear by a lead of their own, or come back by one, at each socket.
     points : set of str
         Its points that take cords.
+    silent : set of (port key, lane)
+        Its lanes at which nothing passes.
     """
 
     view: UnitView
@@ -49,6 +51,7 @@ class Passages:
     strands: Mapping[str, tuple[Strand, ...]] = field(default_factory=dict)
     heard: Mapping[str, tuple[Heard, ...]] = field(default_factory=dict)
     points: frozenset[str] = frozenset()
+    silent: frozenset[PortLane] = frozenset()
 
 
 #: What a walk may ask for.
@@ -56,6 +59,7 @@ Ask = Callable[[UnitId], Passages]
 
 _NONE: Mapping[str, Any] = {}
 _NO_JACKS: frozenset[str] = frozenset()
+_NO_LANES: frozenset[PortLane] = frozenset()
 
 
 @part
@@ -121,15 +125,16 @@ def opened(
         "strands": "strands",
         "heard": "heard_at",
         "bay": "bays",
+        "silent": "silent_in",
     },
 )
 def passages(
     view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None,
     opened: frozenset[str] | None, beside: Beside | None, strands: Mapping[str, tuple[Strand, ...]] | None,
-    heard: Mapping[str, tuple[Heard, ...]] | None, bay: Bay | None,
+    heard: Mapping[str, tuple[Heard, ...]] | None, bay: Bay | None, silent: frozenset[PortLane] | None,
 ) -> Passages:  # fmt: skip
     """Return what a signal finds in one unit."""
     return Passages(
         view, leaving or _NONE, faults or _NONE, bool(numbered), opened or _NO_JACKS, beside or _NONE, strands or _NONE, heard or _NONE,
-        bay.points if bay is not None else _NO_JACKS,
+        bay.points if bay is not None else _NO_JACKS, silent or _NO_LANES,
     )  # fmt: skip

@@ -192,7 +192,12 @@ def open_copper(survey: "Parts", output: Lane) -> PortEnd | None:
             if at[1] not in here.leaving and at[1] not in here.strands:
                 return end
         elif (
-            end not in survey.plugs and not port.is_digital and port.direction != "in" and here.view.sides[at[1]] == ""
+            end not in survey.plugs
+            and not port.is_digital
+            and port.direction != "in"
+            and port.wiring != "multi"
+            and at[2] == output[2]
+            and here.view.sides[at[1]] == ""
         ):
             return end
     return None

@@ -46,7 +46,7 @@ class Gap:
     ----------
     cause : str
         ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-computer``, ``no-number``,
-        ``ring``, ``off``, ``insert``.
+        ``ring``, ``off``, ``insert``, ``silent``.
     cable : CableId or None
         The cable on which it is lost.
     """

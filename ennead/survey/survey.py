@@ -28,6 +28,7 @@ from ennead.survey import (  # noqa: F401
     ways,
 )
 from ennead.survey.asked import Parts
+from ennead.survey.faults import changed
 from ennead.survey.parts import PARTS, Held, Part, kept, work_out
 from ennead.survey.view import PLAN, Standing, View, standing_of
 from ennead.survey.wiring import FIELDS, Wiring
@@ -88,16 +89,26 @@ class Survey(Parts):
         """Return a part, or a field of the wiring, by its name."""
         held = self._held.get(name)
         if held is None:
-            part = FIELD_PARTS.get(name)
-            if part is not None and self._laid is not None:
-                held = self._held[name] = Held((), getattr(self._laid, name), {})
-                return held.value
-            if part is not None:
-                reads = tuple([self._of_document(r) for r in part.reads])
+            part = PARTS.get(name)
+            if part is None:
+                value = self._field(name, len(self.view.faults)) if self._laid is None else getattr(self._laid, name)
+                held = Held((), value, {})
             else:
-                part = PARTS[name]
-                reads = tuple([self.named(r) for r in part.reads])
-            held = self._held[name] = work_out(part, reads, self._before.get(name))
+                held = work_out(part, tuple([self.named(r) for r in part.reads]), self._before.get(name))
+            self._held[name] = held
+        return held.value
+
+    def _field(self, name: str, faults: int) -> Any:
+        """Return a field of the wiring with so many of the view's faults in it."""
+        if faults:
+            value = self._field(name, faults - 1)
+            return changed(self.view.faults[faults - 1], name, value, lambda other: self._field(other, faults - 1))
+        key = "of the document", name
+        held = self._held.get(key)
+        if held is None:
+            part = FIELD_PARTS[name]
+            reads = tuple([self._of_document(r) for r in part.reads])
+            held = self._held[key] = work_out(part, reads, self._before.get(key))
         return held.value
 
     def _of_document(self, name: str) -> Any:

@@ -9,6 +9,7 @@ from ennead.studio.house import Cable
 from ennead.studio.ids import CableId, SceneId, SessionId
 from ennead.studio.plugs import cable_faults
 from ennead.studio.record import replace
+from ennead.survey.faults import Fault
 
 
 class View(NamedTuple):
@@ -24,12 +25,15 @@ class View(NamedTuple):
         Whether only what has been ticked is there: the cables and cords that stand, and switches as they were last set.
     rate_hz : int or None, Hz
         None for the session's.
+    faults : tuple of Fault
+        What has gone wrong, one after the other. Only these silence anything; a port marked out of service is said to be so, and followed.
     """
 
     session: SessionId | None = None
     scene: SceneId | None = None
     standing: bool = False
     rate_hz: int | None = None
+    faults: tuple[Fault, ...] = ()
 
 
 #: The plan of the current session, in its scene.

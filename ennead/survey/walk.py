@@ -44,6 +44,8 @@ def onward(here: Passages, at: Lane) -> list[Hop]:
     unit, port, lane = at
     view, key = here.view, (port, lane)
     found: list[Hop] = []
+    if here.silent and key in here.silent:
+        return found
     if here.beside:
         for other in here.beside.get(port, ()):
             if lane == 1 or lane <= view.lanes[other]:
@@ -419,13 +421,14 @@ def along_copper(ask: Ask, start: Lane) -> Iterator[Lane]:
 
 
 def is_record(here: Passages, at: Lane) -> bool:
-    """Say whether a lane is a driver input of a computer."""
-    return here.on_computer and (at[1], at[2]) in here.view.input_at
+    """Say whether a lane is a driver input of a computer at which something can arrive."""
+    key = at[1], at[2]
+    return here.on_computer and key in here.view.input_at and key not in here.silent
 
 
 def to_destinations(ask: Ask, lanes: Mapping[Lane, object] | list[Lane]) -> Iterator[tuple[DestinationId, int]]:
     """Yield the destinations, with the channel, that hear by leads of their own at some lanes."""
     for unit, port, lane in lanes:
         for heard in ask(unit).heard.get(port, ()):
-            if heard.lane == lane and not heard.side:
+            if heard.lane == lane and not heard.side and (port, lane) not in ask(unit).silent:
                 yield heard.destination, heard.channel

@@ -34,7 +34,7 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
     arrives = here.view.input_at if here.on_computer else {}
     full = here.points.union(held) if held else here.points
     return {
-        at: arrived(unit, here, at[0], arrives[at]) if at in arrives else way_onward(walk, unit, *at)
+        at: arrived(unit, here, at[0], arrives[at]) if at in arrives and at not in here.silent else way_onward(walk, unit, *at)
         for at in here.view.line_ins if at[0] not in full
     }  # fmt: skip
 
@@ -112,6 +112,7 @@ def _straight_in(ask: Ask, start: Lane) -> Way | None:
     view = here.view
     if (
         here.points
+        or here.silent
         or here.strands
         or view.inserts
         or view.back
@@ -136,7 +137,7 @@ def _straight_in(ask: Ask, start: Lane) -> Way | None:
         return Way(zone, (left,), None, crossing_gap(link, out_lane), None, (unit,))
     there = ask(link.end.unit)
     channel = there.view.input_at.get((link.end.port, into)) if there.on_computer else None
-    if channel is None:
+    if channel is None or there.silent:
         return None
     stop = Stop("link", link.end.unit, link.end.port, into, link.cable, (unit, out))
     delay = _plus(_plus(view.delays[port], view.delays[out]), there.view.delays[link.end.port])
@@ -230,6 +231,8 @@ def _gap_of(ask: Ask, hops: tuple[Hop, ...], end: End) -> Gap | None:
         return crossing_gap(end.lost, at[2])
     unit, port, lane = hops[-1].to  # type: ignore[misc]
     here = ask(unit)
+    if (port, lane) in here.silent:
+        return Gap("silent", unit, port, lane)
     if end.cause == "ring":
         return Gap("ring", unit, port)
     if end.cause == "open":
@@ -265,6 +268,8 @@ def is_ear(here: Passages, at: Lane) -> bool:
     """
     _, port, lane = at
     view = here.view
+    if here.silent and (port, lane) in here.silent:
+        return False
     if port in view.ears or (port in view.phones and port not in here.leaving):
         return True
     return any(h.lane == lane and not h.side for h in here.heard.get(port, ())) if here.heard else False
@@ -325,7 +330,7 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
     for _ in range(_LONGEST):
         # Written out: with every survey it is asked of thousands.
         links = here.leaving.get(port)
-        if (links and len(links) > 1) or port in here.strands or port in here.heard:
+        if (links and len(links) > 1) or port in here.strands or port in here.heard or here.silent:
             return None
         near = here.beside.get(port)
         if near:

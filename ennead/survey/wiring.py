@@ -75,6 +75,10 @@ class Wiring(NamedTuple):
     cords : tuple of Cord
         Those of the scene.
     rate_hz, pull_ppm : int, Hz; float, ppm
+    silent : set of Contact
+        Contacts at which nothing passes, on account of faults alone; lane 0 is the whole socket, its clock included.
+    picked : map of (SourceId, channel) to int
+        Driver numbers picked in the software that are not those of the lines.
     """
 
     units: Mapping[UnitId, Unit]
@@ -94,6 +98,8 @@ class Wiring(NamedTuple):
     rate_hz: int
     pull_ppm: float
     evening: Evening
+    silent: frozenset[tuple[UnitId, str, int]]
+    picked: Mapping[tuple[SourceId, int], int]
 
 
 def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile]) -> dict[UnitId, Profile]:
@@ -235,6 +241,12 @@ def cables_in(in_use: Mapping[CableId, Cable]) -> dict[PortEnd, tuple[Cable, ...
 
 
 @part
+def silent_in(silent: frozenset[tuple[UnitId, str, int]]) -> dict[UnitId, frozenset[tuple[str, int]]]:
+    """Return the lanes of each unit at which nothing passes."""
+    return {unit: frozenset([(p, n) for u, p, n in silent if u == unit]) for unit in {u for u, _, _ in silent}}
+
+
+@part
 def plugs(cables_in: Mapping[PortEnd, tuple[Cable, ...]]) -> frozenset[PortEnd]:
     """Return the sockets that hold a plug of a cable."""
     return frozenset(cables_in)
@@ -322,6 +334,14 @@ def _at_the_bays(
     return AtTheBays(name, session, stock, tuple(as_built.cords.values()))
 
 
+def _silent() -> frozenset[tuple[UnitId, str, int]]:
+    return frozenset()
+
+
+def _picked() -> dict[tuple[SourceId, int], int]:
+    return {}
+
+
 #: How each field is read from the document: the parameters are maps of the studio, the session and the scene at hand, what stands where
 #: that is to be seen, and the rate where it is another.
 FIELDS: Final[dict[str, Callable[..., Any]]] = {
@@ -342,4 +362,6 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "rate_hz": lambda at_hand, rate: rate or at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
     "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),
+    "silent": _silent,
+    "picked": _picked,
 }

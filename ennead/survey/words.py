@@ -82,6 +82,7 @@ def gap_text(survey: Named, run: Run) -> str:
         "no-computer": f"{name} is not on the computer.",
         "no-number": f"{name}'s driver map has no number for {label} at {rate}.",
         "no-onward": f"{name} sends {label} nowhere.",
+        "silent": f"Nothing passes at {label} of {name}.",
         "ring": "The signal runs in a ring and never reaches the computer.",
     }[gap.cause]
 

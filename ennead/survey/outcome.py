@@ -1,0 +1,93 @@
+"""Outcome: what a person sees and hears of a house as it is wired: who arrives where, what the software records, who is locked, who hears."""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.survey.clock import State
+from ennead.survey.output_points import output_point_at
+from ennead.survey.placed import lanes_of
+from ennead.survey.split_runs import split_runs
+from ennead.survey.survey import Survey
+
+#: A source and its channel.
+Line = tuple[SourceId, int]
+
+
+class Outcome(NamedTuple):
+    """What is observed, without opening a box.
+
+    Parameters
+    ----------
+    arrives : map of Line to int or None
+        The driver input at which each line arrives; None where it does not.
+    recorded : map of Line to tuple of Line
+        What is on the driver input that the software has picked for each line; empty for silence.
+    locked : map of UnitId to State
+        How each digital unit stands to the clock.
+    heard : map of DestinationId to tuple of int or None
+        The driver output that each channel of each destination hears; None for silence.
+    back : map of int to int
+        Driver outputs whose signal comes back, with the driver input where it does.
+    """
+
+    arrives: Mapping[Line, int | None]
+    recorded: Mapping[Line, tuple[Line, ...]]
+    locked: Mapping[UnitId, State]
+    heard: Mapping[DestinationId, tuple[int | None, ...]]
+    back: Mapping[int, int]
+
+
+def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
+    """Return the outcome of a house as it is wired.
+
+    Parameters
+    ----------
+    plan : Survey, optional
+        What the software was set up for: it has picked the numbers at which lines arrive there. None for the survey itself.
+    """
+    arrives: dict[Line, int | None] = {}
+    at: dict[int, tuple[Line, ...]] = {}
+    for run in survey.runs:
+        if run.of is not None:
+            line, number = (run.of.id, run.channel), run.driver.number if run.driver is not None else None
+            arrives[line] = number
+            if number is not None:
+                at[number] = (*at.get(number, ()), line)
+    for split in survey.once(split_runs):
+        if split.run.of is not None:
+            # A second leg is recorded as well, where something listens to its number.
+            for leg in split.trace.legs:
+                number = leg.run.driver.number if leg.run.driver is not None else None
+                line = split.run.of.id, split.run.channel
+                if number is not None and line not in at.get(number, ()):
+                    at[number] = (*at.get(number, ()), line)
+    picked = {
+        (r.of.id, r.channel): r.driver.number
+        for r in (plan or survey).runs
+        if r.of is not None and r.driver is not None
+    }
+    picked |= survey.named("picked")
+    points = output_point_at(survey.output_points) if survey.destinations else {}
+    heard, silent = {}, survey.named("silent")
+    for destination in survey.destinations:
+        numbers: list[int | None] = [None] * destination.channels
+        stands = list(lanes_of(destination.at))
+        for n, end in enumerate(destination.outputs):
+            lane = destination.outputs[:n].count(end)
+            if (n < len(stands) and stands[n] in silent) or (end.unit, end.port, lane + 1) in silent:
+                continue
+            for point in points.get(end, ())[lane : lane + 1]:
+                numbers[n] = point.number
+        heard[destination.id] = tuple(numbers)
+    back = {
+        run.driver.number: survey.numbering.input_at(run.way.lands).number
+        for run in survey.output_runs if run.driver is not None and run.way.lands is not None
+    }  # fmt: skip
+    return Outcome(
+        arrives,
+        {line: at.get(number, ()) for line, number in picked.items()},
+        {unit: clock.state for unit, clock in survey.clocks.by_unit.items()},
+        heard,
+        back,
+    )
