@@ -13,6 +13,7 @@ from bench import (
     allocation_cost,
     arrangements,
     bays_cost,
+    changeovers,
     clock_cost,
     commit_cost,
     evenings,
@@ -67,6 +68,7 @@ def main() -> None:
         "bays",
         "kills",
         "evenings",
+        "changeovers",
         "arrangements",
         "floods",
     )
@@ -104,6 +106,8 @@ def main() -> None:
         _kills(report, given.kills)
     if "evenings" in chosen:
         evenings.run(report, given.evenings)
+    if "changeovers" in chosen:
+        changeovers.run(report, given.evenings // 2)
     if "arrangements" in chosen:
         arrangements.run(report, given.evenings)
     if "floods" in chosen:

@@ -111,9 +111,14 @@ def _with_source(studio: Studio, number: int, ins: list[PortEnd], dice: random.R
 
 
 def _volts(path: Path) -> dict[tuple[str, str], str]:
-    """Return what is said of 48 V, by rule and subject."""
-    found = json_of("check", path, status=None)["findings"]
-    return {(f["rule"], f["subject"]): f["message"] for f in found if f["rule"] in _VOLTS}
+    """Return what is said of 48 V, by rule and subject; of a switch that is wanted both ways, by the switch."""
+    found = [f for f in json_of("check", path, status=None)["findings"] if f["rule"] in _VOLTS]
+    return {
+        (f["rule"], f["message"].split(" is ")[0] if f["rule"] == "bank_wanted_both_ways" else f["subject"]): f[
+            "message"
+        ]
+        for f in found
+    }
 
 
 def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
@@ -131,7 +136,11 @@ def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
             isinstance(c.start, SourceEnd) and c.start.source == source.id and taken.is_active(c)
             for c in taken.cables.values()
         )
-        about = [text for (_, subject), text in now.items() if subject == source.id]
+        about = [
+            text
+            for (rule, subject), text in now.items()
+            if subject == source.id or (rule == "bank_wanted_both_ways" and source.name in text)
+        ]
         # What hangs on a lead made up for it stays there as if it were pinned.
         made_up = any(
             not c.is_plain and any(isinstance(p, LineEnd) and p.line == source.id for p in c.plugs)

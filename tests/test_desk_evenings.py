@@ -79,7 +79,12 @@ class Evenings(DeskCase):
         rows = [dialog.list.item(n).text() for n in range(dialog.list.count())]
         self.assertEqual(
             [r.split("  ", 1)[1].split(":")[0] for r in rows],
-            ["turn the monitors and headphones down", "pull C1", "plug C3"],
+            [
+                "turn the monitors and headphones down",
+                "pull C1",
+                "plug C3",
+                "turn the monitors and headphones up again",
+            ],
         )
         self.assertIn("Fiddle: 1 → 5", dialog.renumbered.text())
         with tempfile.TemporaryDirectory() as held:

@@ -1,12 +1,13 @@
-"""Changeover: what to switch, pull and plug between two evenings, in order, and which tracks change their number."""
+"""Changeover: what to switch, pull and plug between two sessions, in order, and which tracks change their number."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ennead.planning.moves.difference import Step, difference
+from ennead.planning.moves.moves import contact_text
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
-from ennead.studio.house import Cable
-from ennead.studio.ids import SessionId, number_of
+from ennead.studio.ids import SessionId
+from ennead.studio.switches import Switch
 from ennead.survey.rehearsal import Renumbered, rehearse
 from ennead.survey.survey import Survey
 from ennead.survey.view import View
@@ -28,28 +29,32 @@ class Move:
     action: str
     start: str
     end: str
+    step: Step
 
 
 @dataclass(frozen=True, slots=True)
 class Changeover:
-    """The way from one evening to another.
+    """The way from one session to another.
 
     Parameters
     ----------
     moves : tuple of Move
-        In the order in which they are safe: 48 V off, pull, set, plug, 48 V on.
+        In the order in which they are safe.
     renumbered : tuple of Renumbered
-        Tracks of both evenings whose driver input is another.
+        Tracks of both sessions whose driver input is another.
+    notes : tuple of str
+        What stands in the way of some moves.
     """
 
     before: Survey
     after: Survey
     moves: tuple[Move, ...]
     renumbered: tuple[Renumbered, ...]
+    notes: tuple[str, ...] = ()
 
 
 def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:
-    """Return what has to be done when one evening follows another.
+    """Return what has to be done when one session follows another, each in the scene last in force on it.
 
     Raises
     ------
@@ -57,82 +62,51 @@ def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:
     """
     before = Survey(studio, view=View(session=start))
     after = Survey(studio, before, View(session=end))
-    old, new = before.wiring.in_use, after.wiring.in_use
-    stay = {_joins(c) for c in old.values()} & {_joins(c) for c in new.values()}
-    pulls = [
-        _cable(before, "pull", c) for c in sorted(old.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay
-    ]
-    plugs = [
-        _cable(after, "plug", c) for c in sorted(new.values(), key=lambda c: number_of(c.id)) if _joins(c) not in stay
-    ]
-    off = list(_phantom(before, after, on=False))
-    # The supply's capacitors hold for a while; a plug that shorts its contacts meanwhile is heard, and felt by what is plugged.
-    fall = [Move("wait some seconds, until the 48 V has fallen", "", "")] if off and (pulls or plugs) else []
-    moves = [
-        *off,
-        *fall,
-        *pulls,
-        *_rates(before, after),
-        *_switches(before, after),
-        *plugs,
-        *_phantom(before, after, on=True),
-    ]
-    if moves:
-        moves.insert(0, Move("turn the monitors and headphones down", "", ""))
-    return Changeover(before, after, tuple(moves), rehearse(before, after).renumbered)
+    found = difference(before, after)
+    moves = tuple([_said(before, after, s) for s in found.steps])
+    return Changeover(before, after, moves, rehearse(before, after).renumbered, found.notes)
 
 
-def _joins(cable: Cable) -> tuple[object, ...]:
-    """Return what a cable joins: two evenings may have planned the same one under two numbers."""
-    return cable.plugs, cable.wires
+def _said(before: Survey, after: Survey, step: Step) -> Move:
+    studio = after.studio
+    if step.cable is not None:
+        return Move(f"{step.kind} {step.cable.id}", *studio.ends_text(step.cable), step)
+    if step.move is not None and step.move.point is not None:
+        where = contact_text(studio, (step.move.point.unit, step.move.point.port, 1))
+        out = step.move.action == "pull"
+        return Move(f"{step.move.action} cord {step.move.cord}", where if out else "", "" if out else where, step)
+    if step.turn is not None:
+        return Move(*_set_text(after, *step.turn), step)
+    if step.kind == "rate":
+        was, then = (rate_and_pull(s.rate_hz, s.pull_ppm) for s in (before, after))
+        return Move("set the sample rate", was, then, step)
+    words = {
+        "mute": "turn the monitors and headphones down", "unmute": "turn the monitors and headphones up again",
+        "wait": "wait some seconds, until the 48 V has fallen",
+    }  # fmt: skip
+    return Move(words[step.kind], "", "", step)
 
 
-def _cable(survey: Survey, deed: str, cable: Cable) -> Move:
-    return Move(f"{deed} {cable.id}", *survey.studio.ends_text(cable))
-
-
-def _phantom(before: Survey, after: Survey, *, on: bool) -> Iterator[Move]:
-    words = "off", "on"
-    for unit, banks in after.phantom_on.items():
-        was = before.phantom_on[unit]
-        for bank in after.profiles[unit].banks:
-            if (bank.key in banks) == on and (bank.key in was) != on:
-                yield Move(f"set {after.units[unit].name}'s {bank.label}", words[not on], words[on])
-
-
-def _rates(before: Survey, after: Survey) -> Iterator[Move]:
-    old, new = (rate_and_pull(s.rate_hz, s.pull_ppm) for s in (before, after))
-    if old != new:
-        yield Move("set the sample rate", old, new)
-
-
-def _switches(before: Survey, after: Survey) -> Iterator[Move]:
-    for unit, settings in after.settings.items():
-        was, profile, name = before.settings[unit], after.profiles[unit], after.units[unit].name
-        if settings == was:
-            continue
-        if settings.off != was.off:
-            yield Move(f"switch {name}", *(("off", "on") if was.off else ("on", "off")))
-        for mode in profile.modes:
-            then, now = was.modes.get(mode.key, mode.default), settings.modes.get(mode.key, mode.default)
-            if then != now:
-                yield Move(f"set {name}'s {mode.label}", mode.label_of(then), mode.label_of(now))
-        if was.clock_source != settings.clock_source:
-            labels = [
-                (found.label if (found := profile.clock_source(key)) else key)
-                for key in (was.clock_source, settings.clock_source)
-            ]
-            yield Move(f"set {name}'s clock", *labels)
-        if was.rate_hz != settings.rate_hz:
-            yield Move(
-                f"set {name}'s rate switch",
-                *("with the session" if hz is None else rate_text(hz) for hz in (was.rate_hz, settings.rate_hz)),
-            )
-        for port in profile.ports:
-            if (port.key in was.pads) != (port.key in settings.pads):
-                yield Move(
-                    f"set the pad of {name} · {port.label}", *(("on", "off") if port.key in was.pads else ("off", "on"))
-                )
+def _set_text(survey: Survey, switch: Switch, was: Switch) -> tuple[str, str, str]:
+    """Return what is set, how it stands and how it is to stand."""
+    profile, name = survey.profiles[switch.unit], survey.units[switch.unit].name
+    if switch.what == "phantom":
+        label = next(b.label for b in profile.banks if b.key == switch.key)
+        return f"set {name}'s {label}", was.value, switch.value
+    if switch.what == "power":
+        return f"switch {name}", was.value, switch.value
+    if switch.what == "mode":
+        mode = profile.mode(switch.key)
+        labels = [mode.label_of(s.value) if mode is not None else s.value for s in (was, switch)]
+        return f"set {name}'s {mode.label if mode is not None else switch.key}", labels[0], labels[1]
+    if switch.what == "clock":
+        entries = [profile.clock_source(s.value) for s in (was, switch)]
+        labels = [e.label if e is not None else s.value for e, s in zip(entries, (was, switch), strict=True)]
+        return f"set {name}'s clock", labels[0], labels[1]
+    if switch.what == "rate":
+        labels = [rate_text(int(s.value)) if s.value else "with the session" for s in (was, switch)]
+        return f"set {name}'s rate switch", labels[0], labels[1]
+    return f"set the pad of {name} · {profile.port_by_key[switch.key].label}", was.value, switch.value
 
 
 def move_rows(found: Changeover) -> list[dict[str, object]]:

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Final
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.profile import PASSIVE
 from ennead.studio.record import names_of
 from ennead.studio.session import Destination, PlacedDestination
 from ennead.survey.destination_leads import LeadEnd
@@ -175,7 +176,7 @@ def onward_sockets(survey: "Parts", output: Lane) -> Iterator[Lane]:
             if (
                 view.sides[at[1]] == "in"
                 or (view.sides[at[1]] == "both" and at[1:] in view.line_ins)
-                or (view.sides[at[1]] == "" and at[1] in view.goes_on)
+                or (view.sides[at[1]] == "" and at[1] in view.goes_on and view.profile.role not in PASSIVE)
             ):
                 yield at
 

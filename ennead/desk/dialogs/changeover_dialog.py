@@ -1,5 +1,6 @@
 """The changeover between two evenings: a list to carry to the rack, to print and to tick."""
 
+from collections import Counter
 from html import escape
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
@@ -20,10 +21,11 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import UI_FAMILY, ThemeBook
-from ennead.edits.as_built import tick_cable, untick_cable
-from ennead.edits.change import Change, step
+from ennead.edits.change import Change
+from ennead.planning.moves.difference import Step
+from ennead.planning.moves.noted import noted
 from ennead.reports.changeover import Changeover, Move, changeover
-from ennead.studio.ids import CableId, SessionId
+from ennead.studio.ids import SessionId
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QTextDocument
@@ -36,6 +38,13 @@ _MOST_TRACKS: Final = 16
 def move_text(move: Move) -> str:
     """Return a move as one line."""
     return f"{move.action}: {move.start} → {move.end}" if move.start or move.end else move.action
+
+
+def _deed(step: Step) -> str:
+    """Return whether a step pulls, plugs, or sets something; empty for what is done around."""
+    if step.move is not None:
+        return step.move.action
+    return step.kind if step.cable is not None else "set" if step.turn is not None or step.kind == "rate" else ""
 
 
 class ChangeoverDialog(QDialog):
@@ -127,22 +136,21 @@ class ChangeoverDialog(QDialog):
     def _sentence(found: Changeover) -> str:
         if not found.moves:
             return "Nothing to do: both sessions stand the same."
-        counts = {deed: sum(m.action.startswith(f"{deed} ") for m in found.moves) for deed in ("pull", "plug", "set")}
-        said = ", ".join(f"{count} to {deed}" for deed, count in counts.items() if count)
-        return f"{said[:1].upper()}{said[1:]}. 48 V goes off before anything is pulled, and on after all is plugged."
+        counts = Counter(_deed(move.step) for move in found.moves)
+        said = ", ".join(f"{counts[deed]} to {deed}" for deed in ("pull", "plug", "set") if counts[deed])
+        notes = "".join(f" {note}" for note in found.notes)
+        return f"{said[:1].upper()}{said[1:]}. 48 V goes off before anything behind it moves, and on after all is plugged.{notes}"
 
     def accept(self) -> None:
         """Note what is ticked, and close."""
-        steps = []
-        for row, move in enumerate(self.found.moves if self.found is not None else ()):
-            item, (deed, _, cable) = self.list.item(row), move.action.partition(" ")
-            if item is None or item.checkState() != Qt.CheckState.Checked or not self._studio.has_cable(CableId(cable)):
-                continue
-            if deed == "plug":
-                steps.append(step(tick_cable, CableId(cable)))
-            elif deed == "pull" and cable in self._studio.stood:
-                steps.append(step(untick_cable, CableId(cable)))
-        self.ticks = Change(f"Note {len(steps)} cables of the changeover", tuple(steps)) if steps else None
+        found, steps = self.found, []
+        cords = [c for s in (found.after, found.before) for c in s.cords] if found is not None else []
+        for row, move in enumerate(found.moves if found is not None else ()):
+            item = self.list.item(row)
+            done = noted(self._studio, move.step, cords) if item is not None else None
+            if item is not None and item.checkState() == Qt.CheckState.Checked and done is not None:
+                steps.append(done)
+        self.ticks = Change(f"Note {len(steps)} steps of the changeover", tuple(steps)) if steps else None
         super().accept()
 
     # -- paper ---------------------------------------------------------------------------------

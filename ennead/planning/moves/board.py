@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from ennead.studio.bays import NormalMode, carries
 from ennead.studio.document import Studio
-from ennead.studio.house import PortEnd, Settings
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.studio.record import replace
 from ennead.survey.nets import Contact
@@ -13,6 +13,7 @@ from ennead.survey.passages import Ask
 from ennead.survey.survey import Survey, wiring
 from ennead.survey.walk import Lane, reach
 from ennead.survey.ways import is_terminal, remembered
+from ennead.survey.wiring import Wiring
 
 #: The fronts that hold plugs, each with the front its cord runs to; None where the other end hangs loose.
 Fronts = Mapping[PortEnd, PortEnd | None]
@@ -114,17 +115,16 @@ class Board:
         return found
 
 
-def board_of(studio: Studio, settings: Mapping[UnitId, Settings] | None = None) -> Board:
+def board_of(studio: Studio, laid: Wiring | None = None) -> Board:
     """Return the board of a studio; what is plugged in its fronts does not matter.
 
     Parameters
     ----------
-    settings : map of UnitId to Settings, optional
-        How every box stands, where it is not as on the current session in its scene.
+    laid : Wiring, optional
+        Cables and settings, where they are not those of the current session in its scene.
     """
     bare = {key: replace(bay, normals=()) for key, bay in studio.bays.items()}
-    laid = wiring(studio)._replace(bays=bare, cords=())
-    survey = Survey(studio, laid=laid if settings is None else laid._replace(settings=settings))
+    survey = Survey(studio, laid=(laid or wiring(studio))._replace(bays=bare, cords=()))
     nets, banks = survey.nets, survey.phantom_on
     points = {PortEnd(unit, key) for unit, bay in studio.bays.items() for key in bay.points}
     behind: list[Behind] = []

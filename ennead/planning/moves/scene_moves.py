@@ -1,6 +1,6 @@
 """The moves from one scene to another with the switches that are set meanwhile: 48 V off before a plug moves, everything else after."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from itertools import accumulate
 
 from ennead.checks.phantom_reaches_forbidden import harmful_banks
@@ -26,8 +26,9 @@ from ennead.studio.house import Settings
 from ennead.studio.ids import SceneId, UnitId
 from ennead.studio.switches import Switch, switched, switches
 from ennead.survey.nets import Contact
-from ennead.survey.survey import Survey
+from ennead.survey.survey import Survey, wiring
 from ennead.survey.view import View
+from ennead.survey.wiring import Wiring
 
 #: A switch as it is to stand, and as it stood.
 Turn = tuple[Switch, Switch]
@@ -43,13 +44,12 @@ def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> M
     """
     standing, goal = cords_in(studio, start), cords_in(studio, end)
     now, then = settings_in(studio, start), settings_in(studio, end)
-    turns = [turn for unit in now for turn in _turns(studio, unit, now[unit], then[unit])]
-    here = {**studio.in_force, **now}
-    plan = (
-        _with_turns(studio, here, turns, standing, goal)
-        if turns
-        else moves(studio, standing, goal, board_of(studio, here))
-    )
+    turns = [turn for unit in now for turn in turns_between(studio, unit, now[unit], then[unit])]
+    laid = wiring(studio)._replace(settings={**studio.in_force, **now})
+    off, on, others = _parted(turns)
+    plan, cut = with_turns(studio, _turned(studio, laid, off), others, standing, goal)
+    if turns:
+        plan = plan._replace(steps=tuple(_in_order(studio, plan.steps, off, on, others, cut)))
     return plan if end is None else _harmless(studio, Survey(studio, view=View(scene=end)), plan)
 
 
@@ -66,27 +66,31 @@ def _harmless(studio: Studio, goal: Survey, plan: MovePlan) -> MovePlan:
     return plan._replace(steps=steps, stays_off=tuple(said))
 
 
-def _with_turns(
-    studio: Studio,
-    here: Mapping[UnitId, Settings],
-    turns: Sequence[Turn],
-    standing: Sequence[Cord],
-    goal: Sequence[Cord],
-) -> MovePlan:
-    off, on, others = _parted(turns)
-    quiet = _turned(studio, here, off)
+def with_turns(
+    studio: Studio, laid: Wiring, turns: Sequence[Turn], standing: Sequence[Cord], goal: Sequence[Cord]
+) -> tuple[MovePlan, int]:
+    """Return the moves from some cords to others, and after how many of them switches are set that may join conductors.
+
+    Parameters
+    ----------
+    laid : Wiring
+        What is cabled meanwhile, and how the boxes stand before the switches are set.
+
+    Raises
+    ------
+    NoMoves
+        If a cord is lacking, or two outputs would have to meet on the way.
+    """
     before, after = _fronts(standing), _fronts(goal)
-    boards = [board_of(studio, s) for s in _copper_states(studio, quiet, others)]
+    boards = [board_of(studio, s) for s in _copper_states(studio, laid, turns)]
     may = _meeting(boards[0], before) | _meeting(boards[-1], after)
     late, early = ([m for b in boards for m in _meeting(b, fronts) - may] for fronts in (after, before))
     if late and early:
-        plan, cut = _in_two(studio, boards, standing, goal, tuple(sorted(late[0])))
-    elif late:
-        plan, cut = moves(studio, standing, goal, boards[-1]), 0
-    else:
-        plan = moves(studio, standing, goal, boards[0])
-        cut = plan.movements
-    return plan._replace(steps=tuple(_in_order(studio, plan.steps, off, on, others, cut)))
+        return _in_two(studio, boards, standing, goal, tuple(sorted(late[0])))
+    if late:
+        return moves(studio, standing, goal, boards[-1]), 0
+    plan = moves(studio, standing, goal, boards[0])
+    return plan, plan.movements
 
 
 def _in_two(
@@ -156,7 +160,8 @@ def _in_order(
     return [*mute, *down, *wait, *plugs[:cut], *set_now, *plugs[cut:], *up, *unmute]
 
 
-def _turns(studio: Studio, unit: UnitId, now: Settings, then: Settings) -> list[Turn]:
+def turns_between(studio: Studio, unit: UnitId, now: Settings, then: Settings) -> list[Turn]:
+    """Return what has to be switched on a box to get from one setting to another, and how each switch stood."""
     profile = studio.profile_of(unit)
     back = {(s.what, s.key): s for s in switches(unit, profile, then, now)}
     return [(s, back[s.what, s.key]) for s in switches(unit, profile, now, then)]
@@ -169,20 +174,23 @@ def _parted(turns: Sequence[Turn]) -> tuple[list[Turn], list[Turn], list[Turn]]:
     return off, on, [t for t in turns if t[0].what != "phantom"]
 
 
-def _turned(studio: Studio, settings: Mapping[UnitId, Settings], turns: Sequence[Turn]) -> Mapping[UnitId, Settings]:
-    found = dict(settings)
+def _turned(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> Wiring:
+    found = dict(laid.settings)
     for switch, _ in turns:
         found[switch.unit] = switched(found[switch.unit], studio.profile_of(switch.unit), switch)
-    return found
+    return laid._replace(settings=found)
 
 
-def _copper_states(
-    studio: Studio, settings: Mapping[UnitId, Settings], turns: Sequence[Turn]
-) -> list[Mapping[UnitId, Settings]]:
-    """Return how the boxes stand at first, after each switch that may join conductors, and at last."""
-    copper = [t for t in turns if t[0].what == "mode" and studio.profile_of(t[0].unit).joins_any]
-    states = accumulate(copper, lambda at, turn: _turned(studio, at, [turn]), initial=settings)
-    return [*states, _turned(studio, settings, turns)]
+def _copper_states(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> list[Wiring]:
+    """Return what is there at first, after each switch that may join conductors, and at last."""
+    copper = [t for t in turns if may_join(studio, t[0])]
+    states = accumulate(copper, lambda at, turn: _turned(studio, at, [turn]), initial=laid)
+    return [*states, _turned(studio, laid, turns)]
+
+
+def may_join(studio: Studio, switch: Switch) -> bool:
+    """Say whether a switch may join conductors, or part them."""
+    return switch.what == "mode" and studio.profile_of(switch.unit).joins_any
 
 
 def _meeting(board: Board, fronts: Fronts) -> set[frozenset[Contact]]:

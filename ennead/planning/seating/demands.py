@@ -141,6 +141,9 @@ def _source_fits(ground: Ground, kind: int, source: Source) -> Fits:
         if any(o.rule not in relaxed for o in obstacles(wanted, where_of(ground.survey, point))):
             continue
         wish = wishes[source.phantom] if touches_phantom(source, point.port) else 0
+        bank = point.powered_by.bank_of_port.get(point.powered_port)
+        if wish and bank is not None and (point.powered_unit, bank.key) in ground.torn:
+            continue
         price = reach_price(source.place, studio.units[point.unit].place) + CORD * (point.end in ground.cords)
         found[kind, trait] = Fit(wish, (price, adapters_needed(source, point.port), trait))
     return found

@@ -9,7 +9,8 @@ from ennead.planning.seating.corded import Cords
 from ennead.planning.seating.corded_outs import OutCords
 from ennead.planning.seating.problem import Face, Pair, Trait
 from ennead.planning.seating.studio_problem import Point, numbers_of
-from ennead.planning.seating.wired import Ways, standing_loops, wired_back
+from ennead.planning.seating.switching import wishes
+from ennead.planning.seating.wired import Ways, standing_loops, stands_wired, wired_back
 from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.rules.may_sit_beside import is_output_pair, is_pair
@@ -62,6 +63,21 @@ class Ground:
         return frozenset(found)
 
     @cached_property
+    def torn(self) -> frozenset[tuple[UnitId, str]]:
+        """The 48 V switches that what stays wired wants both on and off: whoever cares for 48 V is better off elsewhere."""
+        survey, wanted = self.survey, dict[tuple[UnitId, str], set[int]]()
+        for source in survey.studio.session_sources:
+            if stands_wired(survey, source):
+                held = [survey.leads.get((source.id, c)) for c in range(1, source.channels + 1)]
+                more = [
+                    lead for c in range(1, source.channels + 1) for lead in survey.further_leads.get((source.id, c), ())
+                ]
+                ends = [lead.end for lead in (*held, *more) if lead is not None]
+                for bank, wish in wishes(survey, source, ends):
+                    wanted.setdefault(bank, set()).add(wish)
+        return frozenset([bank for bank, asked in wanted.items() if len(asked) == 2])
+
+    @cached_property
     def stood(self) -> dict[SourceEnd, PortEnd]:
         """Where each channel of a source stood when last ticked."""
         cables = [stood.cable for stood in self.survey.studio.stood.values()]
@@ -85,6 +101,7 @@ def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
             chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
             point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
             frozenset(asked.intersection(way.passes)), point.end in ground.cords,
+            bank is not None and (point.powered_unit, bank.key) in ground.torn,
         )  # fmt: skip
         slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
         switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))

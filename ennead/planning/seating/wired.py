@@ -32,11 +32,14 @@ def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
         for loop in survey.wired_loops
     ]
     waiting = [d for d in loops if not d.outputs and not d.returns and not d.at]
+    # One output may feed two boxes: what one loop has claimed, and whatever else comes out at its numbers, is no other's.
+    taken = set[object]()
     for by in (_by_boxes, _by_name, _by_size):
         for destination in [d for d in waiting if d.id not in found]:
+            left = [(loop, [w for w in ways if taken.isdisjoint(_held(w))]) for loop, ways in free]
             fitting = [
                 (loop, ways)
-                for loop, ways in free
+                for loop, ways in left
                 if len(_channels(ways)) >= destination.channels and by(survey, destination, loop)
             ]
             if by is _by_size:
@@ -45,8 +48,13 @@ def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
             if len(fitting) == 1:
                 ways = _channels(fitting[0][1])[: destination.channels]
                 found[destination.id] = tuple(_sockets(w)[0] for w in ways), tuple(w.back for w in ways)
-                fitting[0][1][:] = [w for w in fitting[0][1] if w not in ways]
+                taken.update(held for w in ways for held in _held(w))
     return found
+
+
+def _held(way: LoopWay) -> tuple[object, ...]:
+    """Return what a way has for itself: its output, its driver number, its return."""
+    return way.output, (way.interface, way.number), way.back
 
 
 def _sockets(way: LoopWay) -> tuple[PortEnd, PortEnd]:
