@@ -33,7 +33,7 @@ from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
 from ennead.files.studio_path import write_studio
-from ennead.planning.moves.difference import ORDER
+from ennead.planning.moves.step_order import ORDER
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.reports.changeover import changeover

@@ -1,27 +1,17 @@
 """What lies between two wirings of a house, in an order in which it can be done."""
 
 from collections.abc import Iterable, Iterator
-from typing import Final, Literal, NamedTuple
+from typing import NamedTuple
 
 from ennead.planning.moves.board import Supply
 from ennead.planning.moves.moves import FALL_S, MoveStep, NoMoves
-from ennead.planning.moves.scene_moves import Turn, may_join, turns_between, with_turns
+from ennead.planning.moves.scene_moves import Turn, turns_between, with_turns
+from ennead.planning.moves.step_order import RANK, Kind, hops_of, kind_of_switch
 from ennead.studio.house import Cable, LineEnd, PortEnd
-from ennead.studio.ids import UnitId, number_of
+from ennead.studio.ids import number_of
 from ennead.studio.switches import Switch
 from ennead.survey.survey import Survey
 from ennead.survey.wiring import Wiring
-
-Kind = Literal[
-    "mute", "power off", "48 V off", "wait", "pull", "cord", "switch", "plug", "rate", "clock", "48 V on", "power on", "unmute",
-]  # fmt: skip
-
-#: The order of the kinds of step. Loudspeakers are silent while anything they hear changes, and amplifiers off; 48 V is off, and has
-#: fallen, while plugs behind it move; plugs leave before others take their sockets; the clock is set once its cables are there, the
-#: leader's first.
-ORDER: Final[tuple[Kind, ...]] = (
-    "mute", "power off", "48 V off", "wait", "pull", "cord", "switch", "plug", "rate", "clock", "48 V on", "power on", "unmute",
-)  # fmt: skip
 
 
 class Step(NamedTuple):
@@ -59,9 +49,13 @@ def difference(before: Survey, after: Survey) -> Difference:
     pulled, plugged = ([c for c in _numbered(w.in_use.values()) if _joins(c) not in stay] for w in (old, new))
     units = [u for u in new.settings if u in old.settings]
     turns = [t for unit in units for t in turns_between(after.studio, unit, old.settings[unit], new.settings[unit])]
-    cords, notes = _cords(before, after, {c.id for c in pulled}, [t for t in turns if may_join(after.studio, t[0])])
+    cords, notes = _cords(
+        before, after, {c.id for c in pulled}, [t for t in turns if kind_of_switch(after, t[0]) == "cord"]
+    )
     steps = [Step("pull", c) for c in pulled] + [Step("plug", c) for c in plugged] + list(cords)
-    steps += [s for s in (_set(after, t) for t in turns) if s is not None]
+    # 48 V, and what may join conductors, have places of their own.
+    kinds = [(kind_of_switch(after, t[0]), t) for t in turns if t[0].what != "phantom"]
+    steps += [Step(kind, turn=t) for kind, t in kinds if kind != "cord"]
     points = [s.move.point for s in cords if s.move is not None and s.move.point is not None]
     steps += _supplies(before, after, [*_ends(pulled), *points], [*_ends(plugged), *points])
     if (before.rate_hz, before.pull_ppm) != (after.rate_hz, after.pull_ppm):
@@ -71,8 +65,8 @@ def difference(before: Survey, after: Survey) -> Difference:
     if any(s.kind == "48 V off" for s in steps) and any(s.kind in ("pull", "cord", "plug") for s in steps):
         # The supply's capacitors hold for a while; a plug that shorts its contacts meanwhile is heard, and felt by what is plugged.
         steps.append(Step("wait", wait_s=FALL_S))
-    rank = {kind: n for n, kind in enumerate(ORDER)}
-    return Difference(tuple(sorted(steps, key=lambda s: (rank[s.kind], _late(after, s)))), notes)
+    ordered = sorted(steps, key=lambda s: (RANK[s.kind], hops_of(after, s.turn[0]) if s.turn is not None else 0))
+    return Difference(tuple(ordered), notes)
 
 
 def _joins(cable: Cable) -> tuple[object, ...]:
@@ -86,31 +80,6 @@ def _numbered(cables: Iterable[Cable]) -> list[Cable]:
 
 def _ends(cables: Iterable[Cable]) -> list[PortEnd]:
     return [p for c in cables for p in c.plugs if not isinstance(p, LineEnd)]
-
-
-def _set(after: Survey, turn: Turn) -> Step | None:
-    """Return a switch as a step; None for one that stands elsewhere: 48 V, and what may join conductors."""
-    switch = turn[0]
-    if switch.what == "phantom" or may_join(after.studio, switch):
-        return None
-    if switch.what == "power" and _drives_ears(after, switch.unit):
-        return Step("power off" if switch.value == "off" else "power on", turn=turn)
-    return Step("clock" if switch.what in ("clock", "rate") else "switch", turn=turn)
-
-
-def _drives_ears(survey: Survey, unit: UnitId) -> bool:
-    """Say whether a box is a loudspeaker, or an amplifier of some."""
-    profile = survey.profiles[unit]
-    outs = [p for p in profile.ports if p.direction == "out" and not p.is_digital]
-    return profile.role == "loudspeaker" or (bool(outs) and all("speaker" in p.carries for p in outs))
-
-
-def _late(after: Survey, step: Step) -> int:
-    """Return how far from its leader a box stands whose clock is set: the leader first."""
-    if step.kind != "clock" or step.turn is None:
-        return 0
-    clock = after.clocks.by_unit.get(step.turn[0].unit)
-    return clock.hops if clock is not None and clock.hops >= 0 else len(after.clocks.by_unit)
 
 
 def _cords(

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from itertools import accumulate
+from typing import Final, Literal
 
 from ennead.checks.phantom_reaches_forbidden import harmful_banks
 from ennead.edits.scene_switches import settings_in
@@ -20,6 +21,7 @@ from ennead.planning.moves.moves import (
     on_the_hook,
 )
 from ennead.planning.moves.ordering import Fronts
+from ennead.planning.moves.step_order import RANK, Kind, hops_of, kind_of_switch
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
 from ennead.studio.house import Settings
@@ -46,11 +48,13 @@ def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> M
     now, then = settings_in(studio, start), settings_in(studio, end)
     turns = [turn for unit in now for turn in turns_between(studio, unit, now[unit], then[unit])]
     laid = wiring(studio)._replace(settings={**studio.in_force, **now})
-    off, on, others = _parted(turns)
+    off = [t for t in turns if t[0].what == "phantom" and t[0].value == "off"]
+    others = [t for t in turns if t[0].what != "phantom"]
     plan, cut = with_turns(studio, _turned(studio, laid, off), others, standing, goal)
+    after = Survey(studio, view=View(scene=end))
     if turns:
-        plan = plan._replace(steps=tuple(_in_order(studio, plan.steps, off, on, others, cut)))
-    return plan if end is None else _harmless(studio, Survey(studio, view=View(scene=end)), plan)
+        plan = plan._replace(steps=_in_order(after, plan.steps, turns, cut))
+    return plan if end is None else _harmless(studio, after, plan)
 
 
 def _harmless(studio: Studio, goal: Survey, plan: MovePlan) -> MovePlan:
@@ -138,26 +142,48 @@ def _fronts(cords: Sequence[Cord]) -> Fronts:
     return fronts
 
 
-def _in_order(
-    studio: Studio, steps: Sequence[MoveStep], off: list[Turn], on: list[Turn], others: list[Turn], cut: int
-) -> list[MoveStep]:
-    """Return all steps: mute, 48 V off, wait, plugs with the switches after so many of them, 48 V on, unmute."""
-    by_action: dict[str, list[MoveStep]] = {}
-    for step in steps:
-        found = by_action.setdefault("move" if step.point is not None else step.action, [])
-        if step.point is not None or step not in found:
-            found.append(step)
-    loud = [s.on for s in by_action.get("mute", ())]
+def _in_order(after: Survey, steps: Sequence[MoveStep], turns: Sequence[Turn], cut: int) -> tuple[MoveStep, ...]:
+    """Return all steps in the one order; what may join conductors is set after so many of the plugs."""
+    studio = after.studio
+    found: list[tuple[Kind, MoveStep]] = []
+    plugs = [s for s in steps if s.point is not None]
+    loud = dict.fromkeys(s.on for s in steps if s.action == "mute")
     # What a switch lets be heard is not followed: every loudspeaker is muted while one is set.
-    loud += [u.id for u in studio.units.values()
-             if u.id not in loud and not studio.settings_of(u.id).off and studio.profile_of(u.id).role == "loudspeaker"]  # fmt: skip
-    down = [MoveStep("phantom-off", on=(t[0].unit, t[0].key), turn=t) for t in off] + by_action.get("phantom-off", [])
-    up = by_action.get("phantom-on", []) + [MoveStep("phantom-on", on=(t[0].unit, t[0].key), turn=t) for t in on]
-    set_now = [MoveStep("switch", on=t[0].unit, turn=t) for t in others]
-    plugs = by_action.get("move", [])
-    wait = [MoveStep("wait", wait_s=FALL_S)] if down else []
-    mute, unmute = ([MoveStep(action, on=unit) for unit in loud] for action in ("mute", "unmute"))
-    return [*mute, *down, *wait, *plugs[:cut], *set_now, *plugs[cut:], *up, *unmute]
+    loud |= dict.fromkeys(
+        u.id for u in studio.units.values()
+        if not studio.settings_of(u.id).off and studio.profile_of(u.id).role == "loudspeaker"
+    )  # fmt: skip
+    found += [(kind, MoveStep(kind, on=unit)) for unit in loud for kind in _SILENT]
+    supplies = [(kind_of_switch(after, t[0]), t) for t in turns if t[0].what == "phantom"]
+    found += [
+        ("48 V off", MoveStep("phantom-off", on=(t[0].unit, t[0].key), turn=t))
+        for kind, t in supplies
+        if kind == "48 V off"
+    ]
+    for action, kind in _SUPPLIES:
+        found += [(kind, s) for s in dict.fromkeys(s for s in steps if s.action == action)]
+    found += [
+        ("48 V on", MoveStep("phantom-on", on=(t[0].unit, t[0].key), turn=t))
+        for kind, t in supplies
+        if kind == "48 V on"
+    ]
+    if any(kind == "48 V off" for kind, _ in found):
+        found.append(("wait", MoveStep("wait", wait_s=FALL_S)))
+    found += [("cord", s) for s in plugs[:cut]]
+    found += [
+        (kind_of_switch(after, t[0]), MoveStep("switch", on=t[0].unit, turn=t)) for t in turns if t[0].what != "phantom"
+    ]
+    found += [("cord", s) for s in plugs[cut:]]
+
+    def rank(entry: tuple[Kind, MoveStep]) -> tuple[int, int]:
+        turn = entry[1].turn
+        return RANK[entry[0]], hops_of(after, turn[0]) if turn is not None else 0
+
+    return tuple([step for _, step in sorted(found, key=rank)])
+
+
+_SILENT: Final[tuple[Literal["mute", "unmute"], ...]] = ("mute", "unmute")
+_SUPPLIES: Final[tuple[tuple[str, Kind], ...]] = (("phantom-off", "48 V off"), ("phantom-on", "48 V on"))
 
 
 def turns_between(studio: Studio, unit: UnitId, now: Settings, then: Settings) -> list[Turn]:
@@ -165,13 +191,6 @@ def turns_between(studio: Studio, unit: UnitId, now: Settings, then: Settings) -
     profile = studio.profile_of(unit)
     back = {(s.what, s.key): s for s in switches(unit, profile, then, now)}
     return [(s, back[s.what, s.key]) for s in switches(unit, profile, now, then)]
-
-
-def _parted(turns: Sequence[Turn]) -> tuple[list[Turn], list[Turn], list[Turn]]:
-    """Return what takes 48 V off, what puts it on, and all else."""
-    power = [t for t in turns if t[0].what == "phantom"]
-    off, on = ([t for t in power if t[0].value == value] for value in ("off", "on"))
-    return off, on, [t for t in turns if t[0].what != "phantom"]
 
 
 def _turned(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> Wiring:
@@ -183,14 +202,9 @@ def _turned(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> Wiring:
 
 def _copper_states(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> list[Wiring]:
     """Return what is there at first, after each switch that may join conductors, and at last."""
-    copper = [t for t in turns if may_join(studio, t[0])]
+    copper = [t for t in turns if t[0].what == "mode" and studio.profile_of(t[0].unit).joins_any]
     states = accumulate(copper, lambda at, turn: _turned(studio, at, [turn]), initial=laid)
     return [*states, _turned(studio, laid, turns)]
-
-
-def may_join(studio: Studio, switch: Switch) -> bool:
-    """Say whether a switch may join conductors, or part them."""
-    return switch.what == "mode" and studio.profile_of(switch.unit).joins_any
 
 
 def _meeting(board: Board, fronts: Fronts) -> set[frozenset[Contact]]:
