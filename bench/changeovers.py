@@ -17,7 +17,7 @@ from ennead.edits.house import add_unit
 from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.edits.session import set_rate
-from ennead.edits.settings import set_clock_source, set_mode, set_pad, set_phantom, switch_off
+from ennead.edits.settings import set_clock_source, set_gain, set_mode, set_output, set_pad, set_phantom, switch_off
 from ennead.files.interchange import to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.difference import Step
@@ -73,6 +73,9 @@ def _turned(studio: Studio, dice: random.Random, times: int) -> Studio:
             studio = set_clock_source(studio, unit, dice.choice(profile.clock_sources).key)
         if pads and dice.random() < 0.5:
             studio = set_pad(studio, unit, dice.choice(pads), on=dice.random() < 0.5)
+        for port in dice.sample(profile.ports, min(2, len(profile.ports))):
+            studio = tried(studio, set_gain, unit, port.key, dice.choice((None, 20.0, 41.5)))
+            studio = tried(studio, set_output, unit, port.key, dice.choice(("on", "off", "fixed")))
         if dice.random() < 0.2:
             studio = tried(studio, switch_off, unit, dice.random() < 0.5)
     return studio
@@ -104,6 +107,9 @@ class _State:
                 ("rate", ""): str(now["rate_hz"] or ""),
                 ("power", ""): "off" if now["off"] else "on",
             }
+            ins, outs = ([p["key"] for p in profile["ports"] if p["direction"] == way] for way in ("in", "out"))
+            mine |= {("gain", key): f"{now['gains'][key]:g}" if key in now["gains"] else "" for key in ins}
+            mine |= {("output", key): now["outputs"].get(key, "on") for key in outs}
             for level in (evening, scene):
                 mine |= {(s["what"], s["key"]): s["value"] for s in level["settings"].get(unit["id"], ())}
             self.switches |= {(unit["id"], *key): value for key, value in mine.items()}

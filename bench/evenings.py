@@ -111,14 +111,15 @@ def _with_source(studio: Studio, number: int, ins: list[PortEnd], dice: random.R
 
 
 def _volts(path: Path) -> dict[tuple[str, str], str]:
-    """Return what is said of 48 V, by rule and subject; of a switch that is wanted both ways, by the switch."""
-    found = [f for f in json_of("check", path, status=None)["findings"] if f["rule"] in _VOLTS]
-    return {
-        (f["rule"], f["message"].split(" is ")[0] if f["rule"] == "bank_wanted_both_ways" else f["subject"]): f[
-            "message"
-        ]
-        for f in found
-    }
+    """Return what is said of 48 V, by rule and subject."""
+    found = json_of("check", path, status=None)["findings"]
+    return {(f["rule"], f["subject"]): f["message"] for f in found if f["rule"] in _VOLTS}
+
+
+def _causes(volts: dict[tuple[str, str], str]) -> dict[tuple[str, str], str]:
+    """Return what is said of 48 V by what is wrong: a switch wanted both ways is one thing, whoever else wants it."""
+    both = "bank_wanted_both_ways"
+    return {(rule, text.split(" is ")[0] if rule == both else of): text for (rule, of), text in volts.items()}
 
 
 def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
@@ -127,7 +128,8 @@ def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
     write_studio(before, studio)
     found = json_of("allocate", before, "--output", after)
     then, now = _volts(before), _volts(after)
-    yield from (f"caused: {now[key]}" for key in now.keys() - then.keys())
+    caused, known = _causes(now), _causes(then)
+    yield from (f"caused: {caused[key]}" for key in caused.keys() - known.keys())
     left = {row["source"]: row["why"] for row in found["unplaced"] if "source" in row}
     taken = read_studio(after)
     yield from _not_where_it_stood(studio, taken)
@@ -136,11 +138,7 @@ def faults_of(studio: Studio, folder: Path) -> Iterator[str]:
             isinstance(c.start, SourceEnd) and c.start.source == source.id and taken.is_active(c)
             for c in taken.cables.values()
         )
-        about = [
-            text
-            for (rule, subject), text in now.items()
-            if subject == source.id or (rule == "bank_wanted_both_ways" and source.name in text)
-        ]
+        about = [text for (_, subject), text in now.items() if subject == source.id]
         # What hangs on a lead made up for it stays there as if it were pinned.
         made_up = any(
             not c.is_plain and any(isinstance(p, LineEnd) and p.line == source.id for p in c.plugs)

@@ -13,6 +13,7 @@ from ennead.edits import (
     cables,
     computer,
     destinations,
+    evenings,
     house,
     looms,
     revisions,
@@ -28,7 +29,7 @@ from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
-from ennead.studio.ids import CordId, DestinationId, RevisionId, SceneId, SourceId, UnitId
+from ennead.studio.ids import ComputerId, CordId, DestinationId, RevisionId, SceneId, SessionId, SourceId, UnitId
 from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.survey.survey import Survey
@@ -191,6 +192,27 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
     ]  # fmt: skip
     pick = dice.choice(picks)
     return str(pick.func.__name__), pick  # type: ignore[attr-defined]
+
+
+def evening_edit(studio: Studio, dice: random.Random) -> Callable[[Studio], Studio]:
+    """Return a random edit of sessions, scenes, switches, gains, outputs, computers, and of who is missing; it may raise when carried out."""
+    units = list(studio.units) or [UnitId("U0")]
+    unit, scene = dice.choice(units), dice.choice([SceneId(""), *studio.scenes])
+    ports = [p.key for p in studio.profile_of(unit).ports] if studio.units else ["x"]
+    host = dice.choice([*studio.hosts, ComputerId("H0")])
+    name = f"Evening {dice.randint(1, 6)}"
+    session_id = dice.choice([*studio.sessions, SessionId("N0")])
+    picks: list[Callable[..., Studio]] = [
+        partial(evenings.add_session, name=name), partial(evenings.copy_session, name=name),
+        *[partial(evenings.choose_session, session=session_id)] * 3, partial(evenings.remove_session, session=session_id),
+        *[partial(scenes.choose_scene, scene=scene)] * 2, partial(scenes.add_scene, name=name, copy_of=scene or None),
+        partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.7),
+        *[partial(settings.set_gain, unit=unit, port=dice.choice(ports), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))] * 2,
+        *[partial(settings.set_output, unit=unit, port=dice.choice(ports), state=dice.choice(("on", "off", "fixed", "x")))] * 2,
+        partial(settings.settle, unit=unit), partial(session.set_missing, unit=unit, missing=dice.random() < 0.5),
+        partial(computer.set_times, computer=host, rate_hz=dice.choice((48_000, 1)), buffer=dice.choice((None, 64, -1)), reported_in=77),
+    ]  # fmt: skip
+    return dice.choice(picks)
 
 
 def read_back(studio: Studio) -> Studio:

@@ -6,14 +6,19 @@ import unittest
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect
+from ennead.edits.computer import set_times
 from ennead.edits.destinations import add_destination, send_out
-from ennead.edits.evenings import copy_session
-from ennead.edits.house import add_unit
+from ennead.edits.evenings import choose_session, copy_session
+from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
-from ennead.edits.settings import set_clock_source
+from ennead.edits.session import set_missing
+from ennead.edits.settings import set_clock_source, set_gain, set_output
 from ennead.files.profiles import shelf_profile
+from ennead.planning.seating.allocation import allocate
+from ennead.reports.changeover import changeover
+from ennead.reports.computers import time_rows
 from ennead.studio.document import Studio
-from ennead.studio.errors import UnknownObject
+from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId, CordId, SceneId, SourceId, UnitId
 from ennead.studio.switches import Switch
@@ -38,7 +43,7 @@ from ennead.survey.outcome import Outcome, outcome
 from ennead.survey.survey import Survey, wiring
 from ennead.survey.view import View
 from ennead.survey.wiring import FIELDS
-from tests.builders import end, one_fibre, plug, random_edit, random_studio
+from tests.builders import end, findings, one_fibre, plug, random_edit, random_studio
 
 U1, U2, U3, U4, U5 = (UnitId(f"U{n}") for n in range(1, 6))
 #: By letter: Fiddle on the interface, Viola on the expander, Voice and Oboe over the bay, a piano in stereo.
@@ -125,7 +130,7 @@ class EachKind(unittest.TestCase):
         seen = self.look(UnitOff(U2))
         self.arrive(seen, V=None)
         self.assertEqual(seen.locked[U1], "silent")
-        self.assertNotIn("locked", (seen.locked.get(U2),))
+        self.assertNotIn(U2, seen.locked)
 
     def test_what_is_plugged_elsewhere(self) -> None:
         fiddle, left = cable(self.studio, end("U1", "mic1")), cable(self.studio, end("U1", "mic5"))
@@ -153,6 +158,58 @@ class EachKind(unittest.TestCase):
         self.assertEqual(set(seen.recorded[_LINES["W"]]), {_LINES["W"], _LINES["O"]})
         # With nothing plugged a normal that cannot be broken is like any other.
         self.arrive(self.look(NormalStuck(U3, "a1", "b1")))
+
+    def test_an_output_that_is_off_is_silent_and_a_gain_is_noted(self) -> None:
+        off = set_output(self.studio, U1, "line_out4", "off")
+        self.assertEqual((dict(outcome(Survey(off)).back), outcome(Survey(off)).heard["D1"]), ({}, (1,)))
+        off = set_output(off, U1, "line_out1", "off")
+        self.assertEqual(outcome(Survey(off, self.plan)).heard["D1"], (None,))
+        (found,) = findings(off, "output_off")
+        self.assertIn("Main is silent: ", found.message)
+        self.assertEqual(findings(found.fixes[0].does.apply(off), "output_off"), [])
+        fixed = set_output(off, U1, "line_out1", "fixed")
+        self.assertEqual(outcome(Survey(fixed)).heard["D1"], (1,))
+        for wrong in (("line_out1", "loud"), ("mic1", "off"), ("optical_out", "off")):
+            with self.assertRaises(BadValue):
+                set_output(off, U1, *wrong)
+        one = set_gain(self.studio, U1, "mic1", 30.0)
+        two = set_gain(copy_session(one, "Other"), U1, "mic1", 42.5)
+        self.assertEqual(
+            (two.settings_of(U1).gains, choose_session(two, "N1").settings_of(U1).gains),
+            ({"mic1": 42.5}, {"mic1": 30.0}),
+        )
+        (move,) = [m for m in changeover(two, "N1", "N2").moves if m.step.kind == "switch"]
+        self.assertEqual((move.action.split("set ")[1][:11], move.start, move.end), ("the gain of", "30 dB", "42.5 dB"))
+        self.assertEqual(set_gain(one, U1, "mic1", None).settings_of(U1).gains, {})
+        for port, gain in (("mic1", 91.0), ("line_out1", 0.0), ("mic1", float("nan"))):
+            with self.assertRaises(BadValue):
+                set_gain(one, U1, port, gain)
+
+    def test_what_is_noted_of_a_computer_and_who_is_missing(self) -> None:
+        (host,) = self.studio.hosts
+        noted = set_times(set_times(self.studio, host, 48_000, buffer=128, reported_out=80), host, 96_000, safety_in=24)
+        self.assertEqual(time_rows(Survey(noted))[0]["buffer_samples"], 128)
+        self.assertEqual(time_rows(Survey(noted, view=View(rate_hz=96_000)))[0]["safety_in_samples"], 24)
+        self.assertEqual(
+            set_times(set_times(noted, host, 48_000, buffer=None, reported_out=None), host, 96_000, safety_in=None),
+            self.studio,
+        )
+        for wrong in ({"buffer": -1}, {"buffers": 1}, {"buffer": 10**7}):
+            with self.assertRaises(BadValue):
+                set_times(noted, host, 48_000, **wrong)
+        # The expander is missing: its line does not arrive, and the interface waits for its clock.
+        gone = set_missing(copy_session(self.studio, "Other"), U2, True)
+        seen = outcome(Survey(gone, self.plan), self.plan)
+        self.arrive(seen, V=None)
+        self.assertEqual((seen.locked[U1], seen.locked.get(U2)), ("silent", None))
+        (found,) = findings(gone, "unit_missing")
+        self.assertIn("and 2 cables to it hang loose", found.message)
+        self.assertEqual(outcome(Survey(choose_session(gone, "N1"))), outcome(self.plan))
+        placed = allocate(Survey(gone)).placements
+        self.assertEqual({p.unit for one in placed for p in one.points}, {U1})
+        # The interface is: nothing has a number.
+        self.arrive(outcome(Survey(set_missing(self.studio, U1, True))), **dict.fromkeys(_LINES))
+        self.assertEqual(remove_unit(gone, U2).sessions["N2"].missing, ())
 
     def test_what_stands_wrongly(self) -> None:
         seen = self.look(WrongSwitch(Switch(U1, "mode", "optical", "spdif-optical")))

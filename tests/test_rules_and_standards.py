@@ -270,7 +270,9 @@ class OneReader(unittest.TestCase):
             r"\.(cables|active_cables|all_cables|plugs_at)\b|\.plugged\(": document,
             r"\.onward\b": (),
             r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py"),
-            r"\bpieces\(|\bjoined_lanes\(": (*document, "survey/nets.py", "survey/strands.py", "reports/loom_rows.py"),
+            r"\bpieces\(|\bjoined_lanes\(": (
+                *document, "survey/nets.py", "survey/strands.py", "survey/faults.py", "reports/loom_rows.py",
+            ),
             # How a box stands is composed of its own settings, the session's and the scene's; its own alone say little.
             r"\b(unit|box|found|u)\.settings\b|units\[[^]]*\]\.settings\b|\.unit\([^)]*\)\.settings\b": (
                 "studio/", "edits/", "files/", "survey/wiring.py",

@@ -15,7 +15,17 @@ from ennead.edits.profiles import change_profile
 from ennead.edits.revisions import MOST_REVISIONS, free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
-from ennead.edits.settings import set_mode, set_own_rate, set_pad, set_phantom, set_switch, settle, switch_off
+from ennead.edits.settings import (
+    set_gain,
+    set_mode,
+    set_output,
+    set_own_rate,
+    set_pad,
+    set_phantom,
+    set_switch,
+    settle,
+    switch_off,
+)
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.scene_moves import scene_moves
@@ -47,7 +57,12 @@ def turned(studio: Studio, dice: random.Random) -> Studio:
     unit = dice.choice(list(studio.units))
     profile = studio.profile_of(unit)
     padded = [p.key for p in profile.ports if p.pad_db is not None]
-    kind = dice.choice(("mode", "phantom", "pad", "rate", "off"))
+    kind = dice.choice(("mode", "phantom", "pad", "rate", "off", "gain", "output"))
+    ins, outs = ([p.key for p in profile.ports if p.direction == way and not p.is_digital] for way in ("in", "out"))
+    if kind == "gain" and ins:
+        return set_gain(studio, unit, dice.choice(ins), dice.choice((None, -6.0, 32.5, 60.0)))
+    if kind == "output" and outs and profile.driver_maps:
+        return set_output(studio, unit, dice.choice(outs), dice.choice(("on", "off", "fixed")))
     if kind == "mode" and profile.modes:
         mode = dice.choice(profile.modes)
         return set_mode(studio, unit, mode.key, dice.choice(mode.choices).key)
@@ -75,7 +90,7 @@ def _another(studio: Studio, key: tuple[str, str, str], dice: random.Random) -> 
         return dice.choice([c.key for mode in profile.modes if mode.key == key[2] for c in mode.choices])
     if key[1] == "clock":
         return dice.choice(profile.clock_sources).key
-    return dice.choice(("", "48000", "96000") if key[1] == "rate" else ("on", "off"))
+    return dice.choice({"rate": ("", "48000", "96000"), "gain": ("", "20", "-3.5")}.get(key[1], ("on", "off")))
 
 
 class Scenes(unittest.TestCase):

@@ -3,6 +3,7 @@
 import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.reports.computers import time_rows
 from ennead.reports.driver_sheet import driver_rows
 
 
@@ -16,7 +17,8 @@ def run(args: argparse.Namespace) -> int:
     survey = survey_of(args)
     rows = driver_rows(survey)
     if args.json:
-        print_json({"rate_hz": survey.rate_hz, **rows})
+        times = time_rows(survey)
+        print_json({"rate_hz": survey.rate_hz, **rows, **({"computers": times} if times else {})})
         return 0
     for direction, channels in rows.items():
         print(direction)

@@ -1,14 +1,15 @@
 """Edits of the computers: which interfaces hang on them, in which order, by which socket, and who is resampled."""
 
-from typing import get_args
+from typing import Final, get_args
 
 from ennead.edits.names import clean_name
 from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, why_no_way
+from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Attachment, Beside, Computer
+from ennead.studio.house import Attachment, AudioTimes, Beside, Computer
 from ennead.studio.ids import ComputerId, UnitId
-from ennead.studio.record import replace
+from ennead.studio.record import names_of, replace
 
 MOST_SOCKETS = 99
 
@@ -51,6 +52,35 @@ def _without(computer: Computer, unit: UnitId) -> dict[UnitId, Attachment]:
     """Return what is plugged in without a box and those that hang on it."""
     gone = _chained(computer, unit)
     return {k: a for k, a in computer.attachments.items() if k not in gone}
+
+
+#: Longer than any buffer or driver keeps, samples. House default.
+MOST_SAMPLES: Final = 1_000_000
+
+
+def set_times(studio: Studio, computer: ComputerId, rate_hz: int, **times: int | None) -> Studio:
+    """Note how late a computer is at a rate: `buffer`, `safety_in`, `safety_out`, `reported_in`, `reported_out`, samples.
+
+    Raises
+    ------
+    UnknownObject
+    BadValue
+        If that is no studio rate, no such time, or no number of samples.
+    """
+    there = _computer(studio, computer)
+    if rate_hz not in RATES_HZ:
+        raise BadValue(f"a rate of {there.name}", rate_hz, "Choose one of the studio rates.")
+    for name, samples in times.items():
+        if name not in names_of(AudioTimes):
+            raise BadValue("a time of a computer", name, f"Known are: {', '.join(names_of(AudioTimes))}.")
+        if samples is not None and not 0 <= samples <= MOST_SAMPLES:
+            raise BadValue(
+                f"the {name.replace('_', ' ')} of {there.name}", samples, f"Give 0 to {MOST_SAMPLES:,} samples."
+            )
+    now = replace(there.times_at(rate_hz), **times)
+    others = {rate: held for rate, held in there.times.items() if rate != str(rate_hz)}
+    kept = others if now == AudioTimes() else {**others, str(rate_hz): now}
+    return _put(studio, replace(there, times=dict(sorted(kept.items(), key=lambda item: int(item[0])))))
 
 
 def add_computer(studio: Studio, name: str = "") -> Studio:

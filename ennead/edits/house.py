@@ -136,10 +136,16 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         studio = leave_computer(studio, unit)
     studio = _without_bay(_forget(studio, unit), unit)
     studio = changed_overrides(studio, lambda of, stated: () if of == unit else stated)
+    sessions = {
+        s.id: replace(s, missing=tuple([u for u in s.missing if u != unit]))
+        for s in studio.sessions.values()
+        if unit in s.missing
+    }
     return replace(
         studio,
         units=studio.units.without(unit),
         cables=studio.cables.without(*gone),
+        sessions=studio.sessions.put_all(sessions) if sessions else studio.sessions,
     )
 
 

@@ -8,7 +8,7 @@ from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.plugs import cable_faults
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
-from ennead.studio.switches import fitting
+from ennead.studio.switches import fitting, offers
 
 
 def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
@@ -82,6 +82,8 @@ def fitted(unit: Unit, profile: Profile) -> Unit:
         clock_source=clock,
         pads=tuple(p for p in settings.pads if p in profile.port_by_key and profile.port_by_key[p].pad_db is not None),
         driver_map=settings.driver_map if settings.driver_map in maps else "",
+        gains={k: v for k, v in settings.gains.items() if offers(profile, "gain", k, "")},
+        outputs={k: v for k, v in settings.outputs.items() if offers(profile, "output", k, v)},
     )
     faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}
     return replace(unit, settings=left, faults=faults)

@@ -82,6 +82,20 @@ def set_rate(studio: Studio, rate_hz: int) -> Studio:
     return _put(studio, replace(studio.current, rate_hz=rate_hz))
 
 
+def set_missing(studio: Studio, unit: UnitId, missing: bool) -> Studio:
+    """Say that a box is not there on the current session, or that it is after all.
+
+    Its cables hang loose, and nothing is planned on it.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    studio.unit(unit)
+    gone = {*studio.current.missing, unit} if missing else set(studio.current.missing) - {unit}
+    return _put(studio, replace(studio.current, missing=tuple(u for u in studio.units if u in gone)))
+
+
 def set_spare(studio: Studio, need: str, count: int) -> Studio:
     """Wish that so many inputs of a kind stay free; 0 for none.
 

@@ -10,7 +10,7 @@ from ennead.studio.house import Settings
 from ennead.studio.ids import SessionId, UnitId
 from ennead.studio.profile import Port
 from ennead.studio.record import replace
-from ennead.studio.switches import Overrides, Switch, stated_of, states, stating, switched
+from ennead.studio.switches import GAIN_RANGE_DB, Overrides, Switch, offers, stated_of, states, stating, switched
 
 
 def _of_the_box(studio: Studio, unit: UnitId, settings: Settings) -> Studio:
@@ -214,6 +214,40 @@ def set_pad(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio:
     if found is None or found.pad_db is None:
         raise BadValue(f"a pad of {studio.unit(unit).name}", port, "Only inputs whose profile states a pad have one.")
     return set_switch(studio, Switch(unit, "pad", port, "on" if on else "off"))
+
+
+def set_gain(studio: Studio, unit: UnitId, port: str, gain_db: float | None) -> Studio:
+    """Note where the gain of an input stands, dB; None for not known.
+
+    Raises
+    ------
+    BadValue
+        If that is no analogue input, or no gain.
+    """
+    text = "" if gain_db is None else f"{gain_db:g}"
+    if not offers(studio.profile_of(unit), "gain", port, text):
+        least, most = GAIN_RANGE_DB
+        raise BadValue(
+            f"the gain of an input of {studio.unit(unit).name}",
+            text or port,
+            f"Analogue inputs have one, from {least:g} to {most:g} dB.",
+        )
+    return set_switch(studio, Switch(unit, "gain", port, text))
+
+
+def set_output(studio: Studio, unit: UnitId, port: str, state: str) -> Studio:
+    """Set an output on, off, or fixed: at full level, whatever the volume control says.
+
+    Raises
+    ------
+    BadValue
+        If that is no analogue output, or no such state.
+    """
+    if not offers(studio.profile_of(unit), "output", port, state):
+        raise BadValue(
+            f"an output of {studio.unit(unit).name}", f"{port} {state}", "Analogue outputs are on, off or fixed."
+        )
+    return set_switch(studio, Switch(unit, "output", port, state))
 
 
 def switch_off(studio: Studio, unit: UnitId, off: bool) -> Studio:

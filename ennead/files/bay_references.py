@@ -18,6 +18,9 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         if session.scene and session.scene not in studio.scenes:
             yield f"sessions.{session.id}: there is no scene “{session.scene[:40]}”"
         yield from _override_problems(studio, f"sessions.{session.id}", session.settings)
+        for unit in session.missing:
+            if unit not in studio.units or session.missing.count(unit) > 1:
+                yield f"sessions.{session.id}: no unit “{unit[:40]}” can be missing, or it is twice"
     for scene in studio.scenes.values():
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):

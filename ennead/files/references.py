@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import Any, Final
 
+from ennead.edits.computer import MOST_SAMPLES
 from ennead.files.bay_references import bay_problems
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
@@ -12,11 +13,13 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import Cable, Computer
+from ennead.studio.house import AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.plugs import cable_faults, own_faults
 from ennead.studio.profile import Profile
+from ennead.studio.record import names_of
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, SourceFacts, Wish
+from ennead.studio.switches import gain_text, offers
 
 #: Counters beyond this were not reached by counting, and ids made from there on could not be read again.
 MOST_COUNTED: Final = 10**15
@@ -179,10 +182,19 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             profile.port_by_key[p].pad_db is None for p in unit.settings.pads if p in profile.port_by_key
         ) or not set(unit.settings.pads) <= set(profile.port_by_key):
             yield f"{where}: there is no such pad"
+        if not all(offers(profile, "gain", key, gain_text(gain)) for key, gain in unit.settings.gains.items()):
+            yield f"{where}: there is no such gain"
+        if not all(offers(profile, "output", key, state) for key, state in unit.settings.outputs.items()):
+            yield f"{where}: there is no such output"
         if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
             yield f"{where}: there is no such phantom bank"
     seen = set()
     for computer in studio.hosts.values():
+        if not set(computer.times) <= {str(rate) for rate in RATES_HZ}:
+            yield f"hosts.{computer.id}: it has times at no studio rate"
+        times = [getattr(held, name) for held in computer.times.values() for name in names_of(AudioTimes)]
+        if any(samples is not None and not 0 <= samples <= MOST_SAMPLES for samples in times):
+            yield f"hosts.{computer.id}: a time of it is no number of samples"
         for unit_id in computer.interfaces:
             if unit_id not in studio.units or not studio.profile_of(unit_id).driver_maps:
                 yield f"hosts.{computer.id}: “{unit_id}” is no interface of this studio"

@@ -106,7 +106,12 @@ def _set_text(survey: Survey, switch: Switch, was: Switch) -> tuple[str, str, st
     if switch.what == "rate":
         labels = [rate_text(int(s.value)) if s.value else "with the session" for s in (was, switch)]
         return f"set {name}'s rate switch", labels[0], labels[1]
-    return f"set the pad of {name} · {profile.port_by_key[switch.key].label}", was.value, switch.value
+    label = profile.port_by_key[switch.key].label
+    if switch.what == "gain":
+        return f"set the gain of {name} · {label}", *[
+            f"{s.value} dB" if s.value else "not noted" for s in (was, switch)
+        ]  # type: ignore[return-value]
+    return f"set {'the pad of ' if switch.what == 'pad' else ''}{name} · {label}", was.value, switch.value
 
 
 def move_rows(found: Changeover) -> list[dict[str, object]]:

@@ -1,7 +1,20 @@
 """Which driver numbers each interface of a computer has, as lines of text."""
 
-from ennead.studio.house import Computer
+from typing import Any
+
+from ennead.studio.house import AudioTimes, Computer
+from ennead.studio.record import names_of
 from ennead.survey.survey import Survey
+
+
+def time_rows(survey: Survey) -> list[dict[str, Any]]:
+    """Return what is noted of how late each computer is at the present rate, samples; none of whom nothing is noted."""
+    found = [(c, c.times_at(survey.rate_hz)) for c in survey.computers.values()]
+    return [
+        {"computer": c.name, **{f"{name}_samples": getattr(times, name) for name in names_of(AudioTimes)}}
+        for c, times in found
+        if times != AudioTimes()
+    ]
 
 
 def computer_spans(survey: Survey, computer: Computer) -> tuple[str, ...]:

@@ -10,7 +10,8 @@ from ennead.survey.survey import Survey
 def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
     """Return the rows of inputs and of outputs, each with number, unit, port, lane, label and track.
 
-    Of an output, the destination that hears it; a loop is named at its send and at its return.
+    Of an output, the destination that hears it; a loop is named at its send and at its return. Of a socket whose gain is noted also
+    that, and of an output that is not on, how it stands.
     """
     tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.runs if r.driver is not None}
     heard = {
@@ -33,7 +34,8 @@ def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
 def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
     channel = driver.channel
     port = survey.views[driver.unit].profile.port_by_key.get(channel.port)
-    return {
+    settings = survey.settings[driver.unit]
+    row = {
         "number": driver.number,
         "unit": survey.studio.units[driver.unit].name,
         "port": port.label if port else None,
@@ -41,3 +43,8 @@ def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, 
         "label": channel.label if channel.live else f"{channel.label} (dead at this rate)",
         "track": track,
     }
+    if channel.port in settings.gains:
+        row["gain_db"] = settings.gains[channel.port]
+    if channel.port in settings.outputs:
+        row["output"] = settings.outputs[channel.port]
+    return row

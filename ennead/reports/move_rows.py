@@ -36,6 +36,10 @@ def switch_text(studio: Studio, switch: Switch) -> str:
     if switch.what == "pad":
         port = profile.port_by_key.get(switch.key)
         return f"{name}, pad of {port.label if port else switch.key}: {value}"
+    if switch.what in ("gain", "output"):
+        port = profile.port_by_key.get(switch.key)
+        said = value if switch.what == "output" else f"{value} dB" if value else "not noted"
+        return f"{name}, {'gain of ' if switch.what == 'gain' else ''}{port.label if port else switch.key}: {said}"
     if switch.what == "phantom":
         return f"{name}, {next((b.label for b in profile.banks if b.key == switch.key), switch.key)}: {value}"
     if switch.what == "clock":

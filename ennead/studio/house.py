@@ -29,6 +29,10 @@ class Place:
     name: str
 
 
+#: What an output may be other than on.
+OutputState = Literal["off", "fixed"]
+
+
 @record(frozen=True)
 class Settings:
     """How one unit's switches and menus stand.
@@ -53,6 +57,10 @@ class Settings:
         Keys of the inputs whose pad is switched on.
     off : bool
         Whether the unit is switched off: what it joins in copper stays joined, all else stands still.
+    gains : map of port key to float, dB
+        Where the gain of inputs stands; only of those somebody has noted.
+    outputs : map of port key to "off" or "fixed"
+        Outputs that are switched off, or that give full level whatever the volume control says; all others are on.
     """
 
     modes: Mapping[str, str] = FrozenMap()
@@ -64,9 +72,13 @@ class Settings:
     stored: bool = False
     pads: tuple[str, ...] = ()
     off: bool = False
+    gains: Mapping[str, float] = FrozenMap()
+    outputs: Mapping[str, OutputState] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "modes", FrozenMap.of(self.modes))
+        object.__setattr__(self, "gains", FrozenMap.of(self.gains))
+        object.__setattr__(self, "outputs", FrozenMap.of(self.outputs))
 
 
 @record(frozen=True)
@@ -115,6 +127,26 @@ Beside = Literal["sound", "setup"]
 
 
 @record(frozen=True)
+class AudioTimes:
+    """How late a computer is at one rate, as its driver and its software state it; None where nobody has noted it.
+
+    Parameters
+    ----------
+    buffer : int or None, samples
+    safety_in, safety_out : int or None, samples
+        What the driver keeps in hand beside the buffer.
+    reported_in, reported_out : int or None, samples
+        The latency that the driver reports to the software, each way; what of the interface it holds is the driver's own affair.
+    """
+
+    buffer: int | None = None
+    safety_in: int | None = None
+    safety_out: int | None = None
+    reported_in: int | None = None
+    reported_out: int | None = None
+
+
+@record(frozen=True)
 class Computer:
     """A computer and the interfaces on it, in the order in which it numbers them.
 
@@ -132,6 +164,8 @@ class Computer:
         What to remember about drivers and settings on this computer.
     beside : map of UnitId to Beside
         Boxes plugged into it that are none of its interfaces: they have no numbers in the recording software.
+    times : map of rate to AudioTimes
+        By the rate in Hz, as text.
     """
 
     id: ComputerId
@@ -143,8 +177,14 @@ class Computer:
     system: str = ""
     driver_notes: str = ""
     beside: Mapping[UnitId, Beside] = FrozenMap()
+    times: Mapping[str, AudioTimes] = FrozenMap()
+
+    def times_at(self, rate_hz: int) -> AudioTimes:
+        """Return how late it is at a rate."""
+        return self.times.get(str(rate_hz), AudioTimes())
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "times", FrozenMap.of(self.times))
         object.__setattr__(self, "sockets", FrozenMap.of(self.sockets))
         object.__setattr__(self, "attachments", FrozenMap.of(self.attachments))
         object.__setattr__(self, "beside", FrozenMap.of(self.beside))

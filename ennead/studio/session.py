@@ -242,6 +242,8 @@ class Session:
         is kept.
     scene : SceneId
         The scene of cords last in force on this evening; empty for back to normals.
+    missing : tuple of UnitId
+        The boxes that are not there on this evening.
     """
 
     id: SessionId
@@ -256,6 +258,7 @@ class Session:
     mains_silent: bool = False
     settings: Mapping[UnitId, tuple[Stated, ...]] = FrozenMap()
     scene: SceneId = SceneId("")
+    missing: tuple[UnitId, ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

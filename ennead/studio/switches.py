@@ -1,14 +1,17 @@
 """Single switches of a box: how one is set, which differ between two settings, and what an evening or a scene states of them."""
 
 from collections.abc import Iterable, Mapping
-from typing import Final, Literal, NamedTuple
+from typing import Final, Literal, NamedTuple, cast
 
-from ennead.studio.house import Settings, Unit
+from ennead.studio.house import OutputState, Settings, Unit
 from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.record import record, replace
 
-What = Literal["power", "phantom", "pad", "mode", "clock", "rate"]
+What = Literal["power", "phantom", "pad", "mode", "clock", "rate", "gain", "output"]
+
+#: Gains of inputs that are no slip of the hand, dB.
+GAIN_RANGE_DB: Final = (-40.0, 90.0)
 
 
 @record(frozen=True)
@@ -36,9 +39,10 @@ class Switch(NamedTuple):
     Parameters
     ----------
     key : str
-        Of the bank, the input with the pad, or the mode; empty where a box has one such switch.
+        Of the bank, the input with the pad or the gain, the output, or the mode; empty where a box has one such switch.
     value : str
-        ``on`` or ``off``, the key of a position or of a clock source, or a rate in Hz; empty for a rate that goes with the session.
+        ``on`` or ``off`` (of an output also ``fixed``), the key of a position or of a clock source, a gain in dB, or a rate in Hz;
+        empty for a rate that goes with the session, and for a gain nobody has noted.
     """
 
     unit: UnitId
@@ -58,6 +62,10 @@ def offers(profile: Profile, what: str, key: str, value: str) -> bool:
     if what == "mode":
         mode = profile.mode(key)
         return mode is not None and any(choice.key == value for choice in mode.choices)
+    if what == "gain":
+        return _has_gain(profile, key) and (not value or gain_of(value) is not None)
+    if what == "output":
+        return _has_level(profile, key) and value in ("on", "off", "fixed")
     if key:
         return False
     if what == "clock":
@@ -65,6 +73,32 @@ def offers(profile: Profile, what: str, key: str, value: str) -> bool:
     if what == "rate":
         return not value or (value.isdecimal() and value.isascii() and len(value) < 8)
     return what == "power"
+
+
+def _has_gain(profile: Profile, key: str) -> bool:
+    port = profile.port_by_key.get(key)
+    if port is None or port.direction != "in" or port.is_digital:
+        return False
+    return profile.converts or "mic" in port.carries
+
+
+def _has_level(profile: Profile, key: str) -> bool:
+    port = profile.port_by_key.get(key)
+    return port is not None and port.direction == "out" and not port.is_digital and bool(profile.driver_maps)
+
+
+def gain_of(text: str) -> float | None:
+    """Return a gain in dB; None for what is none, or beyond what a gain can be."""
+    try:
+        gain = float(text)
+    except ValueError:
+        return None
+    return gain if GAIN_RANGE_DB[0] <= gain <= GAIN_RANGE_DB[1] else None
+
+
+def gain_text(gain: float | None) -> str:
+    """Return a gain as a switch has it: ``32.5``; nothing where none is noted."""
+    return "" if gain is None else f"{gain:g}"
 
 
 def stated_of(profile: Profile, settings: Settings) -> tuple[Stated, ...]:
@@ -82,6 +116,9 @@ def stated_of(profile: Profile, settings: Settings) -> tuple[Stated, ...]:
         found.append(Stated("rate", "", "" if settings.rate_hz is None else str(settings.rate_hz)))
     if profile.supply != "none" or settings.off:
         found.append(Stated("power", "", "off" if settings.off else "on"))
+    keys = [port.key for port in profile.ports]
+    found += [Stated("gain", key, gain_text(settings.gains.get(key))) for key in keys if _has_gain(profile, key)]
+    found += [Stated("output", key, settings.outputs.get(key, "on")) for key in keys if _has_level(profile, key)]
     return _in_order(found)
 
 
@@ -164,6 +201,11 @@ def switches(unit: UnitId, profile: Profile, old: Settings, new: Settings) -> li
         found.append(Switch(unit, "rate", "", "" if new.rate_hz is None else str(new.rate_hz)))
     if new.off != old.off:
         found.append(Switch(unit, "power", "", "off" if new.off else "on"))
+    for port in profile.ports:
+        if new.gains.get(port.key) != old.gains.get(port.key):
+            found.append(Switch(unit, "gain", port.key, gain_text(new.gains.get(port.key))))
+        if new.outputs.get(port.key) != old.outputs.get(port.key):
+            found.append(Switch(unit, "output", port.key, new.outputs.get(port.key, "on")))
     return found
 
 
@@ -186,4 +228,11 @@ def switched(settings: Settings, profile: Profile, switch: Switch) -> Settings:
         return replace(settings, clock_source=value)
     if switch.what == "rate":
         return replace(settings, rate_hz=int(value) if value else None)
+    if switch.what == "gain":
+        gain = gain_of(value)
+        others = {k: v for k, v in settings.gains.items() if k != key}
+        return replace(settings, gains=others if gain is None else {**others, key: gain})
+    if switch.what == "output":
+        states = {k: v for k, v in settings.outputs.items() if k != key}
+        return replace(settings, outputs=states if value == "on" else {**states, key: cast(OutputState, value)})
     return replace(settings, off=value == "off")

@@ -75,11 +75,11 @@ class Clocks:
 
 @part
 def arrivals(
-    links: Mapping[CableId, Link], silent: frozenset[tuple[UnitId, str, int]]
+    links: Mapping[CableId, Link], quiet: frozenset[tuple[UnitId, str, int]]
 ) -> dict[tuple[UnitId, str], Arrival]:
     """Return where a clock arrives: at each input with an agreeing digital cable from a unit that has one."""
-    if silent:
-        links = {k: n for k, n in links.items() if not any((e.unit, e.port, 0) in silent for e in (n.start, n.end))}
+    if quiet:
+        links = {k: n for k, n in links.items() if not any((e.unit, e.port, 0) in quiet for e in (n.start, n.end))}
     return dict([link.clock for link in links.values() if link.clock is not None])
 
 

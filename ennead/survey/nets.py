@@ -147,7 +147,7 @@ def nets(
     cords: tuple[Cord, ...],
     views: Mapping[UnitId, UnitView],
     standing_contacts: frozenset[Contact],
-    silent: frozenset[Contact],
+    quiet: frozenset[Contact],
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
     near = defaultdict[Contact, list[Contact]](list)
@@ -157,7 +157,7 @@ def nets(
     boxes = {unit: (view.sides, copper.get(unit)) for unit, view in views.items()}
     standing = standing_contacts or ()
     # What makes no contact is met already, and left out in the end.
-    found: dict[Contact, Net] = dict.fromkeys(silent, _PENDING)
+    found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
     for first in near:
         if first in found:
             continue
@@ -188,7 +188,7 @@ def nets(
         net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
         for contact in contacts:
             found[contact] = net
-    return {contact: net for contact, net in found.items() if contact not in silent} if silent else found
+    return {contact: net for contact, net in found.items() if contact not in quiet} if quiet else found
 
 
 @part

@@ -24,7 +24,7 @@ class Outcome(NamedTuple):
     recorded : map of Line to tuple of Line
         What is on the driver input that the software has picked for each line; empty for silence.
     locked : map of UnitId to State
-        How each digital unit stands to the clock.
+        How each digital unit that has power stands to the clock.
     heard : map of DestinationId to tuple of int or None
         The driver output that each channel of each destination hears; None for silence.
     back : map of int to int
@@ -69,7 +69,7 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
     }
     picked |= survey.named("picked")
     points = output_point_at(survey.output_points) if survey.destinations else {}
-    heard, silent = {}, survey.named("silent")
+    heard, silent = {}, survey.named("quiet")
     for destination in survey.destinations:
         numbers: list[int | None] = [None] * destination.channels
         stands = list(lanes_of(destination.at))
@@ -87,7 +87,7 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
     return Outcome(
         arrives,
         {line: at.get(number, ()) for line, number in picked.items()},
-        {unit: clock.state for unit, clock in survey.clocks.by_unit.items()},
+        {unit: clock.state for unit, clock in survey.clocks.by_unit.items() if not survey.views[unit].off},
         heard,
         back,
     )

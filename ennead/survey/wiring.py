@@ -21,6 +21,7 @@ from ennead.studio.ids import (
 )
 from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
+from ennead.studio.record import replace
 from ennead.studio.session import Destination, LoopNumbers, Session, Source, SourceFacts
 from ennead.studio.switches import composed
 from ennead.survey.parts import part
@@ -34,6 +35,7 @@ class Evening(NamedTuple):
     spare: Mapping[str, int]
     loop_numbers: LoopNumbers
     mains_silent: bool
+    missing: tuple[UnitId, ...] = ()
 
 
 class AtTheBays(NamedTuple):
@@ -111,8 +113,10 @@ def _settings(
     standing_now: Standing | None,
 ) -> dict[UnitId, Settings]:  # fmt: skip
     planned = composed(units, profiles, at_hand.settings, at_scene.settings if at_scene is not None else {})
-    # Switches nobody has ticked stand as planned.
-    return planned if standing_now is None else {u: standing_now.built.settings.get(u, s) for u, s in planned.items()}
+    if standing_now is not None:
+        # Switches nobody has ticked stand as planned.
+        planned = {u: standing_now.built.settings.get(u, s) for u, s in planned.items()}
+    return {**planned, **{u: replace(planned[u], off=True) for u in at_hand.missing if u in planned}}
 
 
 def _faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
@@ -129,10 +133,35 @@ def _every_cable(cables: Mapping[CableId, Cable], standing_now: Standing | None)
 
 def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None) -> dict[CableId, Cable]:
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
-    return {
+    found = {
         key: cable for key, cable in _every_cable(cables, standing_now).items()
         if (not cable.sessions or evening in cable.sessions) and (not cable.lines or cable.lines <= listed)
     }  # fmt: skip
+    return found if not at_hand.missing else _without(found, frozenset(at_hand.missing))
+
+
+def _without(cables: Mapping[CableId, Cable], missing: frozenset[UnitId]) -> dict[CableId, Cable]:
+    """Return cables without the plugs that hang loose because their box is missing; one of which a single plug is left joins nothing."""
+    found = {}
+    for key, cable in cables.items():
+        left = [n for n, p in enumerate(cable.plugs) if not isinstance(p, PortEnd) or p.unit not in missing]
+        if len(left) == len(cable.plugs):
+            found[key] = cable
+            continue
+        wires = tuple([replace(w, a=left.index(w.a), b=left.index(w.b)) for w in cable.wires if {w.a, w.b} <= {*left}])
+        plugs = tuple([cable.plugs[n] for n in left])
+        if wires and len({n for w in wires for n in (w.a, w.b)}) == len(plugs):
+            found[key] = replace(cable, plugs=plugs, wires=wires)
+    return found
+
+
+def _computers(hosts: Mapping[ComputerId, Computer], at_hand: Session) -> Mapping[ComputerId, Computer]:
+    if not at_hand.missing:
+        return hosts
+    return {
+        key: replace(c, interfaces=tuple([u for u in c.interfaces if u not in at_hand.missing]))
+        for key, c in hosts.items()
+    }
 
 
 #: A cable between two units; those of several pieces have one entry a piece, the first under the cable's id alone.
@@ -241,9 +270,24 @@ def cables_in(in_use: Mapping[CableId, Cable]) -> dict[PortEnd, tuple[Cable, ...
 
 
 @part
-def silent_in(silent: frozenset[tuple[UnitId, str, int]]) -> dict[UnitId, frozenset[tuple[str, int]]]:
+def quiet(
+    silent: frozenset[tuple[UnitId, str, int]], settings: Mapping[UnitId, Settings]
+) -> frozenset[tuple[UnitId, str, int]]:
+    """Return the contacts at which nothing passes: on account of faults, and of outputs that are switched off."""
+    off = [(u, key) for u, s in settings.items() if s.outputs for key, state in s.outputs.items() if state == "off"]
+    if not off:
+        return silent
+    return silent.union([(unit, key, lane) for unit, key in off for lane in range(1, _MOST_LANES + 1)])
+
+
+#: Of an analogue output.
+_MOST_LANES: Final = 2
+
+
+@part
+def silent_in(quiet: frozenset[tuple[UnitId, str, int]]) -> dict[UnitId, frozenset[tuple[str, int]]]:
     """Return the lanes of each unit at which nothing passes."""
-    return {unit: frozenset([(p, n) for u, p, n in silent if u == unit]) for unit in {u for u, _, _ in silent}}
+    return {unit: frozenset([(p, n) for u, p, n in quiet if u == unit]) for unit in {u for u, _, _ in quiet}}
 
 
 @part
@@ -312,17 +356,26 @@ def standing(sources: tuple[Source, ...]) -> tuple[tuple[SourceId, tuple[PortEnd
 
 
 def _sources(sources: Mapping[SourceId, SourceFacts], at_hand: Session) -> tuple[Source, ...]:
-    return at_hand.wanting(sources)
+    wanted = at_hand.wanting(sources)
+    if not at_hand.missing:
+        return wanted
+    return tuple([replace(s, at=()) if any(e.unit in at_hand.missing for e in s.at) else s for s in wanted])
 
 
 def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) -> tuple[Destination, ...]:
-    return tuple([destinations[d] for d in at_hand.destinations])
+    heard = tuple([destinations[d] for d in at_hand.destinations])
+    if not at_hand.missing:
+        return heard
+    return tuple([replace(d, at=()) if any(e.unit in at_hand.missing for e in d.at) else d for d in heard])
 
 
-def _cords(at_scene: Scene | None, standing_now: Standing | None) -> tuple[Cord, ...]:
-    if standing_now is not None:
-        return tuple(standing_now.built.cords.values())
-    return at_scene.cords if at_scene is not None else ()
+def _cords(at_scene: Scene | None, standing_now: Standing | None, at_hand: Session) -> tuple[Cord, ...]:
+    planned = at_scene.cords if at_scene is not None else ()
+    cords = tuple(standing_now.built.cords.values()) if standing_now is not None else planned
+    if not at_hand.missing:
+        return cords
+    left = [replace(c, plugs=tuple([p for p in c.plugs if p.unit not in at_hand.missing])) for c in cords]
+    return tuple([c for c in left if c.plugs])
 
 
 def _at_the_bays(
@@ -351,7 +404,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "settings": _settings,
     "faults": _faults,
     "places": _places,
-    "computers": lambda hosts: hosts,
+    "computers": _computers,
     "in_use": _in_use,
     "every_cable": _every_cable,
     "sources": _sources,
@@ -361,7 +414,9 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "at_the_bays": _at_the_bays,
     "rate_hz": lambda at_hand, rate: rate or at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
-    "evening": lambda at_hand: Evening(at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent),
+    "evening": lambda at_hand: Evening(
+        at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent, at_hand.missing
+    ),
     "silent": _silent,
     "picked": _picked,
 }

@@ -18,10 +18,12 @@ from ennead.edits.computer import (
     number_at,
     remove_computer,
     rename_computer,
+    set_times,
     use_beside,
 )
 from ennead.reports.computers import computer_spans
 from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, adapter_chain
+from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Beside, Computer, Unit
@@ -43,10 +45,38 @@ def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
              edit=lambda t: change(f"Note {computer.name}'s drivers", describe_computer, computer_id, notes=t)),
     ]  # fmt: skip
     facts += [_count_fact(computer, socket) for socket in COMPUTER_SOCKETS]
+    facts += [_time_fact(computer, survey.rate_hz, name, label) for name, label in _TIMES.items()]
     deeds = [Deed("Add another computer", change("Add a computer", add_computer))]
     if not computer.interfaces and len(survey.studio.hosts) > 1:
         deeds.append(Deed("Remove this computer", change(f"Remove {computer.name}", remove_computer, computer_id)))
     return Notes(computer.name, "computer", tuple(facts), tuple(deeds), computer_spans(survey, computer))
+
+
+#: What is said of a computer at the session's rate, samples.
+_TIMES: Final = {
+    "buffer": "Buffer", "safety_in": "Safety offset, in", "safety_out": "Safety offset, out", "reported_in": "Reported latency, in",
+    "reported_out": "Reported latency, out",
+}  # fmt: skip
+
+
+def _time_fact(computer: Computer, rate_hz: int, name: str, label: str) -> Fact:
+    now = getattr(computer.times_at(rate_hz), name)
+
+    def note(text: str) -> Change:
+        bare = text.replace(",", "").removesuffix("samples").strip()
+        try:
+            samples = int(bare) if bare else None
+        except ValueError:
+            raise BadValue(f"the {label.lower()}", text, "Give whole samples, or nothing.") from None
+        return change(
+            f"Note {computer.name}'s {label.lower()} at {rate_text(rate_hz)}",
+            set_times,
+            computer.id,
+            rate_hz,
+            **{name: samples},
+        )
+
+    return Fact(f"{label} at {rate_text(rate_hz)}", "" if now is None else str(now), edit=note)
 
 
 def _count_fact(computer: Computer, socket: SocketKind) -> Fact:

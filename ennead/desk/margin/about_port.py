@@ -1,5 +1,6 @@
 """What the margin says about a port, or about the cable in it."""
 
+from ennead.desk.margin.about_level import level_facts
 from ennead.desk.margin.about_unit import mode_fact
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
@@ -35,6 +36,7 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
         facts.append(Fact(f"Pad, {port.pad_db:g} dB", "", ticked=port.key in survey.settings[unit.id].pads,
                           edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1")))  # fmt: skip
     profile = studio.profile_of(end.unit)
+    facts += level_facts(unit, port, survey.settings[unit.id], profile)
     mode = profile.mode(port.format_mode) if port.format_mode else None
     if mode is not None:
         # What a socket carries is most easily changed where one looks at it.

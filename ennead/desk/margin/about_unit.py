@@ -12,6 +12,7 @@ from ennead.edits.house import (
     rename_unit,
 )
 from ennead.edits.scene_switches import set_apart
+from ennead.edits.session import set_missing
 from ennead.edits.settings import (
     may_be_closed,
     set_clock_source,
@@ -63,6 +64,7 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
         )  # fmt: skip
     facts += computer_facts(survey, unit)
     facts += [_bank_fact(unit, bank, settings) for bank in profile.banks]
+    facts.append(_missing_fact(unit, missing=unit_id in studio.current.missing))
     if profile.supply != "none":
         facts.append(_power_fact(unit, settings))
     if studio.scene in studio.scenes and stated_of(profile, settings):
@@ -72,7 +74,7 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
         unit.name,
         profile.name,
         tuple(facts),
-        (*_deeds(unit), *of_every_session(studio, unit)),
+        (*of_every_session(studio, unit), *_deeds(unit)),
         unit_working(survey, unit),
     )
 
@@ -120,6 +122,14 @@ def _power_fact(unit: Unit, settings: Settings) -> Fact:
         return change(f"Switch {unit.name} {'off' if on == '1' else 'on'}", switch_off, unit.id, off=on == "1")
 
     return Fact("Switched off", "", ticked=settings.off, edit=switch)
+
+
+def _missing_fact(unit: Unit, *, missing: bool) -> Fact:
+    def turn(on: str) -> Change:
+        text = f"{unit.name} is missing on this session" if on == "1" else f"{unit.name} is there after all"
+        return change(text, set_missing, unit.id, on == "1")
+
+    return Fact("Missing on this session", "", ticked=missing, edit=turn)
 
 
 def _scene_fact(unit: Unit, scene: Scene) -> Fact:

@@ -231,6 +231,8 @@ def _box(survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, 
 
 
 def _clock_text(survey: Survey, unit: UnitId) -> str:
+    if unit in survey.evening.missing:
+        return "missing on this session"
     if survey.views[unit].off:
         return "switched off"
     clock = survey.clocks.by_unit.get(unit)

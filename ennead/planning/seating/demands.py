@@ -4,7 +4,7 @@ from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ennead.planning.seating.ground import Ground
+from ennead.planning.seating.ground import Ground, on_several_banks
 from ennead.planning.seating.problem import Demand, Fit, Seats
 from ennead.planning.seating.reach import CORD, reach_price
 from ennead.planning.seating.studio_problem import Asked
@@ -143,6 +143,8 @@ def _source_fits(ground: Ground, kind: int, source: Source) -> Fits:
         wish = wishes[source.phantom] if touches_phantom(source, point.port) else 0
         bank = point.powered_by.bank_of_port.get(point.powered_port)
         if wish and bank is not None and (point.powered_unit, bank.key) in ground.torn:
+            continue
+        if wish < 0 and on_several_banks(ground.survey, point):
             continue
         price = reach_price(source.place, studio.units[point.unit].place) + CORD * (point.end in ground.cords)
         found[kind, trait] = Fit(wish, (price, adapters_needed(source, point.port), trait))

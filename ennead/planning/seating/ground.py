@@ -9,7 +9,7 @@ from ennead.planning.seating.corded import Cords
 from ennead.planning.seating.corded_outs import OutCords
 from ennead.planning.seating.problem import Face, Pair, Trait
 from ennead.planning.seating.studio_problem import Point, numbers_of
-from ennead.planning.seating.switching import wishes
+from ennead.planning.seating.switching import banks_behind, wishes
 from ennead.planning.seating.wired import Ways, standing_loops, stands_wired, wired_back
 from ennead.rules import may_go_out
 from ennead.rules.mains_keep_outputs import kept_for_mains
@@ -101,11 +101,16 @@ def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
             chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
             point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
             frozenset(asked.intersection(way.passes)), point.end in ground.cords,
-            bank is not None and (point.powered_unit, bank.key) in ground.torn,
+            bank is not None and (point.powered_unit, bank.key) in ground.torn, on_several_banks(survey, point),
         )  # fmt: skip
         slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
         switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
         _add(ground, slot, point, like, chain, switch, _needs(point, live=bank is not None))
+
+
+def on_several_banks(survey: Survey, point: InputPoint) -> bool:
+    """Say whether several 48 V switches reach a socket, by a lead that is split to preamps: all would have to be off for a source that forbids it."""
+    return point.powered_unit != point.unit and len(set(banks_behind(survey, point.end))) > 1
 
 
 def _needs(point: InputPoint, *, live: bool) -> tuple[str, ...]:

@@ -1,0 +1,29 @@
+"""An output that is switched off, and that somebody is to hear."""
+
+from collections.abc import Iterator
+
+from ennead.checks.finding import Finding, Fix
+from ennead.edits.change import change
+from ennead.edits.settings import set_output
+from ennead.survey.asked import Parts
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield trouble for every destination one of whose outputs is off."""
+    settings = survey.settings
+    for destination in survey.destinations:
+        off = dict.fromkeys(e for e in destination.outputs if settings[e.unit].outputs.get(e.port) == "off")
+        if not off:
+            continue
+        where = " and ".join(survey.end_text(end) for end in off)
+        fixes = []
+        for end in off:
+            text = f"Switch {survey.end_text(end)} on"
+            fixes.append(Fix(text, change(text, set_output, end.unit, end.port, "on")))
+        yield Finding(
+            "output_off", "trouble", "Lines", destination.id, (destination.id, *dict.fromkeys(e.unit for e in off)),
+            f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}: {where} "
+            f"{'is' if len(off) == 1 else 'are'} switched off.",
+            "The cable is there and the software plays, and nothing comes out.",
+            tuple(fixes),
+        )  # fmt: skip
