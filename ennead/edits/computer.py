@@ -1,13 +1,13 @@
 """Edits of the computers: which interfaces hang on them, in which order, by which socket, and who is resampled."""
 
-from typing import Final, get_args
+from typing import get_args
 
 from ennead.edits.names import clean_name
 from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, why_no_way
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import Attachment, AudioTimes, Beside, Computer
+from ennead.studio.house import MOST_SAMPLES, Attachment, AudioTimes, Beside, Computer
 from ennead.studio.ids import ComputerId, UnitId
 from ennead.studio.record import names_of, replace
 
@@ -52,10 +52,6 @@ def _without(computer: Computer, unit: UnitId) -> dict[UnitId, Attachment]:
     """Return what is plugged in without a box and those that hang on it."""
     gone = _chained(computer, unit)
     return {k: a for k, a in computer.attachments.items() if k not in gone}
-
-
-#: Longer than any buffer or driver keeps, samples. House default.
-MOST_SAMPLES: Final = 1_000_000
 
 
 def set_times(studio: Studio, computer: ComputerId, rate_hz: int, **times: int | None) -> Studio:

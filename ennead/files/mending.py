@@ -4,8 +4,6 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.record import replace
-from ennead.survey.placed import onward_sockets
-from ennead.survey.survey import Survey
 
 
 def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
@@ -47,6 +45,10 @@ def stood_at_boxes(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
     wrong = [d for d in studio.destinations.values() if any(_only_joins(studio, end) for end in d.at)]
     if not wrong:
         return studio, ()
+    # Hardly any studio has to be mended so, and every window waits for what is imported before it is seen.
+    from ennead.survey.placed import onward_sockets
+    from ennead.survey.survey import Survey
+
     said = []
     survey = Survey(studio)
     for destination in wrong:

@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Iterator
 from typing import Any, Final
 
-from ennead.edits.computer import MOST_SAMPLES
 from ennead.files.bay_references import bay_problems
 from ennead.files.rows import FormError
 from ennead.rules.profile_holds_together import profile_faults
@@ -13,7 +12,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import AudioTimes, Cable, Computer
+from ennead.studio.house import MOST_SAMPLES, AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.plugs import cable_faults, own_faults
 from ennead.studio.profile import Profile
@@ -188,6 +187,10 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             yield f"{where}: there is no such output"
         if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
             yield f"{where}: there is no such phantom bank"
+    yield from _computer_problems(studio)
+
+
+def _computer_problems(studio: Studio) -> Iterator[str]:
     seen = set()
     for computer in studio.hosts.values():
         if not set(computer.times) <= {str(rate) for rate in RATES_HZ}:

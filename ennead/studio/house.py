@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal
 
 from ennead.standards.computer_ports import SocketKind
 from ennead.studio.frozen_map import FrozenMap
@@ -124,6 +124,10 @@ class Attachment:
 #: What a box on a computer is that is none of its numbered interfaces: the device of its system sound, or there only
 #: while it is being set up.
 Beside = Literal["sound", "setup"]
+
+
+#: Longer than any buffer or driver keeps, samples. House default.
+MOST_SAMPLES: Final = 1_000_000
 
 
 @record(frozen=True)
