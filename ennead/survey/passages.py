@@ -40,6 +40,8 @@ class Passages:
         Its points that take cords.
     silent : set of (port key, lane)
         Its lanes at which nothing passes.
+    special : bool
+        Whether any of its sockets has strands, is heard at, or is silent; most units have none.
     """
 
     view: UnitView
@@ -52,6 +54,7 @@ class Passages:
     heard: Mapping[str, tuple[Heard, ...]] = field(default_factory=dict)
     points: frozenset[str] = frozenset()
     silent: frozenset[PortLane] = frozenset()
+    special: bool = False
 
 
 #: What a walk may ask for.
@@ -136,5 +139,5 @@ def passages(
     """Return what a signal finds in one unit."""
     return Passages(
         view, leaving or _NONE, faults or _NONE, bool(numbered), opened or _NO_JACKS, beside or _NONE, strands or _NONE, heard or _NONE,
-        bay.points if bay is not None else _NO_JACKS, silent or _NO_LANES,
+        bay.points if bay is not None else _NO_JACKS, silent or _NO_LANES, bool(strands or heard or silent),
     )  # fmt: skip

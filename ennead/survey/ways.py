@@ -291,10 +291,13 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
     walk = remembered(ask)
     here = walk(unit)
     leaving, phones = here.leaving, here.view.phones
+    heard = here.heard
+    used = [
+        c for c in here.view.outputs if c.port and c.live and (c.port in leaving or c.port in phones or c.port in heard)
+    ]
     return {
-        (c.port, c.lane): way_outward(walk, unit, c.port, c.lane)
-        for c in here.view.outputs
-        if c.port and c.live and (c.port in leaving or c.port in phones or c.port in here.heard)
+        (c.port, c.lane): _straight_out(walk, (unit, c.port, c.lane)) or way_outward(walk, unit, c.port, c.lane)
+        for c in used
     }
 
 
@@ -330,9 +333,9 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
     for _ in range(_LONGEST):
         # Written out: with every survey it is asked of thousands.
         links = here.leaving.get(port)
-        if (links and len(links) > 1) or port in here.strands or port in here.heard or here.silent:
+        if (links and len(links) > 1) or (here.special and (port in here.strands or port in here.heard or here.silent)):
             return None
-        near = here.beside.get(port)
+        near = here.beside.get(port) if here.beside else None
         if near:
             if len(near) > 1:
                 return None
@@ -362,19 +365,19 @@ def _straight_out(ask: Ask, start: Lane) -> Way | None:
         delay = None if delay is None or (own := view.delays[port]) is None else delay + own
         stops.append(Stop("converter", unit, port, lane, link.cable, left))
         entered, came = (port, lane), ""
+        if port in here.points:
+            if view.inside and entered in view.inside:
+                return None
+            continue
         if here.on_computer and entered in view.input_at:
             return Way(first, tuple(stops), (unit, view.input_at[entered]), None, delay, tuple(passes))
         if port in view.ears:
             stops[-1].zone = "ear" if view.profile.role == "loudspeaker" else "converter"
             return Way(first, tuple(stops), None, None, delay, tuple(passes))
         outs = view.inside.get(entered, ())
-        if port in here.points:
-            if outs:
-                return None
-        elif len(outs) != 1 or view.inserts or view.back or port in here.leaving:
+        if len(outs) != 1 or view.inserts or view.back or port in here.leaving:
             return None
-        else:
-            port, lane = outs[0]
+        port, lane = outs[0]
     return None
 
 
