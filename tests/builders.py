@@ -21,6 +21,7 @@ from ennead.edits import (
     scenes,
     session,
     settings,
+    tracks,
 )
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf, shelf_profile
@@ -198,18 +199,24 @@ def evening_edit(studio: Studio, dice: random.Random) -> Callable[[Studio], Stud
     """Return a random edit of sessions, scenes, switches, gains, outputs, computers, and of who is missing; it may raise when carried out."""
     units = list(studio.units) or [UnitId("U0")]
     unit, scene = dice.choice(units), dice.choice([SceneId(""), *studio.scenes])
-    ports = [p.key for p in studio.profile_of(unit).ports] if studio.units else ["x"]
+    sockets = studio.profile_of(unit).ports if studio.units else ()
+    ins, outs = ([p.key for p in sockets if p.direction == way and not p.is_digital] + ["x"] for way in ("in", "out"))
     host = dice.choice([*studio.hosts, ComputerId("H0")])
     name = f"Evening {dice.randint(1, 6)}"
-    session_id = dice.choice([*studio.sessions, SessionId("N0")])
+    session_id, source = (
+        dice.choice([*studio.sessions, SessionId("N0")]),
+        dice.choice([*studio.current.sources, SourceId("S0")]),
+    )
     picks: list[Callable[..., Studio]] = [
         partial(evenings.add_session, name=name), partial(evenings.copy_session, name=name),
         *[partial(evenings.choose_session, session=session_id)] * 3, partial(evenings.remove_session, session=session_id),
         *[partial(scenes.choose_scene, scene=scene)] * 2, partial(scenes.add_scene, name=name, copy_of=scene or None),
         partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.7),
-        *[partial(settings.set_gain, unit=unit, port=dice.choice(ports), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))] * 2,
-        *[partial(settings.set_output, unit=unit, port=dice.choice(ports), state=dice.choice(("on", "off", "fixed", "x")))] * 2,
+        *[partial(settings.set_gain, unit=unit, port=dice.choice(ins), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))] * 2,
+        *[partial(settings.set_output, unit=unit, port=dice.choice(outs), state=dice.choice(("on", "off", "fixed", "x")))] * 2,
         partial(settings.settle, unit=unit), partial(session.set_missing, unit=unit, missing=dice.random() < 0.5),
+        partial(tracks.set_track, line=source, in_scene=dice.random() < 0.3, picked=dice.choice(((), (1,), (3, 4), (0,)))),
+        partial(tracks.set_track, line=source, armed=dice.random() < 0.7, insert=dice.choice((None, None, *studio.destinations))),
         partial(computer.set_times, computer=host, rate_hz=dice.choice((48_000, 1)), buffer=dice.choice((None, 64, -1)), reported_in=77),
     ]  # fmt: skip
     return dice.choice(picks)

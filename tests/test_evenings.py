@@ -251,7 +251,7 @@ class Between(unittest.TestCase):
         for seed in range(6):
             self.walk(seed, 50, done)
         self.assertGreater(
-            min(done[k] for k in ("choose_session", "set_gain", "set_output", "set_missing", "set_times", "settle")), 1
+            min(done[k] for k in ("choose_session", "set_gain", "set_output", "set_missing", "set_track", "settle")), 1
         )
 
     def walk(self, seed, steps, done):

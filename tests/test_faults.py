@@ -11,8 +11,9 @@ from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
-from ennead.edits.session import set_missing
+from ennead.edits.session import remove_source, set_missing
 from ennead.edits.settings import set_clock_source, set_gain, set_output
+from ennead.edits.tracks import set_track
 from ennead.files.profiles import shelf_profile
 from ennead.planning.seating.allocation import allocate
 from ennead.reports.changeover import changeover
@@ -184,6 +185,31 @@ class EachKind(unittest.TestCase):
         for port, gain in (("mic1", 91.0), ("line_out1", 0.0), ("mic1", float("nan"))):
             with self.assertRaises(BadValue):
                 set_gain(one, U1, port, gain)
+
+    def test_a_track_records_what_arrives_at_the_number_picked_for_it(self) -> None:
+        # Nine was guessed where fifteen is true.
+        guessed = set_track(self.studio, SourceId("S2"), picked=(9,), armed=True)
+        self.assertEqual(outcome(Survey(guessed)).recorded[_LINES["V"]], ())
+        (found,) = findings(guessed, "number_picked_otherwise")
+        self.assertIn("Viola arrives at driver input 15, and the software records 9.", found.message)
+        mended = found.fixes[0].does.apply(guessed)
+        self.assertEqual((mended.current.tracks[0].picked, findings(mended, "number_picked_otherwise")), ((15,), []))
+        swapped = set_track(self.studio, SourceId("S5"), picked=(6, 5))
+        (found,) = findings(swapped, "number_picked_otherwise")
+        self.assertIn("Piano arrives at driver inputs 5 and 6, and the software records 6 and 5.", found.message)
+        self.assertEqual(found.why, "Left and right are exchanged.")
+        # In a scene it may be otherwise; another session has its own.
+        mixing = set_track(choose_scene(mended, SceneId("K1")), SourceId("S2"), in_scene=True, picked=())
+        self.assertEqual(mixing.scenes["K1"].tracks[0].armed, True)
+        self.assertEqual(wiring(mixing).picked, {})
+        self.assertEqual(wiring(mixing, View(scene=SceneId(""))).picked, {("S2", 1): 15})
+        other = set_track(copy_session(mended, "Other"), SourceId("S2"), picked=(1,))
+        self.assertEqual(wiring(other, View(session=self.studio.session)).picked, {("S2", 1): 15})
+        self.assertEqual(remove_source(other, SourceId("S2")).current.tracks, ())
+        self.assertEqual(set_track(mended, SourceId("S2"), picked=(), armed=False), self.studio)
+        for wrong in ({"picked": (1, 2)}, {"picked": (0,)}, {"insert": "D2"}, {"colour": "red"}):
+            with self.assertRaises(BadValue):
+                set_track(self.studio, SourceId("S2"), **wrong)
 
     def test_what_is_noted_of_a_computer_and_who_is_missing(self) -> None:
         (host,) = self.studio.hosts

@@ -58,6 +58,7 @@ from ennead.checks import (
     not_enough_inputs,
     not_enough_outputs,
     nothing_behind_optical,
+    number_picked_otherwise,
     one_fibre_expander_leads,
     outboard_has_no_way_in,
     output_does_not_suit,
@@ -184,6 +185,7 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
     ),
     "sources": (
         run_ends_early.check,
+        number_picked_otherwise.check,
         source_does_not_fit.check,
         phantom_reaches_forbidden.check,
         phantom_missing.check,

@@ -6,6 +6,7 @@ from typing import Any, Final
 from ennead.edits.house import with_place
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
+from ennead.edits.tracks import with_tracks_that_hold
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
@@ -81,11 +82,13 @@ def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
     mine = studio.current
     studio = _put(studio, replace(mine, destinations=tuple(k for k in mine.destinations if k != destination)))
     if any(destination in s.destinations for s in studio.sessions.values()):
-        return studio
+        return with_tracks_that_hold(studio)
     left = [
         c.id for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == destination for p in c.plugs)
     ]
-    return replace(studio, destinations=studio.destinations.without(destination), cables=studio.cables.without(*left))
+    return with_tracks_that_hold(
+        replace(studio, destinations=studio.destinations.without(destination), cables=studio.cables.without(*left))
+    )
 
 
 def move_destination(studio: Studio, destination: DestinationId, to: int) -> Studio:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from ennead.edits.session import add_source, free_name
+from ennead.edits.tracks import with_tracks_that_hold
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
 from ennead.studio.house import PortEnd
@@ -109,7 +110,7 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
         if left or not cable.sessions:
             cables[key] = cable if left == cable.sessions else replace(cable, sessions=left)
     scenes = {s.id: replace(s, session=SessionId("")) for s in studio.scenes.values() if s.session == session}
-    return replace(
+    without = replace(
         studio,
         scenes=studio.scenes.put_all(scenes) if scenes else studio.scenes,
         sessions=kept,
@@ -117,6 +118,7 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
         sources=studio.sources.without(*(s for s in gone.sources if s not in sources)),
         destinations=studio.destinations.without(*(d for d in gone.destinations if d not in destinations)),
     )
+    return with_tracks_that_hold(without)
 
 
 def take_in_outputs(studio: Studio, ends: Sequence[PortEnd]) -> Studio:

@@ -6,6 +6,7 @@ from typing import Any
 from ennead.edits.house import with_place
 from ennead.edits.leads import pulled
 from ennead.edits.names import clean_name
+from ennead.edits.tracks import with_tracks_that_hold
 from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.document import Studio
@@ -336,9 +337,10 @@ def remove_source(studio: Studio, source: SourceId) -> Studio:
     studio = _put(
         studio, replace(studio.current, wishes=tuple([w for w in studio.current.wishes if w.source != source]))
     )
-    if any(source in s.sources for s in studio.sessions.values()):
-        return studio
-    return replace(studio, sources=studio.sources.without(source), cables=studio.cables.without(*(c.id for c in mine)))
+    if not any(source in s.sources for s in studio.sessions.values()):
+        gone = [c.id for c in mine]
+        studio = replace(studio, sources=studio.sources.without(source), cables=studio.cables.without(*gone))
+    return with_tracks_that_hold(studio)
 
 
 def move_source(studio: Studio, source: SourceId, to: int) -> Studio:

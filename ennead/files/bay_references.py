@@ -1,13 +1,14 @@
 """Whether the bays and scenes of a document hang together: points that are there, normals that can be soldered, cords in points."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 
 from ennead.standards.bays import LONGEST_LABEL, MOST_CORDS, MOST_POINTS, MOST_ROWS, MOST_STEPS, PITCH_RANGE_MM
 from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.document import Studio
-from ennead.studio.ids import LETTERS, number_of
+from ennead.studio.ids import LETTERS, SourceId, number_of
 from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
 from ennead.studio.switches import Overrides, offers
+from ennead.studio.tracks import MOST_NUMBER, Track
 
 
 def bay_problems(studio: Studio) -> Iterator[str]:
@@ -18,6 +19,7 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         if session.scene and session.scene not in studio.scenes:
             yield f"sessions.{session.id}: there is no scene “{session.scene[:40]}”"
         yield from _override_problems(studio, f"sessions.{session.id}", session.settings)
+        yield from _track_problems(studio, f"sessions.{session.id}", session.tracks, session.sources)
         for unit in session.missing:
             if unit not in studio.units or session.missing.count(unit) > 1:
                 yield f"sessions.{session.id}: no unit “{unit[:40]}” can be missing, or it is twice"
@@ -33,6 +35,19 @@ def bay_problems(studio: Studio) -> Iterator[str]:
             yield f"as_built.cords: {key} holds another cord, {cord.id}"
         yield from _cord_problems(studio, f"as_built.cords.{key}", cord)
     yield from _twice("as_built.cords", studio.as_built.cords.values())
+
+
+def _track_problems(studio: Studio, where: str, tracks: Iterable[Track], lines: Container[SourceId]) -> Iterator[str]:
+    held = list(tracks)
+    for track in held:
+        if track.line not in lines:
+            yield f"{where}.tracks: “{track.line[:40]}” is no source of it"
+        if track.insert is not None and track.insert not in studio.destinations:
+            yield f"{where}.tracks.{track.line}: there is no destination “{track.insert[:40]}”"
+        if any(not 1 <= n <= MOST_NUMBER for n in (*track.picked, *track.outputs)) or len(track.picked) > 2:
+            yield f"{where}.tracks.{track.line}: its numbers are none of a driver"
+    if len({t.line for t in held}) != len(held):
+        yield f"{where}.tracks: a source has two"
 
 
 def _override_problems(studio: Studio, where: str, settings: Overrides) -> Iterator[str]:
@@ -84,6 +99,7 @@ def _scene_problems(studio: Studio, where: str, scene: Scene) -> Iterator[str]:
     if scene.session and scene.session not in studio.sessions:
         yield f"{where}: there is no session “{scene.session[:40]}”"
     yield from _override_problems(studio, where, scene.settings)
+    yield from _track_problems(studio, where, scene.tracks, studio.sources)
     if len(scene.cords) > MOST_CORDS or len(scene.steps) > MOST_STEPS:
         yield f"{where}: it has more than {MOST_CORDS} cords, or more than {MOST_STEPS} steps"
     for cord in scene.cords:

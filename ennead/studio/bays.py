@@ -9,6 +9,7 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import CordId, SceneId, SessionId, UnitId
 from ennead.studio.record import record
 from ennead.studio.switches import Stated
+from ennead.studio.tracks import Track
 
 NormalMode = Literal["full", "half", "parallel"]
 NORMAL_MODES: Final[tuple[NormalMode, ...]] = ("full", "half", "parallel")
@@ -160,6 +161,8 @@ class Scene:
         What has to be done by hand: a fader, a knob, an aux send.
     settings : map of UnitId to tuple of Stated
         The switches and menus of boxes that are set apart for it.
+    tracks : tuple of Track
+        The tracks that are otherwise in it than on its session.
     """
 
     id: SceneId
@@ -168,6 +171,7 @@ class Scene:
     cords: tuple[Cord, ...] = ()
     steps: tuple[str, ...] = ()
     settings: Mapping[UnitId, tuple[Stated, ...]] = FrozenMap()
+    tracks: tuple[Track, ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "settings", FrozenMap.of(self.settings))

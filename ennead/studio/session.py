@@ -9,6 +9,7 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId, SceneId, SessionId, SourceId, UnitId
 from ennead.studio.record import names_of, record
 from ennead.studio.switches import Stated
+from ennead.studio.tracks import Track
 
 SourceKind = Literal["dynamic", "condenser", "ribbon", "line", "instrument", "digital"]
 Phantom = Literal["needed", "tolerated", "forbidden"]
@@ -244,6 +245,8 @@ class Session:
         The scene of cords last in force on this evening; empty for back to normals.
     missing : tuple of UnitId
         The boxes that are not there on this evening.
+    tracks : tuple of Track
+        What the software does with sources of the list, in the order of their ids; only where something is stated.
     """
 
     id: SessionId
@@ -259,6 +262,7 @@ class Session:
     settings: Mapping[UnitId, tuple[Stated, ...]] = FrozenMap()
     scene: SceneId = SceneId("")
     missing: tuple[UnitId, ...] = ()
+    tracks: tuple[Track, ...] = ()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "spare", FrozenMap.of(self.spare))

@@ -24,6 +24,7 @@ from ennead.studio.profile import Profile
 from ennead.studio.record import replace
 from ennead.studio.session import Destination, LoopNumbers, Session, Source, SourceFacts
 from ennead.studio.switches import composed
+from ennead.studio.tracks import Track
 from ennead.survey.parts import part
 from ennead.survey.view import Standing
 
@@ -79,8 +80,10 @@ class Wiring(NamedTuple):
     rate_hz, pull_ppm : int, Hz; float, ppm
     silent : set of Contact
         Contacts at which nothing passes, on account of faults alone; lane 0 is the whole socket, its clock included.
+    tracks : map of SourceId to Track
+        What is stated of what the software does with sources.
     picked : map of (SourceId, channel) to int
-        Driver numbers picked in the software that are not those of the lines.
+        The driver numbers picked in the software, where they are stated.
     """
 
     units: Mapping[UnitId, Unit]
@@ -101,6 +104,7 @@ class Wiring(NamedTuple):
     pull_ppm: float
     evening: Evening
     silent: frozenset[tuple[UnitId, str, int]]
+    tracks: Mapping[SourceId, Track]
     picked: Mapping[tuple[SourceId, int], int]
 
 
@@ -391,8 +395,15 @@ def _silent() -> frozenset[tuple[UnitId, str, int]]:
     return frozenset()
 
 
-def _picked() -> dict[tuple[SourceId, int], int]:
-    return {}
+def _tracks(at_hand: Session, at_scene: Scene | None) -> dict[SourceId, Track]:
+    found = {track.line: track for track in at_hand.tracks}
+    listed = at_hand.wish_of
+    return found | {t.line: t for t in (at_scene.tracks if at_scene is not None else ()) if t.line in listed}
+
+
+def _picked(at_hand: Session, at_scene: Scene | None) -> dict[tuple[SourceId, int], int]:
+    tracks = _tracks(at_hand, at_scene)
+    return {(key, n): number for key, track in tracks.items() for n, number in enumerate(track.picked, start=1)}
 
 
 #: How each field is read from the document: the parameters are maps of the studio, the session and the scene at hand, what stands where
@@ -418,5 +429,6 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
         at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent, at_hand.missing
     ),
     "silent": _silent,
+    "tracks": _tracks,
     "picked": _picked,
 }

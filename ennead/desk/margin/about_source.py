@@ -1,5 +1,6 @@
 """What the margin says about a source and its line."""
 
+from ennead.desk.margin.about_track import track_facts
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.desk.margin.source_wishes import wishes_of
 from ennead.edits.as_built import tick_cable, untick_cable
@@ -48,8 +49,8 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         tuple(facts),
         _deeds(survey, source, cables),
         source_working(survey, source),
-        tuple(wishes_of(survey, source, said)),
-        "Wishes and levels",
+        (*track_facts(survey, source), *wishes_of(survey, source, said)),
+        "Track, wishes and levels",
     )
 
 

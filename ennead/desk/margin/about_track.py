@@ -1,0 +1,44 @@
+"""What the margin says of what the recording software does with a source."""
+
+from ennead.desk.margin.notes import Fact
+from ennead.edits.change import Change, change
+from ennead.edits.tracks import set_track
+from ennead.studio.errors import BadValue
+from ennead.studio.ids import DestinationId
+from ennead.studio.session import Source
+from ennead.studio.tracks import Track
+from ennead.survey.survey import Survey
+
+
+def track_facts(survey: Survey, source: Source) -> list[Fact]:
+    """Return what is stated of a source's track, to be changed."""
+    now = survey.named("tracks").get(source.id, Track(source.id))
+    loops = [(d.id, d.name) for d in survey.destinations if d.kind == "loop"]
+
+    def said(**stated: object) -> Change:
+        return change(f"State the track of {source.name}", set_track, source.id, **stated)
+
+    facts = [
+        Fact("Picked in the software", _text(now.picked), edit=lambda t: said(picked=_numbers(t))),
+        Fact("Sent to outputs", _text(now.outputs), edit=lambda t: said(outputs=_numbers(t))),
+        Fact("Armed", "", ticked=now.armed, edit=lambda on: said(armed=on == "1")),
+        Fact("Monitored through the software", "", ticked=now.monitored, edit=lambda on: said(monitored=on == "1")),
+    ]
+    if loops or now.insert:
+        choices = (("", "none"), *loops)
+        facts.append(
+            Fact("Insert", now.insert or "", choices, lambda key: said(insert=DestinationId(key) if key else None))
+        )
+    return facts
+
+
+def _text(numbers: tuple[int, ...]) -> str:
+    return ", ".join(str(n) for n in numbers)
+
+
+def _numbers(text: str) -> tuple[int, ...]:
+    words = text.replace(",", " ").replace("–", " ").replace("-", " ").split()
+    try:
+        return tuple([int(word) for word in words])
+    except ValueError:
+        raise BadValue("a driver number", text, "Type numbers, such as 15 or 15, 16; or nothing.") from None
