@@ -190,7 +190,9 @@ class OlderForm(unittest.TestCase):
     def _form_eight(self, old, studio):
         self.assertEqual([to_plain(c) for c in studio.cables.values()], old["cables"])
         self.assertEqual([to_plain(b) for b in studio.bays.values()], old["bays"])
-        self.assertEqual([to_plain(s) for s in studio.scenes.values()], [{**s, "settings": {}} for s in old["scenes"]])
+        self.assertEqual(
+            [to_plain(s) for s in studio.scenes.values()], [{**s, "settings": {}, "tracks": []} for s in old["scenes"]]
+        )
         self.assertEqual((studio.spares, studio.revisions), ((), {}))
 
     def _form_nine(self, old, studio):
@@ -229,7 +231,7 @@ class OlderForm(unittest.TestCase):
 class Fuzzed(unittest.TestCase):
     def test_damaged_files_of_every_kind(self):
         with tempfile.TemporaryDirectory() as held:
-            found = fuzz(121, 7, Path(held))
+            found = fuzz(121, 12, Path(held))
         self.assertEqual(found.pop("wrong"), [])
         # A damage that no reader ever refuses, or always, would try nothing.
         for kind, counts in found.items():

@@ -97,7 +97,7 @@ class Scenes(unittest.TestCase):
     def test_a_box_set_apart_stands_as_each_scene_has_it_and_as_before_without_any(self) -> None:
         """Against a plain model: one map of settings a scene, one for all the rest."""
         moved = 0
-        for seed in range(60):
+        for seed in range(40):
             dice = random.Random(seed)
             studio = rig(INTERFACE, EXPANDER, INTERFACE)
             studio = add_scene(add_scene(studio, "One"), "Two")
@@ -164,7 +164,7 @@ class Scenes(unittest.TestCase):
     def test_a_switch_is_set_where_it_is_stated_and_reaches_no_other_session(self) -> None:
         """Against a model of plain maps: what the boxes say, what each session says above them, and each scene above that."""
         masked = 0
-        for seed in range(40):
+        for seed in range(20):
             dice = random.Random(seed)
             studio = add_scene(add_scene(rig(INTERFACE, EXPANDER), "One"), "Two")
             units = list(studio.units)
@@ -210,7 +210,7 @@ class Scenes(unittest.TestCase):
                     self.assertEqual(_stated(studio, wiring(studio, view).settings), wanted, (seed, n, session, scene))
                     masked += levels.get(session, {}).keys() & levels.get(scene, {}).keys() != set()
             self.assertEqual(from_json(to_json(studio).encode()), studio)
-        self.assertGreater(masked, 200)
+        self.assertGreater(masked, 100)
 
     def test_switches_come_in_a_safe_order_and_are_ticked(self) -> None:
         studio = add_unit(add_bay(rig(INTERFACE), "A", 8), shelf_profile("active loudspeaker"), "Tower")
