@@ -25,9 +25,10 @@ def run(args: argparse.Namespace) -> int:
         renumbered = [{"track": r.track, "from": r.before, "to": r.after} for r in found.renumbered]
         print_json({"steps": move_rows(found), "renumbered": renumbered})
         return 0
-    for row in move_rows(found):
-        ends = f": {row['from']} → {row['to']}" if row["from"] or row["to"] else ""
-        print(f"{row['n']:>4}  {row['action']}{ends}")
+    for n, move in enumerate(found.moves, start=1):
+        print(f"{n:>4}  {move.action}{': ' if move.ends else ''}{move.ends}")
+    for note in found.notes:
+        print(f"      {note}")
     if not found.moves:
         print("Nothing to do: both evenings stand the same.")
     for track in found.renumbered:

@@ -31,6 +31,11 @@ class Move:
     end: str
     step: Step
 
+    @property
+    def ends(self) -> str:
+        """From where to where; of one plug of a cord, the point alone."""
+        return " → ".join(end for end in (self.start, self.end) if end)
+
 
 @dataclass(frozen=True, slots=True)
 class Changeover:

@@ -37,7 +37,7 @@ _MOST_TRACKS: Final = 16
 
 def move_text(move: Move) -> str:
     """Return a move as one line."""
-    return f"{move.action}: {move.start} → {move.end}" if move.start or move.end else move.action
+    return f"{move.action}: {move.ends}" if move.ends else move.action
 
 
 def _deed(step: Step) -> str:
