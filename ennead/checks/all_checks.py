@@ -253,7 +253,7 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
                 found.append(_failed(subject, check, error))
     missing = survey.evening.missing
     if missing:
-        # What is wrong with a box that is not there matters to nobody.
+        # Findings about a missing box are left out: it is not there to be set right.
         found = [f for f in found if f.subject not in missing or f.rule == "unit_missing"]
     return tuple(sorted(found, key=rank))
 

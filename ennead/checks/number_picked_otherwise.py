@@ -11,7 +11,7 @@ from ennead.survey.asked import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every source whose picked numbers are not those at which it arrives."""
+    """Yield trouble for every source that arrives at other numbers than the ones picked for it."""
     picked = survey.named("picked")
     if not picked:
         return

@@ -1,4 +1,4 @@
-"""An output that is switched off, and that somebody is to hear."""
+"""An output that is switched off although a destination is taken from it."""
 
 from collections.abc import Iterator
 
@@ -9,7 +9,7 @@ from ennead.survey.asked import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every destination one of whose outputs is off."""
+    """Yield trouble for every destination with an output that is off."""
     settings = survey.settings
     for destination in survey.destinations:
         off = dict.fromkeys(e for e in destination.outputs if settings[e.unit].outputs.get(e.port) == "off")

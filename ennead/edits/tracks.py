@@ -63,7 +63,7 @@ def _put(tracks: tuple[Track, ...], new: Track) -> tuple[Track, ...]:
 
 
 def with_tracks_that_hold(studio: Studio) -> Studio:
-    """Return a studio whose tracks are those of sources that are listed, with inserts that are there."""
+    """Return the studio without tracks of sources that are not listed, and without inserts that are gone."""
     sessions = {}
     for session in studio.sessions.values():
         held = tuple(_holding(studio, [t for t in session.tracks if t.line in session.sources]))

@@ -6,7 +6,7 @@ Form = dict[str, Any]
 
 
 def with_overrides(form: Form) -> Form:
-    """Return a form whose units hold their own settings, and whose sessions and scenes state switches above these.
+    """Return the form with each unit's own settings in it, and with the switches that sessions and scenes state above these.
 
     The box takes what the current session had without its scene. What every other session, and every scene, had of a box, they
     state switch by switch, so that each session in each scene stands as it did. What is no such form is left for the reader to refuse.

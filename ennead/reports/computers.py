@@ -8,7 +8,7 @@ from ennead.survey.survey import Survey
 
 
 def time_rows(survey: Survey) -> list[dict[str, Any]]:
-    """Return what is noted of how late each computer is at the present rate, samples; none of whom nothing is noted."""
+    """Return the noted buffer and latencies of each computer at the present rate, samples; computers without any are left out."""
     found = [(c, c.times_at(survey.rate_hz)) for c in survey.computers.values()]
     return [
         {"computer": c.name, **{f"{name}_samples": getattr(times, name) for name in names_of(AudioTimes)}}

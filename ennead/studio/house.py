@@ -132,7 +132,7 @@ MOST_SAMPLES: Final = 1_000_000
 
 @record(frozen=True)
 class AudioTimes:
-    """How late a computer is at one rate, as its driver and its software state it; None where nobody has noted it.
+    """How late a computer is at one rate, as its driver and its software state it; None where it is not known.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""Tracks: what the recording software does with a line, as far as somebody has stated it."""
+"""Tracks: what the recording software does with a line, as far as it is stated."""
 
 from typing import Final
 

@@ -1,4 +1,4 @@
-"""Outcome: what a person sees and hears of a house as it is wired: who arrives where, what the software records, who is locked, who hears."""
+"""Outcome: what is observed of a house as it is wired: where lines arrive, what the software records, which units lock, what is heard."""
 
 from collections.abc import Mapping
 from typing import NamedTuple

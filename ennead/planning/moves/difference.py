@@ -129,7 +129,7 @@ def _supplies(before: Survey, after: Survey, leaving: Iterable[PortEnd], coming:
 
 
 def _behind(survey: Survey, ends: Iterable[PortEnd]) -> Iterator[Supply]:
-    """Yield the banks whose 48 V reaches some sockets."""
+    """Yield the 48 V banks that reach some sockets."""
     powered = survey.named("powered_of")
     for end in ends:
         for socket in powered.get(end.unit, {}).get(end.port) or (end,):
