@@ -12,13 +12,6 @@ from ennead.studio.record import replace
 from ennead.studio.session import Session, Wish
 
 
-def _session(studio: Studio, session: SessionId) -> Session:
-    try:
-        return studio.sessions[session]
-    except KeyError:
-        raise UnknownObject("session", session) from None
-
-
 def session_named(studio: Studio, name: str) -> SessionId:
     """Return the evening of a name, or of an id.
 
@@ -81,7 +74,7 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
     ------
     UnknownObject
     """
-    _session(studio, session)
+    studio.session_of(session)
     return studio if session == studio.session else replace(studio, session=session)
 
 
@@ -94,7 +87,7 @@ def remove_session(studio: Studio, session: SessionId) -> Studio:
     BadValue
         If it is the only one.
     """
-    gone = _session(studio, session)
+    gone = studio.session_of(session)
     if len(studio.sessions) == 1:
         raise BadValue("without a session", gone.name, "Add another one first; a studio has one at least.")
     if session == studio.session:

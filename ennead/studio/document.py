@@ -228,7 +228,7 @@ class Studio:
 
     @property
     def scene(self) -> SceneId:
-        """The scene whose cords the current session has; empty for back to normals, no cord at all."""
+        """The scene in force on the current session; empty for back to normals, no cord at all."""
         return self.current.scene
 
     @property

@@ -118,7 +118,7 @@ def _settings(
 ) -> dict[UnitId, Settings]:  # fmt: skip
     planned = composed(units, profiles, at_hand.settings, at_scene.settings if at_scene is not None else {})
     if standing_now is not None:
-        # Switches nobody has ticked stand as planned.
+        # Switches that were never ticked stand as planned.
         planned = {u: standing_now.built.settings.get(u, s) for u, s in planned.items()}
     return {**planned, **{u: replace(planned[u], off=True) for u in at_hand.missing if u in planned}}
 
