@@ -245,6 +245,11 @@ class Between(unittest.TestCase):
         kinds = [m.step.kind for m in changeover(hot, "N1", "N2").moves]
         self.assertEqual(kinds, ["mute", "48 V off", "wait", "pull", "cord", "cord", "plug", "48 V on", "unmute"])
         self.assertEqual((hot.scene, choose_session(hot, "N1").scene), ("K1", ""))
+        # Where it would come on again at a ribbon that forbids it, that is said.
+        self.assertEqual(changeover(hot, "N1", "N2").notes, ())
+        ribbon = plug(hot, "Ribbon", "U1", "mic3", kind="ribbon", phantom="forbidden")
+        (note,) = changeover(ribbon, "N1", "N2").notes
+        self.assertRegex(note, "^48 V of .* would reach Ribbon, which forbids it: leave it off")
 
     def test_after_any_edit_all_is_as_made_anew_and_read_back(self):
         done = Counter()

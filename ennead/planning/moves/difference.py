@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
+from ennead.checks.phantom_reaches_forbidden import harmful_banks
 from ennead.planning.moves.board import Supply
 from ennead.planning.moves.moves import FALL_S, MoveStep, NoMoves
 from ennead.planning.moves.scene_moves import Turn, turns_between, with_turns
@@ -66,7 +67,16 @@ def difference(before: Survey, after: Survey) -> Difference:
         # The supply's capacitors hold for a while; a plug that shorts its contacts meanwhile is heard, and felt by what is plugged.
         steps.append(Step("wait", wait_s=FALL_S))
     ordered = sorted(steps, key=lambda s: (RANK[s.kind], hops_of(after, s.turn[0]) if s.turn is not None else 0))
-    return Difference(tuple(ordered), notes)
+    return Difference(tuple(ordered), (*notes, *_harm(after, ordered)))
+
+
+def _harm(after: Survey, steps: Iterable[Step]) -> Iterator[str]:
+    """Yield a caution for each bank that is switched on where it reaches a source that forbids 48 V."""
+    on = {(s.turn[0].unit, s.turn[0].key) for s in steps if s.kind == "48 V on" and s.turn is not None}
+    for (unit, bank), source in harmful_banks(after).items() if on else ():
+        if (unit, bank) in on:
+            studio = after.studio
+            yield f"48 V of {studio.units[unit].name} would reach {studio.sources[source].name}, which forbids it: leave it off."
 
 
 def _joins(cable: Cable) -> tuple[object, ...]:
