@@ -74,6 +74,8 @@ def run(report: Report, platforms: dict[str, dict[str, str]], rounds: int = 25) 
         write_studio(path, skerry())
         for platform, variables in platforms.items():
             env = os.environ | {"XDG_CONFIG_HOME": held, "XDG_DATA_HOME": held, **variables}
+            # As on a machine where the program is installed its modules are compiled: the first of these starts does it.
+            env.pop("PYTHONDONTWRITEBYTECODE", None)
             for program, arguments in ((_BARE, ()), (_OURS, (str(path),))) * 2:
                 _once(program, *arguments, env=env)
             bare, ours = [], []

@@ -49,7 +49,7 @@ def _sentence(survey: Parts, ways: list[str]) -> str:
 def free_digital(survey: Parts, unit: UnitId, direction: str) -> bool:
     """Say whether a unit has a digital audio socket of a direction into which nothing is plugged yet."""
     view = survey.views[unit]
-    held = survey.held_inputs.get(unit, ()) if direction == "in" else [k for u, k in survey.leaving if u == unit]
+    held = survey.held_inputs.get(unit, ()) if direction == "in" else survey.leaving_by_unit.get(unit, ())
     ports = view.profile.port_by_key
     return any(
         key not in held and ports[key].direction == direction and view.formats[key] not in WORD for key in view.digital

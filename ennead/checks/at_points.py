@@ -52,18 +52,19 @@ def behind(survey: Parts) -> Mapping[Point, tuple[Behind, ...]]:
     """Return what is wired behind each point, cable by cable."""
     found: dict[Point, tuple[Behind, ...]] = {}
     points = {unit: bay.points for unit, bay in survey.bays.items()}
+    none: frozenset[str] = frozenset()
     ports = {unit: profile.port_by_key for unit, profile in survey.profiles.items()} if points else {}
     together: list[Iterable[Cable | Piece]] = [survey.at_copper, *survey.made_up.values()] if points else []
     for several in together:
         for piece in several:
             start, end = piece.start, piece.end
             # Written out for either end: with every edit behind a bay it is asked of thousands.
-            if isinstance(end, PortEnd) and end.unit in points and end.port in points[end.unit]:
+            if isinstance(end, PortEnd) and end.port in points.get(end.unit, none):
                 at = end.unit, end.port
                 there = isinstance(start, PortEnd) and start.unit not in points
                 one = Behind(_IN, piece.id, start, ports[start.unit][start.port] if there else None)  # type: ignore[union-attr]
                 found[at] = (*found[at], one) if at in found else (one,)
-            if isinstance(start, PortEnd) and start.unit in points and start.port in points[start.unit]:
+            if isinstance(start, PortEnd) and start.port in points.get(start.unit, none):
                 at = start.unit, start.port
                 there = isinstance(end, PortEnd) and end.unit not in points
                 one = Behind(_OUT, piece.id, end, ports[end.unit][end.port] if there else None)  # type: ignore[union-attr]

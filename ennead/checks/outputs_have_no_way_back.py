@@ -44,15 +44,13 @@ def _remedy(survey: Parts, unit: Unit, sends: list[Link], feeds: frozenset[str])
 
 def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
     """Return the units that send digitally, have outputs of their own fed digitally, and get nothing back for them."""
-    arriving, leaving, profiles = survey.taken, survey.leaving, survey.profiles
+    arriving, leaving, profiles = survey.taken, survey.leaving_by_unit, survey.profiles
     found = []
     for unit, feeds, fed in survey.once(_fed):
         if not feeds.isdisjoint(arriving.get(unit, ())):
             continue
-        ports = profiles[unit].ports
-        if any(
-            n.digital and n.lanes_out for p in ports if p.direction == "out" for n in leaving.get((unit, p.key), ())
-        ):
+        ports, links = profiles[unit].ports, leaving.get(unit, {})
+        if any(n.digital and n.lanes_out for p in ports if p.direction == "out" for n in links.get(p.key, ())):
             found.append((unit, feeds, fed))
     return found
 

@@ -25,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         beside = [
             n
             for p in view.profile.ports
-            for n in survey.leaving.get((gap.unit, p.key), ())
+            for n in survey.passages[gap.unit].leaving.get(p.key, ())
             if n.sends == view.formats[gap.port]
         ]
         if not beside:

@@ -5,8 +5,8 @@ from functools import cached_property
 from typing import Final, Literal
 
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import PortEnd
-from ennead.studio.ids import CordId, SceneId, SessionId, UnitId
+from ennead.studio.house import Cable, PortEnd
+from ennead.studio.ids import CableId, CordId, SceneId, SessionId, UnitId
 from ennead.studio.record import record
 from ennead.studio.switches import Stated
 from ennead.studio.tracks import Track
@@ -147,6 +147,11 @@ class Cord:
     colour: str = ""
     unbalanced: bool = False
     note: str = ""
+
+    @cached_property
+    def as_cable(self) -> Cable:
+        """The cord as a cable, from its first plug to its last."""
+        return Cable(CableId(self.id), self.plugs, length_m=self.length_m)
 
 
 @record(frozen=True)

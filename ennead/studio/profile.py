@@ -375,6 +375,11 @@ class Profile:
         feeds = {k for path in self.inner_paths if set(path.to_ports) & fed for k in path.from_ports}
         return frozenset(k for k in feeds if self.port_by_key[k].is_digital), len(fed)
 
+    @cached_property
+    def single_contacts(self) -> frozenset[str]:
+        """The keys of its analogue ports of one lane."""
+        return frozenset([p.key for p in self.ports if p.channels == 1 and not p.is_digital])
+
     @property
     def is_digital(self) -> bool:
         """Whether the unit runs on a sample clock at all."""

@@ -92,9 +92,9 @@ class Parts(ABC):
         return self.named("links")  # type: ignore[no-any-return]
 
     @property
-    def leaving(self) -> Mapping[tuple[UnitId, str], tuple[Link, ...]]:
-        """The links that leave each output."""
-        return self.named("leaving")  # type: ignore[no-any-return]
+    def leaving_by_unit(self) -> Mapping[UnitId, Mapping[str, tuple[Link, ...]]]:
+        """The links that leave each output of each unit."""
+        return self.named("leaving_by_unit")  # type: ignore[no-any-return]
 
     @property
     def passages(self) -> Mapping[UnitId, Passages]:

@@ -104,12 +104,12 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     pull_ppm : float, ppm
         How far all clocks run off the nominal rate.
     """
-    start, end = cable.start, cable.end
+    start, end, crosses = cable.start, cable.end, cable.crosses
     leaves, enters = start.port, end.port
     out_view, in_view = view(start.unit), view(end.unit)
     sends, takes = out_view.formats[leaves], in_view.formats[enters]
     lanes_out, lanes_in = out_view.lanes[leaves], in_view.lanes[enters]
-    crosses, into = cable.crosses, in_view.profile.port_by_key[enters]
+    into = in_view.profile.port_by_key[enters]
     if leaves not in out_view.digital:
         # Most of what is plugged: it carries what it has wires for.
         lanes = len(crosses) if crosses is not None else min(lanes_in, lanes_out)
@@ -128,16 +128,13 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
         and (agrees or family(sends) == family(takes))
         and out_view.profile.clock_sources
         and in_view.profile.clock_sources
-        and (not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, cable.end.port))
+        and (not pull_ppm or abs(pull_ppm) <= lock_range_ppm(in_view, enters))
     ):
-        clock = (
-            (cable.end.unit, cable.end.port),
-            Arrival(cable.id, start.unit, _joins(out_view, in_view, cable.end.port)),
-        )
-    out = out_view.profile.port_by_key[start.port]
+        clock = (end.unit, enters), Arrival(cable.id, start.unit, _joins(out_view, in_view, enters))
+    out = out_view.profile.port_by_key[leaves]
     adapters = adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(
-        cable.id, start, cable.end, sends, takes, lanes, lanes_out, lanes_in, True, agrees, clock, adapters,
+        cable.id, start, end, sends, takes, lanes, lanes_out, lanes_in, True, agrees, clock, adapters,
         into.asynchronous, overfull, crosses, cable, out_view, in_view,
     )  # fmt: skip
 

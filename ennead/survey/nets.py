@@ -209,14 +209,14 @@ def _joints(
     for cable in made_up:
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
             found += pairwise([contact_of(cable.plugs[at], lane, profiles) for at, lane in group])
-    ports = {unit: profile.port_by_key for unit, profile in profiles.items()}
+    singles = {unit: profile.single_contacts for unit, profile in profiles.items()}
     for cable in straight:
         one, other = cable.start, cable.end
         if isinstance(one, PortEnd) and isinstance(other, PortEnd):
-            drives, takes = ports[one.unit][one.port], ports[other.unit][other.port]
-            if drives.channels == takes.channels == 1 and not drives.is_digital and not takes.is_digital:
+            unit, port, there, into = one.unit, one.port, other.unit, other.port
+            if port in singles[unit] and into in singles[there]:
                 # Most of what is wired behind a bay.
-                found.append(((one.unit, one.port, 1), (other.unit, other.port, 1)))
+                found.append(((unit, port, 1), (there, into, 1)))
                 continue
         found += joints_of(cable, profiles)
     return found

@@ -27,6 +27,14 @@ def normals(bay: Bay, plugged: Collection[str] | None) -> Beside:
     broken = [bay.switched[key] for key in plugged or () if key in bay.switched]
     if not broken:
         return bay.beside
-    # The same two points may be joined by another normal as well, which no plug breaks.
     gone = {(n.start, n.end) for n in broken}
-    return beside([p for p in bay.pairs if p not in gone] + [(n.start, n.end) for n in bay.soldered if (n.start, n.end) in gone])  # fmt: skip
+    # The same two points may be joined by another normal as well, which no plug breaks.
+    if whole := [(n.start, n.end) for n in bay.soldered if (n.start, n.end) in gone]:
+        return beside([p for p in bay.pairs if p not in gone] + whole)
+    found = dict(bay.beside)
+    for start, end in gone:
+        for one, other in ((start, end), (end, start)):
+            left = tuple([point for point in found.pop(one, ()) if point != other])
+            if left:
+                found[one] = left
+    return found

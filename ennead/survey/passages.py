@@ -80,14 +80,6 @@ def leaving_by_unit(links: Mapping[object, Link]) -> dict[UnitId, dict[str, tupl
 
 
 @part
-def leaving(
-    leaving_by_unit: Mapping[UnitId, Mapping[str, tuple[Link, ...]]],
-) -> dict[tuple[UnitId, str], tuple[Link, ...]]:
-    """Return the links that leave each output."""
-    return {(unit, port): links for unit, ports in leaving_by_unit.items() for port, links in ports.items()}
-
-
-@part
 def on_computer(starts: Mapping[UnitId, Start]) -> dict[UnitId, bool]:
     """Return the units whose channels a computer numbers."""
     return dict.fromkeys(starts, True)

@@ -30,7 +30,7 @@ def runs(
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:  # fmt: skip
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
-    found = []
+    found, alone = [], not further_leads and not at_lines
     for source in sources:
         digital, key = source.kind == "digital", source.id
         for channel in range(1, source.channels + 1):
@@ -40,7 +40,7 @@ def runs(
             if cable is None and not at_lines.get((key, "", channel)):
                 found.append(Run(source, channel, None, UNPLACED))
                 continue
-            if cable is not None and at not in further_leads and (key, "", channel) not in at_lines:
+            if cable is not None and (alone or (at not in further_leads and (key, "", channel) not in at_lines)):
                 end, lane = cable.end, channel if digital else cable.lane
                 unit, port = end.unit, end.port
                 way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)

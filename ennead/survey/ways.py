@@ -33,10 +33,18 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
     here = walk(unit)
     arrives = here.view.input_at if here.on_computer else {}
     full = here.points.union(held) if held else here.points
-    return {
-        at: arrived(unit, here, at[0], arrives[at]) if at in arrives and at not in here.silent else way_onward(walk, unit, *at)
-        for at in here.view.line_ins if at[0] not in full
-    }  # fmt: skip
+    found: dict[PortLane, Way] = {}
+    plain = _is_plain(here)
+    for at in here.view.line_ins:
+        port, lane = at
+        if port in full:
+            continue
+        if at in arrives and at not in here.silent:
+            found[at] = arrived(unit, here, port, arrives[at])
+            continue
+        way = _straight_in(walk, unit, here, at) if plain else None
+        found[at] = way if way is not None else _walked_in(walk, (unit, port, lane))
+    return found
 
 
 def way_from(
@@ -89,9 +97,12 @@ def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[L
     apart : collection of Lane
         Lanes it does not go over: those of the other leads of its line.
     """
-    start = unit, port, lane
-    if not apart and (plain := _straight_in(ask, start)) is not None:
-        return plain
+    here = ask(unit)
+    plain = _straight_in(ask, unit, here, (port, lane)) if not apart and _is_plain(here) else None
+    return plain if plain is not None else _walked_in(ask, (unit, port, lane), apart)
+
+
+def _walked_in(ask: Ask, start: Lane, apart: Collection[Lane] = ()) -> Way:
     path = first_path(ask, start, is_record, (lambda hop: hop.to in apart) if apart else None)
     way = way_along(ask, path)
     if way.fault and way.lands is not None:
@@ -102,31 +113,28 @@ def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[L
     return way
 
 
-def _straight_in(ask: Ask, start: Lane) -> Way | None:
+def _is_plain(here: Passages) -> bool:
+    """Say whether a unit takes on what comes in by its inner paths alone, and every lane of it passes."""
+    return not (here.points or here.silent or here.strands or here.view.inserts or here.view.back)
+
+
+def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | None:
     """Return the way of a signal that a box sends to one output alone, and a digital link from there into a driver input, or nowhere.
 
     Nearly all inputs of a house are so; whatever else there is to follow is left to the walk (None).
     """
-    unit, port, lane = start
-    here = ask(unit)
+    port, lane = at
     view = here.view
-    if (
-        here.points
-        or here.silent
-        or here.strands
-        or view.inserts
-        or view.back
-        or port in here.leaving
-        or (here.on_computer and (port, lane) in view.input_at)
-    ):
+    if port in here.leaving or (here.on_computer and at in view.input_at):
         return None
-    zone: Zone = "link" if port in view.digital else "converter"
-    outs = view.inside.get((port, lane))
+    digital, delays = view.digital, view.delays
+    zone: Zone = "link" if port in digital else "converter"
+    outs = view.inside.get(at)
     if outs is None:
         return Way(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
     out, out_lane = outs[0]
     links = here.leaving.get(out, ())
-    if len(outs) > 1 or len(links) > 1 or out not in view.digital:
+    if len(outs) > 1 or len(links) > 1 or out not in digital:
         return None
     left = Stop("link", unit, out, out_lane)
     if not links:
@@ -135,14 +143,15 @@ def _straight_in(ask: Ask, start: Lane) -> Way | None:
     into = link.across(out_lane)
     if into is None:
         return Way(zone, (left,), None, crossing_gap(link, out_lane), None, (unit,))
-    there = ask(link.end.unit)
-    channel = there.view.input_at.get((link.end.port, into)) if there.on_computer else None
+    far, socket = link.end.unit, link.end.port
+    there = ask(far)
+    channel = there.view.input_at.get((socket, into)) if there.on_computer else None
     if channel is None or there.silent:
         return None
-    stop = Stop("link", link.end.unit, link.end.port, into, link.cable, (unit, out))
-    delay = _plus(_plus(view.delays[port], view.delays[out]), there.view.delays[link.end.port])
-    fault = here.faults.get(out, "") or there.faults.get(link.end.port, "")
-    return Way(zone, (left, stop), (link.end.unit, channel), None, delay, (unit, link.end.unit), fault)
+    stop = Stop("link", far, socket, into, link.cable, (unit, out))
+    delay = _plus(_plus(delays[port], delays[out]), there.view.delays[socket])
+    fault = here.faults.get(out, "") or there.faults.get(socket, "")
+    return Way(zone, (left, stop), (far, channel), None, delay, (unit, far), fault)
 
 
 def _is_faulty(ask: Ask, hop: Hop) -> bool:
@@ -296,16 +305,18 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
         c for c in here.view.outputs if c.port and c.live and (c.port in leaving or c.port in phones or c.port in heard)
     ]
     return {
-        (c.port, c.lane): _straight_out(walk, (unit, c.port, c.lane)) or way_outward(walk, unit, c.port, c.lane)
+        (c.port, c.lane): _straight_out(walk, (unit, c.port, c.lane)) or _walked_out(walk, (unit, c.port, c.lane))
         for c in used
     }
 
 
 def way_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> Way:
     """Return the way of a signal from an output to the ear, or to the driver input at which it comes back."""
-    start, here = (unit, port, lane), ask(unit)
-    if (plain := _straight_out(ask, start)) is not None:
-        return plain
+    return _straight_out(ask, (unit, port, lane)) or _walked_out(ask, (unit, port, lane))
+
+
+def _walked_out(ask: Ask, start: Lane) -> Way:
+    port, here = start[1], ask(start[0])
     # Where a lead of a destination's own shares an output with a cable of the house, the cable says where it goes.
     by_cable = port in here.leaving or port in here.strands
 

@@ -139,7 +139,7 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Sta
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
     found = {
         key: cable for key, cable in _every_cable(cables, standing_now).items()
-        if (not cable.sessions or evening in cable.sessions) and (not cable.lines or cable.lines <= listed)
+        if (not cable.sessions or evening in cable.sessions) and (not (lines := cable.lines) or lines <= listed)
     }  # fmt: skip
     return found if not at_hand.missing else _without(found, frozenset(at_hand.missing))
 
@@ -257,7 +257,7 @@ def corded(cords: tuple[Cord, ...], bays: Mapping[UnitId, Bay]) -> dict[SpanKey,
     """Return the cords that join two points, as cables; which way a signal goes over one is not its plugs' to say."""
     points = {unit: bay.points for unit, bay in bays.items()}
     return {
-        CableId(c.id): cast(Span, Cable(CableId(c.id), c.plugs, length_m=c.length_m)) for c in cords
+        CableId(c.id): cast(Span, c.as_cable) for c in cords
         if len(c.plugs) == 2 and all(p.port in points.get(p.unit, ()) for p in c.plugs)
     }  # fmt: skip
 

@@ -149,7 +149,7 @@ def _cells(way: OutWay, mix: str) -> dict[str, str]:
 def _idle(survey: Survey, used: set[PortEnd]) -> list[OutRow]:
     rows = []
     for point in survey.output_points:
-        if point.end in used or not point.feeds or (point.unit, point.port.key) not in survey.leaving:
+        if point.end in used or not point.feeds or point.port.key not in survey.passages[point.unit].leaving:
             continue
         way = out_way(survey, (point.end,))
         # Where it ends at a point it is not heard: the point is said once.

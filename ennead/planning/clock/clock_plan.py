@@ -280,7 +280,7 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
             steps.append(step(set_termination, way.end.unit, way.end.port, on=last[way.start] is way))
     for way in last.values():
         # Who closed the line until now stands in its middle from now on.
-        for link in survey.leaving.get((way.start.unit, way.start.port), ()):
+        for link in survey.passages[way.start.unit].leaving.get(way.start.port, ()):
             if link.end.port in survey.settings[link.end.unit].terminated:
                 steps.append(step(set_termination, link.end.unit, link.end.port, on=False))
     return Change(f"Let {survey.units[alternative.leader].name} lead the clock", tuple(steps))

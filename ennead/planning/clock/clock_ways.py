@@ -129,7 +129,7 @@ def _free_outputs(survey: Parts, among: Collection[UnitId]) -> tuple[
             if port.direction != "out" or not port.is_digital or port.carries[0] == "cue" or port.key in faults:
                 continue
             carried = view.formats[port.key]
-            on_it = len(survey.leaving.get((unit, port.key), ()))
+            on_it = len(survey.passages[unit].leaving.get(port.key, ()))
             group = (unit, carried, f"{port.connector} {port.fibre}")
             if not on_it and (view.lanes[port.key] or carried in WORD):
                 free[group].append(PortEnd(unit, port.key))

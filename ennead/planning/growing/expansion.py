@@ -134,7 +134,7 @@ def likely_pair(survey: Survey) -> tuple[UnitId, UnitId] | None:
         outs = [
             p
             for p in view.profile.ports
-            if p.direction == "out" and p.key in view.digital and not survey.leaving.get((box, p.key))
+            if p.direction == "out" and p.key in view.digital and not survey.passages[box].leaving.get(p.key)
         ]
         for interface in numbering.computer_of:
             there = survey.views[interface]
@@ -211,7 +211,7 @@ def _run_cables(studio: Studio, start: UnitId, end: UnitId, take: Callable[[Edit
             if (
                 out.direction != "out"
                 or out.key not in view.digital
-                or survey.leaving.get((start, out.key))
+                or survey.passages[start].leaving.get(out.key)
                 or out.key not in wanted
             ):
                 continue

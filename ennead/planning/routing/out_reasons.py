@@ -55,7 +55,7 @@ def out_rules(survey: Survey, destination: PlacedDestination, posed: Posed, inde
 
 
 def _wired_to(survey: Survey, end: PortEnd) -> str:
-    names = (survey.studio.units[n.end.unit].name for n in survey.leaving.get((end.unit, end.port), ()))
+    names = (survey.studio.units[n.end.unit].name for n in survey.passages[end.unit].leaving.get(end.port, ()))
     return " and ".join(dict.fromkeys(names))
 
 

@@ -158,13 +158,13 @@ class FreeOutputs(FreeSockets):
         super().__init__(table, book, lambda survey, key, end: place_out_at_port(survey, DestinationId(key), end))
 
     def free_seats(self) -> list[Point]:
-        studio, leaving = self.table.studio, self.table.survey.leaving
+        studio, leaving = self.table.studio, self.table.survey.leaving_by_unit
         held = {end for d in self.table.survey.destinations for end in d.outputs}
         return [
             s
             for s in self.table.survey.output_points
             if s.lane == 1
             and s.end not in held
-            and (s.unit, s.port.key) not in leaving
+            and s.port.key not in leaving.get(s.unit, ())
             and s.port.key not in studio.units[s.unit].faults
         ]

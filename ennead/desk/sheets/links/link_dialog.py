@@ -38,7 +38,9 @@ def possible_links(survey: Survey) -> Iterator[tuple[str, Change]]:
     for unit, view in survey.views.items():
         faults = survey.faults.get(unit, ())
         for port in view.profile.ports:
-            free = port.direction == "out" and port.key in view.digital and not survey.leaving.get((unit, port.key))
+            free = (
+                port.direction == "out" and port.key in view.digital and not survey.passages[unit].leaving.get(port.key)
+            )
             if not free or port.key in faults:
                 continue
             start = PortEnd(unit, port.key)
