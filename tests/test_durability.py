@@ -231,7 +231,7 @@ class OlderForm(unittest.TestCase):
 class Fuzzed(unittest.TestCase):
     def test_damaged_files_of_every_kind(self):
         with tempfile.TemporaryDirectory() as held:
-            found = fuzz(121, 12, Path(held))
+            found = fuzz(77, 26, Path(held))
         self.assertEqual(found.pop("wrong"), [])
         # A damage that no reader ever refuses, or always, would try nothing.
         for kind, counts in found.items():

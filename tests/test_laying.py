@@ -29,6 +29,7 @@ from ennead.studio.ids import CableId, SceneId, UnitId
 from ennead.studio.record import replace
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, plug, rig
+from tests.trials import few
 
 Wishes = dict[tuple[PortEnd, PortEnd], float]
 
@@ -267,7 +268,7 @@ class Studios(unittest.TestCase):
         self,
     ) -> None:
         given_up = 0
-        for seed in (2, 6, 17, 23, 39, 10_091):
+        for seed in few((6, 17), (2, 6, 17, 23, 39, 10_091)):
             studio = shuffled(random.Random(seed))
             if seed % 2:
                 # A normal that runs elsewhere than straight below joins whatever comes to its points: nothing may.
