@@ -55,7 +55,7 @@ def solve_plain(problem: Problem, limit_s: float) -> Optimum:
         start[column] = int(now)
     for need, short in zip(problem.spare, lines["spare"].terms, strict=True):
         start[short] = max(0, problem.spare[need] - sum(need in needs_of(problem, s) for s in problem.slots))
-    return minimise_in_turn(model, stages, start, Watch(limit_s=limit_s))
+    return minimise_in_turn(model, stages, start, Watch(limit_s=limit_s), together=1)
 
 
 At = dict[tuple[int, Seats], int]

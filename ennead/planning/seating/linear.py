@@ -99,27 +99,103 @@ class Watch:
         return self.stopped
 
 
-def minimise_in_turn(model: Model, stages: Sequence[tuple[str, Line]], start: Sequence[int], watch: Watch) -> Optimum:
+#: How far the objectives of several stages may range that are minimised as one: what the solver allows a whole number to be off stays far
+#: below one then. House default.
+_TOGETHER: Final = 20_000
+
+
+def minimise_in_turn(
+    model: Model, stages: Sequence[tuple[str, Line]], start: Sequence[int], watch: Watch, together: int = _TOGETHER
+) -> Optimum:
     """Minimise each stage, keeping what the stages before it reached.
 
     Parameters
     ----------
     start : sequence of int
         Values that keep all rows; whatever happens, nothing worse is returned.
+    together : int
+        How far several stages may range that are minimised as one; 1 for each by itself.
     """
-    values, done = tuple(start), []
-    solver = _Solver(model)
-    for number, (name, line) in enumerate(stages):
-        floor = round(line.constant + sum(c * model.upper[i] for i, c in line.terms.items() if c < 0))
-        now = line.at(values)
-        bound = floor
-        if now > floor and not watch.asks_to_stop(number / len(stages)):
-            values, found = solver.minimise(line, values, watch, number / len(stages))
-            now, bound = line.at(values), max(floor, found)
-        done.append(Stage(name, now, min(bound, now)))
-        if number + 1 < len(stages):
-            solver.hold(line, now)
+    values, done = tuple(start), list[Stage]()
+    solver, ranges = _Solver(model), _Ranges(model)
+    while len(done) < len(stages):
+        part, group, bound = len(done) / len(stages), stages[len(done) : len(done) + 1], 0
+        if group[0][1].at(values) > ranges.least(group[0][1]) and not watch.asks_to_stop(part):
+            group = ranges.group(stages[len(done) :], together)
+            answer = solver.minimise(ranges.as_one(group), values, watch, part)
+            if answer is None and len(group) > 1:
+                group = group[:1]
+                answer = solver.minimise(ranges.as_one(group), values, watch, part)
+            values, bound = answer or (values, 0)
+        done += ranges.apart(group, values, bound)
+        for stage, (_, line) in zip(done[-len(group) :], group, strict=True):
+            if len(done) < len(stages):
+                solver.hold(line, stage.value)
     return Optimum(values, tuple(done))
+
+
+class _Ranges:
+    """Between what the lines of a model can be, and several of them as one: each a digit, the first the weightiest."""
+
+    def __init__(self, model: Model) -> None:
+        self._upper = model.upper
+        # Columns that sum to a number: of all of them together no more can be in the dearest.
+        self._sums = [
+            (upper, terms) for lower, upper, terms in model.rows if lower == upper and {*terms.values()} == {1.0}
+        ]
+        self._most: dict[int, int] = {}
+
+    def least(self, line: Line) -> int:
+        """Return what a line cannot be below."""
+        return round(line.constant + sum(c * self._upper[i] for i, c in line.terms.items() if c < 0))
+
+    def most(self, line: Line) -> int:
+        """Return what a line cannot be above."""
+        left, total = {i: c for i, c in line.terms.items() if c > 0}, line.constant
+        for number, columns in self._sums:
+            among = [left.pop(i) for i in columns if i in left]
+            total += number * max(among, default=0.0)
+        return math.ceil(total + sum(c * self._upper[i] for i, c in left.items()))
+
+    def _size(self, line: Line) -> int:
+        if id(line) not in self._most:
+            self._most[id(line)] = self.most(line) - self.least(line) + 1
+        return self._most[id(line)]
+
+    def group(self, stages: Sequence[tuple[str, Line]], together: int) -> Sequence[tuple[str, Line]]:
+        """Return the first stages that may be minimised as one: as many as keep within a range."""
+        size = count = 1
+        for _, line in stages[1:]:
+            size *= self._size(line)
+            if size > together:
+                break
+            count += 1
+        return stages[:count]
+
+    def _weights(self, group: Sequence[tuple[str, Line]]) -> list[int]:
+        weights = [1]
+        for _, line in reversed(group[1:]):
+            weights.append(weights[-1] * self._size(line))
+        return weights[::-1]
+
+    def as_one(self, group: Sequence[tuple[str, Line]]) -> Line:
+        """Return the line that is least where the first of several is, and among those the second, and so on."""
+        terms: dict[int, float] = {}
+        constant = 0.0
+        for weight, (_, line) in zip(self._weights(group), group, strict=True):
+            constant += weight * (line.constant - self.least(line))
+            for i, c in line.terms.items():
+                terms[i] = terms.get(i, 0.0) + weight * c
+        return Line(terms, constant)
+
+    def apart(self, group: Sequence[tuple[str, Line]], values: Sequence[int], bound: int) -> list[Stage]:
+        """Return what each of several came to, and its bound: the digit of theirs, as far as those before it are proven."""
+        found, left = list[Stage](), max(0, bound)
+        for weight, (name, line) in zip(self._weights(group), group, strict=True):
+            now, least = line.at(values), self.least(line)
+            found.append(Stage(name, now, min(now, least + left // weight)))
+            left = max(0, left - weight * (now - least)) if found[-1].proven else 0
+        return found
 
 
 class _Solver:
@@ -134,13 +210,15 @@ class _Solver:
         if line.terms:
             self._held.append((float("-inf"), value - line.constant + _WHOLE, dict(line.terms)))
 
-    def minimise(self, line: Line, start: tuple[int, ...], watch: Watch, part: float) -> tuple[tuple[int, ...], int]:
-        """Return the best values found and the proven bound."""
+    def minimise(
+        self, line: Line, start: tuple[int, ...], watch: Watch, part: float
+    ) -> tuple[tuple[int, ...], int] | None:
+        """Return the best values found and the proven bound; None where every answer contradicts itself."""
         found = self._once(line, start, watch, part, presolve="choose")
         if found is None and not watch.asks_to_stop(part):
             # A model that has a solution was called infeasible: what simplifies it before the search has been wrong so.
             found = self._once(line, start, watch, part, presolve="off")
-        return found or (start, -(10**9))
+        return found
 
     def _once(
         self, line: Line, start: tuple[int, ...], watch: Watch, part: float, *, presolve: str
