@@ -90,15 +90,23 @@ def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
         status, out, err = run(argv[0], path, *argv[1:], "--json")
         yield (
             " ".join(a for a in argv if a not in ("--output", str(after))),
-            [status, json.loads(out) if out else None, err.replace(str(folder), "")],
+            [status, _said_by(out), err.replace(str(folder), "")],
         )
     if after.exists():
         status, out, _ = run("check", after, "--json")
-        yield "check once allocated", [status, json.loads(out)]
+        yield "check once allocated", [status, _said_by(out)]
     for what in ("cables", "drivers"):
         table = folder / f"{what}.csv"
         run("export", path, "--what", what, "--output", table)
         yield f"export {what}", table.read_text(encoding="utf-8").splitlines() if table.exists() else None
+
+
+def _said_by(out: str) -> Any:
+    """Return what a verb printed; where nothing is set aside, that is not kept."""
+    said = json.loads(out) if out else None
+    if isinstance(said, dict) and said.get("set_aside") == []:
+        del said["set_aside"]
+    return said
 
 
 def _said(deed: Callable[[], Any]) -> Any:

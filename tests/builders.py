@@ -20,6 +20,7 @@ from ennead.edits import (
     scene_switches,
     scenes,
     session,
+    set_aside,
     settings,
     tracks,
 )
@@ -33,6 +34,7 @@ from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import ComputerId, CordId, DestinationId, RevisionId, SceneId, SessionId, SourceId, UnitId
 from ennead.studio.looms import Loom, SpareLoom
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
+from ennead.studio.set_aside import SetAside
 from ennead.survey.survey import Survey
 from tests import golden_findings
 
@@ -171,6 +173,7 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
                 loudest_db_spl=dice.uniform(60, 150), impedance_ohm=dice.choice((None, 150.0, 1e6))),
         partial(session.set_spare, need=dice.choice(SPARES), count=dice.randint(-1, 5)),
         partial(session.set_aims, aims=dice.sample(list(AIM_LABELS), len(AIM_LABELS))),
+        partial(set_aside.set_aside, entry=SetAside("many_hops", dice.choice([*units, *studio.cables, source]), f"{dice.getrandbits(48):012x}", dice.choice(["", *studio.sessions, "N0"]), name)),
         partial(session.set_price, name=name, price=dice.choice((None, 10, -1))),
         partial(destinations.add_destination, name=name, kind=dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2))),
         partial(destinations.change_destination, destination=destination, kind=dice.choice(DESTINATION_KINDS), tap=dice.random() < 0.3),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.survey.asked import Parts
 from ennead.survey.split_runs import split_runs
 from ennead.survey.words import stop_texts
@@ -25,5 +25,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "arrives_twice", "caution", "Lines", about or last or "", tuple(k for k in (about, last) if k),
                 f"{run.signal} comes to {place} by two ways.",
                 "It is summed with itself: too loud where both come at once, hollow as a comb where one comes later. Pull one of them.",
-                (), (f"one of them: {' → '.join(stop_texts(survey, leg.run))}",),
+                (), (f"one of them: {' → '.join(stop_texts(survey, leg.run))}",), cause=at(*[(s.unit, s.port) for s in leg.run.stops[-1:]]),
             )  # fmt: skip

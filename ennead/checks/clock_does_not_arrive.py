@@ -52,4 +52,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{unit.name}'s clock menu: {entry.label}, taken from {label}",
                 f"at {label}: {'no cable' if link is None else f'{link.cable} from {survey.end_text(link.start)}'}",
             ),
+            cause=(clock.source, *([link.cable] if link is not None else [])),
         )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.survey.asked import Parts
@@ -19,5 +19,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "cord_hangs_loose", "note", "Bays", cord.id, (cord.id, point.unit),
             f"Cord {cord.id} is in {survey.end_text(point)} alone: its other end hangs loose.",
             "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal away.",
-            (Fix(text, change(text, pull_cord, cord.id)),),
+            (Fix(text, change(text, pull_cord, cord.id)),), cause=at(point),
         )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import cord_text
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.survey.asked import Parts
@@ -22,5 +22,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                     "cord_in_faulty_point", "caution", "Bays", cord.id, (cord.id, point.unit),
                     f"Cord {cord.id} is in {survey.end_text(point)}, which is out of service: {note}.",
                     "What is scratchy at noon is silent in the take. Lay it by another point.",
-                    (Fix(text, change(text, pull_cord, cord.id)),),
+                    (Fix(text, change(text, pull_cord, cord.id)),), cause=at(point),
                 )  # fmt: skip

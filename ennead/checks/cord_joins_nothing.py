@@ -24,5 +24,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "cord_joins_nothing", "caution", "Bays", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
             f"{cord_said[:1].upper()}{cord_said[1:]} carries nothing: {lack}.",
             "It is one point beside the one that was meant, or what it was for has gone.",
-            (Fix(text, change(text, pull_cord, cord.id)),),
+            (Fix(text, change(text, pull_cord, cord.id)),), cause=("unheard" if net is not None and net.drivers else "undriven",),
         )  # fmt: skip

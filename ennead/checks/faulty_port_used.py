@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault
 from ennead.studio.house import Cable, PortEnd
@@ -49,7 +49,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."
             if names else "A cable is in it; nothing of this session runs over it.",
             (*fixes, Fix(back, change(back, clear_fault, end))),
-            (*(f"{c.id}: {survey.cable_text(c)}" for c in over.plugged), f"marked: {note}"),
+            (*(f"{c.id}: {survey.cable_text(c)}" for c in over.plugged), f"marked: {note}"), cause=at(end),
         )  # fmt: skip
 
 

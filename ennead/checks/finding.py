@@ -1,7 +1,7 @@
 """A finding: what is wrong, why one would hear it, what to do, and the arithmetic behind it."""
 
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Any, Final, Literal
 
 from ennead.edits.change import Change
 
@@ -46,6 +46,9 @@ class Finding:
         Ids of everything involved; lines and stops that are marked.
     message, why : str
         What is wrong; why one would hear it.
+    cause : tuple of str
+        What it rests on beside the objects it concerns: sockets, modes, menu entries, by their keys; never a name, a count or a length. A
+        finding that was set aside comes back when it rests on something else.
     """
 
     rule: str
@@ -57,11 +60,18 @@ class Finding:
     why: str
     fixes: tuple[Fix, ...] = ()
     working: tuple[str, ...] = ()
+    cause: tuple[str, ...] = ()
 
     @property
     def key(self) -> tuple[str, str, str]:
         """What makes it the same finding after an edit elsewhere."""
         return (self.rule, self.subject, self.message)
+
+
+def at(*sockets: Any) -> tuple[str, ...]:
+    """Return sockets as the cause of a finding: of pairs of unit and port key, or of whatever has both as attributes; None is left out."""
+    pairs = [s if isinstance(s, tuple) else (s.unit, s.port) for s in sockets if s is not None]
+    return tuple(dict.fromkeys(f"{unit}.{port}" for unit, port in pairs if unit))
 
 
 def rank(finding: Finding) -> int:

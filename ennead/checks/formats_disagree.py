@@ -40,6 +40,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{survey.end_text(link.end)} takes {takes}",
                 f"session channels lost: {len(silent)}",
             ),
+            cause=(link.sends, link.takes),
         )
 
 

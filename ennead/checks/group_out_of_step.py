@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.session import Source
 from ennead.survey.asked import Parts
@@ -34,5 +34,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of one delay.",
             (Fix(f"Find places for {name}", Wish("allocate", members[0].id)),),
             (f"{soon.signal}: {soon.latency_samples:g} samples to the computer", f"{late.signal}: {late.latency_samples:g} samples",
-             *skew_working(skew, survey.rate_hz)),
+             *skew_working(skew, survey.rate_hz)), cause=at(*[r.into for r in runs]),
         )  # fmt: skip

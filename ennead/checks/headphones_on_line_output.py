@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 
@@ -27,5 +27,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{cue.name} is taken from {where}, and nothing stands behind it yet.",
                 "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is balanced and made "
                 "for thousands of ohm. Put a headphone amplifier or a cue system behind it, or use a headphone socket. Start quietly.",
-                (), (f"{where} carries line level; its cable ends nowhere",),
+                (), (f"{where} carries line level; its cable ends nowhere",), cause=at(*[s.end for s in bare]),
             )  # fmt: skip

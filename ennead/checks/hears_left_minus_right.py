@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.profile import Port
@@ -26,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "A balanced input takes the ring away from the tip: voices in the middle are gone, the rest is thin. "
             "A stereo lead to two inputs, or to one with only the tip joined, keeps them.",
             (Fix(text, change(text, disconnect, link.cable)),),
-            (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"),
+            (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"), cause=at(link.start, link.end),
         )  # fmt: skip
 
 

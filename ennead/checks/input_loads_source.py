@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import BRIDGING
 from ennead.survey.asked import Parts
@@ -24,5 +24,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of higher impedance.",
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
             (f"{level.impedance_ohm:g} / {source.impedance_ohm:g} = {level.impedance_ohm / source.impedance_ohm:.1f} times; {BRIDGING:g} or more is light (house default)",
-             f"level left: {level.impedance_ohm:g} / ({level.impedance_ohm:g} + {source.impedance_ohm:g}) = {share:.2f}"),
+             f"level left: {level.impedance_ohm:g} / ({level.impedance_ohm:g} + {source.impedance_ohm:g}) = {share:.2f}"), cause=at(cable.end),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
@@ -24,5 +24,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "input_overloaded", "trouble", "Lines", source.id, (source.id, unit.id),
             f"{source.name} can clip {survey.end_text(cable.end)} by {over:.1f} dB.",
             f"At its loudest it is flattened before any fader, with the gain all the way down. {remedy}",
-            (Fix(text, change(text, set_pad, unit.id, port.key, on=True)),) if helps else (), peak_working(source, into),
+            (Fix(text, change(text, set_pad, unit.id, port.key, on=True)),) if helps else (), peak_working(source, into), cause=at(cable.end),
         )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import behind
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
 
@@ -23,5 +23,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "label_missing", "note", "Bays", unit, (unit,),
                 f"{len(bare)} wired points of {survey.units[unit].name} have no label: {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",
-                "A strip with gaps is not trusted, and then not read.",
+                "A strip with gaps is not trusted, and then not read.", cause=at(*[(unit, key) for key in bare]),
             )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.standards.bays import letters_on
 from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
@@ -21,5 +21,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{len(over)} label{'s' * (len(over) != 1)} of {survey.units[unit].name} "
                 f"{'are' if len(over) != 1 else 'is'} too long for the strip: “{long[worst]}” at {survey.port(PortEnd(unit, worst)).label}.",
                 "On the strip it is cut off, and two cut labels look alike.",
-                (), (f"{bay.pitch_mm:g} mm a point hold {room} letters a line at the smallest print (house default)",),
+                (), (f"{bay.pitch_mm:g} mm a point hold {room} letters a line at the smallest print (house default)",), cause=at(*[(unit, key) for key in over]),
             )  # fmt: skip

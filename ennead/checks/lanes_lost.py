@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
@@ -34,4 +34,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "The channel is silent at this rate, though it worked at a lower one.",
             fixes,
             tuple(f"ADAT at {s} speed: {n} lanes" for s, n in adat.items()),
+            cause=at(run.gap),
         )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.survey.asked import Parts
 from ennead.survey.split_runs import split_runs
 from ennead.survey.words import gap_text, stop_texts
@@ -19,5 +19,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "leg_ends_early", "caution", "Lines", about or unit or "", tuple(k for k in (about, unit) if k),
                 f"{run.signal} is split, and one leg ends early behind {where}.",
                 f"{gap_text(survey, stray)} The other leg arrives, so nobody looks for it.",
-                (), (f"arrives: {' → '.join(stop_texts(survey, run))}", f"ends early: … {where}"),
+                (), (f"arrives: {' → '.join(stop_texts(survey, run))}", f"ends early: … {where}"), cause=at(stray.gap),
             )  # fmt: skip

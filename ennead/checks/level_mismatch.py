@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import LEVEL_GAP_DB
 from ennead.survey.asked import Parts
@@ -23,5 +23,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{source.name} comes in {gap:.1f} dB under the working level of {survey.end_text(cable.end)}.",
             "Raised later, its noise rises as well. Look for a +4/−10 switch at either end, or use a preamp's line input.",
             (), (f"source {source.level_dbu:+.1f} dBu at its loudest, input {level.nominal_dbu:+.1f} dBu nominal",
-                 f"a note from {LEVEL_GAP_DB:g} dB on (house default)"),
+                 f"a note from {LEVEL_GAP_DB:g} dB on (house default)"), cause=at(cable.end),
         )  # fmt: skip

@@ -32,7 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"same rate? {_yes(same_rate)}: session {rate_text(rate)}; {start} {_rates(link.out_view.profile.rates_hz)}; "
                 f"{end} {_rates(link.in_view.profile.rates_hz)}",
                 f"same mode? {_yes(link.agrees)}: {start} sends {LINKS[link.sends].label}, {end} takes {LINKS[link.takes].label}",
-            ),
+            ), cause=(link.sends, link.takes),
         )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
@@ -27,5 +27,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{loop.name} comes back late, by at least {skew_text(skew)}.",
             "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
             (), (f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
-                 *skew_working(skew, survey.rate_hz)),
+                 *skew_working(skew, survey.rate_hz)), cause=at(*loop.outputs, *loop.returns),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.survey.asked import Parts
@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "loop_wired_otherwise", "trouble", "Lines", loop.id, (loop.id, *boxes),
                 f"{loop.name} goes out to {names}, and nothing brings it back.",
                 "The track that listens for it stays silent. Run a cable from the last box to an input.",
-                (), (f"out by {', '.join(survey.end_text(e) for e in loop.outputs) or 'nothing'}", "back: no cable leaves the last box"),
+                (), (f"out by {', '.join(survey.end_text(e) for e in loop.outputs) or 'nothing'}", "back: no cable leaves the last box"), cause=at(*loop.at),
             )  # fmt: skip
         elif boxes and loop.returns and there != loop.returns:
             said, is_ = (", ".join(survey.end_text(e) for e in ends) for ends in (loop.returns, there))
@@ -32,5 +32,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "loop_wired_otherwise", "trouble", "Lines", loop.id, (loop.id, *boxes),
                 f"{loop.name} is said to come back by {said}, but {names} is wired to {is_}.",
                 "You would record silence, or somebody else.",
-                (Fix(text, change(text, send_out, loop.id, loop.outputs, there)),), (f"plan: {said}", f"cables: {is_}"),
+                (Fix(text, change(text, send_out, loop.id, loop.outputs, there)),), (f"plan: {said}", f"cables: {is_}"), cause=at(*loop.at, *there),
             )  # fmt: skip

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from ennead.checks.at_points import Behind, behind
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.survey.asked import Parts
 
@@ -38,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "mic_beside_line", "note", "Bays", unit, (unit,),
                 f"{one} and {other} stand side by side, one at microphone and one at line level{more}.",
                 "A hand that misses by one point sends line level into a preamp, and a long parallel loom lets line level be heard in the "
-                "microphone. Keep them on different rows or bays, or leave a point between.",
+                "microphone. Keep them on different rows or bays, or leave a point between.", cause=at(*[(unit, key) for pair in pairs for key in pair]),
             )  # fmt: skip
 
 

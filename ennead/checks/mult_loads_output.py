@@ -4,7 +4,7 @@ import math
 from collections.abc import Iterator
 
 from ennead.checks.at_points import MULT_LOSS_DB, points_of
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
 from ennead.survey.asked import Parts
@@ -40,7 +40,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
             "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of them.",
             (), (f"on it: {listed}", f"{' ∥ '.join(f'{z:g}' for z in stated)} Ω = {together:.0f} Ω",
-                 f"20·log10({together:.0f} / ({together:.0f} + {out:g})) = {loss:.2f} dB"),
+                 f"20·log10({together:.0f} / ({together:.0f} + {out:g})) = {loss:.2f} dB"), cause=at(*[c[:2] for c in (*net.drivers, *net.receivers)]),
         )  # fmt: skip
 
 

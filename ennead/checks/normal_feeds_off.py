@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import behind
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
 from ennead.studio.house import PortEnd
@@ -16,14 +16,14 @@ def check(survey: Parts) -> Iterator[Finding]:
     off = {unit for unit, view in survey.views.items() if view.off} if survey.bays else set[UnitId]()
     if not off:
         return
-    there, fed = survey.once(behind), dict[UnitId, list[str]]()
+    there, fed = survey.once(behind), dict[UnitId, list[PortEnd]]()
     for unit, bay in survey.bays.items():
         plugged = {p.port for c in survey.cords for p in c.plugs if p.unit == unit}
         for normal in bay.live_normals(plugged):
             comes = any(b.way == "in" for b in there.get((unit, normal.start), ()))
             for b in there.get((unit, normal.end), ()):
                 if comes and b.way == "out" and isinstance(b.far, PortEnd) and b.far.unit in off:
-                    fed.setdefault(b.far.unit, []).append(survey.end_text(PortEnd(unit, normal.end)))
+                    fed.setdefault(b.far.unit, []).append(PortEnd(unit, normal.end))
     for box, points in fed.items():
         name = survey.units[box].name
         text = f"Switch {name} on"
@@ -31,5 +31,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "normal_feeds_off", "note", "Bays", box, (box,),
             f"{name} is switched off, and {len(points)} normal{'s' * (len(points) != 1)} still feed{'s' * (len(points) == 1)} it.",
             "Many inputs without power load what drives them or cut its peaks. Break the normal with a plug, or switch it on.",
-            (Fix(text, change(text, switch_off, box, off=False)),), (f"fed at {', '.join(points[:6])}",),
+            (Fix(text, change(text, switch_off, box, off=False)),), (f"fed at {', '.join(survey.end_text(p) for p in points[:6])}",), cause=at(*points),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
@@ -20,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "nothing_behind_optical", "note", "Links", unit, (unit,),
             f"{name} has no socket for a microphone; nothing stands behind its digital inputs yet.",
             "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with its fibre and its clock.",
-            (), (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",),
+            (), (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",), cause=at(*[(unit, key) for key in sockets]),
         )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.settings import set_output
 from ennead.survey.asked import Parts
@@ -25,5 +25,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}: {where} "
             f"{'is' if len(off) == 1 else 'are'} switched off.",
             "The cable is there and the software plays, and nothing comes out.",
-            tuple(fixes),
+            tuple(fixes), cause=at(*off),
         )  # fmt: skip

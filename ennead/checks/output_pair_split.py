@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.rules.may_sit_beside import is_output_pair
 from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
@@ -22,5 +22,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "output_pair_split", "note", "Lines", destination.id, (destination.id, left[0].unit, right[0].unit),
             f"{destination.name} comes out at driver outputs {left[0].number} and {right[0].number}, which are no pair.",
             "It works, but recording software offers pairs odd and even; the sides are easily swapped.",
-            (), ("a pair is odd and even, next to each other, on one unit",),
+            (), ("a pair is odd and even, next to each other, on one unit",), cause=at(*destination.outputs),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
 from ennead.survey.asked import Parts
@@ -32,6 +32,6 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "output_shared", "note" if meant else "trouble", "Lines", destination.id, (destination.id, other.id, end.unit),
                 f"{destination.name} and {other.name} are taken from the same output, {survey.end_text(end)}.",
                 "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in somebody's ears.",
-                (), (f"one of them is a tap on purpose: {'yes' if meant else 'no'}",),
+                (), (f"one of them is a tap on purpose: {'yes' if meant else 'no'}",), cause=at(end),
             )  # fmt: skip
             break

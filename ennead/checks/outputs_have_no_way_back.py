@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.advice import has_way_back
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
@@ -28,6 +28,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"A fibre carries sound one way only. {_remedy(survey, unit, sends, feeds)}",
             _run_back(survey, unit, sends, sorted(feeds)),
             (f"out of {unit.name}: {len(sends)} digital cable; into {back}: none",),
+            cause=at(*[(unit.id, key) for key in feeds]),
         )
 
 

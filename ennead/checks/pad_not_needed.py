@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
@@ -21,5 +21,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "pad_not_needed", "note", "Lines", source.id, (source.id, unit.id),
             f"{source.name} is quiet, and the pad of {survey.end_text(cable.end)} is on.",
             f"Its {into.pad_db:g} dB are made up by gain, and the preamp's noise comes up with it.",
-            (Fix(text, change(text, set_pad, unit.id, port.key, on=False)),), peak_working(source, into),
+            (Fix(text, change(text, set_pad, unit.id, port.key, on=False)),), peak_working(source, into), cause=at(cable.end),
         )  # fmt: skip

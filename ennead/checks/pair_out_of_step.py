@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.pair_split import split_pairs
 from ennead.survey.asked import Parts
 from ennead.survey.skew import skew_of, skew_text, skew_working
@@ -23,5 +23,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"The {first} side of {source.name} arrives first, by {skew_text(skew)}.",
             "The image leans to that side, and in mono its treble is hollow.",
             (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
-            (f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer", *skew_working(skew, survey.rate_hz)),
+            (f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer", *skew_working(skew, survey.rate_hz)), cause=at(left.end, right.end),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.rules.may_sit_beside import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
@@ -32,6 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             (
                 f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",
             ),
+            cause=at(left.end, right.end),
         )
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import behind
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
 
@@ -28,5 +28,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "pair_upside_down", "caution", "Bays", unit, (unit, *(b.cable for b in (*there[start], *there[end]))),
                 f"{survey.end_text(PortEnd(*start))} and {survey.end_text(PortEnd(*end))} are wired upside down: the output is below.",
                 "A plug in the output breaks the normal, and a plug in the input taps it: just the wrong way round. Swap the two cables, "
-                "or let the normal run upward.",
+                "or let the normal run upward.", cause=at(start, end),
             )  # fmt: skip

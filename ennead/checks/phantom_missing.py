@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
@@ -43,6 +43,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "Without it the microphone is silent or thin.",
             tuple(fixes),
             _working(unit, profile),
+            cause=at(powered),
         )
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
@@ -54,6 +54,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{bank.label} of {unit.name} feeds {len(bank.ports)} socket{'s' * (len(bank.ports) != 1)}, {survey.port(powered).label} among them",
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
+            cause=at((unit.id, bank.key)),
         )
 
 

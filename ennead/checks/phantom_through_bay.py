@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import points_of
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
 
@@ -37,5 +37,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "phantom_through_bay", "note", "Bays", unit, (unit,),
             f"48 V comes to {len(ports)} point{'s' * (len(ports) != 1)} of {survey.units[unit].name}: {listed}.",
             "A plug shorts tip and sleeve in passing: a loud crack, and a strain on the microphone. "
-            "Mute, switch 48 V off and let it fall before a plug there is moved; the moves say so.",
+            "Mute, switch 48 V off and let it fall before a plug there is moved; the moves say so.", cause=at(*[(unit, key) for key in ports]),
         )  # fmt: skip

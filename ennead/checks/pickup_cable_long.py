@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
@@ -22,5 +22,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{source.name} runs over {cable.length_m:g} m without a DI box.",
             "The cable's capacitance takes the treble of a high-impedance pickup, and it hums. A DI box beside the player cures both.",
             (Fix(text, change(text, change_source, source.id, di="passive")),),
-            (f"{cable.id} is {cable.length_m:g} m; up to {PICKUP_CABLE_M:g} m for a bare pickup (house default)",),
+            (f"{cable.id} is {cable.length_m:g} m; up to {PICKUP_CABLE_M:g} m for a bare pickup (house default)",), cause=at(cable.end),
         )  # fmt: skip

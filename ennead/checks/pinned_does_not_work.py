@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
@@ -26,5 +26,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{source.name} is pinned to {survey.end_text(cable.end)}, where it does not work.",
             "Allocate leaves what is pinned alone, so it stays as it is until it is unpinned.",
             (Fix(text, change(text, change_source, source.id, pinned=False)),),
-            (unfit or "its line ends before the computer",),
+            (unfit or "its line ends before the computer",), cause=at(cable.end),
         )  # fmt: skip

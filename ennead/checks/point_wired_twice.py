@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import behind
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
@@ -15,15 +15,15 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every point behind which there are several cables."""
     if not survey.bays:
         return
-    for at, there in survey.once(behind).items():
+    for where, there in survey.once(behind).items():
         cables = list(dict.fromkeys([b.cable for b in there])) if len(there) > 1 else []
         if len(cables) < 2:
             continue
-        point = PortEnd(*at)
+        point = PortEnd(*where)
         fixes = tuple(Fix(f"Pull {c}", change(f"Pull {c}", disconnect, CableId(c))) for c in cables)
         yield Finding(
             "point_wired_twice", "trouble", "Bays", point.unit, (point.unit, *cables),
             f"{survey.end_text(point)} is wired twice: {' and '.join(cables)}.",
             "One of them is a slip of the pen, or two signals meet where nobody looks. A mult is made by joined points.",
-            fixes,
+            fixes, cause=at(point),
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.survey.asked import Parts
 
 
@@ -20,5 +20,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{source.name} sits on {survey.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source_id)),),
-                (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",),
+                (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",), cause=at(cable.end),
             )  # fmt: skip

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import Final
 
 from ennead.checks.at_points import behind
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
@@ -43,5 +43,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"On {survey.units[unit].name} {', '.join(texts[:4])}{' and others' if len(texts) > 4 else ''} "
                 f"{'is' if len(texts) == 1 else 'are'} the other way round: outputs stand above, inputs below.",
                 "Whoever patches in the dark goes by the rows.",
-                (), (f"{kept} points keep to it, {len(odd)} do not",),
+                (), (f"{kept} points keep to it, {len(odd)} do not",), cause=at(*[(unit, key) for key in odd]),
             )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
 from ennead.survey.asked import Parts
@@ -37,4 +37,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "The input looks plugged, the microphone works, and the track stays silent.",
             tuple(fixes),
             stop_texts(survey, run),
+            cause=(*at(run.gap), run.gap.cause),
         )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.standards.rates import rate_text
@@ -43,7 +43,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
             "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the other socket.",
             _fixes(survey, start, beside[0]),
-            (f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}", f"on {survey.end_text(start)}: {', '.join(lost)}"),
+            (f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}", f"on {survey.end_text(start)}: {', '.join(lost)}"), cause=at(start),
         )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.survey.asked import Parts
 from ennead.survey.rings import rings
 
@@ -17,5 +17,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "signal_in_ring", "trouble", "Rig", units[0], units,
             f"A signal runs in a ring through {names}." if len(units) > 1 else f"{names} feeds itself.",
             "With gain in it, it howls; without, it colours whatever joins it. Mute, turn down, and pull one cable of the ring.",
-            (), (f"into, one after the other in some order: {', '.join(dict.fromkeys(ports))}",),
+            (), (f"into, one after the other in some order: {', '.join(dict.fromkeys(ports))}",), cause=at(*[lane[:2] for lane in ring]),
         )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import cord_text
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.bays import NORMAL_LABELS
@@ -29,5 +29,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "What came by itself yesterday stays silent tonight, and every box looks right.",
             tuple(Fix(text, change(text, pull_cord, cord.id)) for text, cord in zip(texts, cords, strict=True)),
             (f"{start} is {NORMAL_LABELS[normal.mode]} to {end}; " + ("a plug in either breaks it" if normal.mode == "full" else "a plug there breaks it"),
-             *(cord_text(survey, cord) for cord in cords)),
+             *(cord_text(survey, cord) for cord in cords)), cause=at((unit, normal.start), (unit, normal.end)),
         )  # fmt: skip

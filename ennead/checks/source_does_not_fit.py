@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import seated
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.standards.signals import SIGNAL_LABELS
@@ -29,6 +29,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{source.name} needs: {SIGNAL_LABELS.get(signal_wanted(source), 'digital')}",
                 f"{port.label} takes: {takes}",
             ),
+            cause=at(cable.end),
         )
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Wish, at
 from ennead.checks.stated_sources import stated
 from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.survey.asked import Parts
@@ -23,5 +23,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
-                (f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",),
+                (f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",), cause=at(point.end),
             )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import points_of
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
@@ -34,5 +34,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(PortEnd(*points[0]))}.",
                 "A plug shorts an amplifier in passing and burns its contact; a line input beside it is destroyed. "
                 "Wire loudspeakers from the amplifier directly, by somebody who knows how.",
-                fixes,
+                fixes, cause=at(end, *points),
             )  # fmt: skip

@@ -16,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
             "The recording is mono, and what was to be wide sits in one loudspeaker.",
             (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
-            (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",),
+            (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",), cause=(channel_text(missing),),
         )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from ennead.checks.at_points import cord_text
-from ennead.checks.finding import Finding, Fix
+from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
@@ -37,6 +37,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",
             tuple(fixes),
             (*(cord_text(survey, c) for c in cords), *(f"{c.id}: {survey.cable_text(c)}" for c in cables)),
+            cause=at(*[c[:2] for c in net.drivers]),
         )
 
 

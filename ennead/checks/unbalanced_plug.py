@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.at_points import points_of
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
@@ -33,5 +33,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                     f"Cord {cord.id} is unbalanced and grounds one leg of {name}."
                     if loss is None else f"Cord {cord.id} is unbalanced: {name} loses {loss:g} dB and drives a short.",
                     "Level and headroom go, hum may come. Take a balanced cord.",
-                    (), (f"output stage: {out.stage or 'not stated'}",),
+                    (), (f"output stage: {out.stage or 'not stated'}",), cause=at((key, port)),
                 )  # fmt: skip

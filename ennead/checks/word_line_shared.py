@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.checks.word_lines import line_working, word_lines
 from ennead.survey.asked import Parts
 
@@ -17,5 +17,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             "word_line_shared", "note", "Clock", line.start.unit, (line.start.unit, *(n.end.unit for n in line.links)),
             f"{' and '.join(names)} share one word-clock output over T-pieces.",
             "One bad plug takes the clock from all of them. A star from a distributor beats a chain, and a chain beats T-pieces.",
-            (), line_working(survey, line),
+            (), line_working(survey, line), cause=at(*[n.end for n in line.links]),
         )  # fmt: skip

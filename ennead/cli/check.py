@@ -6,11 +6,13 @@ from typing import Any
 
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
+from ennead.checks.setting_aside import Aside, sort_out
 from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey_of
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.fixing import change_of
 from ennead.studio.errors import BadValue
+from ennead.studio.set_aside import SetAside
 from ennead.survey.survey import Survey
 
 
@@ -32,25 +34,45 @@ def run(args: argparse.Namespace) -> int:
     if args.output is not None:
         elsewhere(args.studio, args.output)
     survey = survey_of(args, planning=args.fix is not None)
-    findings = find_all(survey)
+    studio = survey.studio
+    findings, aside = sort_out(find_all(survey), studio.set_aside, survey.session.id)
     if args.fix is not None:
         if not (1 <= args.fix <= len(findings) and findings[args.fix - 1].fixes):
             raise BadValue(
                 "a finding with a fix", args.fix, f"There are {len(findings)} findings, and not each has one."
             )
-        mended = change_of(survey, findings[args.fix - 1].fixes[0], shelf()).apply(survey.studio)
+        mended = change_of(survey, findings[args.fix - 1].fixes[0], shelf()).apply(studio)
         write_studio(args.output, mended)
-        findings = find_all(Survey(mended))
+        findings, aside = sort_out(find_all(Survey(mended)), mended.set_aside, survey.session.id)
     if args.json:
-        print_json({"findings": [finding_row(f) for f in findings]})
+        print_json({"set_aside": [aside_row(a) for a in aside], "findings": [finding_row(f) for f in findings]})
     else:
         for finding in findings:
             print(f"{finding.severity}: {finding.message}\n    {finding.why}")
             for fix in finding.fixes:
                 print(f"    → {fix.text}")
+        for finding, entry in aside:
+            print(f"set aside: {finding.message}\n    {_decided(entry)}")
         if not findings:
             print("Nothing to look at.")
     return int(any(f.severity == "trouble" for f in findings))
+
+
+def _decided(entry: SetAside) -> str:
+    said = ", ".join(part for part in (entry.by, entry.at) if part)
+    return f"{entry.reason or 'No reason was given.'}{f' ({said})' if said else ''}"
+
+
+def aside_row(aside: Aside) -> dict[str, Any]:
+    """Return a finding that is set aside as a plain row, with who decided it and why."""
+    entry = aside.entry
+    return {
+        **finding_row(aside.finding),
+        "reason": entry.reason,
+        "by": entry.by,
+        "at": entry.at,
+        "scope": "session" if entry.session else "all",
+    }
 
 
 def finding_row(finding: Finding) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from ennead.edits.set_aside import with_subjects_that_are_there
 from ennead.studio.document import Studio
 
 Edit = Callable[[Studio], Studio]
@@ -27,7 +28,7 @@ class Change:
         """Return the studio after all steps; if one raises, nothing has happened."""
         for step in self.steps:
             studio = step(studio)
-        return studio
+        return with_subjects_that_are_there(studio) if studio.set_aside else studio
 
 
 def change(label: str, edit: Callable[..., Studio], *args: Any, **kwargs: Any) -> Change:

@@ -7,6 +7,7 @@ from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.document import Studio
 from ennead.studio.ids import LETTERS, SourceId, number_of
 from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
+from ennead.studio.set_aside import MOST_SET_ASIDE, entry_fault
 from ennead.studio.switches import Overrides, offers
 from ennead.studio.tracks import MOST_NUMBER, Track
 
@@ -27,6 +28,11 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
         yield "stock: its cords are none that could be there"
+    for n, entry in enumerate(studio.set_aside, start=1):
+        if fault := entry_fault(entry):
+            yield f"set_aside.{n}: {fault}"
+    if len({e.key for e in studio.set_aside}) != len(studio.set_aside) or len(studio.set_aside) > MOST_SET_ASIDE:
+        yield "set_aside: an entry stands twice, or there are too many"
     for n, spare in enumerate(studio.spares, start=1):
         for fault in (*spare_faults(spare), *loom_faults(spare.loom)):
             yield f"spares.{n}: {fault}"

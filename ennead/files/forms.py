@@ -17,6 +17,7 @@ from ennead.studio.profile import Profile
 from ennead.studio.record import record
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts
+from ennead.studio.set_aside import SetAside
 
 
 @record(frozen=True)
@@ -31,6 +32,7 @@ class StudioForm:
     prices: Mapping[str, float]
     stock: tuple[CordStock, ...]
     spares: tuple[SpareLoom, ...]
+    set_aside: tuple[SetAside, ...]
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]

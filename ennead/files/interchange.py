@@ -24,7 +24,7 @@ def to_form(studio: Studio) -> StudioForm:
     maps = {name: tuple(in_id_order(getattr(studio, name).values()).values()) for name in MAPS}
     return StudioForm(
         FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.stock,
-        studio.spares, as_built=as_built_form(studio.as_built), **maps,
+        studio.spares, studio.set_aside, as_built=as_built_form(studio.as_built), **maps,
     )  # fmt: skip
 
 
@@ -56,6 +56,7 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
         prices=FrozenMap(form.prices),
         stock=form.stock,
         spares=form.spares,
+        set_aside=form.set_aside,
         as_built=built,
         **maps,
     )

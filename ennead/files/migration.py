@@ -91,6 +91,11 @@ def _ten(form: Form) -> Form:
     return with_overrides(form)
 
 
+def _eleven(form: Form) -> Form:
+    """Form 11: findings set aside; older studios have none."""
+    return {**form, "version": 11, "set_aside": []}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -307,6 +312,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     7: _eight,
     8: _nine,
     9: _ten,
+    10: _eleven,
 }
 
 

@@ -21,6 +21,7 @@ from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
 from ennead.studio.house import Settings
 from ennead.studio.looms import SpareLoom
+from ennead.studio.set_aside import SetAside
 
 #: "Enn9" in ASCII: how a studio file is told from any other SQLite database.
 APPLICATION_ID: Final = 0x456E6E39
@@ -221,7 +222,7 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 def _heads(studio: Studio) -> dict[str, Any]:
     return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices,
-            "stock": studio.stock, "spares": studio.spares}  # fmt: skip
+            "stock": studio.stock, "spares": studio.spares, "set_aside": studio.set_aside}  # fmt: skip
 
 
 def _create(path: Path, studio: Studio) -> None:
@@ -327,6 +328,7 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
             prices=build_checked(dict[str, float], heads.get("prices", "{}")),
             stock=build_checked(tuple[CordStock, ...], heads["stock"]),
             spares=build_checked(tuple[SpareLoom, ...], heads["spares"]),
+            set_aside=build_checked(tuple[SetAside, ...], heads["set_aside"]),
             as_built=AsBuilt(**built),
             **maps,
         )

@@ -29,6 +29,7 @@ from ennead.studio.ranges import in_ranges
 from ennead.studio.record import record, replace
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, Source, SourceFacts, Wish, wanted
+from ennead.studio.set_aside import SetAside
 from ennead.studio.switches import composed
 
 
@@ -88,6 +89,8 @@ class Studio:
         The cords there are; empty where nobody has counted them.
     spares : tuple of SpareLoom
         The looms that lie in a drawer.
+    set_aside : tuple of SetAside
+        Findings that somebody has decided to live with.
     revisions : map of RevisionId to Revision
         Whole studios kept under a name: they outlive undo.
     prices : map of str to float
@@ -117,6 +120,7 @@ class Studio:
     prices: FrozenMap[str, float] = FrozenMap()
     stock: tuple[CordStock, ...] = ()
     spares: tuple[SpareLoom, ...] = ()
+    set_aside: tuple[SetAside, ...] = ()
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

@@ -27,11 +27,7 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
 
 if TYPE_CHECKING:
-    from ennead.checks.finding import Finding
     from ennead.desk.margin.notes import Deed, Fact, Notes
-
-_MARKS = {"trouble": "▲", "caution": "△", "note": "·"}
-_MOST_FINDINGS = 12
 
 
 class Margin(QScrollArea):
@@ -123,23 +119,25 @@ class Margin(QScrollArea):
         column = QVBoxLayout(page)
         column.setContentsMargins(theme.px(14), theme.px(12), theme.px(12), theme.px(12))
         column.setSpacing(theme.px(7))
+        from ennead.desk.margin.finding_notes import FindingNotes
+
         notes = self.notes()
         self._fields = {}
-        column.addWidget(self._label(notes.title, 17, bold=True))
+        column.addWidget(self.label(notes.title, 17, bold=True))
         if notes.below:
-            column.addWidget(self._label(notes.below, 13, colour="soft"))
+            column.addWidget(self.label(notes.below, 13, colour="soft"))
         self._add_form(column, notes.facts)
         self._add_deeds(column, notes)
-        self._add_findings(column)
+        FindingNotes(self, self._table, self._book).add(column)
         if notes.more:
-            self._rule(column)
-            column.addWidget(self._label(notes.more_title, 14, bold=True))
+            self.rule(column)
+            column.addWidget(self.label(notes.more_title, 14, bold=True))
             self._add_form(column, notes.more)
         if notes.working:
-            self._rule(column)
-            column.addWidget(self._label("Working", 14, bold=True))
+            self.rule(column)
+            column.addWidget(self.label("Working", 14, bold=True))
             for line in notes.working:
-                column.addWidget(self._label(line, 12, mono=True))
+                column.addWidget(self.label(line, 12, mono=True))
         column.addStretch()
         self.setWidget(page)
         if held:
@@ -148,13 +146,15 @@ class Margin(QScrollArea):
                 again.setFocus()
             self.verticalScrollBar().setValue(scrolled)
 
-    def _label(self, text: str, size: float, *, bold: bool = False, colour: str = "ink", mono: bool = False) -> QLabel:
+    def label(self, text: str, size: float, *, bold: bool = False, colour: str = "ink", mono: bool = False) -> QLabel:
+        """Return a text of the page."""
         label = NoteLabel(text)
         label.setFont(self._book.now.font(size, bold=bold, mono=mono))
         set_tone(label, colour)
         return label
 
-    def _rule(self, column: QVBoxLayout) -> None:
+    def rule(self, column: QVBoxLayout) -> None:
+        """Add a thin line to a column."""
         line = QFrame()
         line.setFixedHeight(1)
         line.setObjectName("hairline")
@@ -177,14 +177,14 @@ class Margin(QScrollArea):
             if fact.ticked is not None:
                 form.addRow(field)
             else:
-                form.addRow(self._label(fact.label, 13, colour="soft"), field)
+                form.addRow(self.label(fact.label, 13, colour="soft"), field)
         column.addLayout(form)
 
     def _add_deeds(self, column: QVBoxLayout, notes: "Notes") -> None:
         side_by_side = len(notes.deeds) == 2 and self._book.scale <= 1.3 and sum(len(d.text) for d in notes.deeds) < 26
         row: QVBoxLayout | QHBoxLayout = QHBoxLayout() if side_by_side else QVBoxLayout()
         for deed in notes.deeds:
-            button = self._button(deed.text)
+            button = self.button(deed.text)
             button.setProperty("quiet", True)
             button.clicked.connect(lambda _=False, d=deed: self._pressed(d))
             row.addWidget(button)
@@ -206,7 +206,7 @@ class Margin(QScrollArea):
             box.toggled.connect(lambda on: self._carry_out(fact, "1" if on else "0"))
             return box
         if fact.edit is None:
-            return self._label(fact.value, 14)
+            return self.label(fact.value, 14)
         if fact.choices:
             choice = QComboBox()
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -236,35 +236,11 @@ class Margin(QScrollArea):
         if not done:
             self._follow()
 
-    def _button(self, text: str) -> QPushButton:
+    def button(self, text: str) -> QPushButton:
+        """Return a button whose words are wrapped."""
         theme = self._book.now
         lines = wrap(text, self.width() - theme.px(58), 14, theme.width)
         button = QPushButton("\n".join(lines).replace("&", "&&"))
         button.setToolTip(plain_tip(text))
         button.setAccessibleName(text)
         return button
-
-    def _add_findings(self, column: QVBoxLayout) -> None:
-        findings = self._table.findings_about(self._table.selection)
-        for finding in findings[:_MOST_FINDINGS]:
-            self._add_finding(column, finding)
-        rest = len(findings) - _MOST_FINDINGS
-        if rest > 0:
-            column.addWidget(self._label(f"and {rest} more", 13, colour="soft"))
-
-    def _add_finding(self, column: QVBoxLayout, finding: "Finding") -> None:
-        self._rule(column)
-        colour = finding.severity if finding.severity != "note" else "ink"
-        mark = _MARKS[finding.severity]
-        title = self._label(f"{mark} {finding.message}", 14, bold=finding.severity != "note", colour=colour)
-        column.addWidget(title)
-        column.addWidget(self._label(finding.why, 13))
-        for fix in finding.fixes:
-            button = self._button(fix.text)
-            button.setProperty("fix", True)
-            button.setObjectName("fix")
-            button.clicked.connect(lambda _=False, f=fix: self._table.fix(f))
-            column.addWidget(button)
-        if self._table.selection.kind != "nothing":
-            for line in finding.working:
-                column.addWidget(self._label(line, 12, colour="soft", mono=True))

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ennead.checks.finding import Finding, Fix
+    from ennead.checks.setting_aside import Aside, Sorted
     from ennead.desk.background.background_task import BackgroundTask
     from ennead.edits.change import Change
     from ennead.survey.survey import Survey
@@ -65,7 +66,7 @@ class Worktable(QObject):
         self.is_settled = False
         self.standing = False
         self._stands: Survey | None = None
-        self._findings: tuple[Finding, ...] | None = None
+        self._findings: Sorted | None = None
         self._background: BackgroundTask | None = None
 
     def settle(self) -> None:
@@ -127,11 +128,21 @@ class Worktable(QObject):
 
     @property
     def findings(self) -> "tuple[Finding, ...]":
-        """All findings of the studio, trouble first."""
+        """All open findings of the studio, trouble first."""
+        return self._sorted_out.open
+
+    @property
+    def set_aside(self) -> "tuple[Aside, ...]":
+        """The findings that are set aside."""
+        return self._sorted_out.aside
+
+    @property
+    def _sorted_out(self) -> "Sorted":
         from ennead.checks.all_checks import find_all
+        from ennead.checks.setting_aside import sort_out
 
         if self._findings is None:
-            self._findings = find_all(self.survey)
+            self._findings = sort_out(find_all(self.survey), self.studio.set_aside, self.studio.current.id)
         return self._findings
 
     def begin(self, studio: Studio) -> None:
@@ -225,9 +236,21 @@ class Worktable(QObject):
         return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
     def findings_about(self, selection: Selection) -> "tuple[Finding, ...]":
-        """Return the findings that concern a selection; all of them when nothing is selected."""
+        """Return the open findings that concern a selection; all of them when nothing is selected."""
         if selection.kind == "nothing":
             return self.findings
+        keys = self._keys_of(selection)
+        return tuple(f for f in self.findings if not keys.isdisjoint(f.concerns))
+
+    def aside_about(self, selection: Selection) -> "tuple[Aside, ...]":
+        """Return the findings set aside that concern a selection; all of them when nothing is selected."""
+        if selection.kind == "nothing" or not self.set_aside:
+            return self.set_aside
+        keys = self._keys_of(selection)
+        return tuple(a for a in self.set_aside if not keys.isdisjoint(a.finding.concerns))
+
+    def _keys_of(self, selection: Selection) -> set[str]:
+        """Return the ids that what is said of a selection is about."""
         keys: set[str] = {selection.key}
         if selection.kind == "port":
             here = self.survey.cables_at(selection.end)
@@ -241,4 +264,4 @@ class Worktable(QObject):
             if self.studio.port(selection.end).is_digital:
                 # What a digital cable does to the clock concerns the whole unit.
                 keys.add(selection.key)
-        return tuple(f for f in self.findings if keys & set(f.concerns))
+        return keys

@@ -141,7 +141,7 @@ class RehearsalView(QWidget):
         self.wanted = wanted
         after = Survey(wanted.apply(table.studio), table.survey)
         tried = rehearse(table.survey, after)
-        known = {f.key for f in table.findings}
+        known = {f.key for f in (*table.findings, *[a.finding for a in table.set_aside])}
         new = tuple(f.message for f in find_all(after) if f.key not in known and f.severity != "note")
         self.sum.setText(summary(tried, len(new)))
         self.drawing.show_tried(tried, new, "then")

@@ -1,0 +1,75 @@
+"""Why a finding is set aside, by whom, and for how long: asked before it leaves the list."""
+
+from datetime import datetime
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLabel, QRadioButton, QVBoxLayout, QWidget
+
+from ennead.checks.finding import Finding
+from ennead.checks.setting_aside import digest_of
+from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.field import Field
+from ennead.drawings.painters.theme import ThemeBook
+from ennead.edits.set_aside import this_session
+from ennead.studio.document import Studio
+from ennead.studio.set_aside import SetAside
+
+
+class SetAsideDialog(QDialog):
+    """Asks for the reason; `entry` is what is to be kept."""
+
+    def __init__(self, book: ThemeBook, studio: Studio, finding: Finding, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Set a finding aside")
+        self._studio, self._finding, theme = studio, finding, book.now
+        self.said = self._words(f"{finding.message} {finding.why}", "ink")
+        self.reason, self.by = Field(""), Field("")
+        self.reason.setPlaceholderText("Why it may stay as it is")
+        self.by.setPlaceholderText("Engineer, assistant")
+        self.here = QRadioButton(f"On “{studio.current.name}” only")
+        self.everywhere = QRadioButton("On every session")
+        self.here.setChecked(True)
+        form = QFormLayout()
+        form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapLongRows)
+        form.addRow("Reason", self.reason)
+        form.addRow("Decided by", self.by)
+        buttons = QDialogButtonBox()
+        self.take = buttons.addButton("Set aside", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.leave = buttons.addButton("Leave it open", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column = QVBoxLayout(self)
+        column.setSpacing(theme.px(10))
+        column.addWidget(self.said)
+        column.addLayout(form)
+        column.addWidget(self.here)
+        column.addWidget(self.everywhere)
+        column.addWidget(
+            self._words(
+                "It stays aside through renamings and edits elsewhere, and comes back by itself when what it rests on changes. "
+                "Allocate and the moves keep to their rules all the same.",
+                "soft",
+            )
+        )
+        column.addWidget(buttons)
+        self.setFixedWidth(min(theme.px(520), 980))
+
+    def _words(self, text: str, tone: str) -> QLabel:
+        label = QLabel(text)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
+        set_tone(label, tone)
+        return label
+
+    def entry(self) -> SetAside:
+        """Return what was decided."""
+        finding = self._finding
+        return SetAside(
+            finding.rule,
+            finding.subject,
+            digest_of(finding),
+            this_session(self._studio, everywhere=self.everywhere.isChecked()),
+            self.reason.text(),
+            self.by.text(),
+            datetime.now().astimezone().isoformat(timespec="minutes"),
+        )
