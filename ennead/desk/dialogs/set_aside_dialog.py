@@ -36,6 +36,8 @@ class SetAsideDialog(QDialog):
         buttons = QDialogButtonBox()
         self.take = buttons.addButton("Set aside", QDialogButtonBox.ButtonRole.AcceptRole)
         self.leave = buttons.addButton("Leave it open", QDialogButtonBox.ButtonRole.RejectRole)
+        if self.leave is not None:
+            self.leave.setProperty("quiet", True)
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)

@@ -70,13 +70,13 @@ class FindingNotes:
             column.addWidget(button)
         if self._table.selection.kind == "nothing" or finding.rule == "rule_failed":
             return
-        for line in finding.working:
-            column.addWidget(page.label(line, 12, colour="soft", mono=True))
         aside = page.button("Set aside…")
         aside.setProperty("quiet", True)
         aside.setObjectName("set_aside")
         aside.clicked.connect(lambda _=False: self._ask(finding, aside))
         column.addWidget(aside)
+        for line in finding.working:
+            column.addWidget(page.label(line, 12, colour="soft", mono=True))
 
     def _add_aside(self, column: QVBoxLayout, one: "Aside") -> None:
         page, entry = self._page, one.entry
