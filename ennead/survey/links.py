@@ -36,8 +36,6 @@ class Link:
 
     Parameters
     ----------
-    sends, takes : str
-        What the output sends and the input is set to take.
     agrees : bool
         Whether both ends speak the same format.
     lanes : int
@@ -46,8 +44,6 @@ class Link:
         The input at which it brings a clock.
     adapters : tuple of Adapter
         The parts needed between its two sockets.
-    resampled : bool
-        Whether its receiver converts the rate.
     crosses : map of int to int, or None
         Which lane of the input each lane of the output comes to; None for lane by lane.
     overfull : bool
@@ -59,16 +55,11 @@ class Link:
     cable: CableId
     start: PortEnd
     end: PortEnd
-    sends: str
-    takes: str
     lanes: int
-    lanes_out: int
-    lanes_in: int
     digital: bool
     agrees: bool
     clock: tuple[tuple[UnitId, str], Arrival] | None
     adapters: tuple[Adapter, ...]
-    resampled: bool
     overfull: bool
     crosses: Mapping[int, int] | None
     of: Span
@@ -80,6 +71,31 @@ class Link:
         if self.crosses is None:
             return lane if lane <= self.lanes else None
         return self.crosses.get(lane)
+
+    @property
+    def sends(self) -> str:
+        """What the output sends."""
+        return self.out_view.formats[self.start.port]
+
+    @property
+    def takes(self) -> str:
+        """What the input is set to take."""
+        return self.in_view.formats[self.end.port]
+
+    @property
+    def lanes_out(self) -> int:
+        """How many channels the output has at the rate."""
+        return self.out_view.lanes[self.start.port]
+
+    @property
+    def lanes_in(self) -> int:
+        """How many channels the input has at the rate."""
+        return self.in_view.lanes[self.end.port]
+
+    @property
+    def resampled(self) -> bool:
+        """Whether the receiver converts the rate."""
+        return self.in_view.profile.port_by_key[self.end.port].asynchronous
 
     @property
     def label(self) -> str:
@@ -107,16 +123,12 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     start, end, crosses = cable.start, cable.end, cable.crosses
     leaves, enters = start.port, end.port
     out_view, in_view = view(start.unit), view(end.unit)
-    sends, takes = out_view.formats[leaves], in_view.formats[enters]
     lanes_out, lanes_in = out_view.lanes[leaves], in_view.lanes[enters]
-    into = in_view.profile.port_by_key[enters]
     if leaves not in out_view.digital:
         # Most of what is plugged: it carries what it has wires for.
-        lanes = len(crosses) if crosses is not None else min(lanes_in, lanes_out)
-        return Link(
-            cable.id, start, end, sends, takes, lanes, lanes_out, lanes_in, False, True, None, (), into.asynchronous, False, crosses,
-            cable, out_view, in_view,
-        )  # fmt: skip
+        lanes = len(crosses) if crosses is not None else min(lanes_out, lanes_in)
+        return Link(cable.id, start, end, lanes, False, True, None, (), False, crosses, cable, out_view, in_view)
+    sends, takes, into = out_view.formats[leaves], in_view.formats[enters], in_view.profile.port_by_key[enters]
     agrees = formats_join(sends, takes)
     overfull = bool(pull_ppm) and _is_overfull(sends, out_view.rate_hz, pull_ppm)
     lanes = 0 if not agrees or overfull else min(lanes_out, lanes_in) if crosses is None else len(crosses)
@@ -134,8 +146,7 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     out = out_view.profile.port_by_key[leaves]
     adapters = adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(
-        cable.id, start, end, sends, takes, lanes, lanes_out, lanes_in, True, agrees, clock, adapters,
-        into.asynchronous, overfull, crosses, cable, out_view, in_view,
+        cable.id, start, end, lanes, True, agrees, clock, adapters, overfull, crosses, cable, out_view, in_view,
     )  # fmt: skip
 
 

@@ -4,9 +4,9 @@ Two contacts at the ends of one cable are a net of their own that need not be wr
 more than two, and those of cables with wires of their own.
 """
 
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Collection, Iterable, Iterator, Mapping
-from itertools import pairwise
+from itertools import chain, pairwise
 from typing import Final, NamedTuple
 
 from ennead.studio.bays import Bay, Cord
@@ -150,10 +150,11 @@ def nets(
     quiet: frozenset[Contact],
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
-    near = defaultdict[Contact, list[Contact]](list)
-    for a, b in [*_joints(*conductors, profiles), *_corded(cords, profiles)]:
-        near[a].append(b)
-        near[b].append(a)
+    near: dict[Contact, tuple[Contact, ...]] = {}
+    for a, b in chain(_joints(*conductors, profiles), _corded(cords, profiles)):
+        # Most have one neighbour.
+        near[a] = (*near[a], b) if a in near else (b,)
+        near[b] = (*near[b], a) if b in near else (a,)
     boxes = {unit: (view.sides, copper.get(unit)) for unit, view in views.items()}
     standing = standing_contacts or ()
     # What makes no contact is met already, and left out in the end.
@@ -204,11 +205,10 @@ def each_net(nets: Mapping[Contact, Net]) -> tuple[Net, ...]:
 
 def _joints(
     straight: Iterable[Cable], made_up: Iterable[Cable], profiles: Mapping[UnitId, Profile]
-) -> list[tuple[Contact, Contact]]:
-    found: list[tuple[Contact, Contact]] = []
+) -> Iterator[tuple[Contact, Contact]]:
     for cable in made_up:
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
-            found += pairwise([contact_of(cable.plugs[at], lane, profiles) for at, lane in group])
+            yield from pairwise([contact_of(cable.plugs[at], lane, profiles) for at, lane in group])
     singles = {unit: profile.single_contacts for unit, profile in profiles.items()}
     for cable in straight:
         one, other = cable.start, cable.end
@@ -216,10 +216,9 @@ def _joints(
             unit, port, there, into = one.unit, one.port, other.unit, other.port
             if port in singles[unit] and into in singles[there]:
                 # Most of what is wired behind a bay.
-                found.append(((unit, port, 1), (there, into, 1)))
+                yield (unit, port, 1), (there, into, 1)
                 continue
-        found += joints_of(cable, profiles)
-    return found
+        yield from joints_of(cable, profiles)
 
 
 def joints_of(cable: Cable, profiles: Mapping[UnitId, Profile]) -> list[tuple[Contact, Contact]]:
