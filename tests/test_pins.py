@@ -255,7 +255,7 @@ class Tools(unittest.TestCase):
         dice, read = random.Random(4), 0
         with TemporaryDirectory(dir=SCRATCH) as held:
             path = Path(held) / "odd.json"
-            for _ in range(14):
+            for _ in range(18):
                 path.write_bytes(nonsense(b"", dice))
                 try:
                     every_verb(path)

@@ -50,6 +50,7 @@ from ennead.checks import (
     loop_wired_otherwise,
     madi_has_no_room,
     many_hops,
+    measured_delay_stale,
     mic_beside_line,
     mult_loads_output,
     names_alike,
@@ -228,6 +229,7 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
         loop_numbers_differ.check,
         loop_wired_otherwise.check,
         loop_comes_back_late.check,
+        measured_delay_stale.check,
         headphones_on_line_output.check,
     ),
 }

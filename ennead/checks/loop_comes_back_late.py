@@ -3,18 +3,26 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
+from ennead.standards.rates import rate_text
+from ennead.studio.delays import LoopDelay
+from ennead.studio.session import PlacedDestination
 from ennead.survey.asked import Parts
+from ennead.survey.loop_delay import measured
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note with the converters' share of each loop's round trip; the software's buffers come on top."""
+    """Yield a note with each loop's round trip as it was measured; else with the converters' share, on which the software's buffers come."""
     loops = [d for d in survey.destinations if d.kind == "loop" and d.outputs and d.returns]
     if not loops:
         return
     points = output_point_at(survey.output_points)
     for loop in loops:
+        if (held := measured(survey, loop)) is not None:
+            if abs(held.samples) >= 1.0:
+                yield _as_measured(survey, loop, held)
+            continue
         out, end = points.get(loop.outputs[0]), loop.returns[0]
         if out is None or out[0].delay is None or survey.arrival(end) is None:
             continue
@@ -29,3 +37,17 @@ def check(survey: Parts) -> Iterator[Finding]:
             (), (f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
                  *skew_working(skew, survey.rate_hz)), cause=at(*loop.outputs, *loop.returns),
         )  # fmt: skip
+
+
+def _as_measured(survey: Parts, loop: PlacedDestination, held: LoopDelay) -> Finding:
+    """Return the note with what was measured: the whole round trip, the software's buffers in it."""
+    skew = skew_of(abs(held.samples), survey.rate_hz)
+    late = "late" if held.samples > 0 else "early, for the driver reports more than the loop passes"
+    when = f" on {held.at[:10]}" if held.at else ""
+    return Finding(
+        "loop_comes_back_late", "note", "Lines", loop.id, (loop.id,),
+        f"{loop.name} comes back {late}, by {skew_text(skew)}.",
+        f"Beside a dry copy of itself that is a comb. Give the software an offset of {held.samples:g} samples for it.",
+        (), (f"measured{when}: {held.samples:g} samples at {rate_text(held.rate_hz)}", *skew_working(skew, survey.rate_hz)),
+        cause=("measured", *at(*loop.outputs, *loop.returns)),
+    )  # fmt: skip

@@ -86,4 +86,5 @@ def fitted(unit: Unit, profile: Profile) -> Unit:
         outputs={k: v for k, v in settings.outputs.items() if offers(profile, "output", k, v)},
     )
     faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}
-    return replace(unit, settings=left, faults=faults)
+    delays = {k: d for k, d in unit.delays.items() if k in profile.port_by_key}
+    return replace(unit, settings=left, faults=faults, delays=delays)

@@ -1,9 +1,11 @@
 """Whether the bays and scenes of a document hang together: points that are there, normals that can be soldered, cords in points."""
 
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator, Sequence
 
 from ennead.standards.bays import LONGEST_LABEL, MOST_CORDS, MOST_POINTS, MOST_ROWS, MOST_STEPS, PITCH_RANGE_MM
+from ennead.standards.rates import RATES_HZ
 from ennead.studio.bays import Bay, Cord, Scene
+from ennead.studio.delays import LoopDelay, StopDelay, delay_fault
 from ennead.studio.document import Studio
 from ennead.studio.ids import LETTERS, SourceId, number_of
 from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
@@ -28,6 +30,7 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         yield from _scene_problems(studio, f"scenes.{scene.id}", scene)
     if any(not (0 < kind.length_m <= LONGEST_CABLE_M and 0 <= kind.count <= 10_000) for kind in studio.stock):
         yield "stock: its cords are none that could be there"
+    yield from _delay_problems(studio)
     for n, entry in enumerate(studio.set_aside, start=1):
         if fault := entry_fault(entry):
             yield f"set_aside.{n}: {fault}"
@@ -41,6 +44,27 @@ def bay_problems(studio: Studio) -> Iterator[str]:
             yield f"as_built.cords: {key} holds another cord, {cord.id}"
         yield from _cord_problems(studio, f"as_built.cords.{key}", cord)
     yield from _twice("as_built.cords", studio.as_built.cords.values())
+
+
+def _delay_problems(studio: Studio) -> Iterator[str]:
+    for unit in studio.units.values():
+        profile = studio.profiles.get(unit.profile)
+        for key, delays in unit.delays.items():
+            if profile is not None and key not in profile.port_by_key:
+                yield f"units.{unit.id}.delays: it has no port “{key[:40]}”"
+            if fault := _fault_of(delays):
+                yield f"units.{unit.id}.delays.{key[:40]}: {fault}"
+    for destination in studio.destinations.values():
+        if fault := _fault_of(destination.measured):
+            yield f"destinations.{destination.id}.measured: {fault}"
+
+
+def _fault_of(delays: Sequence[StopDelay | LoopDelay]) -> str:
+    """Return what is wrong with delays that stand together, one a rate."""
+    rates = [d.rate_hz for d in delays]
+    if len(set(rates)) != len(rates) or any(rate not in RATES_HZ for rate in rates):
+        return "its rates are none, or one stands twice"
+    return next((fault for d in delays if (fault := delay_fault(d))), "")
 
 
 def _track_problems(studio: Studio, where: str, tracks: Iterable[Track], lines: Container[SourceId]) -> Iterator[str]:

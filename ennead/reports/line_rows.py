@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from typing import Any
 
+from ennead.survey.loop_delay import nearest, stale_since
 from ennead.survey.runs import Run
 from ennead.survey.survey import Survey
 from ennead.survey.traces import legs
@@ -18,7 +19,7 @@ def line_rows(survey: Survey, runs: Iterable[Run]) -> list[dict[str, Any]]:
 
 def line_row(survey: Survey, run: Run) -> dict[str, Any]:
     """Return one run: signal, stops, driver number, track, who hears it, latency in samples, and the problem if there is one."""
-    return {
+    row = {
         "signal": run.signal,
         "complete": run.complete,
         "stops": [{"text": text} for text in stop_texts(survey, run)],
@@ -28,3 +29,13 @@ def line_row(survey: Survey, run: Run) -> dict[str, Any]:
         "latency_samples": run.latency_samples,
         "problem": None if run.is_spare else gap_text(survey, run) or None,
     }
+    loop = survey.destination_by_id[run.to] if run.to is not None else None
+    last = nearest(survey, loop) if loop is not None and loop.measured else None
+    if loop is not None and last is not None:
+        row["measured"] = {
+            "samples": last.samples,
+            "rate_hz": last.rate_hz,
+            "at": last.at,
+            "stale": stale_since(survey, loop, last) or None,
+        }
+    return row

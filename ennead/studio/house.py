@@ -5,6 +5,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal
 
 from ennead.standards.computer_ports import SocketKind
+from ennead.studio.delays import StopDelay
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import (
     LETTERS,
@@ -89,6 +90,8 @@ class Unit:
     ----------
     faults : map of port key to str
         Ports out of service, each with a note.
+    delays : map of port key to tuple of StopDelay
+        What passing a socket of this very box adds, one a rate, where it is otherwise than its profile says.
     """
 
     id: UnitId
@@ -97,9 +100,11 @@ class Unit:
     place: PlaceId | None = None
     settings: Settings = Settings()
     faults: Mapping[str, str] = FrozenMap()
+    delays: Mapping[str, tuple[StopDelay, ...]] = FrozenMap()
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "faults", FrozenMap.of(self.faults))
+        object.__setattr__(self, "delays", FrozenMap.of(self.delays))
 
 
 @record(frozen=True)

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Final, Literal
 
+from ennead.studio.delays import LoopDelay
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId, SceneId, SessionId, SourceId, UnitId
@@ -191,6 +192,8 @@ class Destination:
         Whether it stays where it is.
     tap : bool
         Whether it may hear what a loop's send carries, on purpose.
+    measured : tuple of LoopDelay
+        How late a loop was, one a rate.
     """
 
     id: DestinationId
@@ -203,6 +206,7 @@ class Destination:
     pinned: bool = False
     tap: bool = False
     note: str = ""
+    measured: tuple[LoopDelay, ...] = ()
 
 
 @record(frozen=True)

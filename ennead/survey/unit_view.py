@@ -1,7 +1,7 @@
 """One unit at one rate: what each port carries, how many lanes, and where the unit itself sends them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
@@ -110,20 +110,23 @@ class UnitView:
     carrying: frozenset[str] = frozenset()
 
 
-@each("views", of={"profile": "profiles", "settings": "settings"})
-def view_unit(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
+@each("views", of={"profile": "profiles", "settings": "settings", "own": "own_delays"})
+def view_unit(profile: Profile, settings: Settings, rate_hz: int, own: Mapping[str, float] | None = None) -> UnitView:
     """Return the view of one unit; units of one profile that are set alike share one, which the profile remembers.
 
     Parameters
     ----------
     rate_hz : int, Hz
+    own : map of port key to float, or None, samples
+        What sockets of this very box add, where that is stated or measured.
     """
     kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
     # Beside the fields of a frozen value, as a cached property is.
     known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
     if kind not in known:
         known[kind] = _made(profile, settings, rate_hz)
-    return known[kind]
+    view = known[kind]
+    return replace(view, delays={**view.delays, **own}) if own else view
 
 
 def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:

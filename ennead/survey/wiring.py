@@ -70,6 +70,8 @@ class Wiring(NamedTuple):
         The types of box of this house.
     profiles, settings, faults, places : map of UnitId
         Of every unit that is there; faults only of units that have any.
+    own_delays : map of UnitId to map of port key to float, samples
+        What sockets add at the rate, of units of which that is stated or measured.
     in_use, every_cable : map of CableId to Cable
         The house's and the evening's; and those of every evening.
     sources, heard : tuple
@@ -91,6 +93,7 @@ class Wiring(NamedTuple):
     profiles: Mapping[UnitId, Profile]
     settings: Mapping[UnitId, Settings]
     faults: Mapping[UnitId, Mapping[str, str]]
+    own_delays: Mapping[UnitId, Mapping[str, float]]
     places: Mapping[UnitId, PlaceId | None]
     computers: Mapping[ComputerId, Computer]
     in_use: Mapping[CableId, Cable]
@@ -125,6 +128,16 @@ def _settings(
 
 def _faults(units: Mapping[UnitId, Unit]) -> dict[UnitId, Mapping[str, str]]:
     return {u.id: u.faults for u in units.values() if u.faults}
+
+
+def _own_delays(units: Mapping[UnitId, Unit], at_hand: Session, rate: int | None) -> dict[UnitId, dict[str, float]]:
+    now = rate or at_hand.rate_hz
+    found = {
+        u.id: {key: d.samples for key, several in u.delays.items() for d in several if d.rate_hz == now}
+        for u in units.values()
+        if u.delays
+    }
+    return {unit: delays for unit, delays in found.items() if delays}
 
 
 def _places(units: Mapping[UnitId, Unit]) -> dict[UnitId, PlaceId | None]:
@@ -414,6 +427,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "profiles": _profiles,
     "settings": _settings,
     "faults": _faults,
+    "own_delays": _own_delays,
     "places": _places,
     "computers": _computers,
     "in_use": _in_use,

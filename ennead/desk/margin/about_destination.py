@@ -1,12 +1,17 @@
 """What the margin says about a destination and its way."""
 
+from datetime import datetime
+
+from ennead.desk.margin.about_level import samples_of
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
+from ennead.edits.delays import set_loop_delay
 from ennead.edits.destinations import change_destination, send_out
 from ennead.reports.out_rows import way_of
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, PlacedDestination
+from ennead.survey.loop_delay import nearest, stale_since
 from ennead.survey.numbering import number_working
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey import Survey
@@ -37,6 +42,8 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     ]
     if destination.kind == "loop":
         facts.append(Fact("Comes back by", way.returns or "nothing yet"))
+        if destination.outputs and destination.returns:
+            facts.append(_measured_fact(survey, destination))
     facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=destination.pinned))
     facts.append(Fact("May tap another's output", "", edit=lambda on: said(tap=on == "1"), ticked=destination.tap))
     deeds: tuple[Deed, ...] = ()
@@ -48,6 +55,23 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
         )
     below = f"{'stereo' if destination.channels == 2 else 'mono'} {DESTINATION_LABELS[destination.kind]}"
     return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
+
+
+def _measured_fact(survey: Survey, loop: PlacedDestination) -> Fact:
+    """Return how late a loop was measured to be, and whether that still holds."""
+    last = nearest(survey, loop)
+    stale = stale_since(survey, loop, last) if last is not None else ""
+    label = "Measured delay, samples" + (f" (stale: {_STALE[stale]})" if stale else "")
+    text = f"Note the delay of {loop.name}"
+
+    def noted(typed: str) -> Change:
+        now = datetime.now().astimezone().isoformat(timespec="minutes")
+        return change(text, set_loop_delay, loop.id, samples_of(typed, f"the delay of {loop.name}"), now)
+
+    return Fact(label, "" if last is None else f"{last.samples:g}", edit=noted)
+
+
+_STALE = {"rate": "another rate", "buffer": "another buffer", "clock": "another clock", "wiring": "wired otherwise"}
 
 
 def destination_working(survey: Survey, destination: PlacedDestination) -> tuple[str, ...]:

@@ -2,11 +2,13 @@
 
 from ennead.desk.margin.notes import Fact
 from ennead.edits.change import Change, change
+from ennead.edits.delays import set_stop_delay
 from ennead.edits.settings import set_gain, set_output
 from ennead.studio.errors import BadValue
-from ennead.studio.house import Settings, Unit
+from ennead.studio.house import PortEnd, Settings, Unit
 from ennead.studio.profile import Port, Profile
 from ennead.studio.switches import gain_text, offers
+from ennead.survey.survey import Survey
 
 _STATES = (("on", "on"), ("off", "off"), ("fixed", "fixed at full level"))
 
@@ -27,6 +29,36 @@ def _gained(unit: Unit, port: Port, text: str) -> Change:
     except ValueError:
         raise BadValue(f"the gain of {port.label}", text, "Type a number of dB, or nothing.") from None
     return change(f"Note the gain of {unit.name} {port.label}", set_gain, unit.id, port.key, gain)
+
+
+def delay_facts(survey: Survey, end: PortEnd) -> list[Fact]:
+    """Return what passing a socket adds, where its box keeps time; a value of its own goes above the profile's."""
+    view, unit, port = survey.views[end.unit], survey.studio.units[end.unit], survey.studio.port(end)
+    own = next((d for d in unit.delays.get(end.port, ()) if d.rate_hz == survey.rate_hz), None)
+    if not view.profile.is_digital and own is None:
+        return []
+    held = view.delays[end.port]
+    how = "" if own is None else ", measured" if own.measured else ", stated for this box"
+    text = f"Note the delay at {unit.name} {port.label}"
+
+    def noted(typed: str) -> Change:
+        return change(text, set_stop_delay, end, samples_of(typed, f"the delay at {port.label}"))
+
+    return [Fact(f"Delay here, samples{how}", "" if held is None else f"{held:g}", edit=noted)]
+
+
+def samples_of(text: str, what: str) -> float | None:
+    """Return typed samples; None for nothing.
+
+    Raises
+    ------
+    BadValue
+    """
+    bare = text.strip().removesuffix("samples").strip().replace(",", ".").replace("−", "-")
+    try:
+        return float(bare) if bare else None
+    except ValueError:
+        raise BadValue(what, text, "Type a number of samples, or nothing.") from None
 
 
 def _stating(unit: Unit, port: Port, state: str) -> Change:

@@ -1,6 +1,6 @@
 """What the margin says about a port, or about the cable in it."""
 
-from ennead.desk.margin.about_level import level_facts
+from ennead.desk.margin.about_level import delay_facts, level_facts
 from ennead.desk.margin.about_unit import mode_fact
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
@@ -37,6 +37,7 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
                           edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1")))  # fmt: skip
     profile = studio.profile_of(end.unit)
     facts += level_facts(unit, port, survey.settings[unit.id], profile)
+    facts += delay_facts(survey, end)
     mode = profile.mode(port.format_mode) if port.format_mode else None
     if mode is not None:
         # What a socket carries is most easily changed where one looks at it.
