@@ -120,9 +120,9 @@ class InTheMargin(DeskCase):
         from ennead.drawings.layouts.selection import Selection
 
         for selection, fact, text, read in (
-            (Selection("destination", LOOP), "fact_Measured delay, samples", "-2,5",
+            (Selection("destination", LOOP), "fact_Delay, samples", "-2,5",
              lambda: [d.samples for d in self.studio.destinations[LOOP].measured]),
-            (Selection("port", "U1", "mic5"), "fact_Delay here, samples", "12", lambda: [d.samples for d in self.studio.units["U1"].delays.get("mic5", ())]),
+            (Selection("port", "U1", "mic5"), "fact_Delay, samples", "12", lambda: [d.samples for d in self.studio.units["U1"].delays.get("mic5", ())]),
         ):  # fmt: skip
             self.table.select(selection)
             self.settle()

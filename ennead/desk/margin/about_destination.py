@@ -43,7 +43,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     if destination.kind == "loop":
         facts.append(Fact("Comes back by", way.returns or "nothing yet"))
         if destination.outputs and destination.returns:
-            facts.append(_measured_fact(survey, destination))
+            facts += _measured_facts(survey, destination)
     facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=destination.pinned))
     facts.append(Fact("May tap another's output", "", edit=lambda on: said(tap=on == "1"), ticked=destination.tap))
     deeds: tuple[Deed, ...] = ()
@@ -57,18 +57,21 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
 
 
-def _measured_fact(survey: Survey, loop: PlacedDestination) -> Fact:
+def _measured_facts(survey: Survey, loop: PlacedDestination) -> list[Fact]:
     """Return how late a loop was measured to be, and whether that still holds."""
     last = nearest(survey, loop)
     stale = stale_since(survey, loop, last) if last is not None else ""
-    label = "Measured delay, samples" + (f" (stale: {_STALE[stale]})" if stale else "")
     text = f"Note the delay of {loop.name}"
 
     def noted(typed: str) -> Change:
         now = datetime.now().astimezone().isoformat(timespec="minutes")
         return change(text, set_loop_delay, loop.id, samples_of(typed, f"the delay of {loop.name}"), now)
 
-    return Fact(label, "" if last is None else f"{last.samples:g}", edit=noted)
+    facts = [Fact("Delay, samples", "" if last is None else f"{last.samples:g}", edit=noted)]
+    if last is not None:
+        when = last.at[:10] or rate_text(last.rate_hz)
+        facts.append(Fact("Measured", f"{when}; stale, {_STALE[stale]}" if stale else when))
+    return facts
 
 
 _STALE = {"rate": "another rate", "buffer": "another buffer", "clock": "another clock", "wiring": "wired otherwise"}

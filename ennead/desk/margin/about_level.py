@@ -38,13 +38,15 @@ def delay_facts(survey: Survey, end: PortEnd) -> list[Fact]:
     if not view.profile.is_digital and own is None:
         return []
     held = view.delays[end.port]
-    how = "" if own is None else ", measured" if own.measured else ", stated for this box"
     text = f"Note the delay at {unit.name} {port.label}"
 
     def noted(typed: str) -> Change:
         return change(text, set_stop_delay, end, samples_of(typed, f"the delay at {port.label}"))
 
-    return [Fact(f"Delay here, samples{how}", "" if held is None else f"{held:g}", edit=noted)]
+    facts = [Fact("Delay, samples", "" if held is None else f"{held:g}", edit=noted)]
+    if own is not None:
+        facts.append(Fact("Delay is", "measured" if own.measured else "stated for this box"))
+    return facts
 
 
 def samples_of(text: str, what: str) -> float | None:

@@ -17,6 +17,8 @@ _SHOW_MS = 12_000
 #: As wide as all figures are together at the usual size of text, with the session's name and without it, px.
 _ROOM_FOR_ALL: Final = 900
 _ROOM_FOR_WORDS: Final = 700
+#: As high as what is said beside them, px: three lines.
+_MOST_MESSAGE: Final = 58
 
 
 class Tally(QWidget):
@@ -68,6 +70,7 @@ class Tally(QWidget):
     def say(self, sentence: str) -> None:
         """Show a sentence for a while."""
         self._message.setText(sentence)
+        self._message.setToolTip(plain_tip(sentence))
         set_tone(self._message, "trouble")
         self._quiet.start()
 
@@ -125,13 +128,16 @@ class Tally(QWidget):
         loud = [f for f in findings if f.severity != "note"]
         worst = loud[0].severity if loud else "note"
         words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
-        name = self._table.studio.current.name
+        name, leader = self._table.studio.current.name, leader_text(self._table)
         self._fit()
+        self._figures["leader"].setToolTip(plain_tip(leader))
+        # A long sentence beside large figures never takes the room of the sheet; the whole of it is in its tip.
+        self._message.setMaximumHeight(theme.px(_MOST_MESSAGE))
         self._figures["session"].setToolTip(plain_tip(name))
         texts = {
             "session": theme.elided(name, theme.px(190)),
             "rate": f"{self._word('rate')}{samples_text(survey) if survey.pull_ppm else rate_text(survey.rate_hz)}",
-            "leader": f"{self._word('clock')}{leader_text(self._table)}",
+            "leader": f"{self._word('clock')}{theme.elided(leader, theme.px(190 if self.width() >= theme.px(_ROOM_FOR_ALL) else 120))}",
             "inputs": f"{self._word('inputs')}{placed} of {len(survey.runs)} arrive",
             "findings": words,
         }
@@ -144,7 +150,11 @@ class Tally(QWidget):
             self._show_disk()
         if not self._quiet.isActive():
             step = next_step(survey)
-            self._message.setText(f"Next: {step.text} (sheet {BY_NAME[step.sheet].number})." if step else "")
+            text = f"Next: {step.text} (sheet {BY_NAME[step.sheet].number})." if step else ""
+            self._message.setToolTip(plain_tip(text))
+            # Where the figures fill the row, a column of single words would say nothing.
+            taken = sum(w.sizeHint().width() for w in (*self._figures.values(), self._disk) if not w.isHidden())
+            self._message.setText(text if self.width() - taken > theme.px(170) else "")
             set_tone(self._message, "accent")
 
 
