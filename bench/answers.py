@@ -34,6 +34,7 @@ from ennead.planning.routing.placing import place_anew, place_at_number
 from ennead.planning.routing.placing_out import place_out_at_number
 from ennead.planning.routing.why import Elsewhere, why_here, why_not_there
 from ennead.reports.next_step import boxes_apart, next_step
+from ennead.reports.sheet_of import sheet_of_step
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
@@ -134,7 +135,9 @@ def _plain(value: Any) -> Any:
 def _questions(studio: Studio) -> Iterator[tuple[str, Any]]:
     """Yield what the window's questions are answered with."""
     survey = Survey(studio)
-    yield "next", [_said(lambda: next_step(survey)), boxes_apart(survey), likely_pair(survey)]
+    step = next_step(survey)
+    told = None if step is None else {"text": step.text, "sheet": sheet_of_step(step.step)}
+    yield "next", [told, boxes_apart(survey), likely_pair(survey)]
     yield "balance", [_said(lambda: balance(survey)), _said(lambda: output_balance(survey))]
     sources, destinations = list(studio.current.sources)[:4], list(studio.current.destinations)[:3]
     ends = [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]

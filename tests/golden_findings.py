@@ -12,6 +12,7 @@ from pathlib import Path
 
 from ennead.checks.finding import Finding
 from ennead.files.interchange import to_json
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.document import Studio
 
 _PATH = Path(__file__).resolve().parent / "golden" / "findings.json"
@@ -36,7 +37,7 @@ def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
     """Compare what a rule says with what was written down of that studio."""
     key = f"{rule} {hashlib.sha256(to_json(studio).encode()).hexdigest()[:12]}"
     said = json.loads(json.dumps([
-        [f.severity, f.sheet, f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working] for f in found
+        [f.severity, sheet_of(f), f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working] for f in found
     ]))  # fmt: skip
     if not _WRITES and kept.get("shape") != [[SHAPE]]:
         raise AssertionError(

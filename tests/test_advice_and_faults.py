@@ -14,6 +14,7 @@ from ennead.planning.growing.remedies import find_remedies
 from ennead.planning.routing.placing import NoPlace, place_at_port
 from ennead.planning.routing.placing_out import place_out_at_number
 from ennead.reports.next_step import next_step
+from ennead.reports.sheet_of import sheet_of, sheet_of_step
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, findings, one_fibre, plug, rig
@@ -172,6 +173,7 @@ class NeverOneFailingRule(Case):
             raise LookupError("nothing there")
             yield
 
+        broken.__module__ = "ennead.checks.formats_disagree"
         studio = plug(one_fibre(), "Ribbon", "U1", "mic1", kind="ribbon")
         whole = [f.rule for f in find_all(Survey(studio))]
         held = CHECKS["links"]
@@ -186,7 +188,7 @@ class NeverOneFailingRule(Case):
         self.assertEqual([f.rule for f in found if f.rule != "rule_failed"], whole)
         (failed,) = [f for f in found if f.rule == "rule_failed"]
         self.assertRegex(failed.working[0], r"^\w+ in \w+, line \d+ of \w+\.py$")
-        self.assertEqual((failed.severity, failed.sheet), ("trouble", "Links"))
+        self.assertEqual((failed.severity, sheet_of(failed)), ("trouble", "Links"))
         self.assertIn("LookupError", failed.working[0])
 
 
@@ -209,7 +211,7 @@ class WhatComesNext(Case):
     def test_two_boxes_that_stand_apart_are_connected_next(self):
         apart = add_source(rig(INTERFACE, "eight-preamp optical expander"), "Fiddle")
         step = next_step(Survey(apart))
-        self.assertEqual(step.sheet, "Links")
+        self.assertEqual(sheet_of_step(step.step), "Links")
         self.assertIn("connect the expander", step.text)
         joined = connect(apart, end("U2", "optical_out"), end("U1", "optical_in"))
         self.assertIn("Allocate", next_step(Survey(joined)).text)

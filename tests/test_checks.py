@@ -19,6 +19,7 @@ from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.profiles import shelf, shelf_profile
 from ennead.planning.fixing import change_of
 from ennead.planning.seating.allocation import allocate
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.errors import BadValue, EnneadError
 from ennead.studio.house import Attachment, Cable
 from ennead.survey.survey import Survey
@@ -381,7 +382,9 @@ class AllRules(unittest.TestCase):
             studio = random_studio(seed)
             for found in find_all(Survey(studio)):
                 self.assertTrue(
-                    found.message and found.why and found.sheet in ("Session", "Rig", "Links", "Clock", "Lines", "Bays")
+                    found.message
+                    and found.why
+                    and sheet_of(found) in ("Session", "Rig", "Links", "Clock", "Lines", "Bays")
                 )
                 for fix in found.fixes:
                     try:

@@ -22,6 +22,7 @@ from ennead.planning.laying.layout_texts import layout_text, neighbour_texts
 from ennead.planning.laying.neighbours import Awkward, Ground, Nature, at_least, awkward, lacking
 from ennead.planning.laying.pairing import Bench, in_order, lay, saved_by
 from ennead.planning.laying.tidying import in_blocks, tidied
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, Wire
@@ -303,7 +304,9 @@ class Studios(unittest.TestCase):
             self.assertEqual(arriving(after), arriving(studio))
             self.assertLess(found.cords_after, found.cords_before)
             self.assertEqual((found.saved, found.saved >= found.plain), (found.bound, True))
-            self.assertEqual([f for f in find_all(Survey(after)) if f.sheet == "Bays" and f.severity == "trouble"], [])
+            self.assertEqual(
+                [f for f in find_all(Survey(after)) if sheet_of(f) == "Bays" and f.severity == "trouble"], []
+            )
             self.assertEqual(after.scene, studio.scene)
             self.assertEqual(lay_out(after).change.steps, ())
             bay = after.bays[UnitId("U19")]

@@ -245,14 +245,14 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
     A rule that fails becomes a finding itself, and all others go on.
     """
     found: list[Finding] = []
-    for subject, checks in CHECKS.items():
+    for checks in CHECKS.values():
         for check in checks:
             try:
                 found += survey.once(check)
             except Exception as error:
                 if strict:
                     raise
-                found.append(_failed(subject, check, error))
+                found.append(_failed(check, error))
     missing = survey.evening.missing
     if missing:
         # Findings about a missing box are left out: it is not there to be set right.
@@ -260,18 +260,7 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=rank))
 
 
-#: The sheet on which the rules about a subject are best seen.
-_SHEETS: Final[dict[str, str]] = {
-    "clock": "Clock",
-    "computers": "Rig",
-    "links": "Links",
-    "sources": "Lines",
-    "destinations": "Lines",
-    "bays": "Bays",
-}
-
-
-def _failed(subject: str, check: Check, error: Exception) -> Finding:
+def _failed(check: Check, error: Exception) -> Finding:
     """Return what is said of a rule that failed; the details are logged."""
     import logging
     import traceback
@@ -280,7 +269,7 @@ def _failed(subject: str, check: Check, error: Exception) -> Finding:
     logging.getLogger("ennead").error("the rule %s failed", rule, exc_info=error)
     last = traceback.extract_tb(error.__traceback__)[-1]
     return Finding(
-        "rule_failed", "trouble", _SHEETS[subject], rule, (),
+        "rule_failed", "trouble", rule, (),
         f"This rule failed: {rule.replace('_', ' ')}. What it would have said is not known.",
         "Something in this studio is other than the program expects, so that a fault of that kind would go unseen. All other "
         "rules were asked. Undo the last edit if it began with it, and keep the file for whoever mends the program.",

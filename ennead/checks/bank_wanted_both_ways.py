@@ -22,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = survey.units[unit].name
         need, must_not = (", ".join(survey.source_by_id[s].name for s in those[:3]) for those in (on, off))
         yield Finding(
-            "bank_wanted_both_ways", "trouble", "Lines", off[0], (*on, *off, unit),
+            "bank_wanted_both_ways", "trouble", off[0], (*on, *off, unit),
             f"{name}'s {bank.label} is off; it would have to be on for {need} and stay off for {must_not}.",
             "One of them is silent, or the other in danger: the switch serves all its sockets.",
             tuple(Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in (off[0], on[0])),

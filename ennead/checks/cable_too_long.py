@@ -28,7 +28,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "cable_too_long",
             "caution",
-            "Links",
             link.cable,
             (link.cable, link.start.unit, link.end.unit),
             f"{link.cable} is {length:g} m; {link.label} over {'good fibre' if link.of.grade else 'plastic fibre' if fibre else 'this cable'} "

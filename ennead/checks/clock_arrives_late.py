@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if link is None or not link.digital or late <= left:
             continue
         yield Finding(
-            "clock_arrives_late", "caution", "Clock", cable, (cable, link.start.unit, link.end.unit),
+            "clock_arrives_late", "caution", cable, (cable, link.start.unit, link.end.unit),
             f"{cable} is {length:g} m long: what arrives is {late:.3g} µs late.",
             "A receiver need not accept more than a quarter of a frame; beyond it the channel slips by a sample against the others.",
             (),

@@ -42,7 +42,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_does_not_arrive",
             "trouble",
-            "Clock",
             unit.id,
             (unit.id,),
             message,

@@ -31,7 +31,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         text = "Run at the rate itself"
         within = [f"{grade} (±{ppm:g} ppm)" for grade, ppm in TOLERANCE_PPM.items() if abs(pull) <= ppm]
         yield Finding(
-            "clock_off_its_range", "trouble", "Clock", clock.unit, (clock.unit, link.start.unit, link.cable),
+            "clock_off_its_range", "trouble", clock.unit, (clock.unit, link.start.unit, link.cable),
             f"{name} does not lock to {there} at {samples_text(survey)}.",
             "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or click. "
             "Run at the rate itself, or put a box that follows further in its place.",

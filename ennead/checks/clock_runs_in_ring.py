@@ -20,7 +20,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_runs_in_ring",
             "trouble",
-            "Clock",
             ring[0],
             domain.units,
             f"{names} follow each other; nobody leads.",

@@ -44,7 +44,6 @@ def _finding(survey: Parts, computer: Computer, unit: UnitId) -> Finding | None:
     return Finding(
         "computer_resamples",
         "caution",
-        "Clock",
         unit,
         (unit, computer.id),
         message,

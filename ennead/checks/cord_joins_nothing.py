@@ -21,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         lack = "nothing listens to it" if net is not None and net.drivers else "nothing drives it"
         text, cord_said = f"Pull cord {cord.id}", cord_text(survey, cord)
         yield Finding(
-            "cord_joins_nothing", "caution", "Bays", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
+            "cord_joins_nothing", "caution", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
             f"{cord_said[:1].upper()}{cord_said[1:]} carries nothing: {lack}.",
             "It is one point beside the one that was meant, or what it was for has gone.",
             (Fix(text, change(text, pull_cord, cord.id)),), cause=("unheard" if net is not None and net.drivers else "undriven",),

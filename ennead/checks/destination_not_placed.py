@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
         if lacks:
             yield Finding(
-                "destination_not_placed", "caution", "Lines", destination.id, (destination.id,),
+                "destination_not_placed", "caution", destination.id, (destination.id,),
                 f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
                 (Fix("Allocate", Wish("allocate", destination.id)),),

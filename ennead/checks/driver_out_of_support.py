@@ -28,7 +28,6 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "driver_out_of_support",
                 "caution",
-                "Rig",
                 unit,
                 (unit, computer.id),
                 f"{name}'s driver is stated up to system {stated}; {computer.name} runs {computer.system}.",

@@ -42,7 +42,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "faulty_port_used",
             "trouble" if names else "note",
-            "Lines" if names else "Rig",
             subject,
             (*cables, end.unit, *over.sources, *over.destinations),
             f"{survey.end_text(end)} is out of service: {note}.",

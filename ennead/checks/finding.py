@@ -38,8 +38,6 @@ class Finding:
     ----------
     rule : str
         Name of the rule: the module in `ennead.checks`.
-    sheet : str
-        The sheet on which it is best seen.
     subject : str
         Id of what it is about.
     concerns : tuple of str
@@ -53,7 +51,6 @@ class Finding:
 
     rule: str
     severity: Severity
-    sheet: str
     subject: str
     concerns: tuple[str, ...]
     message: str

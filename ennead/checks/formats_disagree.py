@@ -29,7 +29,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "formats_disagree",
             "trouble",
-            "Links",
             link.cable,
             (link.cable, link.end.unit, link.start.unit, *dict.fromkeys(silent)),
             f"{end}'s {survey.port(link.end).label} is set to {takes}, but {start} sends {sends} ({link.cable}).",

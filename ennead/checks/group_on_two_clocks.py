@@ -25,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         units = survey.units
         yield Finding(
-            "group_on_two_clocks", "trouble", "Lines", members[0].id, (*(s.id for s in members), *where),
+            "group_on_two_clocks", "trouble", members[0].id, (*(s.id for s in members), *where),
             f"{name} is spread over {len(where)} clocks.",
             "Its channels drift against each other while they are recorded; no later shift puts that right. Join the clocks or move the group.",
             (Fix(f"Find places for {name}", Wish("allocate", members[0].id)),),

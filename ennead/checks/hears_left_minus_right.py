@@ -21,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Pull {link.cable}"
         yield Finding(
-            "hears_left_minus_right", "trouble", "Rig", link.end.unit, (link.cable, link.end.unit, link.start.unit),
+            "hears_left_minus_right", "trouble", link.end.unit, (link.cable, link.end.unit, link.start.unit),
             f"{survey.end_text(link.end)} hears left minus right of {survey.end_text(link.start)}.",
             "A balanced input takes the ring away from the tip: voices in the middle are gone, the rest is thin. "
             "A stereo lead to two inputs, or to one with only the tip joined, keeps them.",

@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         share = level.impedance_ohm / (level.impedance_ohm + source.impedance_ohm)
         yield Finding(
-            "input_loads_source", "caution", "Lines", source.id, (source.id, cable.end.unit),
+            "input_loads_source", "caution", source.id, (source.id, cable.end.unit),
             f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on {source.impedance_ohm:g} Ω.",
             "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of higher impedance.",
             (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),

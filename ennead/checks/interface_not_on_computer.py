@@ -24,7 +24,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "interface_not_on_computer",
             "caution",
-            "Rig",
             unit.id,
             (unit.id,),
             f"{unit.name} is not on the computer.",

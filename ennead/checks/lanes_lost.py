@@ -27,7 +27,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "lanes_lost",
             "trouble",
-            "Lines",
             run.source,
             (run.source, *((run.gap.unit,) if run.gap.unit else ())),
             f"{run.signal} does not get through: {gap_text(survey, run)}",

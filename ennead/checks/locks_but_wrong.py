@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         start, end = survey.units[link.start.unit].name, survey.units[link.end.unit].name
         yield Finding(
-            "locks_but_wrong", "trouble", "Links", link.cable, (link.cable, link.end.unit, link.start.unit),
+            "locks_but_wrong", "trouble", link.cable, (link.cable, link.end.unit, link.start.unit),
             f"{end} would lock to {start} over {link.cable} and still hear wrong audio.",
             "The lock light is steady, so that one looks for the fault everywhere else. " + _why(survey, link, same_rate=same_rate),
             _fixes(survey, link, same_rate=same_rate),

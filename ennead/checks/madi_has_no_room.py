@@ -30,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         needs = madi_bit_s(channels, rate) / 1e6
         text = "Run at the rate itself"
         yield Finding(
-            "madi_has_no_room", "trouble", "Links", link.cable, (link.cable, link.start.unit, link.end.unit),
+            "madi_has_no_room", "trouble", link.cable, (link.cable, link.start.unit, link.end.unit),
             f"{link.cable} carries nothing: {channels} MADI channels do not fit at {samples_text(survey)}.",
             "The line is full at the nominal rate already. In 56-channel mode there is room for varispeed.",
             (*_fewer(survey, link), Fix(text, change(text, set_pull, 0.0))),

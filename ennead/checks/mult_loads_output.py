@@ -36,7 +36,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = _text(survey, net.drivers[0])
         listed = ", ".join(_text(survey, c) for c in net.receivers)
         yield Finding(
-            "mult_loads_output", "caution", "Bays", points[0][0], tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
+            "mult_loads_output", "caution", points[0][0], tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
             "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of them.",
             (), (f"on it: {listed}", f"{' ∥ '.join(f'{z:g}' for z in stated)} Ω = {together:.0f} Ω",

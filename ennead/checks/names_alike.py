@@ -18,7 +18,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "names_alike",
             "note",
-            "Session",
             sources[0],
             tuple(sources),
             f"{len(sources)} tracks are called “{name}”.",

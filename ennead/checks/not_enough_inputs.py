@@ -23,7 +23,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "not_enough_inputs",
             "trouble",
-            "Session",
             need.key,
             need.sources,
             f"{need.needed} {need.label} are needed and {need.available} are there at {rate}.",

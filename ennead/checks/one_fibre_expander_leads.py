@@ -20,7 +20,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "one_fibre_expander_leads",
             "trouble",
-            "Clock",
             must,
             domain.units,
             f"{_with_one(survey, domain)}{name} has to lead the clock: sound and clock both run one way, from it to "

@@ -21,7 +21,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "outputs_have_no_way_back",
             "note",
-            "Links",
             unit.id,
             (unit.id,),
             f"{unit.name}'s {fed} outputs stay silent: no cable comes back to its {back}.",

@@ -23,7 +23,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pair_split",
             "caution" if apart else "note",
-            "Lines",
             source.id,
             (source.id, left.unit, right.unit),
             f"{source.name} sits on {places}, which are no pair.",

@@ -36,7 +36,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "phantom_missing",
             "caution" if can else "trouble",
-            "Lines",
             source.id,
             (source.id, unit.id),
             message,

@@ -43,7 +43,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "phantom_reaches_forbidden",
             "trouble",
-            "Lines",
             source.id,
             (source.id, unit.id, cable.id),
             f"48 V would reach {source.name}, which forbids it.",

@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Put a passive DI box behind {source.name}"
         yield Finding(
-            "pickup_cable_long", "caution", "Lines", source.id, (source.id, cable.end.unit),
+            "pickup_cable_long", "caution", source.id, (source.id, cable.end.unit),
             f"{source.name} runs over {cable.length_m:g} m without a DI box.",
             "The cable's capacitance takes the treble of a high-impedance pickup, and it hums. A DI box beside the player cures both.",
             (Fix(text, change(text, change_source, source.id, di="passive")),),

@@ -15,7 +15,6 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "power_down_first",
                     "note",
-                    "Rig",
                     unit,
                     (unit, computer.id),
                     f"Before you plug {survey.units[unit].name} into {computer.name}: {caution}",

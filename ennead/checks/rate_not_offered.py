@@ -22,7 +22,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "rate_not_offered",
             "trouble",
-            "Clock",
             unit.id,
             (unit.id,),
             f"{unit.name} does not run at {rate_text(survey.rate_hz)}.",

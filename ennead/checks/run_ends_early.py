@@ -30,7 +30,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "run_ends_early",
             "trouble",
-            "Lines",
             source.id,
             (source.id, *((run.gap.unit,) if run.gap.unit else ())),
             f"{source.name} does not reach the computer: {gap_text(survey, run)}",

@@ -38,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)
         ]
         yield Finding(
-            "second_fibre_missing", "trouble", "Links", gap.unit,
+            "second_fibre_missing", "trouble", gap.unit,
             (gap.unit, beside[0].end.unit, beside[0].cable, *(r.source for r in survey.broken_runs if r.signal in lost and r.source)),
             f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
             "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the other socket.",

@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
         texts = [f"Pull {cord_text(survey, cord)}" for cord in cords]
         yield Finding(
-            "signal_orphaned", "trouble", "Bays", cords[0].id,
+            "signal_orphaned", "trouble", cords[0].id,
             (*(c.id for c in cords), unit, *((run.source,) if run.source else ())),
             f"{name} ends at {start}: a plug breaks its normal to {end}.",
             "What came by itself yesterday stays silent tonight, and every box looks right.",

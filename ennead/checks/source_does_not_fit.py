@@ -19,7 +19,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "source_does_not_fit",
             "trouble",
-            "Lines",
             source.id,
             (source.id, cable.end.unit),
             f"{reason[:1].upper()}{reason[1:]}.",

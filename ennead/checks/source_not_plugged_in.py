@@ -22,7 +22,6 @@ def check(survey: Parts) -> Iterator[Finding]:
     yield Finding(
         "source_not_plugged_in",
         "caution",
-        "Lines",
         waiting[0],
         tuple(waiting),
         message,

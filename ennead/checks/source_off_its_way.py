@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         reason = sentence(survey, source, point.port, point.end, against) if against is not None else ""
         if reason:
             yield Finding(
-                "source_off_its_way", "caution", "Lines", source.id, (source.id, point.unit),
+                "source_off_its_way", "caution", source.id, (source.id, point.unit),
                 f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),

@@ -30,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         if len(able) >= wish:
             continue
         yield Finding(
-            "spare_missing", "caution", "Session", need, (),
+            "spare_missing", "caution", need, (),
             f"{wish} {_NAMES[need]} are to stay free, and {len(able)} are.",
             "When one crackles in the middle of a take there is none to go to.",
             (), (f"free and in service: {len(able)}; wished: {wish}",),

@@ -30,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 () if cable is None else (Fix(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id)),)
             )
             yield Finding(
-                "speaker_level_on_bay", "trouble", "Bays", points[0][0], (points[0][0], key, *((cable.id,) if cable else ())),
+                "speaker_level_on_bay", "trouble", points[0][0], (points[0][0], key, *((cable.id,) if cable else ())),
                 f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(PortEnd(*points[0]))}.",
                 "A plug shorts an amplifier in passing and burns its contact; a line input beside it is destroyed. "
                 "Wire loudspeakers from the amplifier directly, by somebody who knows how.",

@@ -17,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         names = " and ".join(survey.units[u].name for u in deaf)
         yield Finding(
-            "two_cannot_follow", "trouble", "Clock", deaf[0], tuple(deaf),
+            "two_cannot_follow", "trouble", deaf[0], tuple(deaf),
             f"{names} can follow nobody, so no unit can lead them all.",
             "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join one of "
             "them by its analogue sockets, or through an input that resamples.",

@@ -34,7 +34,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "two_leaders",
             "trouble",
-            "Clock",
             domain.leaders[0],
             domain.units,
             message,

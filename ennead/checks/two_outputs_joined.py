@@ -30,7 +30,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "two_outputs_joined",
             "trouble",
-            "Bays" if cords else "Rig",
             cords[0].id if cords else unit,
             (unit, *(c.id for c in cords), *(c.id for c in cables), *dict.fromkeys(key for key, *_ in net.drivers)),
             f"{names} both feed {where}." if len(net.drivers) == 2 else f"{names} all feed {where}.",

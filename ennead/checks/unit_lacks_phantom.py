@@ -33,7 +33,6 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "unit_lacks_phantom",
             "trouble",
-            "Lines",
             link.start.unit,
             (link.start.unit, unit.id, link.cable),
             message,

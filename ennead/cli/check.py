@@ -11,6 +11,7 @@ from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.fixing import change_of
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.errors import BadValue
 from ennead.studio.set_aside import SetAside
 from ennead.survey.survey import Survey
@@ -80,7 +81,7 @@ def finding_row(finding: Finding) -> dict[str, Any]:
     return {
         "rule": finding.rule,
         "severity": finding.severity,
-        "sheet": finding.sheet,
+        "sheet": sheet_of(finding),
         "subject": finding.subject,
         "message": finding.message,
         "why": finding.why,

@@ -8,10 +8,10 @@ from ennead.survey.survey import Survey
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """A sentence and the name of the sheet it is done on."""
+    """A sentence, and what is to be done: ``list``, ``shelf``, ``computer``, ``link``, ``ends`` or ``allocate``."""
 
     text: str
-    sheet: str
+    step: str
 
 
 def boxes_apart(survey: Survey) -> str | None:
@@ -35,14 +35,14 @@ def next_step(survey: Survey) -> NextStep | None:
     if any(r.driver for r in survey.runs):
         return None
     if not studio.current.sources:
-        return NextStep("type or paste what has to come in", "Session")
+        return NextStep("type or paste what has to come in", "list")
     if not any(studio.profiles[u.profile].driver_maps for u in studio.units.values()):
-        return NextStep("take your interface from the shelf", "Rig")
+        return NextStep("take your interface from the shelf", "shelf")
     if not survey.numbering.inputs:
-        return NextStep("put your interface on the computer", "Rig")
+        return NextStep("put your interface on the computer", "computer")
     apart = boxes_apart(survey)
     if apart is not None:
-        return NextStep(f"connect {apart}", "Links")
+        return NextStep(f"connect {apart}", "link")
     if any(r.gap and r.gap.cause != "unplaced" for r in survey.runs):
-        return NextStep("see where the lines end", "Lines")
-    return NextStep("press Allocate and read your driver numbers", "Lines")
+        return NextStep("see where the lines end", "ends")
+    return NextStep("press Allocate and read your driver numbers", "allocate")

@@ -3,6 +3,8 @@
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from ennead.desk.shell.sheet_list import BAYS, LINES, RIG, SESSION
+
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QMainWindow
 
@@ -80,23 +82,23 @@ class ActionGroups(_Base):
     @property
     def rig_sheet(self) -> "RigSheet":
         """The Rig sheet."""
-        sheet: RigSheet = self.sheets[2]  # type: ignore[assignment]
+        sheet: RigSheet = self.sheets[RIG]  # type: ignore[assignment]
         return sheet
 
     @property
     def bays_sheet(self) -> "BaysSheet":
         """The bays; made where it is asked for."""
-        sheet: BaysSheet = self.sheets[6]  # type: ignore[assignment]
+        sheet: BaysSheet = self.sheets[BAYS]  # type: ignore[assignment]
         return sheet
 
     @property
     def lines_sheet(self) -> "LinesSheet":
         """The Lines sheet."""
-        sheet: LinesSheet = self.sheets[5]  # type: ignore[assignment]
+        sheet: LinesSheet = self.sheets[LINES]  # type: ignore[assignment]
         return sheet
 
     @property
     def session_sheet(self) -> "SessionSheet":
         """The Session sheet."""
-        sheet: SessionSheet = self.sheets[1]  # type: ignore[assignment]
+        sheet: SessionSheet = self.sheets[SESSION]  # type: ignore[assignment]
         return sheet

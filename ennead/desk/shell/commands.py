@@ -3,7 +3,8 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Final
 
-from ennead.desk.shell.sheet_list import SHEETS
+from ennead.desk.shell.sheet_list import BAYS, LINES, RIG, SHEETS
+from ennead.desk.shell.sheet_list import SESSION as INPUT_LIST
 from ennead.studio.record import record
 
 if TYPE_CHECKING:
@@ -35,7 +36,7 @@ class Command:
 
 
 def _wire_rears(window: "Window") -> None:
-    window.go(6)
+    window.go(BAYS)
     window.bays_sheet.wire_button.toggle()
 
 
@@ -105,12 +106,12 @@ COMMANDS: Final[tuple[Command, ...]] = (
 
 
 def _session_page(window: "Window", way: str) -> None:
-    window.go(1)
+    window.go(INPUT_LIST)
     window.session_sheet.way.choose(way)
 
 
 def _allocate(window: "Window") -> None:
-    window.go(5)
+    window.go(LINES)
     window.lines_sheet.allocate()
 
 
@@ -119,7 +120,7 @@ WISHES: Final[dict[str, "Callable[[Window], object]"]] = {
     "allocate": _allocate,
     "list": lambda w: _session_page(w, "in"),
     "outs": lambda w: _session_page(w, "out"),
-    "shelf": lambda w: w.go(2),
+    "shelf": lambda w: w.go(RIG),
     **{c.name: c.do for c in COMMANDS if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead")},
 }
 

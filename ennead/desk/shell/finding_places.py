@@ -40,11 +40,13 @@ def selection_of(studio: Studio, key: str) -> Selection:
 
 def count_by_sheet(findings: "tuple[Finding, ...]") -> dict[int, tuple[int, str]]:
     """Return for each sheet how many findings above a note are open, and the worst severity."""
+    from ennead.reports.sheet_of import sheet_of
+
     counts: dict[int, tuple[int, str]] = {}
     for finding in findings:
         if finding.severity == "note":
             continue
-        number = BY_NAME[finding.sheet].number
+        number = BY_NAME[sheet_of(finding)].number
         count, worst = counts.get(number, (0, finding.severity))
         counts[number] = (count + 1, worst)
     return counts

@@ -14,7 +14,7 @@ from ennead.desk.shell.finding_places import count_by_sheet, selection_of
 from ennead.desk.shell.looks import Looks
 from ennead.desk.shell.menus import add_choices, all_actions, build_menus, fill_menus
 from ennead.desk.shell.sheet_box import SheetBox
-from ennead.desk.shell.sheet_list import BY_NAME, SHEETS
+from ennead.desk.shell.sheet_list import BY_NAME, LINES, RIG, SESSION, SHEETS
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import Preferences
 from ennead.desk.widgets.navigation import Navigation
@@ -53,7 +53,7 @@ class Window(ActionGroups, QMainWindow):
             signal.connect(self._refresh)
         book.changed.connect(self._dress)
         table.wished.connect(self._wished)
-        self.go(1)
+        self.go(SESSION)
         self._refresh()
 
     @cached_property
@@ -118,19 +118,19 @@ class Window(ActionGroups, QMainWindow):
         self.places.why(key, end)
 
     def _show_proposal(self, proposal: "Proposal") -> None:
-        self.go(5)
+        self.go(LINES)
         self.lines_sheet.show_proposal(proposal)
 
     def _take_box(self, profile: "Profile") -> None:
-        self.go(2)
+        self.go(RIG)
         self.rig_sheet.take(profile)
 
     def _made(self, number: int, sheet: QWidget) -> None:
-        if number == 5:
+        if number == LINES:
             self._fill_menus()
             sheet.proposing.connect(self.actions_by_name["drop_proposal"].setEnabled)  # type: ignore[attr-defined]
             sheet.asked.connect(self._ask_why)  # type: ignore[attr-defined]
-        elif number == 2:
+        elif number == RIG:
             shelf = sheet.shelf  # type: ignore[attr-defined]
             shelf.describe_wanted.connect(self.boxes.describe_box)
             shelf.edit_wanted.connect(self.boxes.edit_profile)
@@ -154,8 +154,10 @@ class Window(ActionGroups, QMainWindow):
         if not loud:
             self.table.select(NOTHING)
             return
+        from ennead.reports.sheet_of import sheet_of
+
         here = self.table.selection
-        places = [(BY_NAME[f.sheet].number, selection_of(self.table.studio, f.subject)) for f in loud]
+        places = [(BY_NAME[sheet_of(f)].number, selection_of(self.table.studio, f.subject)) for f in loud]
         at = next((i for i, p in enumerate(places) if p[1] == here), -1)
         self.go(*places[(at + 1) % len(places)])
 
@@ -188,7 +190,7 @@ class Window(ActionGroups, QMainWindow):
         """Show on the run charts what stands instead of the plan, or the plan again."""
         self.table.trace_standing(not self.table.standing)
         if self.table.standing:
-            self.go(5)
+            self.go(LINES)
 
     def _dress(self) -> None:
         # The margin's page is built anew for another theme anyway; dressing the old one first would be for nothing.
@@ -215,7 +217,7 @@ class Window(ActionGroups, QMainWindow):
 
     def read_list(self) -> None:
         """Read an input list from a file into the session."""
-        self.go(1)
+        self.go(SESSION)
         self.files.read_list()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ennead.checks.finding import Fix
 from ennead.desk.shell.finding_places import selection_of
-from ennead.desk.shell.sheet_list import BY_NAME
+from ennead.desk.shell.sheet_list import BY_NAME, LINES, RIG
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.drawings.layouts.selection import Selection
@@ -40,12 +40,12 @@ class Find:
 def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
     """Return all that can be found: sources, driver numbers, units, ports, cables, findings, actions."""
     survey, studio = table.survey, table.studio
-    finds = [Find(f"{s.name}  ·  source", s.name, 5, Selection("source", s.id)) for s in studio.session_sources]
+    finds = [Find(f"{s.name}  ·  source", s.name, LINES, Selection("source", s.id)) for s in studio.session_sources]
     finds += _driver_finds(survey)
     for unit in studio.units.values():
         profile = studio.profiles[unit.profile]
         finds.append(
-            Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", 2, Selection("unit", unit.id))
+            Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", RIG, Selection("unit", unit.id))
         )
         finds += [
             Find(
@@ -58,10 +58,12 @@ def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
         ]
     for cable in table.survey.every_cable.values():
         text = f"Cable {cable.id}  ·  {' → '.join(studio.ends_text(cable))}"
-        sheet = 2 if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else 5
+        sheet = RIG if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else LINES
         finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
+    from ennead.reports.sheet_of import sheet_of
+
     for finding in table.findings:
-        sheet = BY_NAME[finding.sheet].number
+        sheet = BY_NAME[sheet_of(finding)].number
         finds.append(Find(f"▲ {finding.message}", finding.message, sheet, selection_of(studio, finding.subject)))
         finds += [Find(f"→ {fix.text}", f"fix {fix.text}", fix=fix) for fix in finding.fixes]
     finds += [Find(fix.text, fix.text, fix=fix) for fix in _menu_settings(survey)]
@@ -119,9 +121,9 @@ def _driver_finds(survey: Survey) -> list[Find]:
         there = run.track if run else "free" if driver.channel.live else "dead"
         text = f"Driver input {driver.number}  ·  {unit} {driver.label}  ·  {there}"
         if run and run.source:
-            finds.append(Find(text, text, 5, Selection("source", run.source)))
+            finds.append(Find(text, text, LINES, Selection("source", run.source)))
         elif driver.channel.port:
-            finds.append(Find(text, text, 2, Selection("port", driver.unit, driver.channel.port)))
+            finds.append(Find(text, text, RIG, Selection("port", driver.unit, driver.channel.port)))
     return finds
 
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
-from ennead.desk.shell.sheet_list import BY_NAME
+from ennead.desk.shell.sheet_list import BY_NAME, CLOCK, LINES, SESSION
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
@@ -35,7 +35,13 @@ class Tally(QWidget):
         row = QHBoxLayout(self)
         self._row = row
         self._figures: dict[str, QPushButton] = {}
-        for key, sheet in (("session", 1), ("rate", 1), ("leader", 4), ("inputs", 5), ("findings", 0)):
+        for key, sheet in (
+            ("session", SESSION),
+            ("rate", SESSION),
+            ("leader", CLOCK),
+            ("inputs", LINES),
+            ("findings", 0),
+        ):
             figure = QPushButton()
             figure.setFlat(True)
             figure.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -119,6 +125,7 @@ class Tally(QWidget):
             self.setMinimumHeight(theme.px(34))
             return
         from ennead.reports.next_step import next_step
+        from ennead.reports.sheet_of import sheet_of_step
         from ennead.survey.words import samples_text
 
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
@@ -150,7 +157,7 @@ class Tally(QWidget):
             self._show_disk()
         if not self._quiet.isActive():
             step = next_step(survey)
-            text = f"Next: {step.text} (sheet {BY_NAME[step.sheet].number})." if step else ""
+            text = f"Next: {step.text} (sheet {BY_NAME[sheet_of_step(step.step)].number})." if step else ""
             self._message.setToolTip(plain_tip(text))
             # Where the figures fill the row, a column of single words would say nothing.
             taken = sum(w.sizeHint().width() for w in (*self._figures.values(), self._disk) if not w.isHidden())

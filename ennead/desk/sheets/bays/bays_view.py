@@ -22,6 +22,7 @@ from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
 from ennead.reports.plug_effects import plug_effects
 from ennead.reports.point_labels import behind_text
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.runs import Run
@@ -62,7 +63,7 @@ class BaysView(Drawing):
         self._plugged = frozenset(p for c in survey.cords for p in c.plugs)
         self._worst = {}
         for finding in reversed(self.table.findings):
-            if finding.severity != "note" and finding.sheet == "Bays":
+            if finding.severity != "note" and sheet_of(finding) == "Bays":
                 self._worst |= dict.fromkeys(finding.concerns, finding.severity)
         self._lit = self._way()
         if self.begun is not None and self.begun not in self.layout_now.spot_of:

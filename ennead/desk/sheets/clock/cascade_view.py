@@ -11,6 +11,7 @@ from ennead.drawings.layouts.cascade_layout import CascadeBox, CascadeLayout, la
 from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.cascade_paint import CascadePainter, UnitState
 from ennead.drawings.painters.theme import ThemeBook
+from ennead.reports.sheet_of import sheet_of
 from ennead.standin.clock_units import Played
 from ennead.studio.ids import CableId, UnitId
 
@@ -49,7 +50,7 @@ class CascadeView(Drawing):
     def draw(self, painter: QPainter, seen: QRectF) -> None:
         worst: dict[str, str] = {}
         for finding in reversed(self.table.findings):
-            if finding.severity != "note" and finding.sheet == "Clock":
+            if finding.severity != "note" and sheet_of(finding) == "Clock":
                 worst[finding.subject] = finding.severity
                 if finding.rule in ("two_leaders", "one_fibre_expander_leads"):
                     domain = self.table.survey.clocks.domain_of(UnitId(finding.subject))

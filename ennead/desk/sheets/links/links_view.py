@@ -13,6 +13,7 @@ from ennead.drawings.painters.ribbon_paint import RibbonPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
+from ennead.reports.sheet_of import sheet_of
 
 
 class LinksView(Drawing):
@@ -37,7 +38,7 @@ class LinksView(Drawing):
     def draw(self, painter: QPainter, seen: QRectF) -> None:
         worst: dict[str, str] = {}
         for finding in reversed(self.table.findings):
-            if finding.severity != "note" and finding.sheet == "Links":
+            if finding.severity != "note" and sheet_of(finding) == "Links":
                 worst |= dict.fromkeys(finding.concerns, finding.severity)
         chosen = self.chosen
         RibbonPainter(painter, self.book.now, chosen.link.cable if chosen else None, worst).draw(self.layout_now, seen)
