@@ -16,6 +16,7 @@ from bench import (
     changeovers,
     clock_cost,
     commit_cost,
+    edits_cost,
     evenings,
     floods,
     start,
@@ -66,6 +67,7 @@ def main() -> None:
         "window",
         "start",
         "bays",
+        "edits",
         "kills",
         "evenings",
         "changeovers",
@@ -89,6 +91,8 @@ def main() -> None:
     if "bays" in chosen:
         # Beside the survey without bays: what other parts leave in memory slows one side more than the other.
         bays_cost.survey(report)
+    if "edits" in chosen:
+        edits_cost.run(report)
     if "clock" in chosen:
         clock_cost.run(report)
     if "allocation" in chosen:

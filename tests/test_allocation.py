@@ -323,5 +323,5 @@ class BalanceAndNext(unittest.TestCase):
         steps.append(next_step(Survey(studio)))
         bare = add_source(rig(INTERFACE), "Fiddle")
         steps.append(next_step(Survey(bare)))
-        self.assertEqual([s.sheet for s in steps], ["Session", "Rig", "Lines"])
+        self.assertEqual([s.step for s in steps], ["list", "shelf", "allocate"])
         self.assertIsNone(next_step(Survey(carried_out(bare)[0])))

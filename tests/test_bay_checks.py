@@ -13,6 +13,7 @@ from ennead.edits.session import change_source
 from ennead.edits.settings import set_phantom, switch_off
 from ennead.files.profiles import shelf_profile
 from ennead.planning.fixing import change_of
+from ennead.reports.sheet_of import sheet_of
 from ennead.studio.bays import CordStock
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import Cable
@@ -35,7 +36,7 @@ class BayRules(unittest.TestCase):
     def one(self, studio: Studio, rule: str, severity: str, *words: str) -> Studio:
         """Return the studio mended by the first fix of the one finding of a rule."""
         (found,) = findings(studio, rule)
-        self.assertEqual((found.severity, found.sheet), (severity, "Bays"))
+        self.assertEqual((found.severity, sheet_of(found)), (severity, "Bays"))
         for word in words:
             self.assertIn(word, f"{found.message} {found.why} {' '.join(found.working)}")
         if found.fixes:
@@ -69,7 +70,7 @@ class BayRules(unittest.TestCase):
         studio = lay_cord(set_normal(studio, end("U2", "a3"), "parallel"), end("U2", "a5"), end("U2", "b3"))
         (found,) = findings(studio, "two_outputs_joined")
         self.assertEqual(
-            (found.sheet, found.subject, found.fixes[0].text),
+            (sheet_of(found), found.subject, found.fixes[0].text),
             ("Bays", "W1", "Pull cord W1 from A · 5 above to A · 3 below"),
         )
         self.assertEqual(findings(change_of(Survey(studio), found.fixes[0]).apply(studio), "two_outputs_joined"), [])
@@ -245,6 +246,6 @@ class BayRules(unittest.TestCase):
             self.assertEqual(there, [] if finished else ["48 V would reach Fiddle, which forbids it."])
             for each in studio.scenes:
                 bays = [
-                    f for f in findings(choose_scene(studio, each)) if f.sheet == "Bays" and f.severity == "trouble"
+                    f for f in findings(choose_scene(studio, each)) if sheet_of(f) == "Bays" and f.severity == "trouble"
                 ]
                 self.assertEqual(bays, [], each)

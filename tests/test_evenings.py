@@ -42,6 +42,7 @@ from ennead.studio.house import SourceEnd
 from ennead.survey.survey import Survey, survey_of
 from ennead.survey.wiring import FIELDS
 from tests.builders import EXPANDER, INTERFACE, end, evening_edit, plug, random_edit, random_studio, read_back, rig
+from tests.trials import few
 
 
 def quartet():
@@ -253,7 +254,7 @@ class Between(unittest.TestCase):
 
     def test_after_any_edit_all_is_as_made_anew_and_read_back(self):
         done = Counter()
-        for seed in range(6):
+        for seed in range(few(12, 40)):
             self.walk(seed, 50, done)
         self.assertGreater(
             min(done[k] for k in ("choose_session", "set_gain", "set_output", "set_missing", "set_track", "settle")), 1

@@ -19,6 +19,7 @@ from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.clock_rows import clock_rows
 from ennead.reports.lane_rows import link_lanes
 from ennead.reports.link_rows import link_rows
+from ennead.reports.sheet_of import sheet_of
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, slip_s, wire_delay_us
 from ennead.standin.clock_units import POWER_UP_S, TRUST_S, heard, play
 from ennead.studio.errors import BadValue, SocketTaken
@@ -192,7 +193,7 @@ class Rules(unittest.TestCase):
         for wanted in words:
             self.assertIn(wanted, text)
         self.assertEqual(found[0].severity, severity)
-        self.assertIn(found[0].sheet, ("Links", "Clock"))
+        self.assertIn(sheet_of(found[0]), ("Links", "Clock"))
         if fixed:
             self.assertIsInstance(found[0].fixes[0].does, Change)
             after = found[0].fixes[0].does.apply(studio)

@@ -14,6 +14,7 @@ from ennead.edits.session import add_source, set_rate
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
 from ennead.reports.next_step import next_step
+from ennead.reports.sheet_of import sheet_of, sheet_of_step
 from ennead.rules.may_sit_beside import is_pair
 from ennead.rules.phantom_reaches_source import touches_phantom
 from ennead.rules.source_fits_port import adapters_needed, why_unfit
@@ -214,9 +215,9 @@ class SentencesAndOrder(unittest.TestCase):
     def test_the_kindest_fix_comes_first(self):
         faulty = mark_fault(plug(rig(INTERFACE), "Fiddle", "U1", "mic3"), end("U1", "mic3"), "crackles")
         self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Wish)
-        self.assertEqual(findings(faulty, "faulty_port_used")[0].sheet, "Lines")
+        self.assertEqual(sheet_of(findings(faulty, "faulty_port_used")[0]), "Lines")
         loose = mark_fault(one_fibre(), end("U1", "optical_in"), "loose")
-        self.assertEqual([(f.sheet, f.subject) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
+        self.assertEqual([(sheet_of(f), f.subject) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
         ribbon = set_phantom(plug(rig(INTERFACE), "Fiddle", "U1", "mic3", phantom="forbidden"), "U1", "a", on=True)
         texts = [f.text for f in findings(ribbon, "phantom_reaches_forbidden")[0].fixes]
         self.assertTrue(texts[0].startswith("Switch 48 V 1–4 of "))
@@ -249,7 +250,7 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertEqual(next_step(Survey(broken)).text, "see where the lines end")
         apart = add_source(leave_computer(rig(INTERFACE), "U1"), "Mic")
         self.assertEqual(next_step(Survey(apart)).text, "put your interface on the computer")
-        self.assertEqual([next_step(Survey(s)).sheet for s in (broken, apart)], ["Lines", "Rig"])
+        self.assertEqual([sheet_of_step(next_step(Survey(s)).step) for s in (broken, apart)], ["Lines", "Rig"])
         waiting = add_source(rig(INTERFACE), "Mic")
         self.assertIn("Allocate", next_step(Survey(waiting)).text)
 

@@ -3,7 +3,10 @@
 import random
 import unittest
 from dataclasses import replace
+from itertools import product
+from unittest.mock import patch
 
+from ennead.planning.seating import linear
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import AIMS, Demand, Face, Fit, Pair, Problem, Slot, Trait, is_legal, score
 from ennead.planning.seating.seat import seat
@@ -216,6 +219,22 @@ class AgainstBruteForce(unittest.TestCase):
             self.assertEqual(value, score(problem, found.seating), seed)
             self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
             self.assertEqual(score(problem, tidied(problem, found.seating)), value, seed)
+
+    def test_stages_that_are_minimised_as_one_come_to_the_same(self):
+        # So large models are searched; of these there is no table.
+        with patch.object(linear, "_LARGE", 0):
+            for seed in range(few(80, 300)):
+                problem = random_problem(seed)
+                found = seat(problem)
+                self.assertEqual(tuple(stage.value for stage in found.stages), least(problem), seed)
+                self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
+            for seed, calls in product(range(12), (0, 2, 5)):
+                problem, left = random_problem(seed), iter(range(calls))
+                found = seat(problem, Watch(keep_going=lambda _, left=left: next(left, None) is not None))
+                for stage, value in zip(found.stages, least(problem), strict=True):
+                    self.assertLessEqual(stage.bound, value)
+                    if stage.value != value:
+                        break
 
     def test_mates_have_one_number_whatever_it_costs(self):
         told = 0

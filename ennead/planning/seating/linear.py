@@ -104,8 +104,12 @@ class Watch:
 _TOGETHER: Final = 20_000
 
 
+#: Columns from which on stages are minimised together: with fewer each takes no time by itself. House default.
+_LARGE: Final = 1_000
+
+
 def minimise_in_turn(
-    model: Model, stages: Sequence[tuple[str, Line]], start: Sequence[int], watch: Watch, together: int = _TOGETHER
+    model: Model, stages: Sequence[tuple[str, Line]], start: Sequence[int], watch: Watch, together: int | None = None
 ) -> Optimum:
     """Minimise each stage, keeping what the stages before it reached.
 
@@ -113,9 +117,11 @@ def minimise_in_turn(
     ----------
     start : sequence of int
         Values that keep all rows; whatever happens, nothing worse is returned.
-    together : int
-        How far several stages may range that are minimised as one; 1 for each by itself.
+    together : int, optional
+        How far several stages may range that are minimised as one; 1 for each by itself. By default as the model is large.
     """
+    if together is None:
+        together = _TOGETHER if len(model.upper) >= _LARGE else 1
     values, done = tuple(start), list[Stage]()
     solver, ranges = _Solver(model), _Ranges(model)
     while len(done) < len(stages):
