@@ -65,7 +65,7 @@ def _one(studio: Studio, kind: str, dice: random.Random) -> Studio:
     if kind == "phantom" and profile.banks:
         bank = dice.choice(profile.banks)
         return set_phantom(studio, unit, bank.key, bank.key not in studio.settings_of(unit).phantom)
-    mics = [p.key for p in profile.ports if p.is_mic] if kind == "gain" else []
+    mics = [p.key for p in profile.ports if p.carries[0] == "mic"] if kind == "gain" else []
     return set_gain(studio, unit, dice.choice(mics), float(dice.randint(10, 60))) if mics else studio
 
 

@@ -76,13 +76,13 @@ class Held(NamedTuple):
 
     Parameters
     ----------
-    noted : map of key to list of (read, key, entry)
-        For a part that is a map, the answers each of its entries rests on.
+    noted : map of key to tuple of list
+        For a part that is a map, the answers each of its entries rests on: of each read that is asked the keys and their entries by turns.
     """
 
     reads: tuple[Any, ...]
     value: Any
-    noted: Mapping[Any, list[tuple[int, Any, Any]]]
+    noted: Mapping[Any, tuple[list[Any], ...]]
 
 
 _NOTHING: Final[Mapping[Any, Any]] = {}
@@ -124,16 +124,22 @@ def kept(old: T, new: T) -> T:
 class Asked:
     """A map that answers for one key at a time, and keeps note of it; nothing else can be learnt from it."""
 
-    __slots__ = ("_answer", "_read", "notes")
+    __slots__ = ("_answer", "notes")
 
-    def __init__(self, read: int, answers: Mapping[Any, Any]) -> None:
-        self._read, self._answer = read, answers.get
-        self.notes: list[tuple[int, Any, Any]] = []
+    def __init__(self, answers: Mapping[Any, Any]) -> None:
+        self._answer = answers.get
+        self.notes: list[Any] = []
 
     def __call__(self, key: Any) -> Any:
         found = self._answer(key)
-        self.notes.append((self._read, key, found))
+        self.notes += (key, found)
         return found
+
+    @staticmethod
+    def still(notes: list[Any], answers: Mapping[Any, Any]) -> bool:
+        """Say whether a map still answers as was noted."""
+        by_turns = iter(notes)
+        return all(answers.get(key) is entry for key, entry in zip(by_turns, by_turns, strict=True))
 
 
 def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
@@ -142,12 +148,12 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     whole = [i for i in range(len(reads)) if i not in of.of and i not in of.at]
     before = was if was is not None and all(same[i] for i in whole) else None
     slices = [(reads[i], before.reads[i]) for i in of.of if not same[i]] if before else []
-    other = [i for i in of.at if not same[i]]
+    other = [(n, reads[i]) for n, i in enumerate(of.at) if not same[i]]
     keys = reads[of.of[0]]
     value: dict[Any, Any] = {}
-    noted: dict[Any, list[tuple[int, Any, Any]]] = {}
+    noted: dict[Any, tuple[list[Any], ...]] = {}
     given = list(reads)
-    askers = [Asked(i, reads[i]) for i in of.at]
+    askers = [Asked(reads[i]) for i in of.at]
     for i, asked in zip(of.at, askers, strict=True):
         given[i] = asked
     entries, make = [(i, reads[i].get) for i in of.of], of.make
@@ -158,18 +164,17 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
             and not any(now.get(key) is not then.get(key) for now, then in slices)
         ):
             answers = before.noted.get(key, ())
-            if not other or all(entry is reads[i].get(about) for i, about, entry in answers if i in other):
+            if not other or not answers or all(Asked.still(answers[n], now) for n, now in other):
                 value[key] = before.value[key]
                 if answers:
                     noted[key] = answers
                 continue
         for i, entry_of in entries:
             given[i] = entry_of(key)
+        for asked in askers:
+            # What is asked for this entry is noted in lists of its own.
+            asked.notes = []
         if askers:
-            # Whoever is asked for this entry notes it in a list of its own.
-            mine: list[tuple[int, Any, Any]] = []
-            noted[key] = mine
-            for asked in askers:
-                asked.notes = mine
+            noted[key] = (askers[0].notes,) if len(askers) == 1 else tuple([asked.notes for asked in askers])
         value[key] = make(*given)
     return Held(reads, value if was is None else kept(was.value, value), noted)
