@@ -145,7 +145,7 @@ def nets(
     copper: _Copper,
     profiles: Mapping[UnitId, Profile],
     cords: tuple[Cord, ...],
-    views: Mapping[UnitId, UnitView],
+    sides: Mapping[UnitId, Mapping[str, str]],
     standing_contacts: frozenset[Contact],
     quiet: frozenset[Contact],
 ) -> dict[Contact, Net]:
@@ -155,7 +155,7 @@ def nets(
         # Most have one neighbour.
         near[a] = (*near[a], b) if a in near else (b,)
         near[b] = (*near[b], a) if b in near else (a,)
-    boxes = {unit: (view.sides, copper.get(unit)) for unit, view in views.items()}
+    boxes = {unit: (of, copper.get(unit)) for unit, of in sides.items()}
     standing = standing_contacts or ()
     # What makes no contact is met already, and left out in the end.
     found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
@@ -168,10 +168,10 @@ def nets(
         # Flooded contact by contact; it is the longest loop over a house with bays, so that nothing in it is a call it can do without.
         for here in contacts:
             unit, port, lane = here
-            sides, inner = boxes.get(unit, _LINE)  # type: ignore[arg-type]
-            side = sides[port] if sides else "both"
+            of, inner = boxes.get(unit, _LINE)  # type: ignore[arg-type]
+            side = of[port] if of else "both"
             if side == "both":
-                side = side_of(here, views)
+                side = _side(here, of, profiles)
             if side == "out" or here in standing:
                 drivers.append(here)
             elif side == "in":
@@ -297,14 +297,26 @@ def _socket(end: End, profiles: Mapping[UnitId, Profile]) -> _Socket:
 
 def side_of(contact: Contact, views: Mapping[UnitId, UnitView]) -> str:
     """Say whether a contact drives (``out``), listens (``in``), or only joins (empty)."""
+    unit = UnitId(contact[0])
+    view = views.get(unit)
+    return _side(contact, view.sides if view is not None else {}, {unit: view.profile} if view is not None else {})
+
+
+def _side(contact: Contact, sides: Mapping[str, str], profiles: Mapping[UnitId, Profile]) -> str:
+    """Say so from the sides of its unit's sockets."""
     key, port, lane = contact
     if key[:1] == LETTERS["sources"]:
         return "out"
     if key[:1] == LETTERS["destinations"]:
         return "out" if port else "in"
-    view = views[key]  # type: ignore[index]
-    side = view.sides[port]
-    return side if side != "both" else view.profile.port_by_key[port].lane_directions[lane - 1]
+    side = sides[port]
+    return side if side != "both" else profiles[UnitId(key)].port_by_key[port].lane_directions[lane - 1]
+
+
+@part
+def sides(views: Mapping[UnitId, UnitView]) -> dict[UnitId, Mapping[str, str]]:
+    """Return which way the sockets of each unit lie; a mode, a rate or a switch hardly ever changes that."""
+    return {unit: view.sides for unit, view in views.items()}
 
 
 @part

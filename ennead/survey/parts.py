@@ -77,7 +77,7 @@ class Held(NamedTuple):
     Parameters
     ----------
     noted : map of key to tuple of list
-        For a part that is a map, the answers each of its entries rests on: of each read that is asked the keys and their entries by turns.
+        For a part that is a map, what each of its entries rests on: of each read that is asked, the keys it was asked for.
     """
 
     reads: tuple[Any, ...]
@@ -122,7 +122,7 @@ def kept(old: T, new: T) -> T:
 
 
 class Asked:
-    """A map that answers for one key at a time, and keeps note of it; nothing else can be learnt from it."""
+    """A map that answers for one key at a time, and keeps note of the key; nothing else can be learnt from it."""
 
     __slots__ = ("_answer", "notes")
 
@@ -131,15 +131,13 @@ class Asked:
         self.notes: list[Any] = []
 
     def __call__(self, key: Any) -> Any:
-        found = self._answer(key)
-        self.notes += (key, found)
-        return found
+        self.notes.append(key)
+        return self._answer(key)
 
-    @staticmethod
-    def still(notes: list[Any], answers: Mapping[Any, Any]) -> bool:
-        """Say whether a map still answers as was noted."""
-        by_turns = iter(notes)
-        return all(answers.get(key) is entry for key, entry in zip(by_turns, by_turns, strict=True))
+
+def _changed(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
+    """Return the keys for which a map answers otherwise than it did."""
+    return {key for key, entry in now.items() if then.get(key, _ABSENT) is not entry} | (then.keys() - now.keys())
 
 
 def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
@@ -148,7 +146,8 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     whole = [i for i in range(len(reads)) if i not in of.of and i not in of.at]
     before = was if was is not None and all(same[i] for i in whole) else None
     slices = [(reads[i], before.reads[i]) for i in of.of if not same[i]] if before else []
-    other = [(n, reads[i]) for n, i in enumerate(of.at) if not same[i]]
+    # What an entry was asked for then it had the same answers to until now: only these keys have others.
+    other = [(n, _changed(reads[i], before.reads[i])) for n, i in enumerate(of.at) if not same[i]] if before else []
     keys = reads[of.of[0]]
     value: dict[Any, Any] = {}
     noted: dict[Any, tuple[list[Any], ...]] = {}
@@ -164,7 +163,7 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
             and not any(now.get(key) is not then.get(key) for now, then in slices)
         ):
             answers = before.noted.get(key, ())
-            if not other or not answers or all(Asked.still(answers[n], now) for n, now in other):
+            if not other or not answers or all(changed.isdisjoint(answers[n]) for n, changed in other):
                 value[key] = before.value[key]
                 if answers:
                     noted[key] = answers
