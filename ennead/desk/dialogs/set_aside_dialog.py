@@ -3,7 +3,8 @@
 from datetime import datetime
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLabel, QRadioButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from ennead.checks.finding import Finding
 from ennead.checks.setting_aside import digest_of
@@ -26,13 +27,16 @@ class SetAsideDialog(QDialog):
         self.reason, self.by = Field(""), Field("")
         self.reason.setPlaceholderText("Why it may stay as it is")
         self.by.setPlaceholderText("Engineer, assistant")
-        self.here = QRadioButton(f"On “{studio.current.name}” only")
-        self.everywhere = QRadioButton("On every session")
-        self.here.setChecked(True)
+        self.scope = QComboBox()
+        self.scope.setAccessibleName("Where it is set aside")
+        self.scope.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.scope.addItem(f"on “{theme.elided(studio.current.name, theme.px(300))}” only")
+        self.scope.addItem("on every session")
         form = QFormLayout()
         form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapLongRows)
         form.addRow("Reason", self.reason)
         form.addRow("Decided by", self.by)
+        form.addRow("Holds", self.scope)
         buttons = QDialogButtonBox()
         self.take = buttons.addButton("Set aside", QDialogButtonBox.ButtonRole.AcceptRole)
         self.leave = buttons.addButton("Leave it open", QDialogButtonBox.ButtonRole.RejectRole)
@@ -44,8 +48,6 @@ class SetAsideDialog(QDialog):
         column.setSpacing(theme.px(10))
         column.addWidget(self.said)
         column.addLayout(form)
-        column.addWidget(self.here)
-        column.addWidget(self.everywhere)
         column.addWidget(
             self._words(
                 "It stays aside through renamings and edits elsewhere, and comes back by itself when what it rests on changes. "
@@ -54,7 +56,14 @@ class SetAsideDialog(QDialog):
             )
         )
         column.addWidget(buttons)
-        self.setFixedWidth(min(theme.px(520), 980))
+        self._column, self._wide = column, min(theme.px(520), 980)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        # Wrapped text is as high as its width makes it, which is known once the style is.
+        self.setFixedSize(
+            self._wide, max(self.minimumSizeHint().height(), self._column.totalHeightForWidth(self._wide))
+        )
 
     def _words(self, text: str, tone: str) -> QLabel:
         label = QLabel(text)
@@ -70,7 +79,7 @@ class SetAsideDialog(QDialog):
             finding.rule,
             finding.subject,
             digest_of(finding),
-            this_session(self._studio, everywhere=self.everywhere.isChecked()),
+            this_session(self._studio, everywhere=self.scope.currentIndex() == 1),
             self.reason.text(),
             self.by.text(),
             datetime.now().astimezone().isoformat(timespec="minutes"),

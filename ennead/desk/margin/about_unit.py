@@ -129,7 +129,7 @@ def _missing_fact(unit: Unit, *, missing: bool) -> Fact:
         text = f"{unit.name} is missing on this session" if on == "1" else f"{unit.name} is there after all"
         return change(text, set_missing, unit.id, on == "1")
 
-    return Fact("Missing on this session", "", ticked=missing, edit=turn)
+    return Fact("Missing tonight", "", ticked=missing, edit=turn)
 
 
 def _scene_fact(unit: Unit, scene: Scene) -> Fact:
