@@ -1,4 +1,4 @@
-"""Which findings are set aside: those that rest on the same things as when somebody decided to live with them."""
+"""Partition findings into open ones and those set aside: an entry holds while the digest of the finding is unchanged."""
 
 import hashlib
 from collections.abc import Iterable

@@ -65,7 +65,7 @@ def _decided(entry: SetAside) -> str:
 
 
 def aside_row(aside: Aside) -> dict[str, Any]:
-    """Return a finding that is set aside as a plain row, with who decided it and why."""
+    """Return a finding that is set aside as a plain row, with its reason, role and date."""
     entry = aside.entry
     return {
         **finding_row(aside.finding),

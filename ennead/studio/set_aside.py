@@ -1,4 +1,4 @@
-"""Findings set aside: what somebody has looked at and decided to live with."""
+"""Entries for findings that are set aside: the digest they hold for, their scope and the reason."""
 
 import re
 from typing import Final

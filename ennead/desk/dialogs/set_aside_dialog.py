@@ -1,4 +1,4 @@
-"""Why a finding is set aside, by whom, and for how long: asked before it leaves the list."""
+"""Asks for the reason, the role and the scope before a finding is set aside."""
 
 from datetime import datetime
 
