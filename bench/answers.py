@@ -70,7 +70,7 @@ RANDOM |= {
 }
 
 
-def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
+def _verbs(studio: Studio, folder: Path, *, what_is_there: bool = False) -> Iterator[tuple[str, Any]]:
     """Yield what every verb prints."""
     path, after = folder / "studio.json", folder / "after.json"
     write_studio(path, studio)
@@ -83,10 +83,11 @@ def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
         ("lines", "--direction", "out"),
         ("links",),
     ]
-    asked += [("clock", "--policy", p) for p in POLICIES]
-    asked += [("rehearse", "--rate", str(r)) for r in rates]
-    asked += [(verb, "--rate", str(rates[0])) for verb in ("check", "driver-map", "links")]
-    asked += [("allocate", "--output", str(after))]
+    if not what_is_there:
+        asked += [("clock", "--policy", p) for p in POLICIES]
+        asked += [("rehearse", "--rate", str(r)) for r in rates]
+        asked += [(verb, "--rate", str(rates[0])) for verb in ("check", "driver-map", "links")]
+        asked += [("allocate", "--output", str(after))]
     for argv in asked:
         status, out, err = run(argv[0], path, *argv[1:], "--json")
         yield (
@@ -96,7 +97,7 @@ def _verbs(studio: Studio, folder: Path) -> Iterator[tuple[str, Any]]:
     if after.exists():
         status, out, _ = run("check", after, "--json")
         yield "check once allocated", [status, _said_by(out)]
-    for what in ("cables", "drivers"):
+    for what in () if what_is_there else ("cables", "drivers"):
         table = folder / f"{what}.csv"
         run("export", path, "--what", what, "--output", table)
         yield f"export {what}", table.read_text(encoding="utf-8").splitlines() if table.exists() else None
@@ -174,10 +175,11 @@ def _questions(studio: Studio) -> Iterator[tuple[str, Any]]:
     )
 
 
-def answers(studio: Studio, *, verbs_alone: bool = False) -> dict[str, Any]:
-    """Return everything that is said of a studio, by question; or what the verbs say."""
+def answers(studio: Studio, *, what_is_there: bool = False) -> dict[str, Any]:
+    """Return everything that is said of a studio, by question; or the first verbs alone, which plan nothing."""
     with TemporaryDirectory() as held:
-        return dict([*_verbs(studio, Path(held)), *([] if verbs_alone else _questions(studio))])
+        verbs = _verbs(studio, Path(held), what_is_there=what_is_there)
+        return dict([*verbs, *([] if what_is_there else _questions(studio))])
 
 
 def as_text(found: dict[str, Any]) -> str:

@@ -23,6 +23,7 @@ from ennead.survey.survey import Survey, survey_of, wiring
 from ennead.survey.traces import trace
 from ennead.survey.view import View
 from tests.builders import INTERFACE, end
+from tests.trials import few
 
 #: As the field's table has it: no plug, a plug above, a plug below, both.
 TRUTH = {
@@ -166,7 +167,7 @@ class NormalsTest(unittest.TestCase):
 
     def test_what_is_joined_and_where_signals_arrive_agrees_with_contacts_flooded(self) -> None:
         several = arrived = 0
-        for seed in range(2500):
+        for seed in range(few(1250, 2500)):
             studio = random_bays(random.Random(seed))
             survey, model = Survey(studio), flooded(studio)
             nets = survey.nets
@@ -201,7 +202,7 @@ class NormalsTest(unittest.TestCase):
             for group in {id(g): g for g in model.values()}.values():
                 if id(group) in reached:
                     self.assertEqual(reached[id(group)], {p for p in group if isinstance(p, PortEnd)}, seed)
-        self.assertGreater(min(several, arrived // 10), 100)
+        self.assertGreater(min(several, arrived // 10), few(50, 100))
 
 
 class BayEditsTest(unittest.TestCase):

@@ -23,6 +23,7 @@ from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 from ennead.files.write_ahead import journal_of, journal_state
 from ennead.studio.house import PortEnd
 from ennead.survey.survey import Survey, survey_of
+from tests.trials import few
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -241,7 +242,7 @@ class OlderForm(unittest.TestCase):
 class Fuzzed(unittest.TestCase):
     def test_damaged_files_of_every_kind(self):
         with tempfile.TemporaryDirectory() as held:
-            found = fuzz(88, 10, Path(held))
+            found = fuzz(few(55, 88), few(23, 10), Path(held))
         self.assertEqual(found.pop("wrong"), [])
         # A damage that no reader ever refuses, or always, would try nothing.
         for kind, counts in found.items():

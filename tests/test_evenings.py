@@ -254,10 +254,11 @@ class Between(unittest.TestCase):
 
     def test_after_any_edit_all_is_as_made_anew_and_read_back(self):
         done = Counter()
-        for seed in range(few(12, 40)):
+        for seed in range(few(8, 40)):
             self.walk(seed, 50, done)
         self.assertGreater(
-            min(done[k] for k in ("choose_session", "set_gain", "set_output", "set_missing", "set_track", "settle")), 1
+            min(done[k] for k in ("choose_session", "set_gain", "set_output", "set_missing", "set_track", "settle")),
+            few(0, 4),
         )
 
     def walk(self, seed, steps, done):

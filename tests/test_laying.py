@@ -297,7 +297,7 @@ class Studios(unittest.TestCase):
 
     def test_a_layout_leaves_every_line_as_it_was_in_every_scene(self) -> None:
         demo = planned(skerry())
-        for scene in ("", *demo.scenes):
+        for scene in few(list(demo.scenes)[:1], ["", *demo.scenes]):
             studio = choose_scene(demo, SceneId(scene))
             found = lay_out(studio)
             after = found.change.apply(studio)

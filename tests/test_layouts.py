@@ -22,6 +22,7 @@ from ennead.survey.balance import Need, balance
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, random_edit, random_studio, rig
 from tests.desk_case import DeskCase
+from tests.trials import few
 
 
 def measure(text, size):
@@ -94,7 +95,7 @@ class Bars(unittest.TestCase):
 
 class KeptRows(unittest.TestCase):
     def test_rows_taken_over_after_an_edit_are_those_made_anew(self):
-        for seed in range(6):
+        for seed in range(few(3, 6)):
             dice, studio, kept = random.Random(seed), skerry() if seed % 2 else random_studio(seed, 40), {}
             for _ in range(30):
                 try:

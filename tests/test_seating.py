@@ -211,7 +211,7 @@ def cost(problem, seated, switches):
 
 class AgainstBruteForce(unittest.TestCase):
     def test_every_stage_of_small_cases(self):
-        for seed in range(few(250, 500)):
+        for seed in range(few(150, 500)):
             problem = random_problem(seed)
             found = seat(problem)
             value = tuple(stage.value for stage in found.stages)

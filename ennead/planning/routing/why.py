@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
 from ennead.planning.growing.shortage import name_of
 from ennead.planning.routing.out_reasons import out_rules, place_from, why_not_from
@@ -21,6 +22,9 @@ from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
 
 KeepGoing = Callable[[float], bool]
+
+#: The least of all seatings of a survey, once it is proven: every question of that survey is compared with it.
+_BASES: WeakKeyDictionary[Survey, Seating] = WeakKeyDictionary()
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +73,7 @@ def why_here(survey: Survey, key: SourceId | DestinationId, keep_going: KeepGoin
     if index is None or now is None:
         return Reasons(here, None)
     watch = Watch(keep_going)
-    base = seat(posed.problem, watch).seating
+    base = _base(survey, posed, watch)
     other = seat(kept_from(posed.problem, index, [slot for slot, _ in now]), watch).seating
     return Reasons(here, _compared(survey, posed, index, base, other))
 
@@ -99,9 +103,19 @@ def why_not_there(
     if index is None or place is None:
         return Elsewhere(text, (), f"{text} cannot be used now", (), None)
     watch = Watch(keep_going)
-    base = seat(posed.problem, watch).seating
+    base = _base(survey, posed, watch)
     forced = seat(held_to(posed.problem, index, place), watch).seating
     return _compared(survey, posed, index, base, forced)
+
+
+def _base(survey: Survey, posed: Posed, watch: Watch) -> Seating:
+    base = _BASES.get(survey)
+    if base is None:
+        found = seat(posed.problem, watch)
+        base = found.seating
+        if found.proven:
+            _BASES[survey] = base
+    return base
 
 
 def _index(posed: Posed, key: SourceId | DestinationId) -> int | None:
