@@ -265,7 +265,7 @@ class SentencesAndOrder(unittest.TestCase):
 class OneReader(unittest.TestCase):
     def test_nobody_but_the_walker_follows_cables(self):
         root = Path(__file__).resolve().parent.parent / "ennead"
-        document = ("studio/", "edits/", "files/", "survey/wiring.py")
+        document = ("studio/", "edits/", "files/", "survey/wiring.py", "survey/sorted_cables.py")
         # Each may be read by these alone: the document's cables, what a box does inside, what a cable joins, where copper leads on.
         allowed = {
             r"\.(cables|active_cables|all_cables|plugs_at)\b|\.plugged\(": document,

@@ -60,7 +60,7 @@ def figures() -> dict[str, tuple[int, str]]:
             r"\"(Session|Rig|Links|Clock|Lines|Bays)\"|\b(sheet|number)\s*[=:]\s*int\b.*sheet|\bsheet \d\b", ("",)
         ),
         "readers of cables outside studio, edits, files and wiring": _count(
-            {p: t for p, t in files.items() if not _name(p).startswith(("studio/", "edits/", "files/", "survey/wiring"))}, r"(?<!from ennead\.edits)\.cables\b(?! import)", ("",)
+            {p: t for p, t in files.items() if not _name(p).startswith(("studio/", "edits/", "files/", "survey/wiring", "survey/sorted_cables"))}, r"(?<!from ennead\.edits)\.cables\b(?! import)", ("",)
         ),
         "public core functions that raise and do not say so": _silent(files),
         "threads made outside background work and storage": _count(

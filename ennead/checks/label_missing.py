@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.survey.asked import Parts
@@ -12,7 +11,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for each bay some of whose wired points have a label while others have none."""
     if not survey.bays:
         return
-    there = survey.once(behind)
+    there = survey.behind
     for unit, bay in survey.bays.items():
         if not bay.labels:
             continue

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding
 from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
@@ -16,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}
     outboard = {unit for unit, profile in survey.profiles.items() if profile.is_outboard}
-    for (unit, key), there in survey.once(behind).items():
+    for (unit, key), there in survey.behind.items():
         for cable in there:
             far = cable.far
             if isinstance(far, PortEnd) and far.unit in outboard:

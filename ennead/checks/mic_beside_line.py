@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 from itertools import pairwise
 
-from ennead.checks.at_points import Behind, behind
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.survey.asked import Parts
+from ennead.survey.behind import Behind
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -14,7 +14,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.bays:
         return
     levels = {}
-    for point, there in survey.once(behind).items():
+    for point, there in survey.behind.items():
         for wired in there:
             level = wired.port.carries[0] if wired.port is not None else _level(survey, wired)
             if level in ("mic", "line"):

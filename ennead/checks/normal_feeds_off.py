@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
@@ -16,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     off = {unit for unit, view in survey.views.items() if view.off} if survey.bays else set[UnitId]()
     if not off:
         return
-    there, fed = survey.once(behind), dict[UnitId, list[PortEnd]]()
+    there, fed = survey.behind, dict[UnitId, list[PortEnd]]()
     for unit, bay in survey.bays.items():
         plugged = {p.port for c in survey.cords for p in c.plugs if p.unit == unit}
         for normal in bay.live_normals(plugged):

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
@@ -15,7 +14,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every point behind which there are several cables."""
     if not survey.bays:
         return
-    for where, there in survey.once(behind).items():
+    for where, there in survey.behind.items():
         cables = list(dict.fromkeys([b.cable for b in there])) if len(there) > 1 else []
         if len(cables) < 2:
             continue

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from typing import Final
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -22,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     usual = {unit: bay.places for unit, bay in bays.items() if len(bay.rows) == 2}
     keeps: dict[UnitId, int] = {}
     strays: dict[UnitId, set[str]] = {}
-    for (unit, key), there in survey.once(behind).items():
+    for (unit, key), there in survey.behind.items():
         if unit not in usual:
             continue
         wanted = _USUAL[usual[unit][key][0]]

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.at_points import behind
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -15,7 +14,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     tails: dict[UnitId, list[tuple[str, str]]] = {}
     profiles = survey.profiles
-    for (unit, key), there in survey.once(behind).items():
+    for (unit, key), there in survey.behind.items():
         for cable in there:
             far, socket = cable.far, cable.port
             if socket is None or not (socket.connector in ("rca", "ts") or socket.wiring == "unbalanced"):

@@ -11,6 +11,7 @@ from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, Profi
 from ennead.studio.profile import Port, Profile
 from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.balance import WantedByNeed
+from ennead.survey.behind import Behind, Point
 from ennead.survey.clock import Clocks
 from ennead.survey.destination_leads import Leads
 from ennead.survey.input_points import InputPoint
@@ -23,9 +24,10 @@ from ennead.survey.passages import Passages
 from ennead.survey.placed import placed
 from ennead.survey.runs import Run, Way
 from ennead.survey.session_runs import destinations_by_id, output_runs
+from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import way_from
-from ennead.survey.wiring import FIELDS, AtTheBays, Evening, SpanKey, Wiring
+from ennead.survey.wiring import FIELDS, AtTheBays, Evening, Wiring
 
 T = TypeVar("T")
 
@@ -180,6 +182,21 @@ class Parts(ABC):
     def wanted_by_need(self) -> WantedByNeed:
         """How many channels of each kind the session needs, and by whom."""
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
+
+    @property
+    def output_runs_of(self) -> Mapping[UnitId, tuple[tuple[Run, ...], dict[int, int]]]:
+        """The runs of the driver outputs of each interface, whoever hears them, and where each stands by its channel."""
+        return self.named("output_runs_of")  # type: ignore[no-any-return]
+
+    @property
+    def behind(self) -> Mapping[Point, tuple[Behind, ...]]:
+        """What is wired behind each point of a bay, cable by cable."""
+        return self.named("behind")  # type: ignore[no-any-return]
+
+    @property
+    def fed_sockets(self) -> Mapping[UnitId, Mapping[str, set[tuple[UnitId, str]]]]:
+        """To which inputs what comes into each input goes on."""
+        return self.named("fed_sockets")  # type: ignore[no-any-return]
 
     @property
     def each_net(self) -> tuple[Net, ...]:

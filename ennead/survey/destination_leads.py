@@ -6,7 +6,7 @@ from typing import NamedTuple
 from ennead.studio.house import Cable, DestinationEnd, Piece, PortEnd
 from ennead.studio.ids import CableId, DestinationId, UnitId
 from ennead.survey.parts import part
-from ennead.survey.wiring import SortedOut
+from ennead.survey.sorted_cables import SortedOut
 
 
 class LeadEnd(NamedTuple):

@@ -9,10 +9,10 @@ from ennead.studio.house import Lead, PortEnd, Span
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
-from ennead.survey.parts import each, part
+from ennead.survey.parts import Held, changed_keys, each, kept, part, renews
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Way
-from ennead.survey.wiring import SpanKey
+from ennead.survey.sorted_cables import SpanKey
 
 #: Kinds of input; the same socket may serve several.
 NEEDS: Final = ("phantom", "mic", "line", "hiz", "digital", "all")
@@ -82,6 +82,24 @@ def taken(spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
     return found
 
 
+@renews(taken)
+def _taken_again(was: Held, spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[str]]:
+    """Return them, those of the units at which cables end that are new, gone or another found again."""
+    then = was.reads[0]
+    turned = {of[key].end.unit for key in changed_keys(spans, then) for of in (spans, then) if key in of}
+    again = taken({key: cable for key, cable in spans.items() if cable.end.unit in turned})
+    return _put(was.value, turned, again)
+
+
+def _put(was: dict[UnitId, set[str]], turned: set[UnitId], again: dict[UnitId, set[str]]) -> dict[UnitId, set[str]]:
+    left = {unit: ports for unit, ports in was.items() if unit not in turned or unit in again}
+    found = {**left, **{unit: kept(was.get(unit, _NO_PORTS), ports) for unit, ports in again.items()}}
+    return was if len(found) == len(was) and all(found[unit] is ports for unit, ports in was.items()) else found
+
+
+_NO_PORTS: Final[set[str]] = set()
+
+
 @part
 def held_inputs(
     taken: Mapping[UnitId, set[str]],
@@ -96,6 +114,23 @@ def held_inputs(
             ports = held[end.unit] = set(taken.get(end.unit, ()))
         ports.add(end.port)
     return {**taken, **held}
+
+
+@renews(held_inputs)
+def _held_again(
+    was: Held,
+    taken: Mapping[UnitId, set[str]],
+    leads: Mapping[tuple[SourceId, int], Lead],
+    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
+) -> dict[UnitId, set[str]] | None:
+    """Return them, those of the units in which other cables or leads end found again."""
+    had, led, further = was.reads
+    if further_leads or further:
+        return None
+    turned = changed_keys(taken, had)
+    turned |= {of[key].end.unit for key in changed_keys(leads, led) for of in (leads, led) if key in of}
+    these = {key: lead for key, lead in leads.items() if lead.end.unit in turned}
+    return _put(was.value, turned, held_inputs({unit: taken[unit] for unit in turned if unit in taken}, these, {}))
 
 
 @each(

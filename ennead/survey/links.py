@@ -10,8 +10,8 @@ from ennead.standards.rates import single_speed_of
 from ennead.studio.house import PortEnd, Span
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.parts import each
+from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
-from ennead.survey.wiring import SpanKey
 
 
 class Arrival(NamedTuple):

@@ -15,9 +15,9 @@ from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.normals import Beside
-from ennead.survey.parts import each, part
+from ennead.survey.parts import Held, between, changed_keys, each, kept, part, renews
+from ennead.survey.sorted_cables import SortedOut
 from ennead.survey.unit_view import PortLane, UnitView
-from ennead.survey.wiring import SortedOut
 
 #: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
 Contact = tuple[UnitId | SourceId | DestinationId, str, int]
@@ -150,15 +150,31 @@ def nets(
     quiet: frozenset[Contact],
 ) -> dict[Contact, Net]:
     """Return the net of every contact that a panel, a bay, a shared socket or a lead with wires of its own has part in."""
+    # What makes no contact is met already, and left out in the end.
+    found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
+    _flood(
+        chain(_joints(*conductors, profiles), _corded(cords, profiles)),
+        copper,
+        profiles,
+        sides,
+        standing_contacts,
+        found,
+    )
+    return {contact: net for contact, net in found.items() if contact not in quiet} if quiet else found
+
+
+def _flood(
+    joints: Iterable[tuple[Contact, Contact]], copper: _Copper, profiles: Mapping[UnitId, Profile],
+    sides: Mapping[UnitId, Mapping[str, str]], standing_contacts: frozenset[Contact], found: dict[Contact, Net],
+) -> None:  # fmt: skip
+    """Add the nets of what is joined, beginning at one joint after another; what is in the map already is met no more."""
     near: dict[Contact, tuple[Contact, ...]] = {}
-    for a, b in chain(_joints(*conductors, profiles), _corded(cords, profiles)):
+    for a, b in joints:
         # Most have one neighbour.
         near[a] = (*near[a], b) if a in near else (b,)
         near[b] = (*near[b], a) if b in near else (a,)
     boxes = {unit: (of, copper.get(unit)) for unit, of in sides.items()}
     standing = standing_contacts or ()
-    # What makes no contact is met already, and left out in the end.
-    found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
     for first in near:
         if first in found:
             continue
@@ -189,7 +205,52 @@ def nets(
         net = Net(tuple(contacts), tuple(drivers), tuple(receivers))
         for contact in contacts:
             found[contact] = net
-    return {contact: net for contact, net in found.items() if contact not in quiet} if quiet else found
+
+
+@renews(nets)
+def _nets_again(
+    was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], copper: _Copper, profiles: Mapping[UnitId, Profile],
+    cords: tuple[Cord, ...], sides: Mapping[UnitId, Mapping[str, str]], standing_contacts: frozenset[Contact], quiet: frozenset[Contact],
+) -> dict[Contact, Net] | None:  # fmt: skip
+    """Return the nets with those flooded again that hold an end of a joint that is new, gone or another."""
+    had, joined, *others, plugged, lay, standing, silent = was.reads
+    if [*others, lay, standing, silent] != [profiles, sides, standing_contacts, quiet] or had[1] != conductors[1]:
+        return None
+    before: dict[Contact, Net] = was.value
+    ends = set(chain.from_iterable(chain.from_iterable(joints_of(c, profiles) for c in between(had[0], conductors[0]))))
+    ends.update(chain.from_iterable(_corded(between(plugged, cords), profiles)))
+    ends |= _turned_copper(joined, copper)
+    again = ends.union(*[before[end].contacts for end in ends if end in before])
+    joints = [*_joints(*conductors, profiles), *_corded(cords, profiles)]
+    found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
+    _flood([(a, b) for a, b in joints if a in again or b in again], copper, profiles, sides, standing_contacts, found)
+    for contact, net in found.items():
+        old = before.get(contact)
+        # Copper joins either way: what is met has been told before of what it is joined to.
+        if old is not None and contact not in again:
+            return None
+        if old == net:
+            found[contact] = net if old is None else old
+    # One behind the other in the order in which all are flooded.
+    order: dict[int, Net] = {}
+    for a, _ in joints:
+        net_there = (found if a in again else before).get(a)
+        if net_there is not None and net_there is not _PENDING:
+            order[id(net_there)] = net_there
+    value = {contact: net for net in order.values() for contact in net.contacts}
+    return value if any(found.get(c) is not before.get(c) for c in again) else kept(before, value)
+
+
+def _turned_copper(then: _Copper, now: _Copper) -> set[Contact]:
+    """Return the contacts that units join otherwise than they did, and those they are joined to now."""
+    found: set[Contact] = set()
+    for unit in changed_keys(now, then):
+        one, other = then.get(unit, {}), now.get(unit, {})
+        for port, lane in one.keys() | other.keys():
+            if (near := other.get((port, lane), ())) != one.get((port, lane), ()):
+                found.add((unit, port, lane))
+                found.update([(unit, *at) for at in near])
+    return found
 
 
 @part
@@ -350,6 +411,22 @@ def powered(
             if lane == 1 and key[:1] == LETTERS["units"] and (key, port) != alone:
                 found[key, port] = ends  # type: ignore[index]
     return found
+
+
+@renews(powered)
+def _powered_again(
+    was: Held, each_net: tuple[Net, ...], profiles: Mapping[UnitId, Profile]
+) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]] | None:
+    """Return them, found again in those nets that are not as they were."""
+    then, known = was.reads
+    if profiles is not known:
+        return None
+    turned = between(then, each_net)
+    gone = {contact[:2] for net in turned for contact in net.contacts if contact[2] == 1}
+    here = {id(net) for net in each_net}
+    again = powered(tuple({id(net): net for net in turned if id(net) in here}.values()), profiles)
+    before: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = was.value
+    return kept(before, {key: ends for key, ends in before.items() if key not in gone} | again)
 
 
 @part

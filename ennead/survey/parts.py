@@ -6,8 +6,9 @@ whatever reads it is kept as well. Nothing is ever said to be out of date.
 """
 
 import inspect
-from collections.abc import Callable, Mapping
-from operator import is_
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from itertools import compress
+from operator import is_, is_not
 from typing import Any, Final, NamedTuple, TypeVar, cast
 
 T = TypeVar("T")
@@ -25,6 +26,9 @@ class Part(NamedTuple):
     of, at : tuple of int
         For a part that is a map: which of these maps are given as their entry of the key at hand; the keys are the first one's.
         And which as a question (key → entry or None), of which every answer is remembered.
+    renew : callable or None
+        Given the part as it was and what it reads now, it returns what ``make`` would, in the same order and with the entries that are as
+        they were; or None where too much is otherwise.
     """
 
     name: str
@@ -32,6 +36,7 @@ class Part(NamedTuple):
     reads: tuple[str, ...]
     of: tuple[int, ...] = ()
     at: tuple[int, ...] = ()
+    renew: Callable[..., Any] | None = None
 
 
 #: Every part by name.
@@ -66,6 +71,17 @@ def each(
     return register
 
 
+def renews(of: Callable[..., T]) -> Callable[[Callable[..., T | None]], Callable[..., T | None]]:
+    """Register a function as what brings a part up to date after an edit."""
+    name = of.__name__
+
+    def register(renew: Callable[..., T | None]) -> Callable[..., T | None]:
+        PARTS[name] = PARTS[name]._replace(renew=renew)
+        return renew
+
+    return register
+
+
 def _register(new: Part) -> None:
     if PARTS.setdefault(new.name, new) is not new:
         raise ValueError(f"two parts are called {new.name}")
@@ -95,6 +111,8 @@ def work_out(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
         return was
     if of.of:
         return _entries(of, reads, was)
+    if was is not None and of.renew is not None and (value := of.renew(was, *reads)) is not None:
+        return Held(reads, value, _NOTHING)
     value = of.make(*reads)
     return Held(reads, value if was is None else kept(was.value, value), _NOTHING)
 
@@ -135,20 +153,68 @@ class Asked:
         return self._answer(key)
 
 
-def _changed(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
+def changed_keys(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
     """Return the keys for which a map answers otherwise than it did."""
-    return {key for key, entry in now.items() if then.get(key, _ABSENT) is not entry} | (then.keys() - now.keys())
+    gone = then.keys() - now.keys()
+    if gone:
+        then = {**then}
+        for key in gone:
+            del then[key]
+    if len(now) == len(then) and list(now) == list(then):
+        # So it is after most edits, of maps of thousands.
+        return gone.union(compress(now, map(is_not, now.values(), then.values())))
+    return gone.union([key for key, entry in now.items() if then.get(key, _ABSENT) is not entry])
+
+
+def in_that_order(then: Mapping[Any, Any], now: Mapping[Any, Any]) -> bool:
+    """Say whether the keys that two maps share stand in the same order."""
+    return [*filter(now.__contains__, then)] == [*filter(then.__contains__, now)]
+
+
+def between(then: Sequence[T], now: Sequence[T]) -> list[T]:
+    """Return what two rows hold between the places up to which they are alike, from the front and from the back."""
+    least = min(len(then), len(now))
+    front = next((n for n, same in enumerate(map(is_, then, now)) if not same), least)
+    back = next((n for n, same in enumerate(map(is_, reversed(then), reversed(now))) if not same), least)
+    back = min(back, least - front)
+    return [*then[front : len(then) - back], *now[front : len(now) - back]]
 
 
 def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
     """Return a part that is a map: entries whose reads are as they were stay as they are."""
-    same = [was is not None and a is b for a, b in zip(was.reads if was else reads, reads, strict=True)]
-    whole = [i for i in range(len(reads)) if i not in of.of and i not in of.at]
-    before = was if was is not None and all(same[i] for i in whole) else None
-    slices = [(reads[i], before.reads[i]) for i in of.of if not same[i]] if before else []
-    # What an entry was asked for then it had the same answers to until now: only these keys have others.
-    other = [(n, _changed(reads[i], before.reads[i])) for n, i in enumerate(of.at) if not same[i]] if before else []
     keys = reads[of.of[0]]
+    if was is None or any(was.reads[i] is not now for i, now in enumerate(reads) if i not in of.of and i not in of.at):
+        value, noted = _made(of, reads, keys)
+        return Held(reads, value if was is None else kept(was.value, value), noted)
+    turned: set[Any] = set()
+    for i in of.of:
+        if was.reads[i] is not reads[i]:
+            turned |= changed_keys(reads[i], was.reads[i])
+    # What an entry was asked for then it had the same answers to until now: only these keys have others.
+    for n, i in enumerate(of.at):
+        if was.reads[i] is not reads[i] and (other := changed_keys(reads[i], was.reads[i])):
+            turned.update([key for key, answers in was.noted.items() if not other.isdisjoint(answers[n])])
+    before = was.value
+    gone = before.keys() - keys.keys()
+    anew = [key for key in keys if key in turned or key not in before] if turned else []
+    made, noted = _made(of, reads, anew)
+    made = {key: entry for key, new in made.items() if (entry := kept(old := before.get(key, _ABSENT), new)) is not old}
+    # It is in the order of its keys.
+    as_it_was = not gone and list(before) == list(keys)
+    if not made and as_it_was:
+        return Held(reads, before, {**was.noted, **noted} if noted else was.noted)
+    value = {**before, **made}
+    notes = {**was.noted, **noted}
+    for key in gone:
+        del value[key]
+        notes.pop(key, None)
+    return Held(reads, value if as_it_was or list(value) == list(keys) else {key: value[key] for key in keys}, notes)
+
+
+def _made(
+    of: Part, reads: tuple[Any, ...], keys: Iterable[Any]
+) -> tuple[dict[Any, Any], dict[Any, tuple[list[Any], ...]]]:
+    """Return the entries of some keys, and what each of them asked for."""
     value: dict[Any, Any] = {}
     noted: dict[Any, tuple[list[Any], ...]] = {}
     given = list(reads)
@@ -157,17 +223,6 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
         given[i] = asked
     entries, make = [(i, reads[i].get) for i in of.of], of.make
     for key in keys:
-        if (
-            before is not None
-            and key in before.value
-            and not any(now.get(key) is not then.get(key) for now, then in slices)
-        ):
-            answers = before.noted.get(key, ())
-            if not other or not answers or all(changed.isdisjoint(answers[n]) for n, changed in other):
-                value[key] = before.value[key]
-                if answers:
-                    noted[key] = answers
-                continue
         for i, entry_of in entries:
             given[i] = entry_of(key)
         for asked in askers:
@@ -176,4 +231,4 @@ def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
         if askers:
             noted[key] = (askers[0].notes,) if len(askers) == 1 else tuple([asked.notes for asked in askers])
         value[key] = make(*given)
-    return Held(reads, value if was is None else kept(was.value, value), noted)
+    return value, noted

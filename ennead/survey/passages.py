@@ -11,7 +11,7 @@ from ennead.survey.destination_leads import Heard
 from ennead.survey.links import Link
 from ennead.survey.normals import Beside
 from ennead.survey.numbering import Start
-from ennead.survey.parts import each, part
+from ennead.survey.parts import Held, changed_keys, each, in_that_order, kept, part, renews
 from ennead.survey.strands import Strand
 from ennead.survey.unit_view import PortLane, UnitView
 
@@ -77,6 +77,18 @@ def leaving_by_unit(links: Mapping[object, Link]) -> dict[UnitId, dict[str, tupl
         ports = found[unit]
         ports[port] = (*ports[port], link) if port in ports else (link,)
     return found
+
+
+@renews(leaving_by_unit)
+def _leaving_again(was: Held, links: Mapping[object, Link]) -> dict[UnitId, dict[str, tuple[Link, ...]]] | None:
+    """Return them, those of the units at which links begin that are new, gone or another found again."""
+    then = was.reads[0]
+    if not in_that_order(then, links):
+        return None
+    turned = {of[key].start.unit for key in changed_keys(links, then) for of in (links, then) if key in of}
+    again = leaving_by_unit({key: link for key, link in links.items() if link.start.unit in turned})
+    found = {unit: ports for unit, ports in was.value.items() if unit not in turned or unit in again}
+    return {**found, **{unit: kept(was.value.get(unit), ports) for unit, ports in again.items()}}
 
 
 @part

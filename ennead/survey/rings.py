@@ -1,18 +1,46 @@
 """Rings: lanes of a house on which a signal comes back to itself, over cables and through boxes."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import TypeVar
 
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.asked import Parts
 from ennead.survey.nets import Contact, Net
+from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
-from ennead.survey.unit_view import PortLane
+from ennead.survey.unit_view import PortLane, UnitView
 
 #: An input lane of a unit.
 Lane = tuple[UnitId, str, int]
 _Socket = tuple[UnitId, str]
 T = TypeVar("T")
+
+
+@part
+def copper_goes_on(views: Mapping[UnitId, UnitView]) -> bool:
+    """Say whether some box takes on what comes to sockets of it that are copper: a splitter's input does."""
+    return any(not view.carrying.isdisjoint(view.goes_on) for view in views.values())
+
+
+@each("fed_sockets", of={"unit": "unit_ids", "here": "passages"}, at={"net": "nets", "view": "views"})
+def fed_sockets(
+    unit: UnitId, here: Passages, net: Callable[[Contact], Net | None], view: Callable[[UnitId], UnitView], copper_goes_on: bool
+) -> dict[str, set[_Socket]]:  # fmt: skip
+    """Return to which inputs what comes into each input of one unit goes on, among those that go on themselves."""
+    held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
+    found: dict[str, set[_Socket]] = {}
+    by_output: dict[str, set[_Socket]] = {}
+    for port, outs in here.view.goes_on.items() if held else ():
+        ahead: set[_Socket] = set()
+        for out in outs:
+            if out in held:
+                if out not in by_output:
+                    there = _sockets(net, unit, here, out, both=copper_goes_on)
+                    by_output[out] = {to for to in there if to[1] in view(to[0]).goes_on}
+                ahead |= by_output[out]
+        if ahead:
+            found[port] = ahead
+    return found
 
 
 def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
@@ -23,23 +51,7 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     Sockets come first, lanes only where sockets feed each other; most houses have none, and no lane is looked at. Copper that turns back
     into itself is no ring: there is a passage through some unit in each.
     """
-    onward: dict[_Socket, set[_Socket]] = {}
-    views, nets = survey.views, survey.nets
-    both = any(not view.carrying.isdisjoint(view.goes_on) for view in views.values())
-    for unit, here in survey.passages.items():
-        held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
-        by_output: dict[str, set[_Socket]] = {}
-        for port, outs in here.view.goes_on.items() if held else ():
-            ahead: set[_Socket] = set()
-            for out in outs:
-                if out in held:
-                    if out not in by_output:
-                        by_output[out] = {
-                            to for to in _sockets(nets, unit, here, out, both=both) if to[1] in views[to[0]].goes_on
-                        }
-                    ahead |= by_output[out]
-            if ahead:
-                onward[unit, port] = ahead
+    onward = {(unit, port): ahead for unit, ports in survey.fed_sockets.items() for port, ahead in ports.items()}
     # What nothing leads to, and what leads to nothing, is in no ring; in most houses no more is left soon.
     fed = {end for ahead in onward.values() for end in ahead}
     onward = {at: ahead for at, ahead in onward.items() if at in fed and not ahead.isdisjoint(onward)}
@@ -49,7 +61,9 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
     return tuple(sorted(found))
 
 
-def _sockets(nets: Mapping[Contact, Net], unit: UnitId, here: Passages, out: str, *, both: bool) -> Iterator[_Socket]:
+def _sockets(
+    net_at: Callable[[Contact], Net | None], unit: UnitId, here: Passages, out: str, *, both: bool
+) -> Iterator[_Socket]:
     """Yield the sockets that what leaves by an output comes to, over copper or a digital link.
 
     Parameters
@@ -59,7 +73,7 @@ def _sockets(nets: Mapping[Contact, Net], unit: UnitId, here: Passages, out: str
     """
     if out not in here.view.digital:
         for lane in range(1, here.view.lanes[out] + 1):
-            net = nets.get((unit, out, lane))
+            net = net_at((unit, out, lane))
             if net is not None:
                 # A splitter's input is copper, and passes on what comes to it all the same.
                 for key, port, _ in net.contacts if both else net.receivers:

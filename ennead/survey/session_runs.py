@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from operator import is_
 from typing import TYPE_CHECKING
 
 from ennead.studio.house import Lead, Settings
@@ -10,9 +11,10 @@ from ennead.studio.session import PlacedDestination, Source
 from ennead.survey.nets import Contact
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.output_points import output_point_at
-from ennead.survey.parts import part
+from ennead.survey.parts import Held, changed_keys, each, kept, part, renews
 from ennead.survey.passages import Passages
 from ennead.survey.runs import UNPLACED, Run, Stop, Way
+from ennead.survey.unit_view import UnitView
 from ennead.survey.walk import Lane
 from ennead.survey.ways import remembered, way_from, way_onward
 
@@ -21,6 +23,8 @@ if TYPE_CHECKING:
 
 _Ways = Mapping[UnitId, Mapping[tuple[str, int], Way]]
 _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]
+
+_NONE: Mapping[tuple[str, int], Way] = {}
 
 
 @part
@@ -59,6 +63,40 @@ def runs(
     return tuple(found)
 
 
+@renews(runs)
+def _renewed_runs(
+    was: Held, sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead],
+    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]], at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]],
+    ways: _Ways, driver_inputs: _Drivers, passages: Mapping[UnitId, Passages],
+) -> tuple[Run, ...] | None:  # fmt: skip
+    """Return the runs, each that rests on the lead, the way and the driver channels it had as it was."""
+    (listed, led, *several, had_ways, numbered, passed) = was.reads
+    if sources is not listed or several != [further_leads, at_lines] or further_leads or at_lines:
+        return None
+    replugged = {source for source, _ in changed_keys(leads, led)}
+    renumbered = changed_keys(driver_inputs, numbered)
+    walked = ways is not had_ways or passages is not passed
+    at: dict[SourceId, list[int]] = {}
+    # Every line of a house is looked at: each by what costs least to ask.
+    for n, run in enumerate(was.value):
+        stop = run.into
+        if (
+            (walked and stop is not None and ways.get(stop.unit, _NONE).get((stop.port, stop.lane)) is not run.way)
+            or (replugged and run.of.id in replugged)
+            or (renumbered and (lands := run.way.lands) is not None and lands[0] in renumbered)
+        ):
+            at.setdefault(run.of.id, []).append(n)
+    if not at:
+        return was.value  # type: ignore[no-any-return]
+    of_these = tuple([was.value[places[0]].of for places in at.values()])
+    made = {(r.source, r.channel): r for r in runs(of_these, leads, {}, {}, ways, driver_inputs, passages)}
+    found = list(was.value)
+    for places in at.values():
+        for n in places:
+            found[n] = kept(found[n], made[found[n].source, found[n].channel])
+    return was.value if all(map(is_, found, was.value)) else tuple(found)
+
+
 #: The socket a line is plugged into, and by which cable.
 _Leg = tuple[Lane, CableId]
 
@@ -92,40 +130,65 @@ def broken_runs(runs: tuple[Run, ...]) -> tuple[Run, ...]:
     return tuple([r for r in runs if r.way.gap is not None])
 
 
+@each("output_runs_of", of={"drivers": "driver_outputs", "used": "outward"})
+def output_runs_of(
+    drivers: tuple[DriverChannel, ...], used: Mapping[tuple[str, int], Way] | None
+) -> tuple[tuple[Run, ...], dict[int, int]]:
+    """Return the runs of the driver outputs of one interface that lead to a cable or to headphones, and where each stands by its channel."""
+    found: list[Run] = []
+    at: dict[int, int] = {}
+    for driver in drivers if used else ():
+        channel = driver.channel
+        way = used.get((channel.port, channel.lane)) if used else None
+        if way is not None:
+            at[channel.index] = len(found)
+            found.append(
+                Run(None, channel.lane, Stop(way.zone, driver.unit, channel.port, channel.lane), way, driver, True)
+            )
+    return tuple(found), at
+
+
 def output_runs(survey: "Parts") -> tuple[Run, ...]:
     """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the evening."""
     # Where nobody listens, nobody has to know by which sockets the driver outputs come out.
     heard_at = survey.once(_heard_at) if survey.destinations else {}
-    outward, views = survey.outward, survey.views
-    found = []
-    for unit, drivers in survey.numbering.outputs_of.items():
-        used = outward[unit]
-        for driver in drivers:
+    found: list[Run] = []
+    for unit, (runs_here, place) in survey.output_runs_of.items():
+        heard = heard_at.get(unit)
+        if heard is None:
+            found += runs_here
+            continue
+        for driver in survey.numbering.outputs_of[unit]:
             channel = driver.channel
-            port, lane = channel.port, channel.lane
-            way = used.get((port, lane))
-            to = heard_at.get((unit, channel.index)) if heard_at else None
-            if way is None:
-                if to is None:
-                    continue
-                way = Way("converter", (), None, None, views[unit].delays[port], (unit,))
-            into = Stop(way.zone, unit, port, lane)
-            if to is not None and way.gap is not None and way.gap.cause == "no-cable":
-                # What leaves by a lead of a destination's own is heard there.
-                way = replace(way, gap=None)
-            found.append(Run(None, lane, into, way, driver, True, to))
+            to, at = heard.get(channel.index), place.get(channel.index)
+            if to is not None:
+                found.append(_heard_run(survey.views[unit], driver, runs_here[at].way if at is not None else None, to))
+            elif at is not None:
+                found.append(runs_here[at])
     return tuple(found)
 
 
-def _heard_at(survey: "Parts") -> dict[tuple[UnitId, int], DestinationId]:
+def _heard_run(view: UnitView, driver: DriverChannel, way: Way | None, to: DestinationId) -> Run:
+    """Return the run of a driver output that a destination hears."""
+    unit, channel = driver.unit, driver.channel
+    if way is None:
+        way = Way("converter", (), None, None, view.delays[channel.port], (unit,))
+    into = Stop(way.zone, unit, channel.port, channel.lane)
+    if way.gap is not None and way.gap.cause == "no-cable":
+        # What leaves by a lead of a destination's own is heard there.
+        way = replace(way, gap=None)
+    return Run(None, channel.lane, into, way, driver, True, to)
+
+
+def _heard_at(survey: "Parts") -> dict[UnitId, dict[int, DestinationId]]:
     """Return by which driver channel of which interface each destination of the evening hears; the first where several share it."""
     points = output_point_at(survey.output_points)
-    found: dict[tuple[UnitId, int], DestinationId] = {}
+    found: dict[UnitId, dict[int, DestinationId]] = {}
     for destination in survey.destinations:
         for at, end in enumerate(destination.outputs):
             lane = destination.outputs[:at].count(end)
             for point in points.get(end, ())[lane : lane + 1]:
-                found.setdefault((point.driver.unit, point.driver.channel.index), destination.id)
+                found.setdefault(point.driver.unit, {}).setdefault(point.driver.channel.index, destination.id)
     return found
 
 

@@ -24,11 +24,16 @@ def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
     several = survey.further_leads
     if not forks and not several:
         return ()
+    apart = forks.isdisjoint
+    # All lines of a house are asked the one thing that nearly all answer with no.
     ins = [
-        run for run in survey.runs
-        if run.gap is None and ((run.source, run.channel) in several or not forks.isdisjoint(run.way.passes[:-1]))
+        run for run in survey.runs if not apart(run.way.passes) or (several and (run.source, run.channel) in several)
+    ]
+    ins = [
+        run for run in ins
+        if run.gap is None and ((run.source, run.channel) in several or not apart(run.way.passes[:-1]))
     ]  # fmt: skip
-    outs = [run for run in survey.output_runs if run.gap is None and not forks.isdisjoint(run.way.passes)]
+    outs = [run for run in survey.output_runs if not apart(run.way.passes) and run.gap is None]
     return tuple([SplitRun(run, trace(survey, run)) for run in (*ins, *outs)])
 
 

@@ -6,16 +6,17 @@ one tail of a Y lead, to a socket that holds two plugs, goes on by the others. O
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import permutations
-from typing import NamedTuple
+from operator import is_
+from typing import Any, NamedTuple
 
 from ennead.studio.house import Cable, Piece, PortEnd, Seat, Span
 from ennead.studio.ids import LETTERS, CableId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.nets import Contact, contact_of, joints_of, side_of
-from ennead.survey.parts import part
+from ennead.survey.parts import Held, between, part, renews
+from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
-from ennead.survey.wiring import SpanKey
 
 
 class Strand(NamedTuple):
@@ -80,6 +81,18 @@ def copper_ways(
     return Copper(found, lines)
 
 
+@renews(copper_ways)
+def _copper_ways_again(
+    was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], *reads: Any
+) -> Copper | None:  # fmt: skip
+    """Return it as it was where only such cables are otherwise as end in a box that passes nothing on by copper."""
+    had, *then = was.reads
+    *_, shared, _, views = reads
+    if not all(map(is_, then, reads)) or had[1] != conductors[1]:
+        return None
+    return None if any(_Passing(views, shared).several(between(had[0], conductors[0]))) else was.value
+
+
 class _Passing:
     """Which contacts a signal can come from, and go on at."""
 
@@ -96,12 +109,18 @@ class _Passing:
             return True
         return (unit, port) in self._shared
 
-    def is_plain(self, start: PortEnd, end: PortEnd) -> bool:
-        """Say whether what comes to one of two sockets goes no further by copper."""
-        views, shared = self._views, self._shared
-        return (
-            start.port not in views[start.unit].carrying and not (shared and (start.unit, start.port) in shared)
-        ) or (end.port not in views[end.unit].carrying and not (shared and (end.unit, end.port) in shared))
+    def several(self, cables: Iterable[Cable | Span]) -> Iterator[Cable | Span]:
+        """Yield the cables at whose both ends a signal may go on by copper, and those of lines."""
+        carrying, shared = {unit: view.carrying for unit, view in self._views.items()}, self._shared
+        for cable in cables:
+            start, end = cable.start, cable.end
+            # Most of what is wired behind a bay leads to a box at its other end.
+            if isinstance(start, PortEnd) and isinstance(end, PortEnd):
+                if start.port not in carrying[start.unit] and not (shared and (start.unit, start.port) in shared):
+                    continue
+                if end.port not in carrying[end.unit] and not (shared and (end.unit, end.port) in shared):
+                    continue
+            yield cable
 
     def gives(self, contact: Contact) -> bool:
         return self.carries(contact) or self._side(contact) == "out"
@@ -123,10 +142,7 @@ def _joined(
     beside: dict[Contact, set[Contact]] = {}
     # What one cable joins itself is told already.
     told = set[tuple[Contact, Contact, CableId]]()
-    for cable in (*straight, *corded.values()):
-        start, end = cable.start, cable.end
-        if isinstance(start, PortEnd) and isinstance(end, PortEnd) and passing.is_plain(start, end):
-            continue
+    for cable in passing.several((*straight, *corded.values())):
         for first, last in joints_of(cable, profiles):
             if _of_unit(first) and _of_unit(last):
                 if passing.carries(first) and passing.carries(last):

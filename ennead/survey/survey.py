@@ -12,6 +12,7 @@ from ennead.studio.session import PlacedDestination
 # Every module with parts is read here, so that each is known by its name.
 from ennead.survey import (  # noqa: F401
     balance,
+    behind,
     clock,
     destination_leads,
     input_points,
@@ -22,7 +23,9 @@ from ennead.survey import (  # noqa: F401
     numbering,
     output_points,
     placed,
+    rings,
     session_runs,
+    sorted_cables,
     strands,
     unit_view,
     ways,
@@ -31,7 +34,7 @@ from ennead.survey.asked import Parts
 from ennead.survey.faults import changed
 from ennead.survey.parts import PARTS, Held, Part, kept, work_out
 from ennead.survey.view import PLAN, Standing, View, standing_of
-from ennead.survey.wiring import FIELDS, Wiring
+from ennead.survey.wiring import FIELDS, RENEWED_FIELDS, Wiring
 
 T = TypeVar("T")
 
@@ -185,6 +188,8 @@ class Reading(Parts):
 
 #: The fields of the wiring, read from the document.
 FIELD_PARTS: Mapping[str, Part] = {
-    name: Part(name, make, tuple(make.__code__.co_varnames[: make.__code__.co_argcount]))
+    name: Part(
+        name, make, tuple(make.__code__.co_varnames[: make.__code__.co_argcount]), renew=RENEWED_FIELDS.get(name)
+    )
     for name, make in FIELDS.items()
 }

@@ -3,12 +3,12 @@
 Only here is it read from the document what stands, what is cabled and what is wanted; parts of a survey see these fields alone.
 """
 
-from collections.abc import Callable, Iterable, Mapping
-from typing import Any, Final, NamedTuple, cast
+from collections.abc import Callable, Mapping
+from typing import Any, Final, NamedTuple
 
 from ennead.studio.bays import Bay, Cord, CordStock, Scene
 from ennead.studio.document import AsBuilt
-from ennead.studio.house import Cable, Computer, Lead, Piece, PortEnd, Settings, SourceEnd, Span, Unit
+from ennead.studio.house import Cable, Computer, PortEnd, Settings, Unit
 from ennead.studio.ids import (
     CableId,
     ComputerId,
@@ -19,13 +19,12 @@ from ennead.studio.ids import (
     SourceId,
     UnitId,
 )
-from ennead.studio.pieces import pieces
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
 from ennead.studio.session import Destination, LoopNumbers, Session, Source, SourceFacts
 from ennead.studio.switches import composed
 from ennead.studio.tracks import Track
-from ennead.survey.parts import part
+from ennead.survey.parts import Held, changed_keys, in_that_order, part
 from ennead.survey.view import Standing
 
 
@@ -157,6 +156,26 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Sta
     return found if not at_hand.missing else _without(found, frozenset(at_hand.missing))
 
 
+def _in_use_again(
+    was: Held, cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None
+) -> dict[CableId, Cable] | None:
+    """Return the cables of an evening after an edit of some of them."""
+    then, hand, standing = was.reads
+    if at_hand is not hand or at_hand.missing or standing_now is not None or standing is not None:
+        return None
+    turned, in_order = changed_keys(cables, then), in_that_order(then, cables)
+    here = _in_use({key: cables[key] for key in turned if key in cables}, at_hand, None)
+    if in_order and not here and turned.isdisjoint(was.value):
+        return was.value  # type: ignore[no-any-return]
+    left = {**was.value, **here}
+    for key in turned - here.keys():
+        left.pop(key, None)
+    # In the order of the document, which is another where a cable is new.
+    if in_order and here.keys() <= was.value.keys():
+        return left
+    return {key: cable for key, cable in cables.items() if key in left}
+
+
 def _without(cables: Mapping[CableId, Cable], missing: frozenset[UnitId]) -> dict[CableId, Cable]:
     """Return cables without the plugs that hang loose because their box is missing; one of which a single plug is left joins nothing."""
     found = {}
@@ -181,111 +200,6 @@ def _computers(hosts: Mapping[ComputerId, Computer], at_hand: Session) -> Mappin
     }
 
 
-#: A cable between two units; those of several pieces have one entry a piece, the first under the cable's id alone.
-SpanKey = CableId | tuple[CableId, int]
-
-_Leads = dict[tuple[SourceId, int], Lead]
-_Further = dict[tuple[SourceId, int], tuple[Lead, ...]]
-
-
-class SortedOut(NamedTuple):
-    """The cables by what they join; those of several plugs, or with wires of their own, in pieces from plug to plug.
-
-    Parameters
-    ----------
-    leads, further : map of (SourceId, channel) to Lead, and to tuple of Lead
-        The first cable of each channel of a source that has leads of its own, and what else it is plugged into.
-    others : list of Cable
-        The straight leads of destinations.
-    at_copper : list of Cable
-        Those straight ones that have an end in a box that joins conductors.
-    """
-
-    spans: dict[SpanKey, Span]
-    leads: _Leads
-    further: _Further
-    made_up: dict[CableId, tuple[Piece, ...]]
-    others: list[Cable]
-    at_copper: list[Cable]
-
-
-@part
-def sorted_out(in_use: Mapping[CableId, Cable], profiles: Mapping[UnitId, Profile]) -> SortedOut:
-    """Return the cables by what they join."""
-    copper = {unit for unit, profile in profiles.items() if profile.joins_any}
-    found = SortedOut({}, {}, {}, {}, [], [])
-    spans, leads, at_copper = found.spans, found.leads, found.at_copper
-    for key, cable in in_use.items():
-        runs = cable.runs
-        if runs == "from a source":
-            lead = cast(Lead, cable)
-            begins = lead.start
-            at = begins.source, begins.channel
-            if leads.setdefault(at, lead) is not lead:
-                _plug(leads, found.further, at, lead)
-            if lead.end.unit in copper:
-                at_copper.append(lead)
-        elif runs == "between units":
-            span = spans[key] = cast(Span, cable)
-            if span.start.unit in copper or span.end.unit in copper:
-                at_copper.append(span)
-        elif runs == "in pieces":
-            found.made_up[key] = pieces(cable, profiles.__getitem__)
-        else:
-            found.others.append(cable)
-            at_copper += [cable] if any(isinstance(p, PortEnd) and p.unit in copper for p in cable.plugs) else []
-    for key, several in found.made_up.items():
-        spans |= between(key, several)
-        for piece in several:
-            if isinstance(start := piece.start, SourceEnd) and isinstance(piece.end, PortEnd):
-                _plug(found.leads, found.further, (start.source, start.channel), cast(Lead, piece))
-    return found
-
-
-def _plug(leads: _Leads, further: _Further, at: tuple[SourceId, int], lead: Lead) -> None:
-    if leads.setdefault(at, lead) is not lead:
-        further[at] = (*further.get(at, ()), lead)
-
-
-@part
-def made_up(sorted_out: SortedOut) -> dict[CableId, tuple[Piece, ...]]:
-    """Return the cables of more than two plugs, or with wires of their own, in pieces."""
-    return sorted_out.made_up
-
-
-@part
-def at_copper(sorted_out: SortedOut) -> list[Cable]:
-    """Return the straight cables that have an end in a box that joins conductors."""
-    return sorted_out.at_copper
-
-
-def between(key: CableId, several: Iterable[Piece]) -> dict[SpanKey, Span]:
-    """Return the pieces of a cable that run between two units, the first under its id alone."""
-    found = [p for p in several if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)]
-    return {(key, n) if n else key: cast(Span, piece) for n, piece in enumerate(found)}
-
-
-@part
-def corded(cords: tuple[Cord, ...], bays: Mapping[UnitId, Bay]) -> dict[SpanKey, Span]:
-    """Return the cords that join two points, as cables; which way a signal goes over one is not its plugs' to say."""
-    points = {unit: bay.points for unit, bay in bays.items()}
-    return {
-        CableId(c.id): cast(Span, c.as_cable) for c in cords
-        if len(c.plugs) == 2 and all(p.port in points.get(p.unit, ()) for p in c.plugs)
-    }  # fmt: skip
-
-
-@part
-def cables_in(in_use: Mapping[CableId, Cable]) -> dict[PortEnd, tuple[Cable, ...]]:
-    """Return the cables in each socket that holds any; what is plugged in the front of a point is none."""
-    found: dict[PortEnd, tuple[Cable, ...]] = {}
-    for cable in in_use.values():
-        for plug in cable.plugs:
-            if isinstance(plug, PortEnd):
-                found[plug] = (*found[plug], cable) if plug in found else (cable,)
-    return found
-
-
 @part
 def quiet(
     silent: frozenset[tuple[UnitId, str, int]], settings: Mapping[UnitId, Settings]
@@ -305,71 +219,6 @@ _MOST_LANES: Final = 2
 def silent_in(quiet: frozenset[tuple[UnitId, str, int]]) -> dict[UnitId, frozenset[tuple[str, int]]]:
     """Return the lanes of each unit at which nothing passes."""
     return {unit: frozenset([(p, n) for u, p, n in quiet if u == unit]) for unit in {u for u, _, _ in quiet}}
-
-
-@part
-def plugs(cables_in: Mapping[PortEnd, tuple[Cable, ...]]) -> frozenset[PortEnd]:
-    """Return the sockets that hold a plug of a cable."""
-    return frozenset(cables_in)
-
-
-@part
-def spans(sorted_out: SortedOut, corded: dict[SpanKey, Span]) -> dict[SpanKey, Span]:
-    """Return the cables between two units, piece by piece, and the cords, each from its first plug on."""
-    return {**sorted_out.spans, **corded} if corded else sorted_out.spans
-
-
-@part
-def plugged(
-    sorted_out: SortedOut, standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...], stereo: tuple[SourceId, ...],
-    profiles: Mapping[UnitId, Profile],
-) -> tuple[_Leads, _Further]:  # fmt: skip
-    """Return the first cable of each channel of the evening's sources and its further ones: its own, or the house's where it stands wired."""
-    leads, further = dict(sorted_out.leads), dict(sorted_out.further)
-    for source in stereo:
-        if (source, 2) not in leads and (source, 1) in leads:
-            lead = leads[source, 1]
-            # One straight cable into a socket of two channels brings both.
-            if (
-                isinstance(lead, Cable)
-                and not lead.wires
-                and profiles[lead.end.unit].port_by_key[lead.end.port].channels > 1
-            ):
-                leads[source, 2] = cast(Lead, Piece(lead.id, SourceEnd(source, 2), lead.end, {2: 2}, lead.length_m))
-    if standing:
-        from_port: dict[PortEnd, list[Lead]] = {}
-        for span in sorted_out.spans.values():
-            from_port.setdefault(span.start, []).append(cast(Lead, span))
-        for of, ends in standing:
-            for channel, end in enumerate(ends, start=1):
-                if (of, channel) not in leads:
-                    for lead in from_port.get(end, ()):
-                        _plug(leads, further, (of, channel), lead)
-    return leads, further
-
-
-@part
-def leads(plugged: tuple[_Leads, _Further]) -> _Leads:
-    """Return the cable each channel of the evening's sources is on; of several, the first."""
-    return plugged[0]
-
-
-@part
-def further_leads(plugged: tuple[_Leads, _Further]) -> _Further:
-    """Return what each channel of the evening's sources is plugged into besides: a split lead, a second cable."""
-    return plugged[1]
-
-
-@part
-def stereo(sources: tuple[Source, ...]) -> tuple[SourceId, ...]:
-    """Return the evening's analogue sources of two channels."""
-    return tuple([s.id for s in sources if s.channels == 2 and s.kind != "digital"])
-
-
-@part
-def standing(sources: tuple[Source, ...]) -> tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]:
-    """Return the sources that are outputs of the house, each with these."""
-    return tuple([(s.id, s.at) for s in sources if s.at])
 
 
 def _sources(sources: Mapping[SourceId, SourceFacts], at_hand: Session) -> tuple[Source, ...]:
@@ -418,6 +267,9 @@ def _picked(at_hand: Session, at_scene: Scene | None) -> dict[tuple[SourceId, in
     tracks = _tracks(at_hand, at_scene)
     return {(key, n): number for key, track in tracks.items() for n, number in enumerate(track.picked, start=1)}
 
+
+#: How a field is brought up to date after an edit, as `renews` does it for parts.
+RENEWED_FIELDS: Final[dict[str, Callable[..., Any]]] = {"in_use": _in_use_again}
 
 #: How each field is read from the document: the parameters are maps of the studio, the session and the scene at hand, what stands where
 #: that is to be seen, and the rate where it is another.

@@ -11,8 +11,8 @@ from ennead.studio.ids import UnitId
 from ennead.survey.links import Link, link_into
 from ennead.survey.numbering import Numbering
 from ennead.survey.runs import Gap, Run, Stop
+from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView, mode_of, waits_for
-from ennead.survey.wiring import SpanKey
 
 
 class Named(Protocol):
