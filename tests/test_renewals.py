@@ -19,7 +19,7 @@ from tests.test_nets import houses
 from tests.trials import few
 
 #: Maps that are only looked up in, unit by unit: their order is nobody's.
-_LOOKED_UP = frozenset({"leaving_by_unit", "taken", "held_inputs", "powered", "powered_of"})
+_LOOKED_UP = frozenset({"leaving_by_unit", "taken", "held_inputs", "nets", "powered", "powered_of"})
 
 
 class Renewals(unittest.TestCase):

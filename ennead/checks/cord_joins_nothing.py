@@ -11,7 +11,7 @@ from ennead.survey.asked import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every cord of the scene whose net nobody drives, or nobody hears."""
-    nets = survey.nets
+    nets, said = survey.nets, survey.once(_said)
     for cord in survey.cords:
         if len(cord.plugs) != 2:
             continue
@@ -19,10 +19,19 @@ def check(survey: Parts) -> Iterator[Finding]:
         if net is not None and net.drivers and net.receivers:
             continue
         lack = "nothing listens to it" if net is not None and net.drivers else "nothing drives it"
-        text, cord_said = f"Pull cord {cord.id}", cord_text(survey, cord)
+        text, fixes = said[cord.id]
         yield Finding(
             "cord_joins_nothing", "caution", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
-            f"{cord_said[:1].upper()}{cord_said[1:]} carries nothing: {lack}.",
+            f"{text} carries nothing: {lack}.",
             "It is one point beside the one that was meant, or what it was for has gone.",
-            (Fix(text, change(text, pull_cord, cord.id)),), cause=("unheard" if net is not None and net.drivers else "undriven",),
+            fixes, cause=("unheard" if net is not None and net.drivers else "undriven",),
         )  # fmt: skip
+
+
+def _said(survey: Parts) -> dict[str, tuple[str, tuple[Fix, ...]]]:
+    """Return each cord in words, and what pulls it: neither is another when a cable is."""
+    found: dict[str, tuple[str, tuple[Fix, ...]]] = {}
+    for cord in survey.cords:
+        said, text = cord_text(survey, cord), f"Pull cord {cord.id}"
+        found[cord.id] = said[:1].upper() + said[1:], (Fix(text, change(text, pull_cord, cord.id)),)
+    return found

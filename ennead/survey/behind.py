@@ -70,14 +70,12 @@ def _behind_again(
     then, *others = was.reads
     if made_up or others != [made_up, profiles, bays]:
         return None
-    ends = {p for c in between(then, at_copper) for p in (c.start, c.end) if isinstance(p, PortEnd) and p.unit in bays}
+    ends = {seat for c in between(then, at_copper) for seat in c.places if seat[0] in bays}
     if not ends:
         return was.value  # type: ignore[no-any-return]
-    again = behind([c for c in at_copper if c.start in ends or c.end in ends], made_up, profiles, bays)
-    found: dict[Point, tuple[Behind, ...]] = {**was.value}
-    for end in ends:
-        found.pop((end.unit, end.port), None)
-    new = {at: there for at, there in again.items() if PortEnd(*at) in ends}
+    again = behind([c for c in at_copper if not ends.isdisjoint(c.places)], made_up, profiles, bays)
+    found: dict[Point, tuple[Behind, ...]] = {at: there for at, there in was.value.items() if at not in ends}
+    new = {at: there for at, there in again.items() if at in ends}
     if not new:
         return found
     # In the order of the cables, of each first the point where it ends: so what rules say is in order.

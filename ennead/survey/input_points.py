@@ -127,7 +127,7 @@ def _held_again(
     had, led, further = was.reads
     if further_leads or further:
         return None
-    turned = changed_keys(taken, had)
+    turned = set(changed_keys(taken, had))
     turned |= {of[key].end.unit for key in changed_keys(leads, led) for of in (leads, led) if key in of}
     these = {key: lead for key, lead in leads.items() if lead.end.unit in turned}
     return _put(was.value, turned, held_inputs({unit: taken[unit] for unit in turned if unit in taken}, these, {}))

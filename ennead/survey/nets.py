@@ -14,8 +14,9 @@ from ennead.studio.house import Cable, End, LineEnd, Plug, PortEnd, Seat, Source
 from ennead.studio.ids import LETTERS, CableId, DestinationId, SourceId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
+from ennead.survey.behind import Behind, Point
 from ennead.survey.normals import Beside
-from ennead.survey.parts import Held, between, changed_keys, each, kept, part, renews
+from ennead.survey.parts import Held, between, changed_keys, each, part, renews
 from ennead.survey.sorted_cables import SortedOut
 from ennead.survey.unit_view import PortLane, UnitView
 
@@ -108,12 +109,9 @@ def _all_apart(
 
 
 @part
-def plugs_behind(at_copper: list[Cable], bays: Mapping[UnitId, Bay]) -> int | None:
+def plugs_behind(behind: Mapping[Point, tuple[Behind, ...]]) -> int | None:
     """Return how many plugs there are behind points; None where two are behind one."""
-    if not bays:
-        return 0
-    held = [place for cable in at_copper for place in cable.places if place[0] in bays]
-    return len(held) if len(set(held)) == len(held) else None
+    return len(behind) if len(behind) == sum(map(len, behind.values())) else None
 
 
 #: Of one socket; a line takes as many as the socket at the other end has.
@@ -221,9 +219,18 @@ def _nets_again(
     ends.update(chain.from_iterable(_corded(between(plugged, cords), profiles)))
     ends |= _turned_copper(joined, copper)
     again = ends.union(*[before[end].contacts for end in ends if end in before])
-    joints = [*_joints(*conductors, profiles), *_corded(cords, profiles)]
     found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
-    _flood([(a, b) for a, b in joints if a in again or b in again], copper, profiles, sides, standing_contacts, found)
+    # A lead sits at its first channel of a line, and may bring further ones.
+    seats: set[Seat] = {(key, port) for key, port, _ in again if key[:1] == LETTERS["units"]}
+    seats.update(
+        [(key, n, port) for key, port, lane in again if key[:1] != LETTERS["units"] for n in range(1, lane + 1)]
+    )
+    there = [c for c in conductors[0] if not seats.isdisjoint(c.places)]
+    near = [
+        joint for joint in chain(_joints(there, conductors[1], profiles), _corded(cords, profiles))
+        if joint[0] in again or joint[1] in again
+    ]  # fmt: skip
+    _flood(near, copper, profiles, sides, standing_contacts, found)
     for contact, net in found.items():
         old = before.get(contact)
         # Copper joins either way: what is met has been told before of what it is joined to.
@@ -231,14 +238,14 @@ def _nets_again(
             return None
         if old == net:
             found[contact] = net if old is None else old
-    # One behind the other in the order in which all are flooded.
-    order: dict[int, Net] = {}
-    for a, _ in joints:
-        net_there = (found if a in again else before).get(a)
-        if net_there is not None and net_there is not _PENDING:
-            order[id(net_there)] = net_there
-    value = {contact: net for net in order.values() for contact in net.contacts}
-    return value if any(found.get(c) is not before.get(c) for c in again) else kept(before, value)
+    if quiet:
+        found = {contact: net for contact, net in found.items() if contact not in quiet}
+    if all(found.get(contact) is before.get(contact) for contact in again) and found.keys() <= again:
+        return before
+    value = {**before, **found}
+    for contact in again - found.keys():
+        value.pop(contact, None)
+    return value
 
 
 def _turned_copper(then: _Copper, now: _Copper) -> set[Contact]:
@@ -255,13 +262,21 @@ def _turned_copper(then: _Copper, now: _Copper) -> set[Contact]:
 
 @part
 def each_net(nets: Mapping[Contact, Net]) -> tuple[Net, ...]:
-    """Return every net once; they stand in their map one behind the other."""
-    found, last = [], None
-    for net in nets.values():
-        if net is not last:
-            last = net
-            found.append(net)
-    return tuple(found)
+    """Return every net once, by its first contact."""
+    return tuple(sorted({id(net): net for net in nets.values()}.values()))
+
+
+@renews(each_net)
+def _each_again(was: Held, nets: Mapping[Contact, Net]) -> tuple[Net, ...]:
+    gone, new = turned_nets(nets, was.reads[0])
+    return tuple(sorted([*[net for net in was.value if id(net) not in gone], *new.values()]))
+
+
+def turned_nets(now: Mapping[Contact, Net], then: Mapping[Contact, Net]) -> tuple[dict[int, Net], dict[int, Net]]:
+    """Return the nets that are gone, and those that are new, each by which it is."""
+    turned = changed_keys(now, then)
+    old, new = ({id(net): net for net in map(of.get, turned) if net is not None} for of in (then, now))
+    return old, new
 
 
 def _joints(
@@ -386,55 +401,3 @@ def standing_contacts(standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...]
     return frozenset(
         [(end.unit, end.port, ends[: at + 1].count(end)) for _, ends in standing for at, end in enumerate(ends)]
     )
-
-
-@part
-def powered(
-    each_net: tuple[Net, ...], profiles: Mapping[UnitId, Profile]
-) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
-    """Return the sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead: those that listen on its conductors.
-
-    A splitter's direct leg passes 48 V; what stands behind a transformer passes none.
-
-    References
-    ----------
-    IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
-    """
-    found: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = {}
-    for net in each_net:
-        sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
-        ends = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
-        if not ends:
-            continue
-        alone = (ends[0].unit, ends[0].port) if len(ends) == 1 else None
-        for key, port, lane in net.contacts:
-            if lane == 1 and key[:1] == LETTERS["units"] and (key, port) != alone:
-                found[key, port] = ends  # type: ignore[index]
-    return found
-
-
-@renews(powered)
-def _powered_again(
-    was: Held, each_net: tuple[Net, ...], profiles: Mapping[UnitId, Profile]
-) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]] | None:
-    """Return them, found again in those nets that are not as they were."""
-    then, known = was.reads
-    if profiles is not known:
-        return None
-    turned = between(then, each_net)
-    gone = {contact[:2] for net in turned for contact in net.contacts if contact[2] == 1}
-    here = {id(net) for net in each_net}
-    again = powered(tuple({id(net): net for net in turned if id(net) in here}.values()), profiles)
-    before: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = was.value
-    return kept(before, {key: ends for key, ends in before.items() if key not in gone} | again)
-
-
-@part
-def powered_of(
-    powered: Mapping[tuple[UnitId, str], tuple[PortEnd, ...]],
-) -> dict[UnitId, dict[str, tuple[PortEnd, ...]]]:
-    """Return the sockets whose 48 V reaches the inputs of each unit, where it is not the socket itself."""
-    found: dict[UnitId, dict[str, tuple[PortEnd, ...]]] = {}
-    for (unit, port), ends in powered.items():
-        found.setdefault(unit, {})[port] = ends
-    return found

@@ -153,8 +153,22 @@ class Asked:
         return self._answer(key)
 
 
+#: The two maps compared last, by which they are, with what came of it: several parts read one map.
+_COMPARED: Final[dict[tuple[int, int], tuple[Any, Any, set[Any]]]] = {}
+_MOST_COMPARED: Final = 24
+
+
 def changed_keys(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
-    """Return the keys for which a map answers otherwise than it did."""
+    """Return the keys for which a map answers otherwise than it did; the set is not to be changed."""
+    known = _COMPARED.get((id(now), id(then)))
+    if known is None or known[0] is not now or known[1] is not then:
+        if len(_COMPARED) >= _MOST_COMPARED:
+            _COMPARED.clear()
+        known = _COMPARED[id(now), id(then)] = now, then, _compared(now, then)
+    return known[2]
+
+
+def _compared(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
     gone = then.keys() - now.keys()
     if gone:
         then = {**then}

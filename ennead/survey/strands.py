@@ -14,7 +14,7 @@ from ennead.studio.ids import LETTERS, CableId, UnitId
 from ennead.studio.pieces import joined_lanes
 from ennead.studio.profile import Profile
 from ennead.survey.nets import Contact, contact_of, joints_of, side_of
-from ennead.survey.parts import Held, between, part, renews
+from ennead.survey.parts import Held, between, changed_keys, part, renews
 from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
 
@@ -86,11 +86,23 @@ def _copper_ways_again(
     was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], *reads: Any
 ) -> Copper | None:  # fmt: skip
     """Return it as it was where only such cables are otherwise as end in a box that passes nothing on by copper."""
-    had, *then = was.reads
-    *_, shared, _, views = reads
-    if not all(map(is_, then, reads)) or had[1] != conductors[1]:
+    had, *then, had_views = was.reads
+    *same, views = reads
+    if (
+        not all(map(is_, then, same))
+        or had[1] != conductors[1]
+        or any(not _joins_alike(views.get(unit), had_views.get(unit)) for unit in changed_keys(views, had_views))
+    ):
         return None
+    shared = same[2]
     return None if any(_Passing(views, shared).several(between(had[0], conductors[0]))) else was.value
+
+
+def _joins_alike(one: UnitView | None, other: UnitView | None) -> bool:
+    """Say whether copper leads through a unit as it did."""
+    return one is not None and other is not None and (one.profile, one.joined, one.carrying, one.digital, one.sides) == (
+        other.profile, other.joined, other.carrying, other.digital, other.sides,
+    )  # fmt: skip
 
 
 class _Passing:

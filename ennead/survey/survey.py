@@ -23,6 +23,7 @@ from ennead.survey import (  # noqa: F401
     numbering,
     output_points,
     placed,
+    powered,
     rings,
     session_runs,
     sorted_cables,
