@@ -5,19 +5,21 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
+from ennead.studio.ids import number_of
 from ennead.studio.profile import Port
 from ennead.survey.asked import Parts
+from ennead.survey.links import Link
 
 _THREE_POLES = ("trs", "combo", "xlr")
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every straight cable from a stereo jack to a balanced input of one channel."""
-    for link in survey.links.values():
-        if link.digital or link.lanes_out != 2 or link.lanes_in != 1 or link.crosses is not None:
+    for link in _from_stereo_jacks(survey):
+        if link.lanes_out != 2 or link.lanes_in != 1 or link.crosses is not None:
             continue
         out, into = survey.port(link.start), survey.port(link.end)
-        if not (_is_stereo(out) and into.connector in _THREE_POLES and into.wiring not in ("unbalanced", "stereo")):
+        if not (into.connector in _THREE_POLES and into.wiring not in ("unbalanced", "stereo")):
             continue
         text = f"Pull {link.cable}"
         yield Finding(
@@ -28,6 +30,20 @@ def check(survey: Parts) -> Iterator[Finding]:
             (Fix(text, change(text, disconnect, link.cable)),),
             (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"), cause=at(link.start, link.end),
         )  # fmt: skip
+
+
+def _from_stereo_jacks(survey: Parts) -> list[Link]:
+    """Return the cables that leave stereo jacks, in their order; few boxes have one."""
+    profiles, leaving = survey.profiles, survey.leaving_by_unit
+    # Boxes of one type have one profile.
+    jacks = {
+        id(p): [port.key for port in p.ports if _is_stereo(port)]
+        for p in {id(p): p for p in profiles.values()}.values()
+    }
+    found = [
+        link for unit, here in leaving.items() for key in jacks[id(profiles[unit])] for link in here.get(key, ())
+    ]  # fmt: skip
+    return sorted(found, key=lambda link: number_of(link.cable))
 
 
 def _is_stereo(port: Port) -> bool:

@@ -11,7 +11,7 @@ from ennead.survey.links import Link
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every cabled unit that carries digital sound and whose profile has no clock source at all."""
-    bare = [u for u, p in survey.profiles.items() if not p.clock_sources]
+    bare = [u for u, p in survey.profiles.items() if not p.clock_sources and p.has_digital_sockets]
     for unit, links in _sounding(survey, bare).items():
         name = survey.units[unit].name
         yield Finding(
@@ -26,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 def _sounding(survey: Parts, bare: Collection[UnitId]) -> dict[UnitId, list[Link]]:
     """Return the cables of digital sound at each of some units that has any, in the order of the units."""
     at: dict[UnitId, list[Link]] = {}
-    for link in survey.links.values():
+    for link in survey.links.values() if bare else ():
         if link.digital and link.sends not in WORD and link.sends != "cue":
             for unit in {link.start.unit, link.end.unit}.intersection(bare):
                 at.setdefault(unit, []).append(link)

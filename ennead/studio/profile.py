@@ -380,6 +380,11 @@ class Profile:
         """The keys of its analogue ports of one lane."""
         return frozenset([p.key for p in self.ports if p.channels == 1 and not p.is_digital])
 
+    @cached_property
+    def has_digital_sockets(self) -> bool:
+        """Whether any socket carries digital sound or a clock."""
+        return any(port.is_digital for port in self.ports)
+
     @property
     def is_digital(self) -> bool:
         """Whether the unit runs on a sample clock at all."""

@@ -189,6 +189,11 @@ class Parts(ABC):
         return self.named("output_runs_of")  # type: ignore[no-any-return]
 
     @property
+    def forks(self) -> tuple[UnitId, ...]:
+        """The units by which a signal may have more than one way on."""
+        return self.named("forks")  # type: ignore[no-any-return]
+
+    @property
     def behind(self) -> Mapping[Point, tuple[Behind, ...]]:
         """What is wired behind each point of a bay, cable by cable."""
         return self.named("behind")  # type: ignore[no-any-return]

@@ -40,10 +40,9 @@ def orphans(survey: Parts) -> tuple[tuple[Run, Orphan], ...]:
     # With every normal whole a line goes as far as it ever does: only there is it asked which plugs are too many.
     hopeful, bare = _with(survey, (), whole=True), _with(survey, survey.cords, whole=True)
     found, wanted = [], _wanted(survey)
-    for run in (*survey.broken_runs, *[r for r in survey.output_runs if r.way.gap is not None]):
+    outs = [r for r in survey.output_runs if r.way.gap is not None and (wanted or r.to is not None)]
+    for run in (*survey.broken_runs, *outs):
         line = _Line(survey, run, wanted)
-        if run.out and run.to is None and not wanted:
-            continue
         for start in _starts(survey, run):
             lacking = line.lacks(start, (hopeful, bare)) if line.arrives(hopeful, start) else None
             if lacking is not None:

@@ -7,7 +7,7 @@ whatever reads it is kept as well. Nothing is ever said to be out of date.
 
 import inspect
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from itertools import compress
+from itertools import compress, count
 from operator import is_, is_not
 from typing import Any, Final, NamedTuple, TypeVar, cast
 
@@ -182,16 +182,21 @@ def _compared(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
 
 def in_that_order(then: Mapping[Any, Any], now: Mapping[Any, Any]) -> bool:
     """Say whether the keys that two maps share stand in the same order."""
-    return [*filter(now.__contains__, then)] == [*filter(then.__contains__, now)]
+    one, other = _apart([*then], [*now])
+    return [*filter(now.__contains__, one)] == [*filter(then.__contains__, other)]
 
 
 def between(then: Sequence[T], now: Sequence[T]) -> list[T]:
     """Return what two rows hold between the places up to which they are alike, from the front and from the back."""
+    one, other = _apart(then, now)
+    return [*one, *other]
+
+
+def _apart(then: Sequence[T], now: Sequence[T]) -> tuple[Sequence[T], Sequence[T]]:
     least = min(len(then), len(now))
-    front = next((n for n, same in enumerate(map(is_, then, now)) if not same), least)
-    back = next((n for n, same in enumerate(map(is_, reversed(then), reversed(now))) if not same), least)
-    back = min(back, least - front)
-    return [*then[front : len(then) - back], *now[front : len(now) - back]]
+    front = next(compress(count(), map(is_not, then, now)), least)
+    back = min(next(compress(count(), map(is_not, reversed(then), reversed(now))), least), least - front)
+    return then[front : len(then) - back], now[front : len(now) - back]
 
 
 def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:

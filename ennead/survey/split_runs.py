@@ -1,11 +1,12 @@
 """Runs that are split on their way, with everywhere they go; most runs are not, and are not looked at."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import NamedTuple
 
 from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
 from ennead.survey.asked import Parts
+from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run
 from ennead.survey.traces import Trace, trace
@@ -20,7 +21,7 @@ class SplitRun(NamedTuple):
 
 def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
     """Return the runs, in and out, whose signal has more than one wired way to go."""
-    forks = survey.once(_forks)
+    forks = frozenset(survey.forks)
     several = survey.further_leads
     if not forks and not several:
         return ()
@@ -37,10 +38,16 @@ def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
     return tuple([SplitRun(run, trace(survey, run)) for run in (*ins, *outs)])
 
 
-def _forks(survey: Parts) -> frozenset[UnitId]:
+@each("branching", of={"here": "passages", "held": "held_inputs"})
+def branching(here: Passages, held: Collection[str] | None) -> bool:
+    """Say whether a signal may have more than one way on from a unit."""
+    return _branches(here, held or ())
+
+
+@part
+def forks(branching: Mapping[UnitId, bool]) -> tuple[UnitId, ...]:
     """Return the units by which a signal may have more than one way on."""
-    held = survey.held_inputs
-    return frozenset([unit for unit, here in survey.passages.items() if _branches(here, held.get(unit, ()))])
+    return tuple([unit for unit, several in branching.items() if several])
 
 
 def _branches(here: Passages, held: Collection[str]) -> bool:

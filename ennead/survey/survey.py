@@ -27,6 +27,7 @@ from ennead.survey import (  # noqa: F401
     rings,
     session_runs,
     sorted_cables,
+    split_runs,
     strands,
     unit_view,
     ways,
