@@ -19,6 +19,7 @@ from bench import (
     edits_cost,
     evenings,
     floods,
+    outcomes_cost,
     start,
     survey_cost,
     window_cost,
@@ -68,6 +69,7 @@ def main() -> None:
         "start",
         "bays",
         "edits",
+        "outcomes",
         "kills",
         "evenings",
         "changeovers",
@@ -93,6 +95,8 @@ def main() -> None:
         bays_cost.survey(report)
     if "edits" in chosen:
         edits_cost.run(report)
+    if "outcomes" in chosen:
+        outcomes_cost.run(report)
     if "clock" in chosen:
         clock_cost.run(report)
     if "allocation" in chosen:

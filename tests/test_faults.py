@@ -3,6 +3,7 @@
 import random
 import unittest
 
+from bench.outcomes_cost import any_fault
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect
@@ -264,35 +265,6 @@ class EachKind(unittest.TestCase):
                       DriverMissing(U2), UnitOff(UnitId("U9")), DeadCord(CordId("W1"))):  # fmt: skip
             with self.assertRaises(UnknownObject, msg=wrong):
                 self.look(wrong)
-
-
-def any_fault(survey: Survey, dice: random.Random) -> Fault:
-    """Return a fault of any kind somewhere in a house."""
-    studio = survey.studio
-    key = dice.choice(list(survey.in_use))
-    plugged = survey.in_use[key]
-    ends = [p for p in plugged.plugs if isinstance(p, PortEnd)]
-    unit = dice.choice(list(studio.units))
-    profile = studio.profile_of(unit)
-    found: list[Fault] = [
-        DeadCable(key),
-        DeadPort(dice.choice(ends)),
-        DeadContact(dice.choice(ends)),
-        Muted(dice.choice(ends)),
-        UnitOff(unit),
-    ]
-    found += [DeadCord(c.id) for c in survey.cords[:1]]
-    found += [
-        kind(b.id, n.start, n.end)
-        for b in survey.bays.values()
-        for n in b.normals[:1]
-        for kind in (NormalOpen, NormalStuck)
-    ]
-    found += [WrongSwitch(Switch(unit, "mode", m.key, dice.choice(m.choices).key)) for m in profile.modes]
-    found += [WrongSwitch(Switch(unit, "clock", "", c.key)) for c in profile.clock_sources[:2]]
-    found += [DriverMissing(u) for h in studio.hosts.values() for u in h.interfaces[:1]]
-    found += [WrongNumber(s.id, 1, dice.randint(1, 9)) for s in survey.sources[:1]]
-    return dice.choice(found)
 
 
 class Anywhere(unittest.TestCase):

@@ -94,7 +94,7 @@ def _taken_again(was: Held, spans: Mapping[SpanKey, Span]) -> dict[UnitId, set[s
 def _put(was: dict[UnitId, set[str]], turned: set[UnitId], again: dict[UnitId, set[str]]) -> dict[UnitId, set[str]]:
     left = {unit: ports for unit, ports in was.items() if unit not in turned or unit in again}
     found = {**left, **{unit: kept(was.get(unit, _NO_PORTS), ports) for unit, ports in again.items()}}
-    return was if len(found) == len(was) and all(found[unit] is ports for unit, ports in was.items()) else found
+    return was if len(found) == len(was) and all(found.get(unit) is ports for unit, ports in was.items()) else found
 
 
 _NO_PORTS: Final[set[str]] = set()

@@ -212,12 +212,13 @@ def _nets_again(
 ) -> dict[Contact, Net] | None:  # fmt: skip
     """Return the nets with those flooded again that hold an end of a joint that is new, gone or another."""
     had, joined, *others, plugged, lay, standing, silent = was.reads
-    if [*others, lay, standing, silent] != [profiles, sides, standing_contacts, quiet] or had[1] != conductors[1]:
+    if [*others, lay, standing] != [profiles, sides, standing_contacts] or had[1] != conductors[1]:
         return None
     before: dict[Contact, Net] = was.value
     ends = set(chain.from_iterable(chain.from_iterable(joints_of(c, profiles) for c in between(had[0], conductors[0]))))
     ends.update(chain.from_iterable(_corded(between(plugged, cords), profiles)))
     ends |= _turned_copper(joined, copper)
+    ends |= quiet ^ silent
     again = ends.union(*[before[end].contacts for end in ends if end in before])
     found: dict[Contact, Net] = dict.fromkeys(quiet, _PENDING)
     # A lead sits at its first channel of a line, and may bring further ones.
