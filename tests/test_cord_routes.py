@@ -13,7 +13,7 @@ from ennead.planning.routing.blocks import block_change, free_blocks
 from ennead.planning.routing.cord_routes import Route, Wanted, route_change, route_in_words, route_text, routes
 from ennead.planning.routing.other_box import box_behind, other_boxes
 from ennead.reports.path_proof import path_proof
-from ennead.reports.plug_effects import plug_effects
+from ennead.reports.plug_effects import Effect, plug_effects
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd
@@ -114,29 +114,33 @@ class Effects(unittest.TestCase):
                 touched = {p.port for p in (one, other) if p.unit == unit}
                 tapped += sum(bool({n.start, n.end} & touched) and n.mode == "half" for n in left)
             self.assertEqual(
-                [sum(text.startswith(word) for text in said) for word in ("breaks", "taps")], [broken, tapped], seed
+                [sum(text.startswith(word) for text, _ in said) for word in ("breaks", "taps")], [broken, tapped], seed
             )
             groups = [{c.line for c in g if isinstance(c, LineEnd)} for g in flooded(studio).values()]
             now_joined = {c.line for c in flooded(after)["rear", one] if isinstance(c, LineEnd)}
             fresh = len(now_joined) > 1 and not any(now_joined <= group for group in groups)
-            self.assertEqual(any(text.startswith("▲") for text in said), fresh, seed)
+            self.assertEqual(any(harms for _, harms in said), fresh, seed)
             joined += fresh
         self.assertGreater(joined, 20)
 
     def test_whom_it_costs_is_named(self) -> None:
         studio = lay_cord(house(), end("U2", "a9"), end("U2", "b10"))
         self.assertEqual(
-            plug_effects(Survey(studio), [end("U2", "b3")]), ("breaks A · 3 above → A · 3 below, on which Voice goes",)
+            plug_effects(Survey(studio), [end("U2", "b3")]),
+            (Effect("breaks A · 3 above → A · 3 below, on which Voice goes"),),
         )
         self.assertEqual(
-            plug_effects(Survey(studio), [end("U2", "a3")]), ("taps A · 3 above → A · 3 below, on which Voice goes",)
+            plug_effects(Survey(studio), [end("U2", "a3")]),
+            (Effect("taps A · 3 above → A · 3 below, on which Voice goes"),),
         )
         self.assertEqual(
-            plug_effects(Survey(studio), [end("U2", "a9"), end("U2", "b3")]), ("A · 9 above holds a cord already",)
+            plug_effects(Survey(studio), [end("U2", "a9"), end("U2", "b3")]),
+            (Effect("A · 9 above holds a cord already"),),
         )
         joined = plug(studio, "Fiddle", "U2", "a5", kind="dynamic")
         self.assertIn(
-            "▲ joins outputs: Voice and Fiddle", plug_effects(Survey(joined), [end("U2", "a3"), end("U2", "a5")])
+            Effect("joins outputs: Voice and Fiddle", harms=True),
+            plug_effects(Survey(joined), [end("U2", "a3"), end("U2", "a5")]),
         )
 
 

@@ -6,6 +6,7 @@ from typing import Any
 from ennead.planning.growing.remedies import Remedy
 from ennead.planning.seating.allocation import Proposal, cables_of
 from ennead.planning.seating.corded import laid
+from ennead.planning.seating.problem import About, LeftOut
 from ennead.studio.ids import LETTERS, DestinationId, SourceId
 from ennead.studio.session import AIM_LABELS
 from ennead.survey.survey import Survey
@@ -97,14 +98,13 @@ def aim_rows(proposal: Proposal) -> list[dict[str, Any]]:
     return [{"aim": aim_text(s.name), "value": float(s.value), "bound": float(s.bound)} for s in proposal.stages]
 
 
-def aim_text(name: str) -> str:
+def aim_text(about: About) -> str:
     """Return a stage in words."""
-    if name.startswith("left out"):
-        level = name.removeprefix("left out ")
-        return {"2": "sources that must be in left out", "0": "sources that may wait left out"}.get(
-            level, "sources and destinations left out"
+    if isinstance(about, LeftOut):
+        return {2: "sources that must be in left out", 0: "sources that may wait left out"}.get(
+            about.level, "sources and destinations left out"
         )
-    return AIM_LABELS[name]
+    return AIM_LABELS[about]
 
 
 def remedy_rows(remedies: Sequence[Remedy]) -> list[dict[str, Any]]:

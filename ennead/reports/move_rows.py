@@ -29,25 +29,33 @@ def on_text(studio: Studio, step: MoveStep) -> str:
 
 def switch_text(studio: Studio, switch: Switch) -> str:
     """Return a switch and where it is to stand, in words: ``Capstan, Monitor source: tape``."""
-    profile, name, value = studio.profile_of(switch.unit), studio.units[switch.unit].name, switch.value
+    name, words = studio.units[switch.unit].name, switch_words(studio, switch)
+    return f"{name}, {words}" if switch.what in _NAMED else f"{name}: {words}"
+
+
+#: Kinds of switch of which a box may have several, and those that have a name all the same.
+_NAMED: Final = ("mode", "pad", "gain", "output", "phantom", "clock", "rate")
+
+
+def switch_words(studio: Studio, switch: Switch) -> str:
+    """Return a switch without its box: ``Monitor source: tape``."""
+    profile, value = studio.profile_of(switch.unit), switch.value
     if switch.what == "mode":
         mode = profile.mode(switch.key)
-        return f"{name}, {mode.label if mode else switch.key}: {mode.label_of(value) if mode else value}"
-    if switch.what == "pad":
+        return f"{mode.label if mode else switch.key}: {mode.label_of(value) if mode else value}"
+    if switch.what in ("pad", "gain", "output"):
         port = profile.port_by_key.get(switch.key)
-        return f"{name}, pad of {port.label if port else switch.key}: {value}"
-    if switch.what in ("gain", "output"):
-        port = profile.port_by_key.get(switch.key)
-        said = value if switch.what == "output" else f"{value} dB" if value else "not noted"
-        return f"{name}, {'gain of ' if switch.what == 'gain' else ''}{port.label if port else switch.key}: {said}"
+        of = {"pad": "pad of ", "gain": "gain of ", "output": ""}[switch.what]
+        said = value if switch.what != "gain" else f"{value} dB" if value else "not noted"
+        return f"{of}{port.label if port else switch.key}: {said}"
     if switch.what == "phantom":
-        return f"{name}, {next((b.label for b in profile.banks if b.key == switch.key), switch.key)}: {value}"
+        return f"{next((b.label for b in profile.banks if b.key == switch.key), switch.key)}: {value}"
     if switch.what == "clock":
         source = profile.clock_source(value)
-        return f"{name}, clock: {source.label if source else value or 'none'}"
+        return f"clock: {source.label if source else value or 'none'}"
     if switch.what == "rate":
-        return f"{name}, rate: {rate_text(int(value)) if value else 'that of the session'}"
-    return f"{name}: {value}"
+        return f"rate: {rate_text(int(value)) if value else 'that of the session'}"
+    return value
 
 
 def point_text(studio: Studio, point: PortEnd | None) -> str | None:

@@ -1,6 +1,7 @@
 """What plugs would do before they go in: which normals they break or tap, whom that costs, which outputs would meet."""
 
 from collections.abc import Iterator, Sequence
+from typing import NamedTuple
 
 from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import runs_through
@@ -10,8 +11,15 @@ from ennead.survey.nets import Contact
 from ennead.survey.survey import Survey
 
 
-def plug_effects(survey: Survey, points: Sequence[PortEnd]) -> tuple[str, ...]:
-    """Return what a cord in some points would do, a short sentence each: nothing to say is an empty tuple.
+class Effect(NamedTuple):
+    """What a plug would do, in a short sentence, and whether that is trouble."""
+
+    text: str
+    harms: bool = False
+
+
+def plug_effects(survey: Survey, points: Sequence[PortEnd]) -> tuple[Effect, ...]:
+    """Return what a cord in some points would do: nothing to say is an empty tuple.
 
     Parameters
     ----------
@@ -19,13 +27,13 @@ def plug_effects(survey: Survey, points: Sequence[PortEnd]) -> tuple[str, ...]:
         One where only one plug goes in, else both.
     """
     held = {p for c in survey.cords for p in c.plugs}
-    said = [f"{survey.end_text(p)} holds a cord already" for p in points if p in held]
+    said = [Effect(f"{survey.end_text(p)} holds a cord already") for p in points if p in held]
     if said:
         return tuple(said)
-    texts = [text for point in points for text in _at_point(survey, point, held, set(points))]
+    said = [Effect(text) for point in points for text in _at_point(survey, point, held, set(points))]
     if len(points) == 2:
-        texts += _meeting(survey, points)
-    return tuple(dict.fromkeys(texts))
+        said += [Effect(text, harms=True) for text in _meeting(survey, points)]
+    return tuple(dict.fromkeys(said))
 
 
 def _at_point(survey: Survey, point: PortEnd, held: set[PortEnd], new: set[PortEnd]) -> Iterator[str]:
@@ -54,4 +62,4 @@ def _meeting(survey: Survey, points: Sequence[PortEnd]) -> Iterator[str]:
     net, were = after.nets.get((points[0].unit, points[0].port, 1)), survey.nets.values()
     drivers = set(net.drivers) if net is not None else set[Contact]()
     if len(drivers) > 1 and not any(drivers <= set(n.drivers) for n in were):
-        yield f"▲ joins outputs: {' and '.join(survey.contact_text(c) for c in sorted(drivers))}"
+        yield f"joins outputs: {' and '.join(survey.contact_text(c) for c in sorted(drivers))}"

@@ -7,7 +7,7 @@ from ennead.studio.bays import Bay
 from ennead.studio.house import Cable, Piece, PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.survey.parts import Held, between, kept, part, renews
+from ennead.survey.parts import Held, between, in_that_order, kept, part, renews
 
 #: Of a straight cable behind a point, which way it runs.
 _OUT, _IN = "out", "in"
@@ -76,8 +76,11 @@ def _behind_again(
     again = behind([c for c in at_copper if not ends.isdisjoint(c.places)], made_up, profiles, bays)
     found: dict[Point, tuple[Behind, ...]] = {at: there for at, there in was.value.items() if at not in ends}
     new = {at: there for at, there in again.items() if at in ends}
-    if not new:
-        return found
+    if in_that_order({c.id: c for c in then}, {c.id: c for c in at_copper}) and all(
+        (was_there := was.value.get(at)) and was_there[0][:2] == there[0][:2] for at, there in new.items()
+    ):
+        # Each in its place.
+        return {at: new.get(at, there) for at, there in was.value.items() if at in new or at not in ends}
     # In the order of the cables, of each first the point where it ends: so what rules say is in order.
     place = {c.id: n for n, c in enumerate(at_copper)}
     ordered = sorted({**found, **new}.items(), key=lambda of: (place[CableId(of[1][0].cable)], of[1][0].way))

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.survey.asked import Parts
 from ennead.survey.clock import State
 from ennead.survey.output_points import output_point_at
 from ennead.survey.placed import lanes_of
@@ -46,30 +47,48 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
     plan : Survey, optional
         What the software was set up for: it has picked the numbers at which lines arrive there. None for the survey itself.
     """
-    arrives: dict[Line, int | None] = {}
+    at, picked = survey.once(_at_numbers), {**(plan or survey).once(_arrivals), **survey.named("picked")}
+    return Outcome(
+        survey.once(_arrivals),
+        {line: at.get(number, ()) for line, number in picked.items() if number is not None},
+        survey.once(_locked),
+        survey.once(_heard),
+        survey.once(_back),
+    )
+
+
+def _arrivals(survey: Parts) -> dict[Line, int | None]:
+    return {
+        (run.of.id, run.channel): None if run.driver is None else run.driver.number
+        for run in survey.runs if run.of is not None
+    }  # fmt: skip
+
+
+def _at_numbers(survey: Parts) -> dict[int, tuple[Line, ...]]:
+    """Return the lines on each driver input on which any is."""
     at: dict[int, tuple[Line, ...]] = {}
-    for run in survey.runs:
-        if run.of is not None:
-            line, number = (run.of.id, run.channel), run.driver.number if run.driver is not None else None
-            arrives[line] = number
-            if number is not None:
-                at[number] = (*at.get(number, ()), line)
+    for line, number in survey.once(_arrivals).items():
+        if number is not None:
+            at[number] = (*at[number], line) if number in at else (line,)
     for split in survey.once(split_runs):
         if split.run.of is not None:
             # A second leg is recorded as well, where something listens to its number.
             for leg in split.trace.legs:
-                number = leg.run.driver.number if leg.run.driver is not None else None
+                number = leg.run.driver.number if leg.run.driver is not None else 0
                 line = split.run.of.id, split.run.channel
-                if number is not None and line not in at.get(number, ()):
+                if number and line not in at.get(number, ()):
                     at[number] = (*at.get(number, ()), line)
-    picked = {
-        (r.of.id, r.channel): r.driver.number
-        for r in (plan or survey).runs
-        if r.of is not None and r.driver is not None
-    }
-    picked |= survey.named("picked")
+    return at
+
+
+def _locked(survey: Parts) -> dict[UnitId, State]:
+    views = survey.views
+    return {unit: clock.state for unit, clock in survey.clocks.by_unit.items() if not views[unit].off}
+
+
+def _heard(survey: Parts) -> dict[DestinationId, tuple[int | None, ...]]:
     points = output_point_at(survey.output_points) if survey.destinations else {}
-    heard, silent = {}, survey.named("quiet")
+    found, silent = {}, survey.named("quiet")
     for destination in survey.destinations:
         numbers: list[int | None] = [None] * destination.channels
         stands = list(lanes_of(destination.at))
@@ -79,15 +98,12 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
                 continue
             for point in points.get(end, ())[lane : lane + 1]:
                 numbers[n] = point.number
-        heard[destination.id] = tuple(numbers)
-    back = {
+        found[destination.id] = tuple(numbers)
+    return found
+
+
+def _back(survey: Parts) -> dict[int, int]:
+    return {
         run.driver.number: survey.numbering.input_at(run.way.lands).number
-        for run in survey.output_runs if run.driver is not None and run.way.lands is not None
+        for run in survey.output_runs if run.way.lands is not None and run.driver is not None
     }  # fmt: skip
-    return Outcome(
-        arrives,
-        {line: at.get(number, ()) for line, number in picked.items()},
-        {unit: clock.state for unit, clock in survey.clocks.by_unit.items() if not survey.views[unit].off},
-        heard,
-        back,
-    )

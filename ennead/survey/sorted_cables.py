@@ -125,7 +125,8 @@ def _put(
     found = {**before, **new}
     for key in old.keys() - new.keys():
         del found[key]
-    if not new:
+    if new.keys() <= before.keys():
+        # Each in its place.
         return found
     return dict(sorted(found.items(), key=lambda of: (of[1].id in made_up, place[of[1].id])))
 

@@ -3,10 +3,10 @@
 from ennead.desk.margin.notes import Deed, Fact
 from ennead.edits.change import change
 from ennead.edits.settings import settle, stated_by_sessions
-from ennead.reports.move_rows import switch_text
+from ennead.reports.move_rows import switch_words
 from ennead.studio.document import Studio
 from ennead.studio.house import Unit
-from ennead.studio.switches import Switch, states
+from ennead.studio.switches import states
 
 
 def override_facts(studio: Studio, unit: Unit) -> tuple[Fact, ...]:
@@ -14,7 +14,7 @@ def override_facts(studio: Studio, unit: Unit) -> tuple[Fact, ...]:
     stated = stated_by_sessions(studio, unit.id)
     if not stated:
         return ()
-    facts = [Fact("Per session", ", ".join([_short(studio, unit, s) for s in stated]))]
+    facts = [Fact("Per session", ", ".join([switch_words(studio, s) for s in stated]))]
     masking = [
         s.name for s in studio.scenes.values() if any(states(s.settings.get(unit.id, ()), one) for one in stated)
     ]
@@ -26,9 +26,5 @@ def of_every_session(studio: Studio, unit: Unit) -> tuple[Deed, ...]:
     stated = stated_by_sessions(studio, unit.id)
     if not stated:
         return ()
-    said = _short(studio, unit, stated[0]) if len(stated) == 1 else f"these {len(stated)} switches"
+    said = switch_words(studio, stated[0]) if len(stated) == 1 else f"these {len(stated)} switches"
     return (Deed("Same on every session", change(f"Set {said} of {unit.name} on every session", settle, unit.id)),)
-
-
-def _short(studio: Studio, unit: Unit, switch: Switch) -> str:
-    return switch_text(studio, switch).removeprefix(unit.name).lstrip(",: ")

@@ -1,6 +1,5 @@
 """The run chart as rows of plain facts: one a source, stereo pairs as one row, groups that fold."""
 
-import re
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Final, Literal
@@ -56,7 +55,7 @@ class LineRow:
     stereo: bool
     stops: Mapping[str, tuple[str, ...]]
     number: str
-    sort_number: int
+    numbers: tuple[int, ...]
     gap: str
     placed: bool
     built: bool
@@ -67,6 +66,11 @@ class LineRow:
     ghost_port: str = ""
     taken: bool = False
     late: str = ""
+
+    @property
+    def sort_number(self) -> int:
+        """By which number it stands among the others: those without one come last."""
+        return min(self.numbers, default=10**9)
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +171,7 @@ def _heading(survey: Survey, source_id: SourceId, sort: Sort) -> str:
 
 def span_text(lines: Collection[LineRow]) -> str:
     """Return the numbers of some lines as ranges: ``9–14, 17``."""
-    numbers = sorted({int(n) for line in lines for n in re.findall(r"\d+", _spread(line.number))})
+    numbers = sorted({n for line in lines if line.number for n in line.numbers})
     spans: list[list[int]] = []
     for number in numbers:
         if spans and number == spans[-1][1] + 1:
@@ -175,14 +179,6 @@ def span_text(lines: Collection[LineRow]) -> str:
         else:
             spans.append([number, number])
     return ", ".join(f"{a}–{b}" if b > a else f"{a}" for a, b in spans)
-
-
-def _spread(number: str) -> str:
-    """Return ``15–17`` as ``15 16 17``; other numbers as they are."""
-    ends = number.split("–")
-    if len(ends) == 2 and all(e.isdecimal() for e in ends):
-        return " ".join(str(n) for n in range(int(ends[0]), int(ends[1]) + 1))
-    return number
 
 
 def _line(
@@ -200,7 +196,7 @@ def _line(
         stereo=source.channels == 2,
         stops=_stops_by_zone(survey, runs),
         number="" if way.broken else number_text(way.numbers),
-        sort_number=min(way.numbers, default=10**9),
+        numbers=way.numbers,
         gap=way.gap,
         placed=way.placed,
         built=way.built,

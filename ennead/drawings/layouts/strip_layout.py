@@ -50,6 +50,7 @@ class StripBox:
     ports: tuple[PortBox, ...]
     row_labels: tuple[tuple[str, float], ...]
     clock: str
+    unlocked: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,10 +183,10 @@ def _lay_strip(
     used = {at for b, _, at in placed if b.user}
     # A row that nobody uses needs no room for names beneath its sockets.
     boxes = [_put(b, x, at, px(70) if at in used else px(48)) for b, x, at in placed]
-    clock = _clock_text(survey, unit.id)
+    clock, unlocked = _clock(survey, unit.id)
     height = y - top + px(2)
     return StripBox(
-        unit.id, unit.name, profile.name, left, top, width - 2 * left, height, tuple(boxes), tuple(labels), clock
+        unit.id, unit.name, profile.name, left, top, width - 2 * left, height, tuple(boxes), tuple(labels), clock, unlocked
     )  # fmt: skip
 
 
@@ -230,20 +231,21 @@ def _box(survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, 
     return PortBox(end, port, 0, 0, width, px(70), label, lines, state, live, lost, port.key in unit.faults)
 
 
-def _clock_text(survey: Survey, unit: UnitId) -> str:
+def _clock(survey: Survey, unit: UnitId) -> tuple[str, bool]:
+    """Return how a unit stands to the clock, in words, and whether it has none to follow."""
     if unit in survey.evening.missing:
-        return "missing on this session"
+        return "missing on this session", False
     if survey.views[unit].off:
-        return "switched off"
+        return "switched off", False
     clock = survey.clocks.by_unit.get(unit)
     if clock is None:
-        return ""
+        return "", False
     if clock.state == "leads":
         alone = len(survey.clocks.domain_of(unit).units) == 1
-        return "own clock" if alone else "leads the clock"
+        return "own clock" if alone else "leads the clock", False
     entry = survey.studio.profile_of(unit).clock_source(clock.source)
     label = entry.label if entry else ""
-    return {
-        "locked": f"follows {label}", "silent": f"▲ no clock on {label}", "adrift": f"▲ {label}: not locked",
-        "ring": f"▲ {label}: in a ring",
-    }[clock.state]  # fmt: skip
+    said = {
+        "locked": f"follows {label}", "silent": f"no clock on {label}", "adrift": f"{label}: not locked", "ring": f"{label}: in a ring",
+    }  # fmt: skip
+    return said[clock.state], clock.state != "locked"

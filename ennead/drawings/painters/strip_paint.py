@@ -85,13 +85,14 @@ class StripPainter:
             x += theme.px(20)
         self._text(QRectF(x, strip.y, area.width(), theme.px(28)), strip.name, 15, "ink", bold=True)
         x += theme.width(strip.name, 15, bold=True) + theme.px(12)
-        clock_width = theme.width(strip.clock, 12) + theme.px(16)
+        clock = f"▲ {strip.clock}" if strip.unlocked else strip.clock
+        clock_width = theme.width(clock, 12) + theme.px(16)
         room = area.right() - clock_width - x
         self._text(QRectF(x, strip.y, room, theme.px(28)), theme.elided(strip.profile, room, 13), 13, "soft")
-        colour = "trouble" if strip.clock.startswith("▲") else "clock"
+        colour = "trouble" if strip.unlocked else "clock"
         right = QRectF(area.right() - clock_width, strip.y, clock_width - theme.px(8), theme.px(28))
         align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        self._text(right, strip.clock, 12, colour, align=align)
+        self._text(right, clock, 12, colour, align=align)
         for label, y in strip.row_labels:
             lines = wrap(label, theme.px(78), 12, theme.width)
             for i, line in enumerate(lines):

@@ -1,10 +1,10 @@
 """The bays of a studio laid out anew: what is soldered stays, what is only planned goes where tonight needs fewest cords."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from ennead.checks.all_checks import find_all
-from ennead.checks.finding import Finding
+from ennead.checks.finding import Finding, at
 from ennead.edits.change import Change
 from ennead.edits.scenes import choose_scene
 from ennead.planning.laying.bench_of import Bays, Pair, beside, ground_of
@@ -124,13 +124,33 @@ def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pa
     for scene in ("", *studio.scenes) if new else ():
         before, then = (_troubles(choose_scene(s, SceneId(scene))) for s in (studio, after))
         rules = [f.rule for f in before]
-        for finding in then:
-            if rules.count(finding.rule) < sum(f.rule == finding.rule for f in then):
-                text = " ".join((finding.message, *finding.working))
-                for pair, points in new.items():
-                    if any(after.end_text(p) in text for p in points):
+        more = [f for f in then if rules.count(f.rule) < sum(g.rule == f.rule for g in then)]
+        joined = (
+            {pair: _joined(Survey(choose_scene(after, SceneId(scene))), points) for pair, points in new.items()}
+            if more
+            else {}
+        )
+        for finding in more:
+            # A rule that names no socket names the boxes and lines that it is about.
+            about = {finding.subject, *finding.concerns} - studio.bays.keys()
+            for named, of in ((set(finding.cause), at), (about, _owners)):
+                for pair, sockets in joined.items():
+                    if not named.isdisjoint(of(*sockets)):
                         return pair, finding.message
     return None
+
+
+def _owners(*sockets: tuple[str, str]) -> tuple[str, ...]:
+    return tuple([key for key, _ in sockets])
+
+
+def _joined(survey: Survey, points: Iterable[PortEnd]) -> set[tuple[str, str]]:
+    """Return the sockets that copper joins to some points, these among them."""
+    found = {(str(p.unit), p.port) for p in points}
+    for point in points:
+        net = survey.nets.get((point.unit, point.port, 1))
+        found.update([(str(key), port) for key, port, _ in net.contacts] if net is not None else ())
+    return found
 
 
 def _troubles(studio: Studio) -> list[Finding]:

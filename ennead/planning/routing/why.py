@@ -11,7 +11,7 @@ from ennead.planning.seating.allocation import Proposal, propose
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import banks_of, input_wanted, options_for, phantom_wish
-from ennead.planning.seating.problem import Problem, Seating, Seats, score
+from ennead.planning.seating.problem import LeftOut, Problem, Seating, Seats, score
 from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, CORD, STANDING
 from ennead.planning.seating.seat import seat
 from ennead.planning.seating.studio_problem import Asked, Posed
@@ -156,7 +156,7 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
     for stage, was, now in zip(problem.stages, score(problem, base), score(problem, other), strict=True):
         if was == now:
             continue
-        if stage.startswith("left out"):
+        if isinstance(stage, LeftOut):
             names = [
                 name_of(survey, who.key)
                 for who, a, b in zip(posed.asked, base, other, strict=True)

@@ -6,7 +6,7 @@ from typing import Final
 from ennead.planning.seating.cells import class_of
 from ennead.planning.seating.class_model import ClassModel, Terms, free_needs, price
 from ennead.planning.seating.linear import Line
-from ennead.planning.seating.problem import PRICED, costs
+from ennead.planning.seating.problem import PRICED, LeftOut, costs
 
 
 def lay_stages(built: ClassModel) -> None:
@@ -17,7 +17,7 @@ def lay_stages(built: ClassModel) -> None:
     weight = {other: 0.0 for one, other in twos if one != other} | {one: 0.5 for one, other in twos if one == other}
     for level in problem.levels:
         terms = {column: weight.get(of, 1.0) for of, column in built.left_out.items() if of[2] == level}
-        built.stages.append((f"left out {level}", Line(terms)))
+        built.stages.append((LeftOut(level), Line(terms)))
     for aim in problem.aims:
         built.stages.append((aim, _priced(built, aim) if aim in PRICED else _LINES[aim](built)))
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ennead.planning.seating.cells import CellKind, Class, LocalFace, Mark, PairType, SlotType, class_of, find_kinds
 from ennead.planning.seating.linear import Line, Model, Watch
-from ennead.planning.seating.problem import PRICED, Problem, needs_of
+from ennead.planning.seating.problem import PRICED, About, Problem, needs_of
 
 #: Sockets that all new demands see alike: trait, and whether 48 V is on (None where it has none).
 Pool = tuple[tuple[int, bool | None], ...]
@@ -74,7 +74,7 @@ class ClassModel:
     fresh: dict[tuple[Class, Pool | PairPool, tuple[int, ...]], Use] = field(default_factory=dict)
     left_out: dict[Class, int] = field(default_factory=dict)
     members: dict[Class, list[int]] = field(default_factory=dict)
-    stages: list[tuple[str, Line]] = field(default_factory=list)
+    stages: list[tuple[About, Line]] = field(default_factory=list)
     at_start: dict[int, int] = field(default_factory=dict)
 
     @property

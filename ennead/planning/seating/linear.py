@@ -6,6 +6,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final, NamedTuple
 
+from ennead.planning.seating.problem import About
+
 #: How long a search may take, s. House default.
 LIMIT_S: Final = 60.0
 
@@ -54,7 +56,7 @@ class Stage(NamedTuple):
         The best found, and what nothing can be below given the stages before; equal where it is proven.
     """
 
-    name: str
+    name: About
     value: int
     bound: int
 
@@ -109,7 +111,7 @@ _LARGE: Final = 1_000
 
 
 def minimise_in_turn(
-    model: Model, stages: Sequence[tuple[str, Line]], start: Sequence[int], watch: Watch, together: int | None = None
+    model: Model, stages: Sequence[tuple[About, Line]], start: Sequence[int], watch: Watch, together: int | None = None
 ) -> Optimum:
     """Minimise each stage, keeping what the stages before it reached.
 
@@ -168,7 +170,7 @@ class _Ranges:
             self._most[id(line)] = self.most(line) - self.least(line) + 1
         return self._most[id(line)]
 
-    def group(self, stages: Sequence[tuple[str, Line]], together: int) -> Sequence[tuple[str, Line]]:
+    def group(self, stages: Sequence[tuple[About, Line]], together: int) -> Sequence[tuple[About, Line]]:
         """Return the first stages that may be minimised as one: as many as keep within a range."""
         size = count = 1
         for _, line in stages[1:]:
@@ -178,13 +180,13 @@ class _Ranges:
             count += 1
         return stages[:count]
 
-    def _weights(self, group: Sequence[tuple[str, Line]]) -> list[int]:
+    def _weights(self, group: Sequence[tuple[About, Line]]) -> list[int]:
         weights = [1]
         for _, line in reversed(group[1:]):
             weights.append(weights[-1] * self._size(line))
         return weights[::-1]
 
-    def as_one(self, group: Sequence[tuple[str, Line]]) -> Line:
+    def as_one(self, group: Sequence[tuple[About, Line]]) -> Line:
         """Return the line that is least where the first of several is, and among those the second, and so on."""
         terms: dict[int, float] = {}
         constant = 0.0
@@ -194,7 +196,7 @@ class _Ranges:
                 terms[i] = terms.get(i, 0.0) + weight * c
         return Line(terms, constant)
 
-    def apart(self, group: Sequence[tuple[str, Line]], values: Sequence[int], bound: int) -> list[Stage]:
+    def apart(self, group: Sequence[tuple[About, Line]], values: Sequence[int], bound: int) -> list[Stage]:
         """Return what each of several came to, and its bound: the digit of theirs, as far as those before it are proven."""
         found, left = list[Stage](), max(0, bound)
         for weight, (name, line) in zip(self._weights(group), group, strict=True):

@@ -5,6 +5,23 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, NamedTuple
 
+
+class LeftOut(NamedTuple):
+    """The stage of what is left out of those who are as important as each other.
+
+    Parameters
+    ----------
+    level : int
+        See `Demand`.
+    """
+
+    level: int
+
+
+#: What a stage is about: who is left out, or one of the aims.
+About = LeftOut | str
+
+
 #: The soft aims, in the order of importance they have unless somebody changes it.
 AIMS: Final = ("moves", "skew", "numbers", "wiring", "adapters", "spare", "together", "switches", "order")
 
@@ -195,9 +212,9 @@ class Problem:
         return tuple(found)
 
     @property
-    def stages(self) -> tuple[str, ...]:
+    def stages(self) -> tuple[About, ...]:
         """What is minimised one after the other: demands left out level by level, then the aims."""
-        return (*(f"left out {level}" for level in self.levels), *self.aims)
+        return (*map(LeftOut, self.levels), *self.aims)
 
     def face(self, entry: tuple[int, int]) -> Face:
         """Return the socket of one entry of a place."""
@@ -265,8 +282,8 @@ def score(problem: Problem, seating: Seating) -> tuple[int, ...]:
     out = [p is None for p in seating]
     for one, other in problem.counted_mates:
         out[one], out[other] = out[one] or out[other], False
-    found = {
-        f"left out {level}": sum(d.level == level and gone for d, gone in zip(problem.demands, out, strict=True))
+    found: dict[About, int] = {
+        LeftOut(level): sum(d.level == level and gone for d, gone in zip(problem.demands, out, strict=True))
         for level in problem.levels
     }
     found["moves"] = sum(d.home is not None and p != d.home for d, p in demands)

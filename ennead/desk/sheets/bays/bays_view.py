@@ -255,7 +255,10 @@ class BaysView(Drawing):
         chosen = self.chosen
         if self.begun is not None and chosen is not None and chosen != self.begun:
             effects = plug_effects(self.table.survey, [self.begun, chosen])
-            self.table.said.emit("; ".join(effects) or f"Nothing else changes at {self.table.studio.end_text(chosen)}.")
+            self.table.said.emit(
+                "; ".join(f"▲ {text}" if harms else text for text, harms in effects)
+                or f"Nothing else changes at {self.table.studio.end_text(chosen)}."
+            )
 
     def pull(self, point: PortEnd) -> None:
         """Pull the cord in a point out of the scene."""

@@ -9,7 +9,7 @@ from ennead.drawings.layouts.bay_layout import Arc, BaysLayout, Spot
 from ennead.drawings.painters.bay_paint import arc_path
 from ennead.drawings.painters.theme import Theme
 from ennead.planning.routing.cord_words import cord_change
-from ennead.reports.plug_effects import plug_effects
+from ennead.reports.plug_effects import Effect, plug_effects
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CordId
 
@@ -21,7 +21,7 @@ class DragCord(Drag):
         super().__init__()
         self._table, self._layout, self._spot = table, layout, spot
         self._told: list[PortEnd] = []
-        self._effects: tuple[str, ...] = ()
+        self._effects: tuple[Effect, ...] = ()
 
     def dropped(self, at: QPointF) -> None:
         """Lay the cord into the point it was let go over."""
@@ -45,7 +45,8 @@ class DragCord(Drag):
         """Write beside the plug what it would do."""
         if not self._effects or self.at is None:
             return
-        wide = max(theme.width(text, 13) for text in self._effects) + theme.px(14)
+        said = [(f"▲ {text}" if harms else text, "trouble" if harms else "ink") for text, harms in self._effects]
+        wide = max(theme.width(text, 13) for text, _ in said) + theme.px(14)
         high = theme.px(19) * len(self._effects) + theme.px(6)
         area = QRectF(self.at.x() + theme.px(14), self.at.y() + theme.px(10), wide, high)
         area.moveRight(min(area.right(), max(self._layout.width, wide)))
@@ -53,6 +54,6 @@ class DragCord(Drag):
         painter.setPen(theme.pen("rule", 1))
         painter.drawRect(area)
         painter.setFont(theme.font(13))
-        for n, text in enumerate(self._effects):
-            painter.setPen(theme.colour("trouble" if text.startswith("▲") else "ink"))
+        for n, (text, colour) in enumerate(said):
+            painter.setPen(theme.colour(colour))
             painter.drawText(area.adjusted(theme.px(7), theme.px(3) + n * theme.px(19), 0, 0), text)

@@ -31,7 +31,7 @@ class FreeSockets(Drawing):
     """
 
     mime = ""
-    title = ""
+    title = none = ""
 
     def __init__(self, table: Worktable, book: ThemeBook, place: Callable[[Survey, str, PortEnd], Change]) -> None:
         super().__init__(table, book)
@@ -76,8 +76,7 @@ class FreeSockets(Drawing):
         painter.drawLine(QPointF(0, 0.5), QPointF(seen.right(), 0.5))
         painter.setFont(theme.font(13))
         painter.setPen(theme.colour("soft"))
-        none = f"No {self.title.split()[1].rstrip('s')} is free"
-        words = f"{self.title}: drop a line here, or select it and type the number" if self.chips else none
+        words = f"{self.title}: drop a line here, or select it and type the number" if self.chips else self.none
         words = words if theme.width(words, 13) < seen.width() else words.split(":", maxsplit=1)[0]
         painter.drawText(QRectF(0, theme.px(3), seen.width(), theme.px(20)), Qt.AlignmentFlag.AlignLeft, words)
         for area, point in self.chips:
@@ -139,7 +138,7 @@ class FreeInputs(FreeSockets):
     """Where a source could arrive."""
 
     mime = SOURCE_MIME
-    title = "Free inputs"
+    title, none = "Free inputs", "No input is free"
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, end: place_at_port(survey, SourceId(key), end))
@@ -152,7 +151,7 @@ class FreeOutputs(FreeSockets):
     """What nothing of the session goes out by, and no cable holds."""
 
     mime = DESTINATION_MIME
-    title = "Free outputs"
+    title, none = "Free outputs", "No output is free"
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(table, book, lambda survey, key, end: place_out_at_port(survey, DestinationId(key), end))
