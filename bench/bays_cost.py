@@ -21,7 +21,7 @@ from bench.survey_cost import edits_of, whole
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect
 from ennead.edits.scenes import add_scene, lay_cord
-from ennead.planning.moves.board import Behind, Board
+from ennead.planning.moves.contact_state import ContactState, Soldered
 from ennead.planning.moves.moves import moves
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio, empty_studio
@@ -129,8 +129,8 @@ def _moves(report: Report) -> None:
     uppers = [PortEnd(u, key) for u, bay in studio.bays.items() for key in bay.rows[0]]
     lowers = [PortEnd(u, key) for u, bay in studio.bays.items() for key in bay.rows[1]]
     normals = [(PortEnd(u, n.start), PortEnd(u, n.end), n.mode) for u, bay in studio.bays.items() for n in bay.normals]
-    behind = [Behind((p,), frozenset({(p.unit, p.port, 1)})) for p in uppers] + [Behind((p,)) for p in lowers]
-    board, reference = Board(behind, normals), np.random.default_rng(0).random((600, 600))
+    behind = [Soldered((p,), frozenset({(p.unit, p.port, 1)})) for p in uppers] + [Soldered((p,)) for p in lowers]
+    board, reference = ContactState(behind, normals), np.random.default_rng(0).random((600, 600))
     worst, above = 0.0, 0
     for seed in range(5):
         dice = random.Random(seed)

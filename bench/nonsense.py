@@ -17,8 +17,8 @@ from ennead.edits.house import add_unit
 from ennead.edits.scenes import choose_scene
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf
-from ennead.planning.laying.bench_of import candidates
-from ennead.planning.laying.layout import lay_out
+from ennead.planning.bay_layout.bench_of import candidates
+from ennead.planning.bay_layout.layout import lay_out
 from ennead.reports.flag_rows import flag_rows
 from ennead.reports.loom_rows import loom_rows
 from ennead.reports.path_proof import path_proof

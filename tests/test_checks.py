@@ -10,7 +10,7 @@ from pathlib import Path
 
 import ennead.checks
 from ennead.checks.all_checks import CHECKS, find_all
-from ennead.checks.finding import Wish
+from ennead.checks.finding import Request
 from ennead.edits.cables import connect, disconnect, set_length
 from ennead.edits.computer import attach, correct_drift, count_sockets, describe_computer, leave_computer
 from ennead.edits.house import add_unit, clear_fault, mark_fault
@@ -392,7 +392,7 @@ class AllRules(unittest.TestCase):
                         after = carry_out(studio, fix)
                     except EnneadError as error:
                         # Only a search may come back without a place, and it says why.
-                        self.assertIsInstance(fix.does, Wish)
+                        self.assertIsInstance(fix.does, Request)
                         self.assertRegex(str(error), "cannot be placed|Nobody can lead them all")
                         continue
                     mended += found.key not in {f.key for f in find_all(Survey(after))}

@@ -10,7 +10,7 @@ from ennead.edits.scenes import choose_scene, lay_cord
 from ennead.edits.session import add_source
 from ennead.files.profiles import shelf_profile
 from ennead.planning.routing.blocks import block_change, free_blocks
-from ennead.planning.routing.cord_routes import Route, Wanted, route_change, route_in_words, route_text, routes
+from ennead.planning.routing.cord_routes import Route, RouteRequest, route_change, route_in_words, route_text, routes
 from ennead.planning.routing.other_box import box_behind, other_boxes
 from ennead.reports.path_proof import path_proof
 from ennead.reports.plug_effects import Effect, plug_effects
@@ -36,7 +36,7 @@ def arriving(studio: Studio) -> dict[str, int]:
 
 
 class Routes(unittest.TestCase):
-    def laid(self, studio: Studio, text: str) -> tuple[Wanted, list[Route]]:
+    def laid(self, studio: Studio, text: str) -> tuple[RouteRequest, list[Route]]:
         """Return the routes of a text; each that is laid does what it says."""
         wanted = route_in_words(studio, text)
         found = routes(studio, wanted)

@@ -15,13 +15,13 @@ from ennead.edits.house import add_unit, mark_fault, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
-from ennead.planning.laying.bench_of import beside, candidates, ground_of
-from ennead.planning.laying.kept import as_kept
-from ennead.planning.laying.layout import NoLayout, lay_out
-from ennead.planning.laying.layout_texts import layout_text, neighbour_texts
-from ennead.planning.laying.neighbours import Awkward, Ground, Nature, at_least, awkward, lacking
-from ennead.planning.laying.pairing import Bench, in_order, lay, saved_by
-from ennead.planning.laying.tidying import in_blocks, tidied
+from ennead.planning.bay_layout.bench_of import beside, candidates, ground_of
+from ennead.planning.bay_layout.kept import as_kept
+from ennead.planning.bay_layout.layout import NoLayout, lay_out
+from ennead.planning.bay_layout.layout_texts import layout_text, neighbour_texts
+from ennead.planning.bay_layout.local_search import improved, in_blocks
+from ennead.planning.bay_layout.neighbours import Awkward, BenchSurroundings, Nature, at_least, awkward, lacking
+from ennead.planning.bay_layout.pairing import Bench, in_order, lay, saved_by
 from ennead.reports.sheet_of import sheet_of
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
@@ -94,7 +94,7 @@ class Laying(unittest.TestCase):
         self.assertEqual((lay(crowded, {}), in_order(crowded)), (None, None))
 
 
-def random_ground(dice: random.Random, bench: Bench, wishes: Wishes) -> Ground:
+def random_ground(dice: random.Random, bench: Bench, wishes: Wishes) -> BenchSurroundings:
     """Return boxes of all kinds for the sockets of a bench, on one bay or two."""
     natures = {}
     for n, socket in enumerate((*bench.outs, *bench.ins)):
@@ -108,7 +108,7 @@ def random_ground(dice: random.Random, bench: Bench, wishes: Wishes) -> Ground:
         for shut in (bench.shut_above, bench.shut_below)
     )
     wished = frozenset(s for pair in wishes for s in pair)
-    return Ground(natures, tuple(int(c >= cut) for c in range(bench.columns)), others, wished)
+    return BenchSurroundings(natures, tuple(int(c >= cut) for c in range(bench.columns)), others, wished)
 
 
 def every_layout(bench: Bench) -> Iterator[tuple[dict[PortEnd, int], dict[PortEnd, int]]]:
@@ -134,7 +134,7 @@ class Neighbours(unittest.TestCase):
             assert laid is not None
             blocks = in_blocks(bench, ground, wishes, laid, 1)
             starts = [laid] if blocks is None else [laid, blocks]
-            found = tidied(bench, ground, wishes, starts)
+            found = improved(bench, ground, wishes, starts)
             self.assertEqual(found.weight, awkward(ground, found.laid.above, found.laid.below).weight, seed)
             self.assertLessEqual(found.weight, awkward(ground, laid.above, laid.below).weight)
             self.assertEqual(found.laid.saved, saved_by(found.laid.above, found.laid.below, wishes))
@@ -174,7 +174,7 @@ class Neighbours(unittest.TestCase):
                 (send, "in", 0),
             )
         }
-        ground = Ground(natures, (0, 0, 0, 0, 1, 1, 1, 1), wished=frozenset({out1}))
+        ground = BenchSurroundings(natures, (0, 0, 0, 0, 1, 1, 1, 1), wished=frozenset({out1}))
         for above, below, told in (
             ({mic1: 0, mic2: 1, out1: 2, out2: 3, back: 4}, {send: 4}, Awkward(mics=1, growth=2)),
             ({mic1: 0, mic2: 1, out1: 4, out2: 5, back: 3}, {send: 3}, Awkward(further=1, growth=1 + 2)),
@@ -200,7 +200,7 @@ class Neighbours(unittest.TestCase):
             for s, row, n in ((one, "out", 0), (two, "out", 1), (send, "in", 0))
         }
         for outs, least in (((one,), 2.0), ((one, two), 0.0)):
-            ground = Ground({s: natures[s] for s in (*outs, send)}, (0,) * 8)
+            ground = BenchSurroundings({s: natures[s] for s in (*outs, send)}, (0,) * 8)
             self.assertEqual(at_least(Bench(outs, (send,), {one: 0}, {send: 7}, 8), ground), least)
 
     def test_it_can_be_stopped_and_says_how_far_it_is(self) -> None:
@@ -209,7 +209,7 @@ class Neighbours(unittest.TestCase):
         assert laid is not None
         ground, told = random_ground(random.Random(5), bench, wishes), list[float]()
         self.assertEqual(
-            tidied(bench, ground, wishes, [laid], lambda part: bool(told.append(part))).laid.saved, laid.saved
+            improved(bench, ground, wishes, [laid], lambda part: bool(told.append(part))).laid.saved, laid.saved
         )
         self.assertEqual(len(told), 1)
         self.assertTrue(0 < told[0] < 1)

@@ -12,7 +12,7 @@ from ennead.edits.scenes import add_scene, lift_plug, set_stock, stand_cord, sta
 from ennead.edits.settings import set_phantom
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
-from ennead.planning.moves.matching import Kind, Wanted, match
+from ennead.planning.moves.matching import CordDemand, Kind, match
 from ennead.planning.moves.moves import MovePlan, MoveStep, NoMoves, moves
 from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import Studio, empty_studio
@@ -212,7 +212,7 @@ class MovesTest(unittest.TestCase):
             standing = [((points[2 * n], points[2 * n + 1]), kinds[n]) for n in range(dice.randint(0, 4))]
             dice.shuffle(points)
             wanted = [
-                Wanted((points[2 * n], points[2 * n + 1]), kinds[4 + n], dice.choice((0.0, 0.5)))
+                CordDemand((points[2 * n], points[2 * n + 1]), kinds[4 + n], dice.choice((0.0, 0.5)))
                 for n in range(dice.randint(0, 4))
             ]
             hook = [(kinds[n], dice.randint(0, 2)) for n in (0, 4, 5)]

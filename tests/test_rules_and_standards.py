@@ -5,7 +5,7 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
-from ennead.checks.finding import Wish
+from ennead.checks.finding import Request
 from ennead.edits.cables import connect, misfit
 from ennead.edits.computer import leave_computer
 from ennead.edits.house import add_unit, mark_fault, rename_unit
@@ -214,7 +214,7 @@ class SentencesAndOrder(unittest.TestCase):
 
     def test_the_kindest_fix_comes_first(self):
         faulty = mark_fault(plug(rig(INTERFACE), "Fiddle", "U1", "mic3"), end("U1", "mic3"), "crackles")
-        self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Wish)
+        self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Request)
         self.assertEqual(sheet_of(findings(faulty, "faulty_port_used")[0]), "Lines")
         loose = mark_fault(one_fibre(), end("U1", "optical_in"), "loose")
         self.assertEqual([(sheet_of(f), f.subject) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
@@ -279,11 +279,11 @@ class OneReader(unittest.TestCase):
                 "studio/", "edits/", "files/", "survey/wiring.py",
             ),
             r"\.strands\b|\bhere\.beside\b|\.conductors\b": ("survey/",),
-            r"\bfirst_path\(|\breach\(|\balong_copper\(": ("survey/", "planning/moves/board.py", "planning/seating/corded_outs.py"),
+            r"\bfirst_path\(|\breach\(|\balong_copper\(": ("survey/", "planning/moves/contact_state.py", "planning/seating/corded_outs.py"),
             # What is in a socket is listed, drawn, or moved by its plugs; nobody goes on from there.
             r"\bcables_at\(": (
-                "survey/asked.py", "desk/margin/", "desk/shell/worktable.py", "desk/sheets/rig/", "desk/sheets/lines/free_sockets.py",
-                "drawings/layouts/strip_layout.py", "reports/", "planning/laying/", "planning/routing/",
+                "survey/survey_interface.py", "desk/margin/", "desk/shell/worktable.py", "desk/sheets/rig/", "desk/sheets/lines/free_sockets.py",
+                "drawings/layouts/strip_layout.py", "reports/", "planning/bay_layout/", "planning/routing/",
             ),
         }  # fmt: skip
         looked = 0

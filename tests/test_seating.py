@@ -9,8 +9,8 @@ from unittest.mock import patch
 from ennead.planning.seating import linear
 from ennead.planning.seating.linear import Watch
 from ennead.planning.seating.problem import AIMS, Demand, Face, Fit, Pair, Problem, Slot, Trait, is_legal, score
+from ennead.planning.seating.renumbering import renumbered
 from ennead.planning.seating.seat import seat
-from ennead.planning.seating.tidy import tidied
 from ennead.planning.seating.variants import held_to, kept_from
 from tests.trials import few
 
@@ -218,7 +218,7 @@ class AgainstBruteForce(unittest.TestCase):
             self.assertEqual(value, least(problem), seed)
             self.assertEqual(value, score(problem, found.seating), seed)
             self.assertTrue(found.proven and is_legal(problem, found.seating), seed)
-            self.assertEqual(score(problem, tidied(problem, found.seating)), value, seed)
+            self.assertEqual(score(problem, renumbered(problem, found.seating)), value, seed)
 
     def test_stages_that_are_minimised_as_one_come_to_the_same(self):
         # So large models are searched; of these there is no table.

@@ -6,6 +6,7 @@ Every limit stands in one table; a figure above its limit is printed, and the ex
 import ast
 import re
 import sys
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Final, NamedTuple
@@ -32,6 +33,8 @@ LIMITS: Final = (
     Limit("readers of cables outside studio, edits, files and wiring", 0),
     Limit("public core functions that raise and do not say so", 0),
     Limit("threads made outside background work and storage", 0),
+    Limit("class names that stand for two things", 0),
+    Limit("functions and classes that nothing uses", 0),
     Limit("steps to a new rule, edit, sheet, verb or profile field", 6),
 )
 _CORE: Final = ("edits", "studio")
@@ -66,6 +69,8 @@ def figures() -> dict[str, tuple[int, str]]:
         "threads made outside background work and storage": _count(
             {p: t for p, t in files.items() if not _name(p).startswith(("desk/background/", "desk/storage/"))}, r"threading\.Thread\(|ThreadPoolExecutor\(", ("desk/",)
         ),
+        "class names that stand for two things": _two_things(files),
+        "functions and classes that nothing uses": _unused(files),
         "steps to a new rule, edit, sheet, verb or profile field": _steps(),
     }  # fmt: skip
 
@@ -140,6 +145,36 @@ def _calls(node: ast.FunctionDef) -> set[str]:
         )
         found.add(f"{_AT[node]}:{name}" if name.startswith("_") else name)
     return found
+
+
+def _two_things(files: dict[Path, str]) -> tuple[int, str]:
+    """Return the class names that two modules define."""
+    places: dict[str, list[str]] = {}
+    for path, text in files.items():
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.ClassDef):
+                places.setdefault(node.name, []).append(_name(path))
+    twice = [f"{name}: {', '.join(at)}" for name, at in places.items() if len(at) > 1]
+    return len(twice), "; ".join(twice[:3])
+
+
+#: Methods that Qt calls are named as Qt names them.
+_OF_QT: Final = re.compile(r"[a-z]+[A-Z]")
+
+
+def _unused(files: dict[Path, str]) -> tuple[int, str]:
+    """Return the functions and classes whose name stands nowhere but where they are defined; what a decorator registers is used."""
+    everything = [*files.values(), *(p.read_text(encoding="utf-8") for room in ("tests", "bench", "tools") for p in (ROOT / room).rglob("*.py"))]  # fmt: skip
+    times = Counter(word for text in everything for word in re.findall(r"\w+", text))
+    defined: dict[str, list[str]] = {}
+    for path, text in files.items():
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
+                plain = all(isinstance(d, ast.Name) and d.id in ("property", "cached_property", "staticmethod", "classmethod") for d in node.decorator_list)  # fmt: skip
+                if plain and not node.name.startswith("__") and not _OF_QT.match(node.name):
+                    defined.setdefault(node.name, []).append(f"{_name(path)}: {node.name}")
+    unused = [at for name, places in defined.items() if times[name] <= len(places) for at in places]
+    return len(unused), ", ".join(unused[:3])
 
 
 def _steps() -> tuple[int, str]:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.checks.link_kinds import link_kinds
 from ennead.standards.links import LINKS
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

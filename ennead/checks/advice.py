@@ -6,7 +6,7 @@ from ennead.edits.cables import misfit
 from ennead.standards.links import WORD
 from ennead.standards.rates import is_faster, speed_of
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def more_inputs(survey: Parts, needs: Iterable[str]) -> dict[str, str]:

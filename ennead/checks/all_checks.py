@@ -110,8 +110,8 @@ from ennead.checks import (
     word_line_shared,
 )
 from ennead.checks.finding import Finding, rank
-from ennead.survey.asked import Parts
 from ennead.survey.survey import Survey
+from ennead.survey.survey_interface import Parts
 
 Check = Callable[[Parts], Iterator[Finding]]
 

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
-from ennead.survey.asked import Parts
 from ennead.survey.split_runs import split_runs
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import stop_texts
 
 

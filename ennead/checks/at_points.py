@@ -4,9 +4,9 @@ from typing import Final
 
 from ennead.studio.bays import Cord, Normal
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.behind import Point
 from ennead.survey.nets import Net
+from ennead.survey.survey_interface import Parts
 
 
 def fronts(survey: Parts) -> dict[Point, Cord]:

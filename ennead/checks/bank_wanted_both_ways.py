@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.ids import SourceId, UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 WantedOfBank = dict[tuple[UnitId, str], tuple[list[SourceId], list[SourceId]]]
 
@@ -25,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "bank_wanted_both_ways", "trouble", off[0], (*on, *off, unit),
             f"{name}'s {bank.label} is off; it would have to be on for {need} and stay off for {must_not}.",
             "One of them is silent, or the other in danger: the switch serves all its sockets.",
-            tuple(Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in (off[0], on[0])),
+            tuple(Fix(f"Find another place for {survey.source_by_id[s].name}", Request("place", s)) for s in (off[0], on[0])),
             (f"{bank.label} serves {len(bank.ports)} sockets; {len(on)} need 48 V there, {len(off)} must not have it",), cause=at((unit, key)),
         )  # fmt: skip
 

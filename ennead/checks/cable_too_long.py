@@ -8,8 +8,8 @@ from ennead.edits.cables import set_length
 from ennead.edits.change import change
 from ennead.standards.links import LINKS, LONGEST_GOOD_FIBRE_M, LONGEST_MADI_M, LONGEST_PLASTIC_FIBRE_M, family
 from ennead.studio.ids import CableId
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 _SHORTEST_M: Final = min(LONGEST_PLASTIC_FIBRE_M, *(link.longest_m for link in LINKS.values()))
 

@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, wire_delay_us
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import CableId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -9,7 +9,7 @@ from ennead.checks.leading import lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.standards.links import carried_text
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

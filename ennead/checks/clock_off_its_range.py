@@ -6,8 +6,8 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import set_pull
 from ennead.standards.clock import TOLERANCE_PPM, UNSTATED_LOCK_PPM
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link, lock_range_ppm
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
 
 

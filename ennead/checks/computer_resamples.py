@@ -8,7 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.computer import correct_drift
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding
 from ennead.standards.signals import CONNECTOR_LABELS
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -6,7 +6,7 @@ from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

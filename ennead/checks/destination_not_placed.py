@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.studio.session import DESTINATION_LABELS
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -22,6 +22,6 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "destination_not_placed", "caution", destination.id, (destination.id,),
                 f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
-                (Fix("Allocate", Wish("allocate", destination.id)),),
+                (Fix("Allocate", Request("allocate", destination.id)),),
                 (f"it wants {destination.channels} {lacks}{'s' if destination.channels > 1 else ''}",),
             )  # fmt: skip

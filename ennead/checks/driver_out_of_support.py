@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 _VERSION = re.compile(r"\d+(?:\.\d+)*")
 

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.edits.change import change
 from ennead.edits.house import clear_fault
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId, number_of
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 from ennead.survey.ways import passed
 
 
@@ -31,10 +31,10 @@ def check(survey: Parts) -> Iterator[Finding]:
         ]
         back = f"Put {survey.end_text(end)} back into service"
         fixes = [
-            Fix(f"Find another place for {survey.source_by_id[s].name}", Wish("place", s)) for s in over.sources[:3]
+            Fix(f"Find another place for {survey.source_by_id[s].name}", Request("place", s)) for s in over.sources[:3]
         ]
         if over.destinations:
-            fixes.append(Fix("Allocate", Wish("allocate", over.destinations[0])))
+            fixes.append(Fix("Allocate", Request("allocate", over.destinations[0])))
         note = survey.faults[end.unit][end.port]
         cables = [c.id for c in over.plugged]
         subject = next(iter((*over.sources, *over.destinations, *cables)))

@@ -11,7 +11,7 @@ SEVERITIES: Final[tuple[Severity, ...]] = ("trouble", "caution", "note")
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class Request:
     """A change only a search can make, by name; planning fulfils it.
 
     ``place`` finds a source another socket; ``allocate`` proposes one for every source of a session; ``clock`` brings
@@ -27,7 +27,7 @@ class Fix:
     """One way out, in a button's words."""
 
     text: str
-    does: Change | Wish
+    does: Change | Request
 
 
 @dataclass(frozen=True, slots=True)

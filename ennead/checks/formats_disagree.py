@@ -8,8 +8,8 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_mode
 from ennead.standards.links import LINKS
 from ennead.studio.house import PortEnd
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

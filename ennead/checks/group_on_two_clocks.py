@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -28,6 +28,6 @@ def check(survey: Parts) -> Iterator[Finding]:
             "group_on_two_clocks", "trouble", members[0].id, (*(s.id for s in members), *where),
             f"{name} is spread over {len(where)} clocks.",
             "Its channels drift against each other while they are recorded; no later shift puts that right. Join the clocks or move the group.",
-            (Fix(f"Find places for {name}", Wish("allocate", members[0].id)),),
+            (Fix(f"Find places for {name}", Request("allocate", members[0].id)),),
             tuple(f"{source} arrives over the clock of {units[unit].name}" for unit, source in where.items()),
         )  # fmt: skip

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
 from ennead.survey.skew import skew_of, skew_text, skew_working
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -32,7 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "group_out_of_step", "caution", members[0].id, tuple(s.id for s in members),
             f"{name} does not arrive together: {late.signal} comes {skew_text(skew)} after {soon.signal}.",
             "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of one delay.",
-            (Fix(f"Find places for {name}", Wish("allocate", members[0].id)),),
+            (Fix(f"Find places for {name}", Request("allocate", members[0].id)),),
             (f"{soon.signal}: {soon.latency_samples:g} samples to the computer", f"{late.signal}: {late.latency_samples:g} samples",
              *skew_working(skew, survey.rate_hz)), cause=at(*[r.into for r in runs]),
         )  # fmt: skip

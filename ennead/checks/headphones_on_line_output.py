@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
-from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -7,8 +7,8 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.ids import number_of
 from ennead.studio.profile import Port
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 _THREE_POLES = ("trs", "combo", "xlr")
 

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.checks.stated_sources import stated
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -17,6 +17,6 @@ def check(survey: Parts) -> Iterator[Finding]:
             "important_not_placed", "trouble", source.id, (source.id,),
             f"{source.name} must be in, and it is plugged in nowhere.",
             "Others have their inputs already; when these run out it is the one that is missing. Press Allocate: it leaves out others first.",
-            (Fix("Allocate", Wish("allocate", source.id)),),
+            (Fix("Allocate", Request("allocate", source.id)),),
             (f"marked as must be in; {len(cables)} channels of others are plugged in",),
         )  # fmt: skip

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import BRIDGING
-from ennead.survey.asked import Parts
 from ennead.survey.levels import input_level
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -22,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "input_loads_source", "caution", source.id, (source.id, cable.end.unit),
             f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on {source.impedance_ohm:g} Ω.",
             "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of higher impedance.",
-            (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+            (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
             (f"{level.impedance_ohm:g} / {source.impedance_ohm:g} = {level.impedance_ohm / source.impedance_ohm:.1f} times; {BRIDGING:g} or more is light (house default)",
              f"level left: {level.impedance_ohm:g} / ({level.impedance_ohm:g} + {source.impedance_ohm:g}) = {share:.2f}"), cause=at(cable.end),
         )  # fmt: skip

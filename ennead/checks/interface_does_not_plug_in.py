@@ -16,7 +16,7 @@ from ennead.standards.computer_ports import (
 )
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text
 
 
@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         speed = speed_of(survey.rate_hz)
         adat = LINKS["adat"].lanes
         anew = f"Find another place for {survey.source_by_id[run.source].name}"
-        fixes: tuple[Fix, ...] = (Fix(anew, Wish("place", run.source)),)
+        fixes: tuple[Fix, ...] = (Fix(anew, Request("place", run.source)),)
         if is_faster(speed, "single"):
             slow = single_speed_of(survey.rate_hz)
             text = f"Go to {rate_text(slow)}"

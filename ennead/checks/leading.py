@@ -6,8 +6,8 @@ from ennead.edits.settings import set_clock_source
 from ennead.standards.clock import UNSTATED_PPM, slip_s
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.clock import Domain
+from ennead.survey.survey_interface import Parts
 
 
 def lead_change(survey: Parts, domain: Domain, leader: UnitId) -> Change:

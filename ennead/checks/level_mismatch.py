@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import LEVEL_GAP_DB
-from ennead.survey.asked import Parts
 from ennead.survey.levels import input_level
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

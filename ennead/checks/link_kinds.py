@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 from ennead.standards.links import WORD
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 class LinkKinds(NamedTuple):

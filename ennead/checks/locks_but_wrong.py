@@ -8,8 +8,8 @@ from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS, WORD
 from ennead.standards.rates import rate_text, single_speed_of
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

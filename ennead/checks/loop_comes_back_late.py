@@ -6,10 +6,10 @@ from ennead.checks.finding import Finding, at
 from ennead.standards.rates import rate_text
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
-from ennead.survey.asked import Parts
 from ennead.survey.loop_delay import measured
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

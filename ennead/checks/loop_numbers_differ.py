@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
-from ennead.survey.asked import Parts
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.survey.output_points import output_point_at
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -25,5 +25,5 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{loop.name} goes out by {out[0].number} and comes back by {back.number}.",
             "Your software wants the same number out and in: as it is, the loop cannot be opened there." if policy == "always"
             else "Paired numbers need no list and are not mixed up at night (a policy, not a fault).",
-            (Fix("Find places with one number", Wish("allocate", loop.id)),) if policy == "always" else (), (f"driver output {out[0].number}, driver input {back.number}",), cause=at(*loop.outputs, *loop.returns),
+            (Fix("Find places with one number", Request("allocate", loop.id)),) if policy == "always" else (), (f"driver output {out[0].number}, driver input {back.number}",), cause=at(*loop.outputs, *loop.returns),
         )  # fmt: skip

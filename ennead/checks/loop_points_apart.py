@@ -6,7 +6,7 @@ from ennead.checks.finding import Finding
 from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

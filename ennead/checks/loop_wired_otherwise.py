@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
-from ennead.survey.asked import Parts
 from ennead.survey.placed import boxes_behind, comes_back, lanes_of
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -9,8 +9,8 @@ from ennead.edits.settings import set_mode
 from ennead.standards.clock import MADI_BIT_S, madi_bit_s, pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import single_speed_of
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
 
 

@@ -5,8 +5,8 @@ from typing import Final
 
 from ennead.checks.finding import Finding, at
 from ennead.standards.rates import rate_text
-from ennead.survey.asked import Parts
 from ennead.survey.loop_delay import measured, nearest, stale_since
+from ennead.survey.survey_interface import Parts
 
 _WHAT: Final = {
     "rate": "at another rate",

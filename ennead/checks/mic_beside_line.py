@@ -5,8 +5,8 @@ from itertools import pairwise
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd, SourceEnd
-from ennead.survey.asked import Parts
 from ennead.survey.behind import Behind
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

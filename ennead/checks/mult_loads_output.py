@@ -7,8 +7,8 @@ from ennead.checks.at_points import MULT_LOSS_DB, points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.nets import Contact
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

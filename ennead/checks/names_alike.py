@@ -7,7 +7,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import Change, step
 from ennead.edits.session import change_source
 from ennead.studio.ids import SourceId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -5,8 +5,8 @@ from collections.abc import Collection, Iterator
 from ennead.checks.finding import Finding
 from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

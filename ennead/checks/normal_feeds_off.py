@@ -7,7 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import switch_off
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -3,13 +3,13 @@
 from collections.abc import Iterator
 
 from ennead.checks.advice import more_inputs
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.edits.change import Change, change, step
 from ennead.edits.session import remove_source, set_rate
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
 from ennead.studio.ids import SourceId
-from ennead.survey.asked import Parts
 from ennead.survey.balance import Need, balance
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -49,5 +49,5 @@ def _fixes(survey: Parts, need: Need) -> tuple[Fix, ...]:
     if len(gone) <= 2:
         text = f"Leave out {', '.join(survey.source_by_id[s].name for s in reversed(gone))}"
     fixes.append(Fix(text, Change(text, tuple(step(remove_source, s) for s in gone))))
-    fixes.append(Fix("See what binds and what helps", Wish("shortage", need.key)))
+    fixes.append(Fix("See what binds and what helps", Request("shortage", need.key)))
     return tuple(fixes)

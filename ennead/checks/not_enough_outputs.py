@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 
 from ennead.checks.advice import more_outputs
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.rates import rate_text
-from ennead.survey.asked import Parts
 from ennead.survey.balance import output_balance
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -21,5 +21,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "not_enough_outputs", "trouble", need.key, need.sources,
                 f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
                 f"{need.needed - need.available} would have nowhere to go. {more_outputs(survey)}",
-                (Fix("See what binds and what helps", Wish("shortage", need.key)),), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
+                (Fix("See what binds and what helps", Request("shortage", need.key)),), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
             )  # fmt: skip

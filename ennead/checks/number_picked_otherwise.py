@@ -7,7 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.tracks import set_track
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
-from ennead.survey.asked import Parts
 from ennead.survey.clock import Domain
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

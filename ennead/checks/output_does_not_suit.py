@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.may_go_out import OutObstacle, obstacles, wanted_of, where_of
-from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -29,7 +29,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                     f"{destination.name} is taken from {survey.end_text(end)}, but {reason}.",
                     "It is silent there, or comes out where it should not: main outputs stay with the loudspeakers, and what "
                     "drives outboard serves no ears.",
-                    (Fix("Allocate", Wish("allocate", destination.id)),), (f"{survey.end_text(end)}: {reason}",), cause=(*at(end), against[0].rule),
+                    (Fix("Allocate", Request("allocate", destination.id)),), (f"{survey.end_text(end)}: {reason}",), cause=(*at(end), against[0].rule),
                 )  # fmt: skip
                 break
 

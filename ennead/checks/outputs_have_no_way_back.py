@@ -8,8 +8,8 @@ from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -6,8 +6,8 @@ from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
-from ennead.survey.asked import Parts
 from ennead.survey.levels import into_socket, peak_working
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

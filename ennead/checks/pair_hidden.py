@@ -8,7 +8,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import join_pair
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 _ENDS: Final = frozenset("lLrRtT)")
 _SIDE: Final = re.compile(r"^(.*\S)[\s_-]+\(?(l|r|left|right)\)?$", re.IGNORECASE)

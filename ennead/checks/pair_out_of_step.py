@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.pair_split import split_pairs
-from ennead.survey.asked import Parts
 from ennead.survey.skew import skew_of, skew_text, skew_working
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -22,6 +22,6 @@ def check(survey: Parts) -> Iterator[Finding]:
             "pair_out_of_step", "caution", source.id, (source.id, left.unit, right.unit),
             f"The {first} side of {source.name} arrives first, by {skew_text(skew)}.",
             "The image leans to that side, and in mono its treble is hollow.",
-            (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
+            (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
             (f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer", *skew_working(skew, survey.rate_hz)), cause=at(left.end, right.end),
         )  # fmt: skip

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.may_sit_beside import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
 from ennead.survey.input_points import InputPoint
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -27,7 +27,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             (source.id, left.unit, right.unit),
             f"{source.name} sits on {places}, which are no pair.",
             why,
-            (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
+            (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
             (
                 f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",
             ),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
@@ -10,7 +10,7 @@ from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wa
 from ennead.studio.house import Lead, PortEnd, Unit
 from ennead.studio.profile import PASSIVE, Profile
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         unit, profile = survey.units[powered.unit], survey.profiles[powered.unit]
         at_xlr = touches_phantom(source, survey.port(cable.end))
         can = at_xlr and has_phantom(powered.port, profile)
-        fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
+        fixes = [Fix(f"Find another place for {source.name}", Request("place", source.id))]
         if can:
             bank = profile.bank_of_port[powered.port]
             text = f"Switch {bank.label} of {unit.name} on"

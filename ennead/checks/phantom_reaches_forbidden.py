@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import seated
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Lead, PortEnd
 from ennead.studio.ids import SourceId, UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -33,7 +33,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 if wants_phantom(survey.source_by_id[s]) and _in_bank(survey, c, unit.id, bank.ports)
             )
         )
-        fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
+        fixes = [Fix(f"Find another place for {source.name}", Request("place", source.id))]
         if in_need:
             because = f"{', '.join(in_need)} in the same bank {'needs' if len(in_need) == 1 else 'need'} it"
         else:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -7,7 +7,7 @@ from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.standards.levels import PICKUP_CABLE_M
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -7,7 +7,7 @@ from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.rules.source_fits_port import why_unfit
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -7,7 +7,7 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

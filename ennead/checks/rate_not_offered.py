@@ -8,7 +8,7 @@ from ennead.edits.session import set_rate
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.clock import pulled_hz
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
 
 

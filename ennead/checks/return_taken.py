@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
-from ennead.survey.asked import Parts
+from ennead.checks.finding import Finding, Fix, Request, at
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -19,6 +19,6 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "return_taken", "trouble", source_id, (source_id, destination.id, cable.end.unit),
                 f"{source.name} sits on {survey.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",
-                (Fix(f"Find another place for {source.name}", Wish("place", source_id)),),
+                (Fix(f"Find another place for {source.name}", Request("place", source_id)),),
                 (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",), cause=at(cable.end),
             )  # fmt: skip

@@ -6,7 +6,7 @@ from typing import Final
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 #: Which way cables run behind the upper points, and behind the lower ones.
 _USUAL: Final = ({"in"}, {"out"})

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
-from ennead.survey.asked import Parts
 from ennead.survey.orphans import orphan_of
+from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text, stop_texts
 
 _SPOKEN_ELSEWHERE = frozenset({"unplaced", "lane", "format", "rate", "overfull"})
@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         seen.add(run.source)
         source = survey.source_by_id[run.source]
-        fixes = [Fix(f"Find another place for {source.name}", Wish("place", source.id))]
+        fixes = [Fix(f"Find another place for {source.name}", Request("place", source.id))]
         if run.gap.cause == "off" and run.gap.unit is not None:
             text = f"Switch {survey.units[run.gap.unit].name} on"
             fixes.insert(0, Fix(text, change(text, switch_off, run.gap.unit, off=False)))

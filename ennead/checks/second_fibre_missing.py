@@ -7,8 +7,8 @@ from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -8,8 +8,8 @@ from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.bays import NORMAL_LABELS
 from ennead.studio.house import PortEnd
-from ennead.survey.asked import Parts
 from ennead.survey.orphans import orphans
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import seated
 from ennead.rules.source_fits_port import signal_wanted, why_unfit
 from ennead.standards.signals import SIGNAL_LABELS
 from ennead.studio.house import Lead
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -23,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             (source.id, cable.end.unit),
             f"{reason[:1].upper()}{reason[1:]}.",
             "Too little gain, a dull and thin sound, or overload: it will not sound as it should.",
-            (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+            (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
             (
                 f"{source.name} needs: {SIGNAL_LABELS.get(signal_wanted(source), 'digital')}",
                 f"{port.label} takes: {takes}",

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
-from ennead.survey.asked import Parts
+from ennead.checks.finding import Finding, Fix, Request
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -15,10 +15,10 @@ def check(survey: Parts) -> Iterator[Finding]:
     if len(waiting) == 1:
         source = survey.source_by_id[waiting[0]]
         message = f"{source.name} has no input yet."
-        fix = Fix(f"Find a place for {source.name}", Wish("place", source.id))
+        fix = Fix(f"Find a place for {source.name}", Request("place", source.id))
     else:
         message = f"{len(waiting)} sources have no input yet."
-        fix = Fix("Allocate them all…", Wish("allocate", survey.evening.session))
+        fix = Fix("Allocate them all…", Request("allocate", survey.evening.session))
     yield Finding(
         "source_not_plugged_in",
         "caution",

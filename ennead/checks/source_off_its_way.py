@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish, at
+from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import stated
 from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -22,6 +22,6 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "source_off_its_way", "caution", source.id, (source.id, point.unit),
                 f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
-                (Fix(f"Find another place for {source.name}", Wish("place", source.id)),),
+                (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
                 (f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",), cause=at(point.end),
             )  # fmt: skip

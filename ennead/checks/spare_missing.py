@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.studio.session import SPARES
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 _NAMES = {
     "phantom": "microphone inputs with 48 V",

@@ -7,11 +7,11 @@ from ennead.studio.house import Lead, Unit
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
 from ennead.survey.runs import Run
+from ennead.survey.survey_interface import Parts
 
 
-class Stated(NamedTuple):
+class StatedSources(NamedTuple):
     """Sources by what is stated of them.
 
     Parameters
@@ -44,7 +44,7 @@ class Stated(NamedTuple):
     bare: tuple[Source, ...]
 
 
-def stated(survey: Parts) -> Stated:
+def stated(survey: Parts) -> StatedSources:
     """Return the current session's sources by what is stated of them."""
     return survey.once(_sort)
 
@@ -66,12 +66,12 @@ def plugged_levels(survey: Parts) -> Iterator[PluggedLevel]:
             yield PluggedLevel(source, cable, survey.port(cable.end), survey.units[cable.end.unit])
 
 
-def _sort(survey: Parts) -> Stated:
+def _sort(survey: Parts) -> StatedSources:
     sources = survey.sources
     # Most sources state nothing; what is asked of few is asked of these alone.
     said = [s for s in sources if s.pinned or s.coherent or s.preamp or s.outboard is not None or s.priority == "must"]
     kinds = [s for s in sources if s.kind in ("instrument", "digital", "ribbon")]
-    return Stated(
+    return StatedSources(
         tuple(
             [
                 s

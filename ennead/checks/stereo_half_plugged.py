@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.studio.document import channel_text
 from ennead.studio.session import Source
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -15,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "stereo_half_plugged", "caution", source.id, (source.id,),
             f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
             "The recording is mono, and what was to be wide sits in one loudspeaker.",
-            (Fix(f"Find a pair for {source.name}", Wish("place", source.id)),),
+            (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
             (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",), cause=(channel_text(missing),),
         )  # fmt: skip
 

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from ennead.checks.finding import Finding, Fix, Wish
+from ennead.checks.finding import Finding, Fix, Request
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
 from ennead.edits.change import change
 from ennead.edits.computer import correct_drift, leave_computer
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -29,7 +29,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         fixes = lead_fixes(survey, domain)
         if not fixes:
             apart = [u for u in domain.leaders[1:] if _numbered(survey, u)]
-            anew = Fix("Bring them onto one clock, with the fewest new cables", Wish("clock", domain.leaders[0]))
+            anew = Fix("Bring them onto one clock, with the fewest new cables", Request("clock", domain.leaders[0]))
             fixes = (anew, *(_resample(survey, u) for u in apart), *(_apart(survey, u) for u in apart))
         yield Finding(
             "two_leaders",

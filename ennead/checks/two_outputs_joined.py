@@ -10,8 +10,8 @@ from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import number_of
-from ennead.survey.asked import Parts
 from ennead.survey.nets import Net
+from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:

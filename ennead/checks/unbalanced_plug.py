@@ -6,7 +6,7 @@ from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 #: What each kind of output makes of a grounded leg: level lost, dB, and whether it is stressed. House defaults, after the circuits.
 _LOSS: dict[str, float] = {"symmetrical": 6.0, "impedance-balanced": 0.0, "transformer": 0.0, "cross-coupled": 0.0}

@@ -8,8 +8,8 @@ from ennead.edits.change import change
 from ennead.edits.settings import may_be_closed, set_termination
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import number_of
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
+from ennead.survey.survey_interface import Parts
 
 
 class WordLine(NamedTuple):

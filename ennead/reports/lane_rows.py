@@ -5,9 +5,9 @@ from typing import Literal, NamedTuple
 
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.links import Link
 from ennead.survey.runs import Stop
+from ennead.survey.survey_interface import Parts
 
 LaneState = Literal["used", "free", "lost"]
 

@@ -4,8 +4,8 @@ from typing import NamedTuple
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.runs import Run
+from ennead.survey.survey_interface import Parts
 from ennead.survey.ways import passed
 
 

@@ -12,7 +12,7 @@ from ennead.studio.pieces import joined_lanes
 from ennead.survey.survey import survey_of
 
 
-class LineRow(NamedTuple):
+class LoomLine(NamedTuple):
     """One line of a loom.
 
     Parameters
@@ -52,7 +52,7 @@ class LoomRow(NamedTuple):
     loom: Loom
     length_m: float | None
     multipin: bool
-    lines: tuple[LineRow, ...]
+    lines: tuple[LoomLine, ...]
     note: str = ""
 
 
@@ -61,7 +61,7 @@ def loom_rows(studio: Studio) -> list[LoomRow]:
     rows = [_of_cable(studio, c) for c in survey_of(studio).in_use.values() if is_loom(studio, c)]
     for at, spare in enumerate(studio.spares):
         multipin = any("multipin" in e.casefold() or "db25" in e.casefold() for e in spare.ends)
-        lines = tuple([LineRow(n, *_made(spare.loom, n, multipin=multipin)) for n in range(1, spare.lanes + 1)])
+        lines = tuple([LoomLine(n, *_made(spare.loom, n, multipin=multipin)) for n in range(1, spare.lanes + 1)])
         words = f"{spare.lanes} lines, {' to '.join(e or 'open' for e in spare.ends) or 'ends not stated'}"
         name = spare.loom.name or f"spare {at + 1}"
         rows.append(LoomRow(None, at, name, words, spare.loom, spare.length_m, multipin, lines, spare.note))
@@ -77,11 +77,11 @@ def _of_cable(studio: Studio, cable: Cable) -> LoomRow:
             ends = [_end(studio, cable, at, lane) for at, lane in sorted(group)]
             lanes = [lane for at, lane in sorted(group) if _is_multipin(studio, cable, at)]
             lane = lanes[0] if lanes else number
-            lines.append(LineRow(lane, *_made(loom, lane, multipin=multipin), ends[0], ", ".join(ends[1:])))
+            lines.append(LoomLine(lane, *_made(loom, lane, multipin=multipin), ends[0], ", ".join(ends[1:])))
     else:
         for lane in range(1, lines_of(studio, cable) + 1):
             ends = [_end(studio, cable, at, lane) for at in (0, 1)]
-            lines.append(LineRow(lane, *_made(loom, lane, multipin=multipin), *ends))
+            lines.append(LoomLine(lane, *_made(loom, lane, multipin=multipin), *ends))
     kinds = " to ".join(ends_of(studio, cable))
     return LoomRow(
         cable.id, -1, loom.name or str(cable.id), kinds, loom, cable.length_m, multipin, tuple(lines), cable.note

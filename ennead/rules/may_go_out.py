@@ -8,8 +8,8 @@ from functools import lru_cache
 from typing import Final, Literal, NamedTuple
 
 from ennead.studio.session import Destination, DestinationKind
-from ennead.survey.asked import Parts
 from ennead.survey.output_points import Feeds, OutputPoint
+from ennead.survey.survey_interface import Parts
 
 #: What may stand against it, the hardest first.
 Rule = Literal["numbers", "faults", "monitors", "kinds of output", "wired", "boxes"]

@@ -9,8 +9,8 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import ProfileId, UnitId
 from ennead.studio.profile import PASSIVE, Port
 from ennead.studio.session import Phantom, Source
-from ennead.survey.asked import Parts
 from ennead.survey.input_points import InputPoint
+from ennead.survey.survey_interface import Parts
 
 #: What may stand against it, the hardest first. A search may look away from all but the first, to say what binds.
 Rule = Literal["digital", "kinds of input", "faults", "returns", "wishes", "48 V needed"]

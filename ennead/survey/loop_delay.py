@@ -5,8 +5,8 @@ import hashlib
 from ennead.studio.delays import LoopDelay
 from ennead.studio.ids import UnitId
 from ennead.studio.session import PlacedDestination
-from ennead.survey.asked import Parts
 from ennead.survey.output_points import output_point_at
+from ennead.survey.survey_interface import Parts
 
 
 def buffer_of(survey: Parts, loop: PlacedDestination) -> int | None:

@@ -7,10 +7,10 @@ from typing import NamedTuple
 
 from ennead.studio.bays import Cord, Normal
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.normals import normals
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Run
+from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import Hop, Lane, first_path, is_record
 from ennead.survey.ways import is_terminal, remembered
 

@@ -4,12 +4,12 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from ennead.studio.ids import DestinationId, SourceId, UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.clock import State
 from ennead.survey.output_points import output_point_at
 from ennead.survey.placed import lanes_of
 from ennead.survey.split_runs import split_runs
 from ennead.survey.survey import Survey
+from ennead.survey.survey_interface import Parts
 
 #: A source and its channel.
 Line = tuple[SourceId, int]

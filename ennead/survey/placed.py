@@ -17,7 +17,7 @@ from ennead.survey.walk import Lane, Path, along_copper, first_path, is_record, 
 from ennead.survey.ways import is_terminal, remembered
 
 if TYPE_CHECKING:
-    from ennead.survey.asked import Parts
+    from ennead.survey.survey_interface import Parts
 
 _FIELDS: Final = names_of(Destination)
 

@@ -22,7 +22,7 @@ class Renumbered:
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class HeardChannel:
     """One channel of a destination and its driver output before and after; None where nothing comes out, or comes back."""
 
     destination: DestinationId
@@ -44,7 +44,7 @@ class Rehearsal:
         Those that did not arrive before and do afterwards.
     renumbered : tuple of Renumbered
         In the order of their present numbers.
-    heard : tuple of Heard
+    heard : tuple of HeardChannel
         Every channel of every destination that had an output before or has one afterwards.
     inputs, outputs : pair of int
         Driver channels that carry something before and after.
@@ -55,17 +55,17 @@ class Rehearsal:
     lost: tuple[Run, ...]
     found: tuple[Run, ...]
     renumbered: tuple[Renumbered, ...]
-    heard: tuple[Heard, ...]
+    heard: tuple[HeardChannel, ...]
     inputs: tuple[int, int]
     outputs: tuple[int, int]
 
     @property
-    def silent(self) -> tuple[Heard, ...]:
+    def silent(self) -> tuple[HeardChannel, ...]:
         """What was heard before and is not afterwards."""
         return tuple(h for h in self.heard if h.before is not None and h.after is None)
 
     @property
-    def heard_elsewhere(self) -> tuple[Heard, ...]:
+    def heard_elsewhere(self) -> tuple[HeardChannel, ...]:
         """What comes out by another number afterwards."""
         return tuple(h for h in self.heard if h.before is not None and h.after is not None and h.before != h.after)
 
@@ -88,7 +88,7 @@ def rehearse(before: Survey, after: Survey) -> Rehearsal:
     return Rehearsal(before, after, lost, found, tuple(moved), tuple(_heard(before, after)), *_live(before, after))
 
 
-def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
+def _heard(before: Survey, after: Survey) -> Iterator[HeardChannel]:
     """Yield the channels of the destinations with their driver outputs, and of loops where they came back."""
     destinations = [d for d in before.destinations if d.id in after.studio.destinations]
     if not any(d.outputs or d.returns for d in destinations):
@@ -101,11 +101,11 @@ def _heard(before: Survey, after: Survey) -> Iterator[Heard]:
             was, new = _number(then, end, lane), _number(now, end, lane)
             why = "" if new is not None else f"no driver output comes out at {before.studio.end_text(end)} any more"
             if was is not None or new is not None:
-                yield Heard(destination.id, destination.name + side, was, new, why)
+                yield HeardChannel(destination.id, destination.name + side, was, new, why)
         for end in destination.returns:
             arrived = before.arrival(end)
             if arrived is not None and (end.unit not in after.profiles or after.arrival(end) is None):
-                yield Heard(
+                yield HeardChannel(
                     destination.id,
                     f"{destination.name}, return",
                     arrived.number,

@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import TypeVar
 
 from ennead.studio.ids import LETTERS, UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.nets import Contact, Net
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
+from ennead.survey.survey_interface import Parts
 from ennead.survey.unit_view import PortLane, UnitView
 
 #: An input lane of a unit.

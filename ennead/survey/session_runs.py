@@ -19,7 +19,7 @@ from ennead.survey.walk import Lane
 from ennead.survey.ways import remembered, way_from, way_onward
 
 if TYPE_CHECKING:
-    from ennead.survey.asked import Parts
+    from ennead.survey.survey_interface import Parts
 
 _Ways = Mapping[UnitId, Mapping[tuple[str, int], Way]]
 _Drivers = Mapping[UnitId, tuple[DriverChannel, ...]]

@@ -5,10 +5,10 @@ from typing import NamedTuple
 
 from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
 from ennead.survey.runs import Run
+from ennead.survey.survey_interface import Parts
 from ennead.survey.traces import Trace, trace
 
 

@@ -32,9 +32,9 @@ from ennead.survey import (  # noqa: F401
     unit_view,
     ways,
 )
-from ennead.survey.asked import Parts
 from ennead.survey.faults import changed
 from ennead.survey.parts import PARTS, Held, Part, kept, work_out
+from ennead.survey.survey_interface import Parts
 from ennead.survey.view import PLAN, Standing, View, standing_of
 from ennead.survey.wiring import FIELDS, RENEWED_FIELDS, Wiring
 

@@ -8,8 +8,8 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.runs import Run, Stop
+from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import ARRIVED, Lane, Path, first_path, is_record, reach
 from ennead.survey.ways import is_terminal, remembered, way_along, way_out_along
 

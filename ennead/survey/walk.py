@@ -6,11 +6,11 @@ said of ways, ears, loops, returns and orphans is a question to this module. Not
 loop.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from ennead.studio.ids import CableId, DestinationId, UnitId
+from ennead.studio.ids import CableId, UnitId
 from ennead.survey.links import Link
 from ennead.survey.passages import Ask, Passages
 
@@ -424,11 +424,3 @@ def is_record(here: Passages, at: Lane) -> bool:
     """Say whether a lane is a driver input of a computer at which something can arrive."""
     key = at[1], at[2]
     return here.on_computer and key in here.view.input_at and key not in here.silent
-
-
-def to_destinations(ask: Ask, lanes: Mapping[Lane, object] | list[Lane]) -> Iterator[tuple[DestinationId, int]]:
-    """Yield the destinations, with the channel, that hear by leads of their own at some lanes."""
-    for unit, port, lane in lanes:
-        for heard in ask(unit).heard.get(port, ()):
-            if heard.lane == lane and not heard.side and (port, lane) not in ask(unit).silent:
-                yield heard.destination, heard.channel

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 from ennead.drawings.painters.theme import ThemeBook
 
 
-class Switch(QWidget):
+class ChoiceSwitch(QWidget):
     """Two or three words of which one is chosen; `chosen` carries its key when a person picks another."""
 
     chosen = pyqtSignal(str)

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ennead.reports.loom_rows import LineRow
+from ennead.reports.loom_rows import LoomLine
 from ennead.standards.multipin import ROWS
 
 
@@ -42,7 +42,7 @@ class Multipin(NamedTuple):
     height: float
 
 
-def lay_multipin(lines: Sequence[LineRow], width: float) -> Multipin:
+def lay_multipin(lines: Sequence[LoomLine], width: float) -> Multipin:
     """Lay a multipin out as wide as there is room.
 
     Parameters

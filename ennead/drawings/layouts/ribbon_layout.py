@@ -8,7 +8,6 @@ from ennead.drawings.layouts.wrapping import Measure, Scale
 from ennead.reports.cable_schedule import cable_type
 from ennead.reports.lane_rows import Lane, link_lanes
 from ennead.standards.links import LINKS
-from ennead.studio.ids import CableId
 from ennead.survey.links import Link
 from ennead.survey.survey import Survey
 
@@ -60,10 +59,6 @@ class LinksLayout:
         ribbon = self.ribbon_at(x, y)
         cells = ribbon.cells if ribbon is not None else ()
         return next((c for c in cells if c.x <= x < c.x + c.width and c.y <= y < c.y + c.height), None)
-
-    def ribbon_of(self, cable: CableId) -> Ribbon | None:
-        """Return the ribbon of a cable."""
-        return next((r for r in self.ribbons if r.link.cable == cable), None)
 
 
 def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> LinksLayout:

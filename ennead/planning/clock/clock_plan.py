@@ -16,8 +16,8 @@ from ennead.standards.links import MANY_HOPS, WORD
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
-from ennead.survey.asked import Parts
 from ennead.survey.clock import Domain
+from ennead.survey.survey_interface import Parts
 
 Policy = Literal["fewest", "computer", "best", "star", "mine"]
 POLICIES: Final[tuple[Policy, ...]] = get_args(Policy)

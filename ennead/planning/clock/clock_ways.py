@@ -8,7 +8,7 @@ from ennead.standards.links import LINKS, MOST_ON_T_LINE, WORD, Adapter, adapter
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.profile import Port
-from ennead.survey.asked import Parts
+from ennead.survey.survey_interface import Parts
 
 #: What a way costs: a cable; a doubtful adapter and a T-piece each nearly as much again, so that of two plans that would
 #: weigh the same the one with fewer cables wins. House defaults; the search proves whole cables, and settles ties as it goes.

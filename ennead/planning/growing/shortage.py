@@ -8,7 +8,7 @@ from ennead.planning.seating.of_studio import RULES, pose
 from ennead.planning.seating.options import input_wanted
 from ennead.planning.seating.problem import Demand, Problem
 from ennead.planning.seating.seat import seat
-from ennead.planning.seating.studio_problem import Asked, Posed
+from ennead.planning.seating.studio_problem import DemandOwner, Posed
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
@@ -84,7 +84,7 @@ def _falls_short(problem: Problem, watch: Watch) -> bool:
     return seat(flat, watch).stages[0].value > 0
 
 
-def _bare_members(posed: Posed, watch: Watch) -> list[Asked]:
+def _bare_members(posed: Posed, watch: Watch) -> list[DemandOwner]:
     """Return demands that do not fit together, none of which could be spared."""
     problem = posed.problem
     here = list(range(len(problem.demands)))
@@ -114,14 +114,14 @@ def _bare_members(posed: Posed, watch: Watch) -> list[Asked]:
     return [posed.asked[i] for i in here]
 
 
-def _only(survey: Survey, members: Sequence[Asked], relaxed: frozenset[str]) -> Problem:
+def _only(survey: Survey, members: Sequence[DemandOwner], relaxed: frozenset[str]) -> Problem:
     """Return the problem of some demands alone, looking away from some rules."""
     posed = pose(survey, relaxed=relaxed)
     kept = [d for d, who in zip(posed.problem.demands, posed.asked, strict=True) if who in set(members)]
     return replace(posed.problem, demands=tuple(kept))
 
 
-def _sockets(posed: Posed, members: Sequence[Asked]) -> int:
+def _sockets(posed: Posed, members: Sequence[DemandOwner]) -> int:
     problem = posed.problem
     found = {
         slot

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from ennead.checks.phantom_reaches_forbidden import harmful_banks
-from ennead.planning.moves.board import Supply
+from ennead.planning.moves.contact_state import Supply
 from ennead.planning.moves.moves import FALL_S, MoveStep, NoMoves
 from ennead.planning.moves.scene_moves import Turn, turns_between, with_turns
 from ennead.planning.moves.step_order import RANK, Kind, hops_of, kind_of_switch

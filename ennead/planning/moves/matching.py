@@ -23,7 +23,7 @@ class Kind(NamedTuple):
     unbalanced: bool = False
 
 
-class Wanted(NamedTuple):
+class CordDemand(NamedTuple):
     """A cord a scene wants: between which points, of which kind, and how long at least.
 
     Parameters
@@ -57,7 +57,7 @@ class Match(NamedTuple):
     lacking: tuple[int, ...]
 
 
-def suits(kind: Kind, wanted: Wanted) -> bool:
+def suits(kind: Kind, wanted: CordDemand) -> bool:
     """Say whether a cord of a kind may be what is wanted: of the colour that is asked for, and long enough as far as it is known."""
     if wanted.kind.unbalanced != kind.unbalanced or (wanted.kind.colour and wanted.kind.colour != kind.colour):
         return False
@@ -72,7 +72,7 @@ def movements(plugs: Sequence[PortEnd], wanted: Sequence[PortEnd]) -> int:
 
 def match(
     standing: Sequence[tuple[tuple[PortEnd, ...], Kind]],
-    wanted: Sequence[Wanted],
+    wanted: Sequence[CordDemand],
     stock: Sequence[tuple[Kind, int]] | None,
 ) -> Match:
     """Return the assignment of cords to wishes with the fewest movements.

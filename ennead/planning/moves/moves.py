@@ -3,8 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, Literal, NamedTuple
 
-from ennead.planning.moves.board import Board, Supply, board_of
-from ennead.planning.moves.matching import Kind, Match, Wanted, match
+from ennead.planning.moves.contact_state import ContactState, Supply, contact_state_of
+from ennead.planning.moves.matching import CordDemand, Kind, Match, match
 from ennead.planning.moves.ordering import (
     MOST_POINTS,
     Carried,
@@ -122,12 +122,14 @@ def on_the_hook(stock: Sequence[CordStock], standing: Iterable[Cord]) -> list[tu
     return [(kind, max(0, count - plugged.count(kind))) for kind, count in kinds.items()]
 
 
-def moves(studio: Studio, standing: Sequence[Cord], goal: Sequence[Cord], board: Board | None = None) -> MovePlan:
+def moves(
+    studio: Studio, standing: Sequence[Cord], goal: Sequence[Cord], board: ContactState | None = None
+) -> MovePlan:
     """Return the moves from some cords to others.
 
     Parameters
     ----------
-    board : Board, optional
+    board : ContactState, optional
         That of the studio, where it is known.
 
     Raises
@@ -135,9 +137,9 @@ def moves(studio: Studio, standing: Sequence[Cord], goal: Sequence[Cord], board:
     NoMoves
         If a cord is lacking, or two outputs would have to meet on the way.
     """
-    board = board or board_of(studio)
+    board = board or contact_state_of(studio)
     standing = [c for c in standing if all(p in board.behind for p in c.plugs)]
-    wanted = [Wanted(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
+    wanted = [CordDemand(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
     hook = on_the_hook(studio.stock, standing)
     found = match([(c.plugs, kind_of(c)) for c in standing], wanted, hook)
     if found.lacking:
@@ -169,7 +171,7 @@ def moves(studio: Studio, standing: Sequence[Cord], goal: Sequence[Cord], board:
 
 
 def _carried(
-    standing: Sequence[Cord], wanted: Sequence[Wanted], found: Match, hook: list[tuple[Kind, int]] | None
+    standing: Sequence[Cord], wanted: Sequence[CordDemand], found: Match, hook: list[tuple[Kind, int]] | None
 ) -> list[Carried]:
     carried = [Carried(kind_of(c), [*c.plugs, None][:2], (None, None), at) for at, c in enumerate(standing)]
     for want, of, from_hook in zip(wanted, found.of, found.stock, strict=True):
@@ -241,7 +243,7 @@ def _by_clusters(
     law: Law,
     carried: list[Carried],
     before: Fronts,
-    wanted: Sequence[Wanted],
+    wanted: Sequence[CordDemand],
     hook: list[tuple[Kind, int]] | None,
 ) -> _Ordered:
     """Order what has nothing to do with one another apart; where the fewest movements have no order, look at all others.
@@ -291,7 +293,7 @@ def contact_text(studio: Studio, contact: Contact) -> str:
     return studio.line_text(LineEnd(key, "return" if port else ""))  # type: ignore[arg-type]
 
 
-def _exact(law: Law, mine: Sequence[Carried], want: Sequence[Wanted], points: set[PortEnd],
+def _exact(law: Law, mine: Sequence[Carried], want: Sequence[CordDemand], points: set[PortEnd],
            hook: Mapping[Kind, int] | None) -> tuple[Exact, list[Kind]]:  # fmt: skip
     kinds = list(dict.fromkeys([c.kind for c in mine] + [w.kind for w in want] + list(hook or ())))
     if len(points) > MOST_POINTS:
@@ -333,7 +335,11 @@ def _as_carried(exact: Exact, kinds: Sequence[Kind], mine: Sequence[Carried]) ->
 
 
 def _guarded(
-    board: Board, before: Fronts, order: Sequence[Movement], carried: Sequence[Carried], steps: tuple[MoveStep, ...]
+    board: ContactState,
+    before: Fronts,
+    order: Sequence[Movement],
+    carried: Sequence[Carried],
+    steps: tuple[MoveStep, ...],
 ) -> tuple[MoveStep, ...]:
     """Return the steps with what has to be muted and switched off around them: whatever is joined to a plug before or after it moves."""
     fronts = Fronts(dict(before.at))

@@ -1,13 +1,13 @@
 """In which order plugs are pulled and inserted so that at no moment two outputs meet that meet neither before nor after."""
 
 import heapq
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import count
 from typing import Final, Literal, NamedTuple
 
-from ennead.planning.moves.board import Board
-from ennead.planning.moves.matching import Kind, Wanted, suits
+from ennead.planning.moves.contact_state import ContactState
+from ennead.planning.moves.matching import CordDemand, Kind, suits
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.nets import Contact
@@ -76,7 +76,7 @@ class Fronts:
 class Law:
     """Which outputs may meet: those that do so in the state before or in the state after."""
 
-    def __init__(self, board: Board, before: Fronts, after: Fronts) -> None:
+    def __init__(self, board: ContactState, before: Fronts, after: Fronts) -> None:
         self.board = board
         self._parties = board.parties(before.at), board.parties(after.at)
         self.broken: tuple[Contact, Contact] | None = None
@@ -180,7 +180,7 @@ class Exact(NamedTuple):
     whole: bool
 
 
-def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Sequence[int], wanted: Sequence[Wanted],
+def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Sequence[int], wanted: Sequence[CordDemand],
             points: Sequence[PortEnd]) -> Exact:  # fmt: skip
     """Return the fewest movements of all, others than those the cords need at least among them.
 
@@ -269,7 +269,7 @@ def _next(
             fronts.pull(point)
 
 
-def clusters(board: Board, carried: Sequence[Carried]) -> list[tuple[list[int], set[PortEnd]]]:
+def clusters(board: ContactState, carried: Sequence[Carried]) -> list[tuple[list[int], set[PortEnd]]]:
     """Return the cords in groups that have nothing to do with one another, each with the points it could ever touch."""
     near: dict[PortEnd, set[PortEnd]] = {}
 
@@ -303,19 +303,3 @@ def clusters(board: Board, carried: Sequence[Carried]) -> list[tuple[list[int], 
             found.append(([], met))
         found[where[start]][0].append(k)
     return found
-
-
-def replayed(carried: Sequence[Carried], movements: Iterable[Movement]) -> Mapping[PortEnd, PortEnd | None]:
-    """Return what is plugged after some movements."""
-    fronts = Fronts()
-    now = [list(cord.now) for cord in carried]
-    for plugs in now:
-        fronts.lay(plugs)
-    for action, k, end, point in movements:
-        if action == "pull":
-            fronts.pull(point)
-            now[k][end - 1] = None
-        else:
-            fronts.plug(point, now[k][2 - end])
-            now[k][end - 1] = point
-    return fronts.at

@@ -7,8 +7,8 @@ from typing import Final, Literal
 from ennead.checks.phantom_reaches_forbidden import harmful_banks
 from ennead.edits.scene_switches import settings_in
 from ennead.edits.scenes import cords_in
-from ennead.planning.moves.board import Board, board_of
-from ennead.planning.moves.matching import Wanted, match
+from ennead.planning.moves.contact_state import ContactState, contact_state_of
+from ennead.planning.moves.matching import CordDemand, match
 from ennead.planning.moves.moves import (
     FALL_S,
     MovePlan,
@@ -86,7 +86,7 @@ def with_turns(
         If a cord is lacking, or two outputs would have to meet on the way.
     """
     before, after = _fronts(standing), _fronts(goal)
-    boards = [board_of(studio, s) for s in _copper_states(studio, laid, turns)]
+    boards = [contact_state_of(studio, s) for s in _copper_states(studio, laid, turns)]
     may = _meeting(boards[0], before) | _meeting(boards[-1], after)
     late, early = ([m for b in boards for m in _meeting(b, fronts) - may] for fronts in (after, before))
     if late and early:
@@ -99,7 +99,7 @@ def with_turns(
 
 def _in_two(
     studio: Studio,
-    boards: Sequence[Board],
+    boards: Sequence[ContactState],
     standing: Sequence[Cord],
     goal: Sequence[Cord],
     met: tuple[Contact, ...],
@@ -119,7 +119,7 @@ def _in_two(
         raise NoMoves(f"Whenever its switches are set, {names} meet for a moment.", "Switch one of them off first.")
     out, back = moves(studio, standing, stays, boards[0]), moves(studio, stays, goal, boards[-1])
     hook = on_the_hook(studio.stock, standing)
-    needs = [Wanted(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
+    needs = [CordDemand(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
     bound = match([(c.plugs, kind_of(c)) for c in standing], needs, hook).movements
     count = out.movements + back.movements
     return (
@@ -207,7 +207,7 @@ def _copper_states(studio: Studio, laid: Wiring, turns: Sequence[Turn]) -> list[
     return [*states, _turned(studio, laid, turns)]
 
 
-def _meeting(board: Board, fronts: Fronts) -> set[frozenset[Contact]]:
+def _meeting(board: ContactState, fronts: Fronts) -> set[frozenset[Contact]]:
     parties: dict[int, list[Contact]] = {}
     for contact, number in board.parties(fronts.at).items():
         parties.setdefault(number, []).append(contact)

@@ -13,7 +13,7 @@ from ennead.studio.ranges import in_ranges
 from ennead.survey.survey import survey_of
 
 
-class Block(NamedTuple):
+class SocketBlock(NamedTuple):
     """Sockets of one box that stand in a row and hold nothing.
 
     Parameters
@@ -32,10 +32,10 @@ class Block(NamedTuple):
     drives: bool
 
 
-def free_blocks(studio: Studio) -> list[Block]:
+def free_blocks(studio: Studio) -> list[SocketBlock]:
     """Return the analogue sockets that hold no cable, row by row, outputs of each box before its inputs."""
     held = {plug for cable in survey_of(studio).in_use.values() for plug in cable.plugs}
-    found: list[Block] = []
+    found: list[SocketBlock] = []
     for unit in studio.units.values():
         if unit.id in studio.bays:
             continue
@@ -46,11 +46,11 @@ def free_blocks(studio: Studio) -> list[Block]:
                 continue
             if port.wiring == "multi":
                 text = f"{studio.end_text(end)}, {port.channels} channels"
-                found.append(Block(text, (end,), port.channels, port.direction != "in"))
+                found.append(SocketBlock(text, (end,), port.channels, port.direction != "in"))
             else:
                 rows.setdefault((port.direction, port.row, "headphone" in port.carries), []).append(end)
         found += [
-            Block(in_ranges([studio.end_text(e) for e in ends]), tuple(ends), len(ends), direction != "in")
+            SocketBlock(in_ranges([studio.end_text(e) for e in ends]), tuple(ends), len(ends), direction != "in")
             for (direction, _, _), ends in sorted(rows.items(), key=lambda row: row[0][0] == "in")
         ]
     return found
@@ -65,13 +65,13 @@ def _may_be_wired(port: Port) -> bool:
     )
 
 
-def points_from(studio: Studio, block: Block, at: PortEnd) -> list[PortEnd]:
+def points_from(studio: Studio, block: SocketBlock, at: PortEnd) -> list[PortEnd]:
     """Return the points of a row on which a block would lie from one on to the right, as many as there are."""
     row = next((row for row in studio.bays[at.unit].rows if at.port in row), ())
     return [PortEnd(at.unit, key) for key in row[row.index(at.port) :] if key][: block.lanes] if row else []
 
 
-def block_change(studio: Studio, block: Block, at: PortEnd) -> Change:
+def block_change(studio: Studio, block: SocketBlock, at: PortEnd) -> Change:
     """Return the change that wires a block to the points of a row from one on to the right; what finds no point there stays free.
 
     Raises
@@ -90,7 +90,7 @@ def block_change(studio: Studio, block: Block, at: PortEnd) -> Change:
     return change(label, wire_block, tuple(pairs))
 
 
-def block_text(studio: Studio, block: Block, points: list[PortEnd]) -> str:
+def block_text(studio: Studio, block: SocketBlock, points: list[PortEnd]) -> str:
     """Return a block and where it would lie, as words: ``Harbour Line out 3–8 → A · 14–19 above``."""
     whole = len(block.ports) < block.lanes
     here = block.text if whole else in_ranges([studio.end_text(p) for p in block.ports[: len(points)]])

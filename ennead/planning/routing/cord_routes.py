@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from ennead.edits.change import Change, step
 from ennead.edits.scenes import lay_cord
-from ennead.planning.moves.board import Behind, Board, board_of
+from ennead.planning.moves.contact_state import ContactState, Soldered, contact_state_of
 from ennead.planning.routing.cord_words import in_a_scene
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, EnneadError
@@ -45,7 +45,7 @@ class Route(NamedTuple):
     arrives: int | None
 
 
-class Wanted(NamedTuple):
+class RouteRequest(NamedTuple):
     """What is asked for.
 
     Parameters
@@ -61,7 +61,7 @@ class Wanted(NamedTuple):
     into: PortEnd
 
 
-def route_in_words(studio: Studio, text: str) -> Wanted:
+def route_in_words(studio: Studio, text: str) -> RouteRequest:
     """Return what a text asks for: a source, the boxes it goes through, the input it goes into.
 
     Raises
@@ -81,7 +81,7 @@ def route_in_words(studio: Studio, text: str) -> Wanted:
         if not found:
             raise BadValue("a box", box, _REMEDY)
         units.append(found[0])
-    return Wanted(names[0].id, tuple(units), _input_in_words(studio, sides[1]))
+    return RouteRequest(names[0].id, tuple(units), _input_in_words(studio, sides[1]))
 
 
 def _input_in_words(studio: Studio, text: str) -> PortEnd:
@@ -99,7 +99,7 @@ def _input_in_words(studio: Studio, text: str) -> PortEnd:
     raise BadValue("an input", text, _REMEDY)
 
 
-def routes(studio: Studio, wanted: Wanted) -> tuple[Route, ...]:
+def routes(studio: Studio, wanted: RouteRequest) -> tuple[Route, ...]:
     """Return the ways to bring a line where it is asked for: fewest cords first, then those that cost other lines least.
 
     Raises
@@ -107,7 +107,7 @@ def routes(studio: Studio, wanted: Wanted) -> tuple[Route, ...]:
     BadValue
         If a box or the input is not wired to any point that is free.
     """
-    board = board_of(studio)
+    board = contact_state_of(studio)
     stretches = _stretches(studio, board, wanted)
     before = Survey(studio)
     arriving = {r.source: r for r in before.runs if r.driver is not None}
@@ -135,27 +135,27 @@ def _legs_of(survey: Survey, source: SourceId) -> Iterator[Run]:
             yield from legs(survey, run)
 
 
-def _does(run: Run, wanted: Wanted) -> bool:
+def _does(run: Run, wanted: RouteRequest) -> bool:
     """Say whether a run passes the boxes in their order and comes into the input."""
     stops = [(stop.unit, stop.port) for stop in run.stops]
     passed = list(dict.fromkeys(unit for unit, _ in stops if unit in wanted.through))
     return (wanted.into.unit, wanted.into.port) in stops and passed == list(wanted.through)
 
 
-_Stretch = tuple[Behind, Behind]
+_Stretch = tuple[Soldered, Soldered]
 
 
-def _stretches(studio: Studio, board: Board, wanted: Wanted) -> list[_Stretch]:
+def _stretches(studio: Studio, board: ContactState, wanted: RouteRequest) -> list[_Stretch]:
     """Return from which copper to which each stretch goes: from the line to the first box, from box to box, into the input."""
     groups = list({id(g): g for g in board.behind.values()}.values())
 
-    def driven_by(contact: Contact, what: str) -> Behind:
+    def driven_by(contact: Contact, what: str) -> Soldered:
         here = next((g for g in groups if contact in g.drivers), None)
         if here is None:
             raise BadValue("a route", what, "It is not wired to any point of a bay.")
         return here
 
-    def heard_by(end: PortEnd, what: str) -> Behind:
+    def heard_by(end: PortEnd, what: str) -> Soldered:
         here = next((g for g in groups if (end.unit, end.port, 1) in g.receivers), None)
         if here is None:
             raise BadValue("a route", what, "It is not wired to any point of a bay.")
@@ -180,7 +180,7 @@ def _line_ports(studio: Studio, unit: UnitId, direction: str) -> list[Port]:
 
 
 def _alternatives(
-    studio: Studio, board: Board, stretches: Sequence[_Stretch], held: set[PortEnd]
+    studio: Studio, board: ContactState, stretches: Sequence[_Stretch], held: set[PortEnd]
 ) -> Iterator[tuple[tuple[PortEnd, PortEnd], ...]]:
     """Yield sets of cords, fewest first: a stretch that normals bridge needs none, any other one cord."""
     fronts: dict[PortEnd, PortEnd | None] = {}
@@ -210,13 +210,13 @@ def _alternatives(
             yield cords
 
 
-def _reach(board: Board, group: Behind, fronts: dict[PortEnd, PortEnd | None]) -> list[PortEnd]:
+def _reach(board: ContactState, group: Soldered, fronts: dict[PortEnd, PortEnd | None]) -> list[PortEnd]:
     """Return the points at which some copper may be met: its own, and those its normals lead to."""
     near = [p for g in board.groups(group.points[0], fronts) if not g.drivers - group.drivers for p in g.points]
     return list(dict.fromkeys([*group.points, *near]))
 
 
-def _awkward(start: Behind, end: Behind, cord: tuple[PortEnd, PortEnd]) -> int:
+def _awkward(start: Soldered, end: Soldered, cord: tuple[PortEnd, PortEnd]) -> int:
     """Return how far a cord is from what one would lay first: in the very points the two are soldered to."""
     return (cord[0] not in start.points) + (cord[1] not in end.points)
 
@@ -225,7 +225,7 @@ def _lay(studio: Studio, cords: Sequence[tuple[PortEnd, PortEnd]]) -> Change:
     return in_a_scene(studio, "Lay a route", [step(lay_cord, one, other) for one, other in cords])
 
 
-def route_change(studio: Studio, wanted: Wanted, route: Route) -> Change:
+def route_change(studio: Studio, wanted: RouteRequest, route: Route) -> Change:
     """Return the change that lays a route in the scene at hand."""
     name = studio.source(wanted.source).name
     boxes = "".join(f" through {studio.units[u].name}" for u in wanted.through)

@@ -6,7 +6,7 @@ from ennead.planning.routing.out_reasons import place_from, places_of, why_not_f
 from ennead.planning.routing.placing import NoPlace
 from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.problem import Seats
-from ennead.planning.seating.studio_problem import Asked, Posed
+from ennead.planning.seating.studio_problem import DemandOwner, Posed
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import Destination, PlacedDestination
@@ -47,7 +47,7 @@ def _posed(survey: Survey, destination: Destination) -> tuple[Posed, int]:
     if destination.tap:
         survey = Survey(change_destination(survey.studio, destination.id, tap=False), survey)
     posed = pose(survey, loose=destination.id)
-    return posed, posed.asked.index(Asked(destination.id, "out"))
+    return posed, posed.asked.index(DemandOwner(destination.id, "out"))
 
 
 def _one(survey: Survey, destination: PlacedDestination, posed: Posed, place: Seats | None, end: PortEnd) -> Change:

@@ -14,7 +14,7 @@ from ennead.planning.seating.options import banks_of, input_wanted, options_for,
 from ennead.planning.seating.problem import LeftOut, Problem, Seating, Seats, score
 from ennead.planning.seating.reach import CABLE, CABLE_TO_ANOTHER_PLACE, CORD, STANDING
 from ennead.planning.seating.seat import seat
-from ennead.planning.seating.studio_problem import Asked, Posed
+from ennead.planning.seating.studio_problem import DemandOwner, Posed
 from ennead.planning.seating.variants import held_to, kept_from
 from ennead.rules.may_sit import way_wanted
 from ennead.studio.house import PortEnd
@@ -141,7 +141,7 @@ def _compared(survey: Survey, posed: Posed, index: int, base: Seating, other: Se
         return Elsewhere("", (), f"no other {what} would serve it while the rest keep theirs", (), None)
     text = ", ".join(survey.studio.end_text(end) for end in posed.ends(place))
     who = posed.asked[index]
-    back = next((i for i, other_leg in enumerate(posed.asked) if other_leg == Asked(who.key, "return")), None)
+    back = next((i for i, other_leg in enumerate(posed.asked) if other_leg == DemandOwner(who.key, "return")), None)
     if back is not None and other[back] is None:
         same = " by the same number" if problem.same_numbers else ""
         return Elsewhere(

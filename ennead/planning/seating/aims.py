@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from typing import Final
 
-from ennead.planning.seating.cells import class_of
 from ennead.planning.seating.class_model import ClassModel, Terms, free_needs, price
+from ennead.planning.seating.interchangeable_slots import class_of
 from ennead.planning.seating.linear import Line
 from ennead.planning.seating.problem import PRICED, LeftOut, costs
 

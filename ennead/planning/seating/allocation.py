@@ -9,8 +9,8 @@ from ennead.planning.seating.of_studio import pose
 from ennead.planning.seating.options import Option, why_not
 from ennead.planning.seating.problem import Seats
 from ennead.planning.seating.seat import seat
-from ennead.planning.seating.studio_problem import Asked, Posed
-from ennead.planning.seating.switching import Switch, switch_over
+from ennead.planning.seating.studio_problem import DemandOwner, Posed
+from ennead.planning.seating.switching import BankSwitch, switch_over
 from ennead.studio.house import Lead, LineEnd, PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.studio.ranges import in_ranges
@@ -56,7 +56,7 @@ class Proposal:
         What it costs, stage by stage, and what nothing can be below.
     unplugged : tuple of SourceId
         Sources without a place that cannot stay plugged where they are.
-    switches : tuple of Switch
+    switches : tuple of BankSwitch
         48 V switches to be set anew once all of it is carried out.
     cords : map of source, or destination, to tuple of CordTo
         The cords without which a source would not arrive where it is, or is to be, plugged in; those that take a destination's outputs to
@@ -70,7 +70,7 @@ class Proposal:
     unplaced_outs: dict[DestinationId, str] | None = None
     stages: tuple[Stage, ...] = ()
     unplugged: tuple[SourceId, ...] = ()
-    switches: tuple[Switch, ...] = ()
+    switches: tuple[BankSwitch, ...] = ()
     cords: Mapping[SourceId | DestinationId, tuple[CordTo, ...]] = field(default_factory=dict)
 
     @property
@@ -193,15 +193,19 @@ def _outs(
     for key, places in legs.items():
         destination = survey.placed(key)
         out, back = places.get("out"), places.get("return")
-        taps = Asked(key, "out") in posed.apart
+        taps = DemandOwner(key, "out") in posed.apart
         if (out is None and not taps) or ("return" in places and back is None):
             # A loop finds no place by half: what is said to be missing is the half that none is left for.
-            none_out = out is None and not taps and not _is_free(posed, Asked(key, "out"), used)
+            none_out = out is None and not taps and not _is_free(posed, DemandOwner(key, "out"), used)
             without[key] = _missing(destination, none_out, same=posed.problem.same_numbers)
             continue
         outputs = posed.ends(out) if out is not None else destination.outputs
         returns = (
-            posed.ends(back) if back is not None else destination.returns if Asked(key, "return") in posed.apart else ()
+            posed.ends(back)
+            if back is not None
+            else destination.returns
+            if DemandOwner(key, "return") in posed.apart
+            else ()
         )
         if (outputs, returns) != (destination.outputs, destination.returns):
             numbers = posed.numbers(out) if out is not None else ()
@@ -210,7 +214,7 @@ def _outs(
     return tuple(outs), without, moved
 
 
-def _is_free(posed: Posed, who: Asked, used: set[int]) -> bool:
+def _is_free(posed: Posed, who: DemandOwner, used: set[int]) -> bool:
     """Say whether a place is left for a demand."""
     places = posed.problem.places(posed.problem.demands[posed.asked.index(who)])
     return any(not used & {slot for slot, _ in place} for place in places)

@@ -4,7 +4,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from ennead.planning.seating.cells import CellKind, Class, LocalFace, Mark, PairType, SlotType, class_of, find_kinds
+from ennead.planning.seating.interchangeable_slots import (
+    CellKind,
+    Class,
+    LocalFace,
+    Mark,
+    PairType,
+    SlotType,
+    class_of,
+    find_kinds,
+)
 from ennead.planning.seating.linear import Line, Model, Watch
 from ennead.planning.seating.problem import PRICED, About, Problem, needs_of
 

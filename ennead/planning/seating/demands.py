@@ -4,10 +4,10 @@ from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ennead.planning.seating.ground import Ground, on_several_banks
 from ennead.planning.seating.problem import Demand, Fit, Seats
+from ennead.planning.seating.problem_builder import ProblemBuilder, on_several_banks
 from ennead.planning.seating.reach import CORD, reach_price
-from ennead.planning.seating.studio_problem import Asked
+from ennead.planning.seating.studio_problem import DemandOwner
 from ennead.planning.seating.wired import stands_wired
 from ennead.rules import may_go_out
 from ennead.rules.may_sit import obstacles, wanted_of, where_of
@@ -28,10 +28,10 @@ Fits = dict[tuple[int, int], Fit]
 class Demanded:
     """What is gathered, line by line; lines that are alike are of one kind, whose fits are found once."""
 
-    ground: Ground
+    ground: ProblemBuilder
     demands: list[Demand] = field(default_factory=list)
-    asked: list[Asked] = field(default_factory=list)
-    apart: list[Asked] = field(default_factory=list)
+    asked: list[DemandOwner] = field(default_factory=list)
+    apart: list[DemandOwner] = field(default_factory=list)
     fits: Fits = field(default_factory=dict)
     kinds: dict[Hashable, int] = field(default_factory=dict)
     groups: dict[Hashable, int] = field(default_factory=dict)
@@ -55,7 +55,7 @@ class Demanded:
             source.pinned and now is not None and "pins" not in ground.relaxed,
         )
         demand = Demand(kind, pair, PRIORITIES[::-1].index(source.priority), bundle, family, built or now, now, fixed)
-        who = Asked(source.id, "source")
+        who = DemandOwner(source.id, "source")
         silent = source.pinned and now is None and any((source.id, c) in ground.survey.leads for c in (1, 2))
         if silent or stands_wired(ground.survey, source):
             self.apart.append(who)
@@ -72,7 +72,7 @@ class Demanded:
         ):
             return
         ends = destination.outputs if leg == "out" else destination.returns
-        who = Asked(destination.id, leg)
+        who = DemandOwner(destination.id, leg)
         if destination.tap and set(ends) & held_by_others(ground.survey, destination):
             # It hears what another sends, on purpose; a tap that has an output to itself holds it like anybody.
             self.apart.append(who)
@@ -87,7 +87,7 @@ class Demanded:
         self.asked.append(who)
 
 
-def demands_of(ground: Ground) -> Demanded:
+def demands_of(ground: ProblemBuilder) -> Demanded:
     """Return what the current evening demands, in the order of its lists."""
     found = Demanded(ground)
     for source in ground.survey.studio.session_sources:
@@ -124,7 +124,7 @@ def _half(demand: Demand) -> Demand:
     return Demand(demand.kind, False, demand.level, demand.bundle, demand.family)
 
 
-def _source_fits(ground: Ground, kind: int, source: Source) -> Fits:
+def _source_fits(ground: ProblemBuilder, kind: int, source: Source) -> Fits:
     studio, relaxed = ground.survey.studio, ground.relaxed
     wanted = wanted_of(source)
     wishes = {
@@ -151,7 +151,7 @@ def _source_fits(ground: Ground, kind: int, source: Source) -> Fits:
     return found
 
 
-def _destination_fits(ground: Ground, kind: int, destination: Destination, leg: str) -> Fits:
+def _destination_fits(ground: ProblemBuilder, kind: int, destination: Destination, leg: str) -> Fits:
     studio = ground.survey.studio
     found: Fits = {}
     for trait, socket in enumerate(ground.like):
@@ -177,7 +177,7 @@ def _destination_fits(ground: Ground, kind: int, destination: Destination, leg: 
     return found
 
 
-def _source_places(ground: Ground, source: Source) -> tuple[Seats | None, Seats | None]:
+def _source_places(ground: ProblemBuilder, source: Source) -> tuple[Seats | None, Seats | None]:
     """Return where a source is plugged by the plan, and where it stood when last ticked."""
     survey = ground.survey
     wanted = 1 if source.kind == "digital" else source.channels
@@ -188,7 +188,7 @@ def _source_places(ground: Ground, source: Source) -> tuple[Seats | None, Seats 
     return now, was
 
 
-def place_at(ground: Ground, ends: Iterable[PortEnd]) -> Seats | None:
+def place_at(ground: ProblemBuilder, ends: Iterable[PortEnd]) -> Seats | None:
     """Return the place some sockets make, or None where one of them leads nowhere."""
     lanes: dict[PortEnd, int] = {}
     entries = []

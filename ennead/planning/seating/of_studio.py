@@ -6,9 +6,9 @@ from typing import Final
 from ennead.planning.seating.corded import within_reach
 from ennead.planning.seating.corded_outs import outs_within_reach
 from ennead.planning.seating.demands import demands_of
-from ennead.planning.seating.ground import Ground, gather_inputs, gather_outputs, neighbours
 from ennead.planning.seating.problem import Problem, Slot
-from ennead.planning.seating.studio_problem import Asked, Posed, numbers_of
+from ennead.planning.seating.problem_builder import ProblemBuilder, gather_inputs, gather_outputs, neighbours
+from ennead.planning.seating.studio_problem import DemandOwner, Posed, numbers_of
 from ennead.planning.seating.switching import fed_by_phantom, wishes
 from ennead.planning.seating.wired import made_up_ends
 from ennead.studio.house import PortEnd
@@ -51,7 +51,7 @@ def pose(
     session = survey.studio.current
     same = session.loop_numbers == "always" and "same numbers" not in relaxed
     survey, out_cords = outs_within_reach(survey, same=same)
-    ground = Ground(survey, relaxed, cords, out_cords)
+    ground = ProblemBuilder(survey, relaxed, cords, out_cords)
     if loose is not None:
         ground.standing.pop(loose, None)
         ground.loose = loose
@@ -89,7 +89,7 @@ def _held_apart(survey: Survey) -> Iterator[PortEnd]:
                 yield from ends
 
 
-def _held_switches(ground: Ground, apart: tuple[Asked, ...]) -> dict[int, bool]:
+def _held_switches(ground: ProblemBuilder, apart: tuple[DemandOwner, ...]) -> dict[int, bool]:
     """Return how 48 V switches must stand for what no demand speaks of: boxes that run on it, and who stays apart where they are.
 
     A switch that cannot suit them all stays as it is, and so does one that cannot suit all who are pinned behind it.

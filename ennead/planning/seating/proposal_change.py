@@ -8,7 +8,7 @@ from ennead.edits.destinations import send_out
 from ennead.edits.settings import set_phantom
 from ennead.planning.seating.allocation import OutPlacement, Placement, Proposal, cables_of, leads_of
 from ennead.planning.seating.corded import cord_steps, laid
-from ennead.planning.seating.switching import BankKey, Switch, banks_behind, switch_over, wishes
+from ennead.planning.seating.switching import BankKey, BankSwitch, banks_behind, switch_over, wishes
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
 from ennead.survey.survey import Survey
@@ -97,7 +97,7 @@ def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[Source
     }  # fmt: skip
 
 
-def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[SourceId]) -> list[Switch]:
+def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[SourceId]) -> list[BankSwitch]:
     """Return how the switches must stand behind which somebody comes to sit, or sat, when only a part is taken."""
     studio = survey.studio
     now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}

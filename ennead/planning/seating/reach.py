@@ -16,12 +16,3 @@ CABLE_TO_ANOTHER_PLACE: Final = 8
 def reach_price(here: PlaceId | None, there: PlaceId | None) -> int:
     """Return the price of a new cable between two places; where one is not known they are taken to be the same."""
     return CABLE if here is None or there is None or here == there else CABLE_TO_ANOTHER_PLACE
-
-
-def price_text(price: int) -> str:
-    """Return a price as the way it stands for."""
-    if price >= CABLE_TO_ANOTHER_PLACE:
-        return "a new cable to another place"
-    if price >= CABLE:
-        return "a new cable in the room"
-    return {STANDING: "standing wiring", NORMAL: "a normal of the bay"}.get(price, "a cord")

@@ -3,13 +3,13 @@
 from typing import NamedTuple
 
 from ennead.planning.seating.aims import lay_stages
+from ennead.planning.seating.assign_demands import assign_demands
 from ennead.planning.seating.class_model import build
 from ennead.planning.seating.linear import Stage, Watch, minimise_in_turn
 from ennead.planning.seating.paired import seat_paired
 from ennead.planning.seating.problem import Problem, Seating, score
+from ennead.planning.seating.renumbering import renumbered
 from ennead.planning.seating.standing import as_it_stands
-from ennead.planning.seating.tidy import tidied
-from ennead.planning.seating.unfold import unfold
 
 
 class Seated(NamedTuple):
@@ -47,7 +47,7 @@ def _seat(problem: Problem, watch: Watch) -> Seated:
         return Seated(standing, tuple(Stage(*s, 0) for s in zip(problem.stages, score(problem, standing), strict=True)))
     lay_stages(built)
     best = minimise_in_turn(built.model, built.stages, built.start(), watch)
-    seating = tidied(problem, unfold(built, best.values))
+    seating = renumbered(problem, assign_demands(built, best.values))
     values = score(problem, seating)
     if not all(stage.proven for stage in best.stages):
         # A search that was stopped is never worse than to leave everything as it is.

@@ -1,6 +1,6 @@
 """The seating in which everybody stays where they are wired, as far as that breaks no rule: what a search that is stopped falls back to."""
 
-from ennead.planning.seating.cells import forced_banks
+from ennead.planning.seating.interchangeable_slots import forced_banks
 from ennead.planning.seating.problem import Problem, Seating, Seats
 
 

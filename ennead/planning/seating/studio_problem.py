@@ -17,7 +17,7 @@ from ennead.survey.survey import Survey
 Point = InputPoint | OutputPoint
 
 
-class Asked(NamedTuple):
+class DemandOwner(NamedTuple):
     """Whose demand it is: a source's, a destination's output, or a loop's return."""
 
     key: SourceId | DestinationId
@@ -34,7 +34,7 @@ class Posed:
         What it was posed of, with the cords that may be laid.
     sockets : list of list of Point
         By slot and face.
-    apart : tuple of Asked
+    apart : tuple of DemandOwner
         Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
     standing : map of DestinationId to outputs and returns
         Loops whose cables stand in the house.
@@ -46,9 +46,9 @@ class Posed:
 
     survey: Survey
     problem: Problem
-    asked: tuple[Asked, ...]
+    asked: tuple[DemandOwner, ...]
     sockets: list[list[Point]]
-    apart: tuple[Asked, ...] = ()
+    apart: tuple[DemandOwner, ...] = ()
     standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
     cords: Cords = field(default_factory=dict)
     out_cords: OutCords = field(default_factory=dict)

@@ -13,7 +13,7 @@ from ennead.survey.survey import Survey
 BankKey = tuple[UnitId, str]
 
 
-class Switch(NamedTuple):
+class BankSwitch(NamedTuple):
     """A 48 V switch and how it is to stand."""
 
     unit: UnitId
@@ -26,13 +26,13 @@ class Switching(NamedTuple):
 
     Parameters
     ----------
-    switches : tuple of Switch
+    switches : tuple of BankSwitch
         Only those that stand otherwise now.
     contrary : tuple of SourceId
         Sources without a place that cannot stay plugged where they are.
     """
 
-    switches: tuple[Switch, ...]
+    switches: tuple[BankSwitch, ...]
     contrary: tuple[SourceId, ...]
 
 
@@ -88,7 +88,7 @@ def switch_over(
         states[bank] = now if torn(wanted) else 1 in wanted
     order = {unit: number for number, unit in enumerate(survey.studio.units)}
     switches = tuple(
-        Switch(unit, bank, on) for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
+        BankSwitch(unit, bank, on) for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
         if on != (bank in survey.phantom_on[unit])
     )  # fmt: skip
     contrary = tuple(

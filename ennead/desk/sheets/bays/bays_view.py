@@ -17,7 +17,7 @@ from ennead.drawings.painters.bay_paint import BayPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
-from ennead.planning.routing.blocks import Block, block_change
+from ennead.planning.routing.blocks import SocketBlock, block_change
 from ennead.planning.routing.cord_words import cord_change
 from ennead.reports.lit_run import NOT_LIT, LitRun, lit_run
 from ennead.reports.plug_effects import plug_effects
@@ -47,7 +47,7 @@ class BaysView(Drawing):
         #: The point a cord was begun at with the keyboard.
         self.begun: PortEnd | None = None
         #: The row of sockets that Enter wires to the points from the chosen one on.
-        self.carried: Block | None = None
+        self.carried: SocketBlock | None = None
         self._lit: LitRun = NOT_LIT
         self._plugged: frozenset[PortEnd] = frozenset()
         self._worst: dict[str, str] = {}
@@ -244,7 +244,7 @@ class BaysView(Drawing):
             self.table.do(cord_change(self.table.studio, begun, chosen))
         self.viewport().update()
 
-    def carry(self, block: Block) -> None:
+    def carry(self, block: SocketBlock) -> None:
         """Take a row of sockets in hand, to be wired from the point at which Enter is pressed."""
         self.carried, self.begun = block, None
         self.setFocus()

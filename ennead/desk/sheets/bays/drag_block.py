@@ -7,13 +7,13 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.gesture import Gesture
 from ennead.drawings.layouts.bay_layout import BaysLayout
 from ennead.drawings.painters.theme import Theme
-from ennead.planning.routing.blocks import Block, block_change, block_text, points_from
+from ennead.planning.routing.blocks import SocketBlock, block_change, block_text, points_from
 
 
 class DragBlock(Gesture):
     """A row of sockets that is being carried over the bays."""
 
-    def __init__(self, table: Worktable, layout: BaysLayout, block: Block) -> None:
+    def __init__(self, table: Worktable, layout: BaysLayout, block: SocketBlock) -> None:
         self._table, self._layout, self._block = table, layout, block
         self.at: QPointF | None = None
 

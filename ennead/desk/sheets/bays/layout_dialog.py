@@ -12,9 +12,9 @@ from ennead.desk.widgets.tick_box import TickBox
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change, change
 from ennead.edits.revisions import free_name, keep_revision, remove_revision
-from ennead.planning.laying.bench_of import candidates
-from ennead.planning.laying.layout import LaidOut, lay_out
-from ennead.planning.laying.layout_texts import count_text, layout_text, neighbour_texts
+from ennead.planning.bay_layout.bench_of import candidates
+from ennead.planning.bay_layout.layout import LaidOut, lay_out
+from ennead.planning.bay_layout.layout_texts import count_text, layout_text, neighbour_texts
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import RevisionId, UnitId
@@ -118,7 +118,7 @@ class LayoutDialog(AskDialog):
 
 def _offers(studio: Studio, bring: list[UnitId], keep_going: KeepGoing) -> list[Offer]:
     from ennead.files.interchange import from_json
-    from ennead.planning.laying.kept import as_kept
+    from ennead.planning.bay_layout.kept import as_kept
 
     def offer(name: str, work: Callable[[], LaidOut], revision: RevisionId | None = None) -> Offer:
         try:

@@ -7,7 +7,7 @@ from ennead.desk.sheets.bays.loom_picture import LoomPicture
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.narrowing import chosen, fill
 from ennead.drawings.painters.theme import ThemeBook
-from ennead.reports.loom_rows import LineRow, LoomRow, contacts_text
+from ennead.reports.loom_rows import LoomLine, LoomRow, contacts_text
 from ennead.studio.looms import PINNING_LABELS, SCREW_LABELS, Loom
 
 _NOTHING = "No loom yet: wire a multipin to a bay, or note one that lies in the drawer."
@@ -75,7 +75,7 @@ class LoomFacts(QWidget):
         self._light()
 
     def _light(self) -> None:
-        line: LineRow | None = chosen(self.lines)
+        line: LoomLine | None = chosen(self.lines)
         self.picture.show_loom(self._row, line.number if line is not None else 0)
 
     def _state(self) -> None:
@@ -96,7 +96,7 @@ class LoomFacts(QWidget):
             self.words.setText(f"“{text}” is no length. Give metres, such as 3.")
 
 
-def line_text(line: LineRow) -> str:
+def line_text(line: LoomLine) -> str:
     """Return a line of a loom as one line of text."""
     where = f"{line.start} → {line.end}" if line.end else ""
     return "   ".join(part for part in (str(line.number), line.mark, contacts_text(line.contacts), where) if part)

@@ -7,14 +7,14 @@ from PyQt6.QtWidgets import QWidget
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
-from ennead.planning.routing.cord_routes import Wanted, route_change, route_text, routes
+from ennead.planning.routing.cord_routes import RouteRequest, route_change, route_text, routes
 from ennead.studio.document import Studio
 
 
 class RouteDialog(NarrowingDialog):
     """The alternatives of one route; `chosen` is the change that lays the one taken."""
 
-    def __init__(self, studio: Studio, wanted: Wanted, book: ThemeBook, parent: QWidget | None) -> None:
+    def __init__(self, studio: Studio, wanted: RouteRequest, book: ThemeBook, parent: QWidget | None) -> None:
         self.found_routes = [(route_text(studio, r), route_change(studio, wanted, r)) for r in routes(studio, wanted)]
         self.chosen: Change | None = None
         head = "Fewest cords first" if self.found_routes else "No free points lead there."

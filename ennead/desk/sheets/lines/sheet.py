@@ -14,7 +14,7 @@ from ennead.desk.sheets.lines.standing_bar import StandingBar
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
-from ennead.desk.widgets.switch import Switch
+from ennead.desk.widgets.switch import ChoiceSwitch
 from ennead.drawings.layouts.chart_rows import Sort
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal, allocate
@@ -69,7 +69,7 @@ class LinesSheet(SheetFrame):
         self._changed()
 
     def _build_head(self, table: Worktable) -> None:
-        self.way = Switch(self.book, (("in", "Inputs"), ("out", "Outputs")), "Inputs or outputs")
+        self.way = ChoiceSwitch(self.book, (("in", "Inputs"), ("out", "Outputs")), "Inputs or outputs")
         self.way.chosen.connect(lambda _: self._show_page())
         self.sort = QComboBox()
         self.sort.setAccessibleName("Sort the lines")

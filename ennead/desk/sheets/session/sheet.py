@@ -12,7 +12,7 @@ from ennead.desk.sheets.session.list_view import ListView
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import SheetFrame
-from ennead.desk.widgets.switch import Switch
+from ennead.desk.widgets.switch import ChoiceSwitch
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.clock import PULL_DOWN_PPM, PULL_UP_PPM
 from ennead.standards.rates import RATES_HZ, pull_text, rate_text
@@ -33,7 +33,7 @@ class SessionSheet(SheetFrame):
         self.rate.activated.connect(self._rate_chosen)
         self.paste_button = QPushButton("Paste a list")
         self.paste_button.clicked.connect(self._paste_clicked)
-        self.way = Switch(book, (("in", "In"), ("out", "Out")), "List of what comes in or goes out")
+        self.way = ChoiceSwitch(book, (("in", "In"), ("out", "Out")), "List of what comes in or goes out")
         self.way.chosen.connect(self._show_way)
         self.add_action(self.way)
         self.add_action(self.paste_button)

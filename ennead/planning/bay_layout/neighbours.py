@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple
 
-from ennead.planning.laying.pairing import Bench, Column
+from ennead.planning.bay_layout.pairing import Bench, Column
 from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -39,7 +39,7 @@ class Nature(NamedTuple):
     place: int
 
 
-class Ground(NamedTuple):
+class BenchSurroundings(NamedTuple):
     """What a layout stands on.
 
     Parameters
@@ -91,7 +91,7 @@ class Awkward(NamedTuple):
         )  # fmt: skip
 
 
-def awkward(ground: Ground, above: Mapping[PortEnd, Column], below: Mapping[PortEnd, Column]) -> Awkward:
+def awkward(ground: BenchSurroundings, above: Mapping[PortEnd, Column], below: Mapping[PortEnd, Column]) -> Awkward:
     """Return how often each awkward thing is there in a layout."""
     natures, bay_of = ground.natures, ground.bay_of
     rows: list[list[Nature | None]] = []
@@ -123,7 +123,7 @@ def awkward(ground: Ground, above: Mapping[PortEnd, Column], below: Mapping[Port
     return Awkward(mics, far, counts[0], counts[1], mixed, growth, further)
 
 
-def links(ground: Ground) -> dict[tuple[int, PortEnd], PortEnd]:
+def links(ground: BenchSurroundings) -> dict[tuple[int, PortEnd], PortEnd]:
     """Return which socket follows which in the row of its box; upper ones are of side 0."""
     by_place = {(n.unit, n.row, n.place): s for s, n in ground.natures.items()}
     return {
@@ -132,13 +132,13 @@ def links(ground: Ground) -> dict[tuple[int, PortEnd], PortEnd]:
     }  # fmt: skip
 
 
-def torn(ground: Ground, first: Column, second: Column) -> bool:
+def torn(ground: BenchSurroundings, first: Column, second: Column) -> bool:
     """Say whether two that follow one another do not stand side by side."""
     return second != first + 1 or ground.bay_of[first] != ground.bay_of[second]
 
 
 def boxes(
-    ground: Ground, laid: tuple[Mapping[PortEnd, Column], Mapping[PortEnd, Column]]
+    ground: BenchSurroundings, laid: tuple[Mapping[PortEnd, Column], Mapping[PortEnd, Column]]
 ) -> dict[UnitId, tuple[list[PortEnd], list[PortEnd]]]:
     """Return the outboard that has outputs above and inputs below, with these."""
     found: dict[UnitId, tuple[list[PortEnd], list[PortEnd]]] = {}
@@ -150,7 +150,7 @@ def boxes(
     return {unit: both for unit, both in found.items() if both[0] and both[1]}
 
 
-def apart(ground: Ground, outs: Sequence[Column], ins: Sequence[Column]) -> bool:
+def apart(ground: BenchSurroundings, outs: Sequence[Column], ins: Sequence[Column]) -> bool:
     """Say whether no output of a box stands near an input of it."""
     bay_of = ground.bay_of
     return not any(abs(a - b) <= NEAR_POINTS and bay_of[a] == bay_of[b] for a in outs for b in ins)
@@ -172,7 +172,7 @@ def lacking(kinds: Sequence[frozenset[str]]) -> int:
     return sum(max(0, ROOM - count) for count in room.values())
 
 
-def at_least(bench: Bench, ground: Ground) -> float:
+def at_least(bench: Bench, ground: BenchSurroundings) -> float:
     """Return what no layout is below: what is awkward among that which is soldered already."""
     fixed = bench.fixed_outs, bench.fixed_ins
     there = {s for laid in fixed for s in laid}

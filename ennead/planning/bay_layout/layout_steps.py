@@ -6,8 +6,8 @@ from ennead.edits.bays import label_point, set_normal
 from ennead.edits.cables import connect, move_plugs
 from ennead.edits.change import Edit, step
 from ennead.edits.scenes import choose_scene, lay_cord, pull_cord
-from ennead.planning.laying.bench_of import Bays
-from ennead.planning.laying.pairing import Laid
+from ennead.planning.bay_layout.bench_of import Bays
+from ennead.planning.bay_layout.pairing import Laid
 from ennead.studio.bays import Cord, PointLabel
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd

@@ -25,7 +25,7 @@ MOST_STRIPS: Final = 16
 
 
 @dataclass
-class Ground:
+class ProblemBuilder:
     """What is gathered on the way from the studio to the problem."""
 
     survey: Survey
@@ -84,7 +84,7 @@ class Ground:
         return {c.start: c.end for c in cables if isinstance(c.start, SourceEnd) and isinstance(c.end, PortEnd)}
 
 
-def gather_inputs(ground: Ground, shut: set[PortEnd]) -> None:
+def gather_inputs(ground: ProblemBuilder, shut: set[PortEnd]) -> None:
     """Gather the inputs a source or a return could have; those that are shut are left out."""
     survey = ground.survey
     asked = {s.outboard for s in survey.studio.session_sources if s.outboard is not None}
@@ -119,7 +119,7 @@ def _needs(point: InputPoint, *, live: bool) -> tuple[str, ...]:
     return (*found, "phantom") if live and "mic" in point.carries else tuple(found)
 
 
-def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:
+def gather_outputs(ground: ProblemBuilder, shut: set[PortEnd]) -> None:
     """Gather the outputs a destination could have; those kept for the monitors, out of service or shut are left out."""
     survey = ground.survey
     if not survey.studio.current.destinations:
@@ -151,13 +151,19 @@ def gather_outputs(ground: Ground, shut: set[PortEnd]) -> None:
         _add(ground, slot, point, like, chain, None, ())
 
 
-def _busy(ground: Ground) -> set[tuple[UnitId, int]]:
+def _busy(ground: ProblemBuilder) -> set[tuple[UnitId, int]]:
     """Return the driver channels on which loops run that stand, claimed or not: all sockets of them are in use, mirrored ones too."""
     return {(way.interface, way.number) for loop in ground.survey.wired_loops for way in loop.ways}
 
 
 def _add(
-    ground: Ground, slot: int, socket: Point, like: Hashable, chain: int, bank: int | None, needs: tuple[str, ...]
+    ground: ProblemBuilder,
+    slot: int,
+    socket: Point,
+    like: Hashable,
+    chain: int,
+    bank: int | None,
+    needs: tuple[str, ...],
 ) -> None:
     if slot == len(ground.sockets):
         ground.sockets.append([])
@@ -172,7 +178,7 @@ def _add(
     ground.faces[slot].append(Face(trait, bank))
 
 
-def _chain(ground: Ground, converter: str, delay: float | None, port: str) -> int:
+def _chain(ground: ProblemBuilder, converter: str, delay: float | None, port: str) -> int:
     """Return what time a socket's signal arrives at: units in step with equal stated delays hear the same instant."""
     survey = ground.survey
     clocks = survey.clocks.by_unit
@@ -181,7 +187,7 @@ def _chain(ground: Ground, converter: str, delay: float | None, port: str) -> in
     return ground.chains.setdefault((leader or converter, when), len(ground.chains))
 
 
-def _strip(ground: Ground, socket: Point) -> int:
+def _strip(ground: ProblemBuilder, socket: Point) -> int:
     studio = ground.survey.studio
     if len(studio.units) <= MOST_STRIPS:
         key: Hashable = socket.unit
@@ -190,7 +196,7 @@ def _strip(ground: Ground, socket: Point) -> int:
     return ground.strips.setdefault(key, len(ground.strips))
 
 
-def neighbours(ground: Ground) -> tuple[Pair, ...]:
+def neighbours(ground: ProblemBuilder) -> tuple[Pair, ...]:
     """Return the pairs of neighbouring slots, with the sockets by which they are one."""
     by_first = {numbers_of(held[0])[0]: i for i, held in enumerate(ground.sockets) if isinstance(held[0], InputPoint)}
     by_out = {held[0].number: i for i, held in enumerate(ground.sockets) if isinstance(held[0], OutputPoint)}

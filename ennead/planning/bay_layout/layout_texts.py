@@ -2,9 +2,9 @@
 
 from typing import Final
 
-from ennead.planning.laying.bench_of import ELSEWHERE, EVERYDAY, TONIGHT
-from ennead.planning.laying.layout import LaidOut
-from ennead.planning.laying.neighbours import (
+from ennead.planning.bay_layout.bench_of import ELSEWHERE, EVERYDAY, TONIGHT
+from ennead.planning.bay_layout.layout import LaidOut
+from ennead.planning.bay_layout.neighbours import (
     BOX_APART,
     FURTHER_BAY,
     KINDS_MIXED,

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from ennead.planning.laying.neighbours import (
+from ennead.planning.bay_layout.neighbours import (
     BOX_APART,
     FURTHER_BAY,
     KINDS_MIXED,
@@ -11,7 +11,7 @@ from ennead.planning.laying.neighbours import (
     MIC_BESIDE_LINE,
     NO_ROOM_TO_GROW,
     OUT_OF_ORDER,
-    Ground,
+    BenchSurroundings,
     Nature,
     apart,
     at_least,
@@ -21,7 +21,7 @@ from ennead.planning.laying.neighbours import (
     links,
     torn,
 )
-from ennead.planning.laying.pairing import Bench, Column, Laid, saved_by
+from ennead.planning.bay_layout.pairing import Bench, Column, Laid, saved_by
 from ennead.studio.house import PortEnd
 
 #: What one planned cable weighs that is to go elsewhere than one has read it. House default.
@@ -55,7 +55,7 @@ class _State:
     Sockets are numbers here, upper ones first, -1 where a point holds none: all of it is asked for tens of thousands of times.
     """
 
-    def __init__(self, bench: Bench, ground: Ground, laid: Laid, wishes: Wishes) -> None:
+    def __init__(self, bench: Bench, ground: BenchSurroundings, laid: Laid, wishes: Wishes) -> None:
         self._ground, self._bay_of = ground, ground.bay_of
         self._sockets = [*laid.above, *laid.below]
         split = len(laid.above)
@@ -173,8 +173,12 @@ class _State:
 _SETS: Final = {(a, b): frozenset({a, b} - {""}) for a in ("", "line", "outboard") for b in ("", "line", "outboard")}
 
 
-def tidied(
-    bench: Bench, ground: Ground, wishes: Wishes, starts: Sequence[Laid], keep_going: KeepGoing = lambda _: True
+def improved(
+    bench: Bench,
+    ground: BenchSurroundings,
+    wishes: Wishes,
+    starts: Sequence[Laid],
+    keep_going: KeepGoing = lambda _: True,
 ) -> Tidied:
     """Return the least awkward layout found from some that all save equally much.
 
@@ -201,13 +205,19 @@ def tidied(
     return max(found, key=lambda t: (t.laid.saved, -t.weight - READ_ANEW * _moved(ground, t.laid)))
 
 
-def _moved(ground: Ground, laid: Laid) -> int:
+def _moved(ground: BenchSurroundings, laid: Laid) -> int:
     sides = ((socket, column) for side in (laid.above, laid.below) for socket, column in side.items())
     return sum(ground.seats.get(socket, column) != column for socket, column in sides)
 
 
 def _climbed(
-    bench: Bench, ground: Ground, wishes: Wishes, start: Laid, weight: float, least: float, keep_going: KeepGoing
+    bench: Bench,
+    ground: BenchSurroundings,
+    wishes: Wishes,
+    start: Laid,
+    weight: float,
+    least: float,
+    keep_going: KeepGoing,
 ) -> Tidied:
     """Return where one comes to from a layout by changes each of which makes it less awkward."""
     state, tried, better = _State(bench, ground, start, wishes), 0, True
@@ -243,7 +253,7 @@ def _changes(state: _State, count: int) -> Iterator[tuple[tuple[int, ...], Colum
                     yield (side,), one, other
 
 
-def in_blocks(bench: Bench, ground: Ground, wishes: Wishes, laid: Laid, gap: int) -> Laid | None:
+def in_blocks(bench: Bench, ground: BenchSurroundings, wishes: Wishes, laid: Laid, gap: int) -> Laid | None:
     """Return a layout whose free columns are in order of kind, box and row, with so many left between kinds; None where they do not fit.
 
     Columns of which a point is soldered or shut stay as they are in the layout given; a box's own input goes under its output, or beside it.

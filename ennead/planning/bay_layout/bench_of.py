@@ -3,8 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from ennead.planning.laying.neighbours import Ground, Nature
-from ennead.planning.laying.pairing import Bench, Column
+from ennead.planning.bay_layout.neighbours import BenchSurroundings, Nature
+from ennead.planning.bay_layout.pairing import Bench, Column
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, Plug, PortEnd
 from ennead.studio.ids import SourceId, UnitId
@@ -122,7 +122,7 @@ def _crossed(studio: Studio, points: Sequence[tuple[PortEnd, PortEnd]]) -> set[P
     return {end for pair in points if not other.isdisjoint(pair) for end in pair}
 
 
-def beside(studio: Studio, ground: Bays) -> Ground:
+def beside(studio: Studio, ground: Bays) -> BenchSurroundings:
     """Return what the neighbours of sockets and points are."""
     natures = {s: nature for s in (*ground.bench.outs, *ground.bench.ins) if (nature := _nature(studio, s)) is not None}
     bays = list(dict.fromkeys([upper.unit for upper, _ in ground.points]))
@@ -139,7 +139,9 @@ def beside(studio: Studio, ground: Bays) -> Ground:
     wished = frozenset([s for pair in ground.wishes for s in pair])
     column = {end: at for at, pair in enumerate(ground.points) for end in pair}
     seats = {socket: column[end] for end, socket in ground.socket_at.items()}
-    return Ground(natures, tuple([bays.index(upper.unit) for upper, _ in ground.points]), others, wished, seats)
+    return BenchSurroundings(
+        natures, tuple([bays.index(upper.unit) for upper, _ in ground.points]), others, wished, seats
+    )
 
 
 def _nature(studio: Studio, socket: Plug) -> Nature | None:

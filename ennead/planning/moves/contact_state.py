@@ -21,7 +21,7 @@ Fronts = Mapping[PortEnd, PortEnd | None]
 Supply = tuple[UnitId, str]
 
 
-class Behind(NamedTuple):
+class Soldered(NamedTuple):
     """What is soldered behind some points that copper joins whatever is plugged.
 
     Parameters
@@ -53,24 +53,24 @@ class Joined(NamedTuple):
     supplies: frozenset[Supply]
 
 
-class Board:
+class ContactState:
     """Points, what is soldered behind them, and the normals between them.
 
     Parameters
     ----------
-    behind : iterable of Behind
+    behind : iterable of Soldered
         Every point is in one of them.
     normals : iterable of (PortEnd, PortEnd, NormalMode)
     """
 
-    def __init__(self, behind: Iterable[Behind], normals: Iterable[tuple[PortEnd, PortEnd, NormalMode]]) -> None:
-        self.behind: dict[PortEnd, Behind] = {point: group for group in behind for point in group.points}
+    def __init__(self, behind: Iterable[Soldered], normals: Iterable[tuple[PortEnd, PortEnd, NormalMode]]) -> None:
+        self.behind: dict[PortEnd, Soldered] = {point: group for group in behind for point in group.points}
         self.normals: dict[PortEnd, list[tuple[PortEnd, PortEnd, NormalMode]]] = {}
         for normal in normals:
             for end in normal[:2]:
                 self.normals.setdefault(end, []).append(normal)
 
-    def groups(self, point: PortEnd, fronts: Fronts) -> list[Behind]:
+    def groups(self, point: PortEnd, fronts: Fronts) -> list[Soldered]:
         """Return what is joined to a point while some fronts hold plugs."""
         first = self.behind[point]
         met, found = {id(first)}, [first]
@@ -115,7 +115,7 @@ class Board:
         return found
 
 
-def board_of(studio: Studio, laid: Wiring | None = None) -> Board:
+def contact_state_of(studio: Studio, laid: Wiring | None = None) -> ContactState:
     """Return the board of a studio; what is plugged in its fronts does not matter.
 
     Parameters
@@ -127,7 +127,7 @@ def board_of(studio: Studio, laid: Wiring | None = None) -> Board:
     survey = Survey(studio, laid=(laid or wiring(studio))._replace(bays=bare, cords=()))
     nets, banks = survey.nets, survey.phantom_on
     points = {PortEnd(unit, key) for unit, bay in studio.bays.items() for key in bay.points}
-    behind: list[Behind] = []
+    behind: list[Soldered] = []
     met: set[PortEnd] = set()
     ask = remembered(survey.passages.__getitem__)
     for point in sorted(points, key=lambda p: (p.unit, p.port)):
@@ -145,7 +145,7 @@ def board_of(studio: Studio, laid: Wiring | None = None) -> Board:
             if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None and bank.key in banks[end.unit]
         )  # fmt: skip
         behind.append(
-            Behind(
+            Soldered(
                 mine,
                 frozenset(c for net in found for c in net.drivers),
                 frozenset(unit for unit, _, _ in ahead if survey.profiles[unit].role == "loudspeaker"),
@@ -157,7 +157,7 @@ def board_of(studio: Studio, laid: Wiring | None = None) -> Board:
     normals = [
         (PortEnd(unit, n.start), PortEnd(unit, n.end), n.mode) for unit, bay in studio.bays.items() for n in bay.normals
     ]
-    return Board(behind, normals)
+    return ContactState(behind, normals)
 
 
 def _end(contact: Contact) -> PortEnd | None:

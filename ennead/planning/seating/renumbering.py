@@ -8,12 +8,12 @@ from ennead.planning.seating.problem import Fit, Problem, Seating, Seats, banks_
 _ROUNDS = 4
 
 
-def tidied(problem: Problem, seating: Seating) -> Seating:
+def renumbered(problem: Problem, seating: Seating) -> Seating:
     """Return a seating that costs the same, on lower numbers and nearer to the order of the list.
 
     Only demands that have no place of their own, or are away from it, are touched.
     """
-    floor = _Floor(problem, seating)
+    floor = _Taken(problem, seating)
     for _ in range(_ROUNDS):
         if not (floor.sink() | floor.set_in_order()):
             break
@@ -21,7 +21,7 @@ def tidied(problem: Problem, seating: Seating) -> Seating:
     return tuple(floor.seated)
 
 
-class _Floor:
+class _Taken:
     """Who sits where, and what every switch is needed for."""
 
     def __init__(self, problem: Problem, seating: Seating) -> None:

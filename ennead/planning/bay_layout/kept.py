@@ -2,9 +2,9 @@
 
 from collections.abc import Iterable
 
-from ennead.planning.laying.bench_of import Bays, ground_of
-from ennead.planning.laying.layout import LaidOut, NoLayout, laid_out
-from ennead.planning.laying.pairing import Column, Laid, lay, saved_by
+from ennead.planning.bay_layout.bench_of import Bays, ground_of
+from ennead.planning.bay_layout.layout import LaidOut, NoLayout, laid_out
+from ennead.planning.bay_layout.pairing import Column, Laid, lay, saved_by
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId

@@ -3,8 +3,8 @@
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from ennead.planning.seating.cells import Class, Mark, PairType, class_of, own_places
 from ennead.planning.seating.class_model import ClassModel, Kept, PairPool, Pool, live_faces
+from ennead.planning.seating.interchangeable_slots import Class, Mark, PairType, class_of, own_places
 from ennead.planning.seating.problem import Seating, Seats
 
 
@@ -17,7 +17,7 @@ class _Wait(NamedTuple):
     faces: tuple[int, ...]
 
 
-class _Floor:
+class _Assignment:
     """Who sits where so far, and how every cell is set."""
 
     def __init__(self, built: ClassModel, values: Sequence[int]) -> None:
@@ -52,13 +52,13 @@ class _Floor:
         return live_faces(faces, state)
 
 
-def unfold(built: ClassModel, values: Sequence[int]) -> Seating:
+def assign_demands(built: ClassModel, values: Sequence[int]) -> Seating:
     """Return a seating with the counts of the model.
 
     Whoever keeps a place of their own sits there; the others are seated in the order of the list on the
     lowest numbers of their pool, so that neighbours in the list are neighbours on the strip.
     """
-    floor = _Floor(built, values)
+    floor = _Assignment(built, values)
     owners = _owners(built)
     for index in range(len(built.kinds)):
         _seat_kept(floor, index, owners)
@@ -78,7 +78,7 @@ def _owners(built: ClassModel) -> dict[tuple[Seats, Mark], int]:
     return found
 
 
-def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Seats, Mark], int]) -> None:
+def _seat_kept(floor: _Assignment, index: int, owners: dict[tuple[Seats, Mark], int]) -> None:
     """Set the cells of a kind and seat those who stay in them."""
     built, values = floor.built, floor.values
     kind = built.kinds[index]
@@ -103,7 +103,7 @@ def _seat_kept(floor: _Floor, index: int, owners: dict[tuple[Seats, Mark], int])
 
 
 def _seat_pairs(
-    floor: _Floor, index: int, state: tuple[bool, ...], pair: PairType, places: list[tuple[int, int]],
+    floor: _Assignment, index: int, state: tuple[bool, ...], pair: PairType, places: list[tuple[int, int]],
     owners: dict[tuple[Seats, Mark], int],
 ) -> None:  # fmt: skip
     """Seat the stereo demands that keep a pair, then the mono ones that keep a side of one."""
@@ -126,7 +126,7 @@ def _seat_pairs(
             floor.stay(owners, side.pop(0), kept.mark)
 
 
-def _seat_fresh(floor: _Floor) -> None:
+def _seat_fresh(floor: _Assignment) -> None:
     """Seat everybody else, in the order of the list, lowest numbers first; mono ones leave stereo ones their pairs."""
     built, problem = floor.built, floor.built.problem
     waits = sorted(_waits(floor))
@@ -182,7 +182,7 @@ def _lowest(
     raise AssertionError("the counts of the model leave no slot")
 
 
-def _waits(floor: _Floor) -> list[_Wait]:
+def _waits(floor: _Assignment) -> list[_Wait]:
     """Return who is seated anew in which pool, by the order of the list."""
     built, values = floor.built, floor.values
     waiting: dict[Class, list[int]] = {of: [i for i in m if i not in floor.seated] for of, m in built.members.items()}

@@ -7,16 +7,16 @@ from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding, at
 from ennead.edits.change import Change
 from ennead.edits.scenes import choose_scene
-from ennead.planning.laying.bench_of import Bays, Pair, beside, ground_of
-from ennead.planning.laying.layout_steps import layout_steps
-from ennead.planning.laying.neighbours import (
+from ennead.planning.bay_layout.bench_of import Bays, Pair, beside, ground_of
+from ennead.planning.bay_layout.layout_steps import layout_steps
+from ennead.planning.bay_layout.local_search import KeepGoing, improved, in_blocks
+from ennead.planning.bay_layout.neighbours import (
     ROOM,
     Awkward,
     at_least,
     awkward,
 )
-from ennead.planning.laying.pairing import Bench, Laid, in_order, lay, saved_by
-from ennead.planning.laying.tidying import KeepGoing, in_blocks, tidied
+from ennead.planning.bay_layout.pairing import Bench, Laid, in_order, lay, saved_by
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
@@ -108,7 +108,7 @@ def _best(
     still = lay(_as_it_is(ground), ground.wishes)
     blocks = [in_blocks(ground.bench, near, ground.wishes, laid, gap) for gap in (ROOM, 0)]
     starts = [s for s in (still, laid, *blocks) if s is not None]
-    found = tidied(ground.bench, near, ground.wishes, starts, keep_going).laid._replace(bound=laid.bound)
+    found = improved(ground.bench, near, ground.wishes, starts, keep_going).laid._replace(bound=laid.bound)
     return laid_out(studio, ground, found), ground, found
 
 
