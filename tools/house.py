@@ -4,8 +4,10 @@ Every limit stands in one table; a figure above its limit is printed, and the ex
 """
 
 import ast
+import io
 import re
 import sys
+import tokenize
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
@@ -35,6 +37,7 @@ LIMITS: Final = (
     Limit("threads made outside background work and storage", 0),
     Limit("class names that stand for two things", 0),
     Limit("functions and classes that nothing uses", 0),
+    Limit("words of persons (who, whose, nobody ...) in 10,000 words of docstrings and comments", 6),
     Limit("steps to a new rule, edit, sheet, verb or profile field", 6),
 )
 _CORE: Final = ("edits", "studio")
@@ -71,6 +74,7 @@ def figures() -> dict[str, tuple[int, str]]:
         ),
         "class names that stand for two things": _two_things(files),
         "functions and classes that nothing uses": _unused(files),
+        "words of persons (who, whose, nobody ...) in 10,000 words of docstrings and comments": _persons(files),
         "steps to a new rule, edit, sheet, verb or profile field": _steps(),
     }  # fmt: skip
 
@@ -175,6 +179,22 @@ def _unused(files: dict[Path, str]) -> tuple[int, str]:
                     defined.setdefault(node.name, []).append(f"{_name(path)}: {node.name}")
     unused = [at for name, places in defined.items() if times[name] <= len(places) for at in places]
     return len(unused), ", ".join(unused[:3])
+
+
+#: Data are no persons: a demand is kept or left out, a socket is free, driven or shared.
+_PERSONS: Final = re.compile(r"\b(who|whose|whom|whoever|(?:no|every|some|any)body)\b", re.IGNORECASE)
+
+
+def _persons(files: dict[Path, str]) -> tuple[int, str]:
+    """Return how many words of persons there are in 10,000 words of docstrings and comments."""
+    words, found = 0, Counter[str]()
+    for path, text in files.items():
+        prose = [ast.get_docstring(n) or "" for n in ast.walk(ast.parse(text)) if isinstance(n, ast.Module | ast.ClassDef | ast.FunctionDef)]  # fmt: skip
+        prose += [t.string for t in tokenize.generate_tokens(io.StringIO(text).readline) if t.type == tokenize.COMMENT]
+        words += sum(len(part.split()) for part in prose)
+        if hits := sum(len(_PERSONS.findall(part)) for part in prose):
+            found[_name(path)] = hits
+    return round(found.total() / words * 10_000), ", ".join(name for name, _ in found.most_common(3))
 
 
 def _steps() -> tuple[int, str]:

@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every link whose adapter leaves a difference."""
+    """Yield a caution for every link with an adapter that leaves a difference."""
     for link in link_kinds(survey).adapted:
         for adapter in link.adapters:
             if adapter.caution:

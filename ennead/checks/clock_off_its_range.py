@@ -12,7 +12,7 @@ from ennead.survey.words import samples_text
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every unit that follows a cable whose clock runs further off the rate than the unit locks.
+    """Yield trouble for every unit that follows a clock further off the rate than its lock range.
 
     References
     ----------

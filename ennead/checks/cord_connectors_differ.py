@@ -1,4 +1,4 @@
-"""A cord between points whose plugs differ."""
+"""A cord between points with different connectors."""
 
 from collections.abc import Iterator
 

@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every cord of the scene whose other end hangs loose."""
+    """Yield a note for every cord of the scene with one end loose."""
     for cord in survey.cords:
         if len(cord.plugs) != 1:
             continue

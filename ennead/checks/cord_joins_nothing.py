@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every cord of the scene whose net nobody drives, or nobody hears."""
+    """Yield a caution for every cord of the scene on a net without a driver or without a receiver."""
     nets, said = survey.nets, survey.once(_said)
     for cord in survey.cords:
         if len(cord.plugs) != 2:

@@ -16,7 +16,7 @@ def version(text: str) -> tuple[int, ...]:
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every interface whose driver ended before the computer's system."""
+    """Yield a caution for every interface with a driver that does not support the computer's system."""
     for computer in survey.computers.values():
         runs = version(computer.system)
         for unit in computer.interfaces:

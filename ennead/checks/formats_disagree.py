@@ -13,7 +13,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every digital cable whose ends send and take different formats."""
+    """Yield trouble for every digital cable with ends that send and take different formats."""
     for link in link_kinds(survey).disagreeing:
         # What locks all the same is a rule of its own.
         if link.clock is not None:

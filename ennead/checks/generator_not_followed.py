@@ -1,4 +1,4 @@
-"""A clock generator that is cabled, and that nobody follows."""
+"""A clock generator that is cabled, and that no unit follows."""
 
 from collections.abc import Iterator
 

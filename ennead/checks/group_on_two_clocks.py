@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every group whose channels are converted by units of different clock domains."""
+    """Yield trouble for every group with channels converted by units of different clock domains."""
     groups: dict[str, list[Source]] = {}
     for source in stated(survey).coherent:
         groups.setdefault(source.group, []).append(source)

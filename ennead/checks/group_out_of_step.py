@@ -10,9 +10,9 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every group, or stereo pair of one, whose channels arrive a sample or more apart.
+    """Yield a caution for every group, or stereo pair of one, with channels a sample or more apart.
 
-    Units in step whose stated delays are equal have no skew; less than a sample is none worth a word.
+    Units in step with equal stated delays have no skew; less than a sample is not reported.
     """
     groups: dict[str, list[Source]] = {}
     for source in stated(survey).coherent:

@@ -8,7 +8,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for each bay some of whose wired points have a label while others have none."""
+    """Yield a note for each bay on which some wired points have a label and others have none."""
     if not survey.bays:
         return
     there = survey.behind

@@ -1,4 +1,4 @@
-"""A loop whose send and return have the same number is found without a list; some software has it no other way."""
+"""A loop with equal numbers for send and return is found without a list; some software allows no other."""
 
 from collections.abc import Iterator
 

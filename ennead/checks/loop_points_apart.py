@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for each processor whose input and output stand on one bay, but not near each other."""
+    """Yield a note for each processor with input and output on one bay, but not near each other."""
     if not survey.bays:
         return
     seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}

@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every loop whose box is wired to another input than the one it is said to come back by, or to none at all."""
+    """Yield trouble for every loop with a box that is wired to another input than the stated return, or to none at all."""
     for loop in survey.destinations:
         if loop.kind != "loop" or not loop.at:
             continue

@@ -15,7 +15,7 @@ from ennead.survey.words import samples_text
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every MADI cable whose channels need more than the line carries.
+    """Yield trouble for every MADI cable with channels that need more than the line carries.
 
     References
     ----------

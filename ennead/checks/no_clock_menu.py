@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every cabled unit that carries digital sound and whose profile has no clock source at all."""
+    """Yield trouble for every cabled unit that carries digital sound and has no clock source in its profile."""
     bare = [u for u, p in survey.profiles.items() if not p.clock_sources and p.has_digital_sockets]
     for unit, links in _sounding(survey, bare).items():
         name = survey.units[unit].name

@@ -1,4 +1,4 @@
-"""More sources than inputs of a kind: said before anybody starts to plug."""
+"""More sources than inputs of a kind: reported before the first cable is plugged."""
 
 from collections.abc import Iterator
 

@@ -1,4 +1,4 @@
-"""More destinations than outputs of a kind: said before anybody starts to plug."""
+"""More destinations than outputs of a kind: reported before the first cable is plugged."""
 
 from collections.abc import Iterator
 

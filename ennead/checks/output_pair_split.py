@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every stereo destination whose two outputs are no pair."""
+    """Yield a note for every stereo destination on two outputs that are no pair."""
     destinations = [d for d in survey.destinations if len(d.outputs) == 2 and d.outputs[0] != d.outputs[1]]
     if not destinations:
         return

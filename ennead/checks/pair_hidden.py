@@ -15,7 +15,7 @@ _SIDE: Final = re.compile(r"^(.*\S)[\s_-]+\(?(l|r|left|right)\)?$", re.IGNORECAS
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every two mono sources of one kind whose names differ by their side alone."""
+    """Yield a note for every two mono sources of one kind with names that differ by their side alone."""
     for left, right, name in hidden_pairs(survey.sources):
         text = f"Make them one stereo source, {name}"
         yield Finding(

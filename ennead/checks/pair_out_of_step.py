@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every stereo source on two converters whose delays differ by a sample or more."""
+    """Yield a caution for every stereo source on two converters with delays a sample or more apart."""
     for source, left, right in split_pairs(survey):
         if left.converter == right.converter:
             continue

@@ -11,7 +11,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every stereo source whose two sockets are no pair."""
+    """Yield a caution for every stereo source on two sockets that are no pair."""
     for source, left, right in split_pairs(survey):
         places = f"{survey.end_text(left.end)} and {survey.end_text(right.end)}"
         apart = left.converter != right.converter
@@ -36,7 +36,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def split_pairs(survey: Parts) -> list[tuple[Source, InputPoint, InputPoint]]:
-    """Return the stereo sources whose two sockets are no pair, with these."""
+    """Return the stereo sources on two sockets that are no pair, with these."""
     return survey.once(_apart)
 
 
@@ -51,7 +51,7 @@ def _apart(survey: Parts) -> list[tuple[Source, InputPoint, InputPoint]]:
 
 
 def _stereo(survey: Parts) -> list[tuple[Source, tuple[UnitId, str], tuple[UnitId, str]]]:
-    """Return the stereo sources both of whose sides are plugged in, and where."""
+    """Return the stereo sources with both sides plugged in, and where."""
     found, leads, sources = [], survey.leads, survey.source_by_id
     for key in survey.named("stereo"):
         source, one, other = sources[key], leads.get((key, 1)), leads.get((key, 2))

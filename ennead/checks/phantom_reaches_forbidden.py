@@ -58,7 +58,7 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 
 def harmful_banks(survey: Parts) -> dict[tuple[UnitId, str], SourceId]:
-    """Return the banks whose 48 V is on and reaches a source that forbids it, each with the first such source."""
+    """Return the banks that are on and feed 48 V to a source that forbids it, each with the first such source."""
     found: dict[tuple[UnitId, str], SourceId] = {}
     for source_id, cable in _forbidding(survey):
         if touches_phantom(survey.source_by_id[source_id], survey.port(cable.end)):

@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for each bay to whose points 48 V comes that is on.
+    """Yield a note for each bay with 48 V on some of its points.
 
     References
     ----------

@@ -11,7 +11,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every instrument without a DI box whose cable is long."""
+    """Yield a caution for every instrument without a DI box on a long cable."""
     for source in stated(survey).bare:
         cable = survey.leads.get((source.id, 1))
         if cable is None or cable.length_m is None or cable.length_m <= PICKUP_CABLE_M:

@@ -7,7 +7,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every interface on a computer whose profile asks for care in plugging or switching."""
+    """Yield a note for every interface on a computer that, by its profile, needs care in plugging or switching."""
     for computer in survey.computers.values():
         for unit in computer.interfaces:
             profile = survey.views[unit].profile

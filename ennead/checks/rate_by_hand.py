@@ -8,7 +8,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every computer whose interfaces follow a unit that is none of them."""
+    """Yield a note for every computer with interfaces that follow a unit that is none of them."""
     on_computer = survey.numbering.computer_of
     for domain in survey.clocks.domains:
         if len(domain.leaders) != 1 or domain.leaders[0] in on_computer:

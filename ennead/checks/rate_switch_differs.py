@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every unit whose switch stands at another rate."""
+    """Yield trouble for every unit with its switch at another rate."""
     all_settings = survey.settings
     for unit, settings in all_settings.items():
         if settings.rate_hz is None or settings.rate_hz == survey.rate_hz:

@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for every cabled unit whose profile asks for something to be stored that has not been."""
+    """Yield a note for every cabled unit that has not stored what its profile says must be stored."""
     profiles = survey.profiles
     for unit in [u for u, p in profiles.items() if p.setup]:
         profile = profiles[unit]

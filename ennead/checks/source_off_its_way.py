@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every plugged source whose way is not the wanted one."""
+    """Yield a caution for every plugged source that takes another way than the wanted one."""
     for source in stated(survey).wishes:
         cable = survey.leads.get((source.id, 1))
         point = survey.input_point_at.get((cable.end.unit, cable.end.port)) if cable is not None else None

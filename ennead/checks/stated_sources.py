@@ -50,7 +50,7 @@ def stated(survey: Parts) -> StatedSources:
 
 
 class PluggedLevel(NamedTuple):
-    """A source of whose level something is stated, and the input it is plugged into."""
+    """A source with a stated level, and the input it is plugged into."""
 
     source: Source
     cable: Lead
@@ -59,7 +59,7 @@ class PluggedLevel(NamedTuple):
 
 
 def plugged_levels(survey: Parts) -> Iterator[PluggedLevel]:
-    """Yield the sources of whose level something is stated that are plugged in."""
+    """Yield the plugged sources with a stated level."""
     for source in stated(survey).levels:
         cable = survey.leads.get((source.id, 1))
         if cable is not None:

@@ -1,4 +1,4 @@
-"""Two units that can follow nobody can never be in step with each other."""
+"""Two units that can follow no other can never be in step with each other."""
 
 from collections.abc import Iterator
 

@@ -13,7 +13,7 @@ _LOSS: dict[str, float] = {"symmetrical": 6.0, "impedance-balanced": 0.0, "trans
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution where an unbalanced cord grounds a leg of an output that drives both, a note where nobody states how it drives."""
+    """Yield a caution where an unbalanced cord grounds a leg of an output that drives both, a note where the output stage is not stated."""
     short = [c for c in survey.cords if c.unbalanced]
     if not short:
         return

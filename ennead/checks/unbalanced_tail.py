@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note for each bay whose balanced points have cables to unbalanced sockets behind them."""
+    """Yield a note for each bay with unbalanced sockets wired behind balanced points."""
     if not survey.bays:
         return
     tails: dict[UnitId, list[tuple[str, str]]] = {}

@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every wired box fed by phantom whose preamp gives none."""
+    """Yield trouble for every wired box that runs on phantom and gets none from its preamp."""
     fed = {unit for unit, profile in survey.profiles.items() if profile.supply == "phantom"}
     for link in survey.links.values() if fed else ():
         unit_fed = link.start.unit

@@ -8,7 +8,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every word-clock line whose last input does not close it."""
+    """Yield trouble for every word-clock line that its last input does not terminate."""
     for line in word_lines(survey):
         last = line.links[-1]
         if line.closed[-1] is not False:

@@ -27,7 +27,7 @@ class WordLine(NamedTuple):
 
 
 def word_lines(survey: Parts) -> list[WordLine]:
-    """Return every word-clock line, whose inputs follow each other in the order of their cables.
+    """Return every word-clock line, with its inputs in the order of their cables.
 
     References
     ----------

@@ -1,4 +1,4 @@
-"""Say who leads the clock and who follows, and rank who else could lead."""
+"""Report the clock leader and followers, and rank the other possible leaders."""
 
 import argparse
 from typing import Any

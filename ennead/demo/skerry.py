@@ -114,7 +114,7 @@ def skerry(*, finished: bool = False) -> Studio:
         False leaves three mistakes in: the harmonium's ribbons sit in a phantom bank that is on for the hall
         pair, Jetty's optical input is set to S/PDIF although Cove sends ADAT, and Shoal, which has one fibre to
         Groyne and none back, runs on its own crystal. The choir leader's cue has no output yet. And in the scene of the quartet the
-        fiddle's ribbon goes through Winch, whose 48 V is still on from the drama.
+        fiddle's ribbon goes through Winch, which still has its 48 V on from the drama.
     """
     studio = rename_session(empty_studio("Skerry Sound House"), "Quartet and choir in the hall")
     unit: dict[str, UnitId] = {}

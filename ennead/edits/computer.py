@@ -1,4 +1,4 @@
-"""Edits of the computers: which interfaces hang on them, in which order, by which socket, and who is resampled."""
+"""Edits of the computers: their interfaces, the order, the socket of each, and which of them are resampled."""
 
 from typing import get_args
 
@@ -174,7 +174,7 @@ def join_computer(studio: Studio, unit: UnitId, computer: ComputerId | None = No
 def leave_computer(studio: Studio, unit: UnitId) -> Studio:
     """Take a box off its computer; the interfaces after it move up in the numbering, and one chained behind it is unplugged.
 
-    The first interface left is the one the others are resampled to, where nobody else keeps its own clock.
+    The first interface left becomes the clock the others are resampled to, where no other keeps its own.
 
     Raises
     ------
@@ -319,7 +319,7 @@ def correct_drift(studio: Studio, unit: UnitId, on: bool) -> Studio:
     Raises
     ------
     BadValue
-        If no other interface is left whose clock the computer could keep to.
+        If no other interface is left as the clock of the computer.
     """
     computer = _numbering(studio, unit, "resampled")
     corrected = tuple(i for i in computer.interfaces if (i in computer.corrected or i == unit) and (on or i != unit))

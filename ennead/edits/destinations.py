@@ -40,7 +40,7 @@ def add_destination(studio: Studio, name: str, kind: DestinationKind = "cue", **
 
 
 def change_destination(studio: Studio, destination: DestinationId, **facts: Any) -> Studio:
-    """Change facts of a destination; one whose channels or kind change lets go of its sockets.
+    """Change facts of a destination; a change of channels or kind releases its sockets.
 
     Raises
     ------

@@ -17,7 +17,7 @@ from ennead.studio.record import replace
 
 
 def set_loom(studio: Studio, cable: CableId, loom: Loom | None) -> Studio:
-    """State how a cable is made up; None where nobody knows.
+    """State how a cable is made up; None where it is not known.
 
     Raises
     ------

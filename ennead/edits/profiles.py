@@ -68,7 +68,7 @@ def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> Non
 
 
 def fitted(unit: Unit, profile: Profile) -> Unit:
-    """Return a unit whose switches stand only as its description offers."""
+    """Return a unit with only those switch positions that its profile offers."""
     settings = unit.settings
     modes = {k: v for k, v in settings.modes.items() if (m := profile.mode(k)) and v in {c.key for c in m.choices}}
     clock = settings.clock_source

@@ -150,7 +150,7 @@ def set_pull(studio: Studio, pull_ppm: float) -> Studio:
 
 
 def set_mains_silent(studio: Studio, silent: bool) -> Studio:
-    """Say whether the monitors' outputs may serve others in the current session, because nobody listens on them."""
+    """Say whether the monitors' outputs may serve others in the current session, because the monitors are not used."""
     return _put(studio, replace(studio.current, mains_silent=bool(silent)))
 
 

@@ -39,7 +39,7 @@ def take_up(studio: Studio, entry: SetAside) -> Studio:
 
 
 def with_subjects_that_are_there(studio: Studio) -> Studio:
-    """Return the studio without entries whose subject, or whose session, has left it."""
+    """Return the studio without the entries that have lost their subject or their session."""
     held = tuple([e for e in studio.set_aside if _is_there(studio, e.subject) and _is_there(studio, e.session)])
     return studio if len(held) == len(studio.set_aside) else replace(studio, set_aside=held)
 

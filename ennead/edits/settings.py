@@ -172,7 +172,7 @@ def set_termination(studio: Studio, unit: UnitId, port: str, on: bool) -> Studio
 
 
 def may_be_closed(port: Port) -> bool:
-    """Say whether it is up to somebody if a word-clock line ends at a socket: by its switch, or with a T-piece and a terminator."""
+    """Say whether the end of a word-clock line at a socket is a choice: by its switch, or with a T-piece and a terminator."""
     return port.direction == "in" and port.carries[0] in WORD and port.termination != "fixed"
 
 

@@ -1,4 +1,4 @@
-"""Where faults of the program itself are written down: a file in the user's data folder, for whoever mends them."""
+"""Where faults of the program itself are written down: a file in the user's data folder, for bug reports."""
 
 import logging
 import os

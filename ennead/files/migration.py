@@ -168,7 +168,7 @@ def _wishing(session: Any, wished: dict[Any, Form]) -> Any:
 
 
 def _for_evenings(cable: Any, form: Form) -> Any:
-    """Return a cable with the evenings it serves: those on whose list its source or destination is."""
+    """Return a cable with the sessions it serves: those that list its source or destination."""
     plugs = cable.get("plugs") if isinstance(cable, dict) else None
     line = (
         next((p["line"] for p in plugs if isinstance(p, dict) and "line" in p), None)
@@ -203,7 +203,7 @@ def _plugged(cable: Any) -> Any:
 
 
 def _with_leads(form: Form) -> Form:
-    """Return a form whose destinations name the box they are wired to, or have cables of their own, instead of holding sockets."""
+    """Return a form in which destinations name the box they are wired to, or have cables of their own, instead of holding sockets."""
     roles = {str(p.get("id")): p for p in form.get("profiles", []) if isinstance(p, dict)}
     units = {
         str(u.get("id")): roles.get(str(u.get("profile")), {}) for u in form.get("units", []) if isinstance(u, dict)

@@ -7,7 +7,7 @@ from ennead.studio.profile import Profile
 
 
 def profile_schema() -> dict[str, Any]:
-    """Return the schema of a profile whose rows are written out; a file need not give the id.
+    """Return the schema of a profile with its rows written out; a file need not give the id.
 
     References
     ----------

@@ -101,7 +101,7 @@ def private_mode(folder: Path) -> int:
 def made_whole(path: Path, *, private: bool = False) -> Iterator[Path]:
     """Hand out a place to write to; when all went well it takes the file's own, else it is gone.
 
-    What is replaced keeps who may read it.
+    The file that replaces another keeps its permissions.
 
     Parameters
     ----------

@@ -35,7 +35,7 @@ def spreadsheet_rows(path: Path, most_rows: int) -> list[list[str]]:
 
     References
     ----------
-    ISO/IEC 29500-2, clause 6 (a package is a ZIP archive whose parts state their unpacked size).
+    ISO/IEC 29500-2, clause 6 (a package is a ZIP archive; its parts state their unpacked size).
     """
     _check_package(path)
     # Some 150 ms to import, and needed for this alone.

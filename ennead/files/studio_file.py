@@ -92,7 +92,7 @@ class StudioFile:
 
     @property
     def connection(self) -> sqlite3.Connection:
-        """The open database, for whoever copies it."""
+        """The open database, for copies."""
         return self._db
 
     def commit(self, studio: Studio) -> int:
@@ -139,7 +139,7 @@ class StudioFile:
         return there.st_ino, there.st_size, there.st_mtime_ns, journal
 
     def _check_place(self, *, written: bool = False) -> tuple[int, int, int, int]:
-        """Return how the file stands; raise where it is no longer in its place, or somebody else has written over it or cut it short.
+        """Return how the file stands; raise where it is no longer in its place, or another program has overwritten or truncated it.
 
         Parameters
         ----------
@@ -181,7 +181,7 @@ class StudioFile:
             self._mark = self._stands()
 
     def close(self) -> None:
-        """Fold the journal into the file and close it; what somebody else has put in its place is left alone."""
+        """Checkpoint the write-ahead log and close; if the path now names another file, that file is left untouched."""
         try:
             self._check_place()
         except FileLost:

@@ -55,7 +55,7 @@ def keep_profile(folder: Path, profile: Profile) -> Path:
 
 
 def _bears(path: Path, name: str) -> bool:
-    """Say whether a file on the shelf holds the profile of a name; one that cannot be read is nobody's to replace."""
+    """Say whether a file on the shelf holds the profile of a name; a file that cannot be read is never replaced."""
     try:
         return read_profile_file(path).name == name
     except FileTrouble:

@@ -18,7 +18,7 @@ MOST_BACKUPS: Final = 10
 
 
 class _Held:
-    """One locked file: a name that somebody holds, and that is gone when they give it back or are killed."""
+    """One locked file: a name held by one process, released when it gives it back or is killed."""
 
     def __init__(self, path: Path) -> None:
         self._path = path
@@ -26,7 +26,7 @@ class _Held:
             self._handle = os.open(path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC | os.O_NOFOLLOW, 0o600)
             try:
                 fcntl.flock(self._handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                # Whoever held it before may have removed the name between our open and our lock.
+                # The holder before may have removed the name between our open and our lock.
                 if path.stat().st_ino == os.fstat(self._handle).st_ino:
                     return
             except FileNotFoundError:
@@ -100,9 +100,9 @@ def _locks_folder() -> Path:
     Raises
     ------
     OSError
-        If somebody else has taken its name.
+        If another process has taken its name.
     """
-    folder = Path(os.environ.get("TMPDIR") or "/tmp") / f"ennead-locks-{os.getuid()}"  # noqa: S108 - whose it is, is looked at below
+    folder = Path(os.environ.get("TMPDIR") or "/tmp") / f"ennead-locks-{os.getuid()}"  # noqa: S108 - its owner is checked below
     folder.mkdir(mode=0o700, exist_ok=True)
     there = folder.lstat()
     if not stat.S_ISDIR(there.st_mode) or there.st_uid != os.getuid():

@@ -129,7 +129,7 @@ def write_list(path: Path, title: str, words: str, rows: Sequence[Sequence[str]]
 
 
 def write_tables(path: Path, title: str, parts: Sequence[tuple[str, Sequence[str], Sequence[Sequence[str]]]]) -> None:
-    """Write parts one below the other as PDF, each with its heading, sentences and a table whose first row names its columns.
+    """Write parts one below the other as PDF, each with its heading, sentences and a table; the first row names the columns.
 
     Raises
     ------

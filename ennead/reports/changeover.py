@@ -46,7 +46,7 @@ class Changeover:
     moves : tuple of Move
         In the order in which they are safe.
     renumbered : tuple of Renumbered
-        Tracks of both sessions whose driver input is another.
+        Tracks of both sessions that change their driver input.
     notes : tuple of str
         What stands in the way of some moves.
     """

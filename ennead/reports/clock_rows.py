@@ -16,7 +16,7 @@ class ClockRow(NamedTuple):
     Parameters
     ----------
     depth : int
-        Steps to the right: its hops, or those of whom it looks at.
+        Steps to the right: its hops, or those of the unit it is set to follow.
     parent : UnitId or None
         The unit above it.
     word : str
@@ -43,7 +43,7 @@ _WORDS = {"leads": "leads", "locked": "locked", "silent": "no clock", "adrift": 
 
 
 def clock_rows(survey: Survey, domain: Domain) -> list[ClockRow]:
-    """Return the units of a domain as a cascade: leaders first, each followed by who follows it."""
+    """Return the units of a domain as a cascade: leaders first, each before its followers."""
     clocks = survey.clocks.by_unit
     followers: dict[UnitId | None, list[UnitId]] = {}
     for unit in domain.units:

@@ -10,7 +10,7 @@ from ennead.survey.survey import Survey
 def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
     """Return the rows of inputs and of outputs, each with number, unit, port, lane, label and track.
 
-    Of an output, the destination that hears it; a loop is named at its send and at its return. Of a socket whose gain is noted also
+    Of an output, the destination that hears it; a loop is named at its send and at its return. Of a socket with a noted gain also
     that, and of an output that is not on, how it stands.
     """
     tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.runs if r.driver is not None}

@@ -1,4 +1,4 @@
-"""The lanes of a digital link: who sends on each, at which number it arrives, and which are lost at this rate."""
+"""The lanes of a digital link: the signal on each, the number at which it arrives, and the lanes lost at this rate."""
 
 from collections.abc import Iterable, Mapping
 from typing import Literal, NamedTuple
@@ -20,7 +20,7 @@ class Lane(NamedTuple):
     sent, arrives : str
         Number of the socket or driver output at the sending end, and at the receiving end; empty where there is none.
     track : str
-        Whose signal runs on it.
+        The source or destination of the signal on it.
     """
 
     number: int
@@ -36,7 +36,7 @@ def link_lanes(survey: Parts) -> Mapping[CableId, tuple[Lane, ...]]:
 
 
 def lanes_in_use(survey: Parts) -> Mapping[tuple[CableId, int], str]:
-    """Return the lanes of cables on which a line of this session runs, each with whose: a source's or a destination's."""
+    """Return the lanes of cables on which a line of this session runs, each with its source or destination."""
     return survey.once(_used)
 
 

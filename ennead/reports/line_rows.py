@@ -18,7 +18,7 @@ def line_rows(survey: Survey, runs: Iterable[Run]) -> list[dict[str, Any]]:
 
 
 def line_row(survey: Survey, run: Run) -> dict[str, Any]:
-    """Return one run: signal, stops, driver number, track, who hears it, latency in samples, and the problem if there is one."""
+    """Return one run: signal, stops, driver number, track, destination, latency in samples, and the problem if there is one."""
     row = {
         "signal": run.signal,
         "complete": run.complete,

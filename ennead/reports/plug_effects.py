@@ -1,4 +1,4 @@
-"""What plugs would do before they go in: which normals they break or tap, whom that costs, which outputs would meet."""
+"""What plugs would do before they go in: which normals they break or tap, which lines that costs, which outputs would meet."""
 
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple

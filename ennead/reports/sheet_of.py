@@ -22,7 +22,7 @@ _OF_RULE: Final[dict[str, str]] = {
     "names_alike": "Session", "not_enough_inputs": "Session", "not_enough_outputs": "Session", "pair_hidden": "Session",
     "ribbon_takes_phantom": "Session", "signal_in_ring": "Rig", "spare_missing": "Session",
 }  # fmt: skip
-#: Rules whose findings are seen where their subject is.
+#: Rules with findings that are seen where their subject is.
 _OF_SUBJECT: Final = frozenset({"faulty_port_used", "two_outputs_joined"})
 #: By what is to be done next.
 _OF_STEP: Final[dict[str, str]] = {

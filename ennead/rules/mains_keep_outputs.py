@@ -1,4 +1,4 @@
-"""Rule: the main outputs stay with the monitors, listed or not, unless the session says that nobody listens on them."""
+"""Rule: the main outputs stay with the monitors, listed or not, unless the session says that these are not used."""
 
 from collections.abc import Iterable
 

@@ -35,7 +35,7 @@ class Where(NamedTuple):
     phantom : bool
         Whether 48 V can be switched to it at all.
     boxes : set
-        The units and types of box a source there is on: its own, and the preamp's whose 48 V reaches it.
+        The units and types of box a source there is on: its own, and that of the preamp which feeds it 48 V.
     passes : set of UnitId
         The units a signal from there passes.
     fault : str

@@ -41,5 +41,5 @@ def torn(wishes: Iterable[int]) -> bool:
 
 
 def may_come_back(port: Port) -> bool:
-    """Say whether a loop may come back by an input: the jack of a combo socket too; a microphone socket would take a preamp from somebody."""
+    """Say whether a loop may come back by an input: the jack of a combo socket too; a microphone socket would use up a preamp."""
     return not unfit("line", port.direction, port.carries, port.connector)

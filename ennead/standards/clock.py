@@ -10,7 +10,7 @@ TOLERANCE_PPM: Final[dict[str, float]] = {
     "IEC 60958 level II": 1000.0,
 }
 
-#: ppm, for a crystal whose maker states nothing. House default, after IEC 60958 level I.
+#: ppm, for a crystal of unstated accuracy. House default, after IEC 60958 level I.
 UNSTATED_PPM: Final = 50.0
 
 

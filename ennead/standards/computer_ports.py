@@ -7,7 +7,7 @@ Bus = Literal["", "USB", "Thunderbolt", "FireWire", "Ethernet"]
 SocketKind = Literal["usb-a", "usb-c", "thunderbolt-c", "thunderbolt-dp", "firewire-400", "firewire-800", "ethernet"]
 
 
-#: Buses whose boxes can be chained on one socket of the computer, and how many. References: IEEE 1394 (63 nodes, the
+#: Buses that let boxes be chained on one socket of the computer, and how many. References: IEEE 1394 (63 nodes, the
 #: computer being one), Thunderbolt (six devices a chain).
 CHAINS: Final[dict[str, int]] = {"FireWire": 62, "Thunderbolt": 6}
 

@@ -17,7 +17,7 @@ AES59: Final[tuple[Contacts, ...]] = (
     Contacts(18, 6, 19), Contacts(4, 17, 5), Contacts(15, 3, 16), Contacts(1, 14, 2),
 )  # fmt: skip
 
-#: The two rows of a plug with pins as one sees them who solders it: 13 above, 12 below, counted from the right.
+#: The two rows of a plug with pins, seen from the solder side: 13 above, 12 below, counted from the right.
 ROWS: Final[tuple[tuple[int, ...], ...]] = (tuple(range(13, 0, -1)), tuple(range(25, 13, -1)))
 
 #: Colours in the order in which figures 1 to 9 and 0 are written with them. IEC 60062, table 1.

@@ -1,1 +1,1 @@
-"""Simulated boxes: lock state machines with crystals that drift. They play the house that nobody has cabled yet."""
+"""Simulated boxes: lock state machines with crystals that drift. They play the house before it is cabled."""

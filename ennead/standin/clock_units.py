@@ -27,7 +27,7 @@ class StandIn:
     ppm : float, ppm
         By how much its own crystal is off, with its sign.
     source : pair of (cable, unit) or None
-        The cable its clock menu looks at, and who feeds it; None for its own crystal.
+        The cable that its clock source selects, and the unit that feeds it; None for its own crystal.
     phase : float, samples
         Samples it has counted since the start.
     """
@@ -145,7 +145,7 @@ def play(
     ----------
     seconds : float, s
     pulled : collection of CableId
-        Cables pulled once everybody has had time to lock: a third of the way through.
+        Cables pulled once all units have had time to lock: after a third of the time.
     """
     house = House(survey)
     links = [n for n in survey.links.values() if n.digital and n.sends not in WORD and n.clock is not None]

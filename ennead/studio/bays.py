@@ -36,7 +36,7 @@ class Normal:
 
     @cached_property
     def switches(self) -> tuple[str, ...]:
-        """The points whose switch it is soldered to; a point has one, so that it takes part in one such normal."""
+        """The points to the switch of which it is soldered; a point has one switch, so that it takes part in one such normal."""
         return {"full": (self.start, self.end), "half": (self.end,), "parallel": ()}[self.mode]
 
 
@@ -56,7 +56,7 @@ class Bay:
     Parameters
     ----------
     id : UnitId
-        The unit whose sockets they are: a box of its own, or a console with a bay built in.
+        The unit that has the sockets: a box of its own, or a console with a bay built in.
     rows : tuple of tuple of str
         Port keys, row by row from above, each from the left; empty where a row has a hole without a socket.
     pitch_mm : float, mm

@@ -1,4 +1,4 @@
-"""Delays that somebody has stated or measured, with the conditions they hold under."""
+"""Stated and measured delays, with the conditions they hold under."""
 
 import math
 import re
@@ -43,7 +43,7 @@ class LoopDelay:
     buffer : int or None, samples
         The computer's at the time, where it was stated.
     leader : UnitId
-        Whose clock it ran on; empty where nobody led.
+        The leader of the clock it ran on; empty where there was none.
     digest : str
         What it passed, in twelve hexadecimal digits.
     at : str

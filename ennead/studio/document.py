@@ -86,11 +86,11 @@ class Studio:
     session : SessionId
         The current session.
     stock : tuple of CordStock
-        The cords there are; empty where nobody has counted them.
+        The cords in stock; empty where they have not been counted.
     spares : tuple of SpareLoom
         The looms that lie in a drawer.
     set_aside : tuple of SetAside
-        Findings that somebody has decided to live with.
+        Findings that have been set aside.
     revisions : map of RevisionId to Revision
         Whole studios kept under a name: they outlive undo.
     prices : map of str to float

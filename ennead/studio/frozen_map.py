@@ -8,7 +8,7 @@ V = TypeVar("V")
 
 
 class FrozenMap(dict[K, V]):
-    """A dictionary whose contents never change after it is made.
+    """A dictionary that never changes after it is made.
 
     It is a `dict` so that reading, equality and JSON are as fast and as plain as they can be; the
     methods that would change it in place refuse.
@@ -23,7 +23,7 @@ class FrozenMap(dict[K, V]):
     clear = pop = popitem = setdefault = update = _refuse
 
     def __hash__(self) -> int:  # type: ignore[override]
-        """Return the hash of what it holds, in whatever order; so it can stand as a default, which nobody may change."""
+        """Return the hash of its entries, in whatever order; so it can stand as a default, which must be hashable."""
         return hash(frozenset(self.items()))
 
     @classmethod

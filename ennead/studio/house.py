@@ -55,11 +55,11 @@ class Settings:
     stored : bool
         Whether what its profile wants stored in it once has been.
     pads : tuple of str
-        Keys of the inputs whose pad is switched on.
+        Keys of the inputs that have their pad switched on.
     off : bool
         Whether the unit is switched off: what it joins in copper stays joined, all else stands still.
     gains : map of port key to float, dB
-        Where the gain of inputs stands; only of those somebody has noted.
+        The noted gains of inputs; an input without an entry has none noted.
     outputs : map of port key to "off" or "fixed"
         Outputs that are switched off, or that give full level whatever the volume control says; all others are on.
     """
@@ -118,7 +118,7 @@ class Attachment:
     adapters : tuple of str
         Keys of the adapters between, from the interface on.
     behind : UnitId or None
-        The box whose second socket it is chained to; the chain's first box takes the computer's.
+        The box it is chained to, by the second socket of that box; the chain's first box takes the computer's.
     """
 
     socket: SocketKind
@@ -162,9 +162,9 @@ class Computer:
     Parameters
     ----------
     sockets : map of SocketKind to int
-        How many of each socket it has; empty when nobody has counted them.
+        How many of each socket it has; empty when not stated.
     attachments : map of UnitId to Attachment
-        Only interfaces whose socket has been chosen.
+        Only interfaces with a chosen socket.
     corrected : tuple of UnitId
         Interfaces that the computer resamples (drift correction) instead of their following a cable.
     system : str
@@ -266,7 +266,7 @@ class Cable:
     sessions : tuple of SessionId
         The evenings it serves; none where it belongs to the house.
     length_m : float, m
-        None when nobody has measured it.
+        None when it has not been measured.
     grade : Grade
         ``good`` for glass or selected fibre and low-loss coaxial cable.
     loom : Loom or None

@@ -14,7 +14,7 @@ SceneId = NewType("SceneId", str)
 CordId = NewType("CordId", str)
 RevisionId = NewType("RevisionId", str)
 
-#: The letter each map's ids begin with; a bay has the id of the unit whose points it is, and cords stand in scenes.
+#: The letter each map's ids begin with; a bay has the id of the unit it belongs to, and cords stand in scenes.
 LETTERS: Final[dict[str, str]] = {
     "profiles": "F",
     "places": "P",

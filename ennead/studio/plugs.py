@@ -1,4 +1,4 @@
-"""What a cable is, whoever makes it: the one place where its plugs and wires are judged, for edits and for files."""
+"""The validity of a cable: the one place where its plugs and wires are judged, for edits and for files."""
 
 from collections.abc import Iterator
 from typing import Final

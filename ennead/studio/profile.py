@@ -94,7 +94,7 @@ class Port:
     lane_directions : tuple of "in" or "out"
         Of a port of both directions, lane by lane: an insert jack sends on the tip and comes back on the ring, or the other way round.
     mirrors : tuple of str
-        Outputs whose driver channels come out here as well, one a channel: phones that share numbers with line outputs.
+        Outputs with which it shares driver channels, one a channel: phones that share numbers with line outputs.
     """
 
     key: str
@@ -148,7 +148,7 @@ class Port:
 
 @record(frozen=True)
 class Bank:
-    """Ports whose 48 V is switched together."""
+    """Ports with one 48 V switch."""
 
     key: str
     label: str
@@ -282,7 +282,7 @@ class Profile:
     bus : Bus
         How it hangs on a computer; empty for a box that never does.
     last_system : str
-        The last version of the computer's system its driver supports; empty when nobody states an end.
+        The last version of the computer's system its driver supports; empty when no end is stated.
     cautions : tuple of str
         What the user should mind before plugging or switching it.
     setup : tuple of str

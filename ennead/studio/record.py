@@ -1,4 +1,4 @@
-"""Frozen dataclasses whose definition is quick: the document's classes are all defined before the window is seen."""
+"""Frozen dataclasses that are quick to define: the document's classes are all defined before the window is seen."""
 
 from collections.abc import Callable, Mapping
 from operator import attrgetter
@@ -19,7 +19,7 @@ else:
 
         The standard decorator writes six functions for each class as text and compiles them, and its module reads those that
         take Python apart; for the document's classes both took a tenth of the time to the first paint. Here all classes share their
-        functions; who asks for `fields`, or pydantic, sees an ordinary dataclass, which the standard decorator makes of it
+        functions; `fields`, or pydantic, sees an ordinary dataclass, which the standard decorator makes of it
         only then. A default stands in the class and is shared by all: it must be one that cannot be changed.
 
         Raises

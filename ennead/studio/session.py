@@ -241,7 +241,7 @@ class Session:
     pull_ppm : float, ppm
         By how much all clocks run off the nominal rate: pull-down, pull-up, varispeed.
     mains_silent : bool
-        Whether the monitors' outputs may serve others, because nobody listens on them.
+        Whether the monitors' outputs may serve others, because the monitors are not used on this session.
     settings : map of UnitId to tuple of Stated
         The switches and menus that stand otherwise on this evening than the box itself, or were set for it; one that equals the box's
         is kept.

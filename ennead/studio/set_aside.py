@@ -8,7 +8,7 @@ from ennead.studio.record import record
 
 #: The longest reason, and the longest name under one. House default.
 MOST_REASON: Final = 500
-#: As many as nobody sets aside by hand. House default.
+#: More than are set aside by hand. House default.
 MOST_SET_ASIDE: Final = 2_000
 
 
@@ -25,7 +25,7 @@ class SetAside:
     session : SessionId
         The session on which it is set aside; empty for all.
     reason, by : str
-        Why, and in which role somebody decided it.
+        The reason, and the role of the person that decided it.
     at : str
         When, as ISO 8601.
     """

@@ -42,7 +42,7 @@ class Switch(NamedTuple):
         Of the bank, the input with the pad or the gain, the output, or the mode; empty where a box has one such switch.
     value : str
         ``on`` or ``off`` (of an output also ``fixed``), the key of a position or of a clock source, a gain in dB, or a rate in Hz;
-        empty for a rate that goes with the session, and for a gain nobody has noted.
+        empty for a rate that goes with the session, and for a gain that is not noted.
     """
 
     unit: UnitId

@@ -16,7 +16,7 @@ class Track:
     Parameters
     ----------
     picked : tuple of int
-        The driver inputs picked in the software, one a channel; empty where nobody has looked.
+        The driver inputs picked in the software, one a channel; empty where not stated.
     armed, monitored : bool
         Whether it records, and whether its input is heard through the software.
     outputs : tuple of int

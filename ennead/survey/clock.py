@@ -23,7 +23,7 @@ class UnitClock(NamedTuple):
     state : State
         *leads* runs on its own crystal; *locked* follows a cable that leads back to a leader; *silent* is
         set to a socket where no clock arrives; *adrift* follows a unit that is not locked itself;
-        *ring* follows somebody who, in the end, follows it.
+        *ring* follows a unit that, directly or not, follows it.
     hops : int
         Cables between it and the leader; -1 when it is not locked.
     """
@@ -39,7 +39,7 @@ class UnitClock(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Domain:
-    """Units whose audio meets in digital form.
+    """Units that exchange digital audio.
 
     Parameters
     ----------
@@ -103,11 +103,11 @@ def clocks(
     computers: Mapping[ComputerId, Computer],
     switched_off: frozenset[UnitId],
 ) -> Clocks:
-    """Return who leads, who follows over which cable, and who does not.
+    """Return the leaders, the followers with the cable of each, and the units out of lock.
 
     References
     ----------
-    AES11: one reference for all equipment whose digital audio meets.
+    AES11: one reference for all equipment that exchanges digital audio.
     """
     digital = {u: p for u, p in profiles.items() if p.clock_sources}
     at: dict[UnitId, list[tuple[str, Arrival]]] = {u: [] for u in digital}
@@ -127,7 +127,7 @@ def clocks(
 
 
 def _off(unit: UnitId, menus: Mapping[UnitId, str]) -> UnitClock:
-    """Return how a unit stands that is switched off: by itself, so that nobody misses a clock on it."""
+    """Return the clock state of a unit that is switched off: a domain of its own, so that no rule reports a missing clock on it."""
     return UnitClock(unit, menus[unit], "leads", None, None, unit, 0)
 
 
@@ -164,7 +164,7 @@ def _pairs(
     digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], computers: Mapping[ComputerId, Computer],
     menus: Mapping[UnitId, str], off: frozenset[UnitId],
 ) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
-    """Return the pairs of units that belong together: whose sound meets, or of which one follows the other, a clock box."""
+    """Return the pairs of units of one domain: they exchange audio, or one is a clock box that the other follows."""
     # A fibre each way joins two units once.
     pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins]))
     for (unit, port), arrival in arrivals.items():
@@ -272,7 +272,7 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
 def _possible(
     members: tuple[UnitId, ...], digital: Mapping[UnitId, Profile], at: Mapping[UnitId, list[tuple[str, Arrival]]]
 ) -> Leaders:
-    """Return who can lead a domain: whom each unit's cables bring a clock, by the menu entry that takes it."""
+    """Return the possible leaders of a clock domain: for each unit, the units its clock reaches, by the clock source that selects it."""
     onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in members}
     own: dict[UnitId, str] = {}
     for unit in members:

@@ -35,7 +35,7 @@ class InputPoint:
     fault : str
         The note of a port out of service, the socket or one on its way to the computer; empty where all are in order.
     powered_unit, powered_port, powered_by : UnitId, str, Profile
-        The socket whose 48 V reaches this one, and its unit's profile: behind a panel it is the preamp's.
+        The socket that feeds 48 V to this one, and its unit's profile: behind a panel it is the preamp's.
     """
 
     unit: UnitId

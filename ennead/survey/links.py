@@ -15,12 +15,12 @@ from ennead.survey.unit_view import UnitView
 
 
 class Arrival(NamedTuple):
-    """A cable that brings a clock, and from whom.
+    """A cable that brings a clock, and the unit it comes from.
 
     Parameters
     ----------
     joins : bool
-        Whether it makes both units one domain even when nobody follows it: not where the sound is resampled on the
+        Whether it makes both units one domain even when no unit follows it: not where the sound is resampled on the
         way in, nor where it comes from a box that has only a clock to give.
     """
 
@@ -29,7 +29,7 @@ class Arrival(NamedTuple):
     joins: bool
 
 
-# Not frozen: freezing costs more than all the rest of making one, and nobody changes what is worked out.
+# Not frozen: freezing costs more than all the rest of making one, and no code changes a derived value.
 @dataclass(slots=True, eq=False)
 class Link:
     """A cable between two ports.

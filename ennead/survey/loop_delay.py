@@ -17,7 +17,7 @@ def buffer_of(survey: Parts, loop: PlacedDestination) -> int | None:
 
 
 def leader_of(survey: Parts, loop: PlacedDestination) -> UnitId:
-    """Return whose clock the interface of a loop runs on; empty where several lead, or none."""
+    """Return the leader of the clock on which a loop's interface runs; empty where several lead, or none."""
     interface = _interface(survey, loop)
     if interface is None or not survey.views[interface].profile.is_digital:
         return UnitId("")

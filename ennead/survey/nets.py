@@ -1,4 +1,4 @@
-"""Nets: contacts that copper joins, over cables and through panels, bays and passive leads, with who drives and who listens.
+"""Nets: contacts that copper joins, over cables and through panels, bays and passive leads, with their drivers and receivers.
 
 Two contacts at the ends of one cable are a net of their own that need not be written down; what is kept here is every net of
 more than two, and those of cables with wires of their own.
@@ -310,7 +310,7 @@ def joints_of(cable: Cable, profiles: Mapping[UnitId, Profile]) -> list[tuple[Co
 
 
 def _corded(cords: Iterable[Cord], profiles: Mapping[UnitId, Profile]) -> Iterator[tuple[Contact, Contact]]:
-    """Yield what cords join, lane by lane, of those whose both plugs are in points that are there."""
+    """Yield what cords join, lane by lane, of those with both plugs in existing points."""
     for cord in cords:
         lanes = [profiles[p.unit].port_by_key[p.port].channels for p in cord.plugs if _is_there(p, profiles)]
         if len(lanes) == len(cord.plugs) == 2:

@@ -25,7 +25,7 @@ class Orphan(NamedTuple):
     normal : Normal
         The normal on its way that is broken.
     cords : tuple of Cord
-        Those whose plugs break it: each of them, where pulling that one alone is enough, comes before the others.
+        Those with a plug that breaks it: each that is enough to pull alone comes before the others.
     """
 
     unit: UnitId

@@ -29,7 +29,7 @@ class Outcome(NamedTuple):
     heard : map of DestinationId to tuple of int or None
         The driver output that each channel of each destination hears; None for silence.
     back : map of int to int
-        Driver outputs whose signal comes back, with the driver input where it does.
+        Driver outputs that come back, with the driver input of each.
     """
 
     arrives: Mapping[Line, int | None]

@@ -185,7 +185,7 @@ def _kinds(ask: Ask, tree: Reach) -> Iterator[Feeds]:
         side = box.view.sides[port]
         if side == "in" or (side == "" and port in box.view.goes_on):
             if behind[index]:
-                # What comes back is a loop, whoever listens to it on the way.
+                # What comes back is a loop, also where a destination listens to it on the way.
                 continue
             yield from _kind_of(box, (port, tree.lanes[index][2]), unit in brought_back)
         elif port in box.view.phones and port not in box.leaving and side == "out" and profile.role == "cue":

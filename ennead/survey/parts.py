@@ -1,4 +1,4 @@
-"""Parts: plain functions whose parameters are their reads, worked out when first asked for and kept while these are unchanged.
+"""Parts: plain functions with their reads as parameters, computed when first asked for and kept while the reads are unchanged.
 
 A part is named by its function; its parameters name other parts, or fields of the wiring, and it is given nothing else, so that a
 read that was forgotten cannot be written. What comes out equal to what was there before an edit stays the very same object, so that
@@ -200,7 +200,7 @@ def _apart(then: Sequence[T], now: Sequence[T]) -> tuple[Sequence[T], Sequence[T
 
 
 def _entries(of: Part, reads: tuple[Any, ...], was: Held | None) -> Held:
-    """Return a part that is a map: entries whose reads are as they were stay as they are."""
+    """Return a part that is a map: an entry is made again only where one of its reads has changed."""
     keys = reads[of.of[0]]
     if was is None or any(was.reads[i] is not now for i, now in enumerate(reads) if i not in of.of and i not in of.at):
         value, noted = _made(of, reads, keys)

@@ -18,7 +18,7 @@ from ennead.survey.unit_view import PortLane, UnitView
 
 @dataclass(slots=True)
 class Passages:
-    """One unit, for whoever follows a signal.
+    """One unit, as a walk along a signal needs it.
 
     Parameters
     ----------
@@ -93,7 +93,7 @@ def _leaving_again(was: Held, links: Mapping[object, Link]) -> dict[UnitId, dict
 
 @part
 def on_computer(starts: Mapping[UnitId, Start]) -> dict[UnitId, bool]:
-    """Return the units whose channels a computer numbers."""
+    """Return the units that have driver numbers on a computer."""
     return dict.fromkeys(starts, True)
 
 

@@ -1,4 +1,4 @@
-"""48 V on copper: whose reaches which socket, over panels, bays and split leads."""
+"""48 V on copper: from which preamp socket it reaches which socket, over panels, bays and split leads."""
 
 from collections.abc import Mapping
 
@@ -13,7 +13,7 @@ from ennead.survey.parts import Held, kept, part, renews
 def powered(
     nets: Mapping[Contact, Net], profiles: Mapping[UnitId, Profile]
 ) -> dict[tuple[UnitId, str], tuple[PortEnd, ...]]:
-    """Return the sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead: those that listen on its conductors.
+    """Return the sockets that feed 48 V to each socket of a panel, of a bay or of a split lead: the inputs on its conductors.
 
     A splitter's direct leg passes 48 V; what stands behind a transformer passes none.
 
@@ -53,7 +53,7 @@ def _powered_again(
 def powered_of(
     powered: Mapping[tuple[UnitId, str], tuple[PortEnd, ...]],
 ) -> dict[UnitId, dict[str, tuple[PortEnd, ...]]]:
-    """Return the sockets whose 48 V reaches the inputs of each unit, where it is not the socket itself."""
+    """Return the sockets that feed 48 V to the inputs of each unit, where it is not the socket itself."""
     found: dict[UnitId, dict[str, tuple[PortEnd, ...]]] = {}
     for (unit, port), ends in powered.items():
         found.setdefault(unit, {})[port] = ends

@@ -13,7 +13,7 @@ from ennead.survey.survey import Survey
 
 @dataclass(frozen=True, slots=True)
 class Renumbered:
-    """One track whose driver input changes."""
+    """One track that moves to another driver input."""
 
     track: str
     source: SourceId

@@ -15,7 +15,7 @@ from ennead.survey.numbering import DriverChannel, Landing
 Zone = Literal["source", "outboard", "converter", "link", "driver", "ear"]
 
 
-# Not frozen: a survey makes thousands, freezing costs more than all the rest of making one, and nobody changes what is worked out.
+# Not frozen: a survey makes thousands, freezing costs more than all the rest of making one, and no code changes a derived value.
 @dataclass(slots=True)
 class Stop:
     """One stop of a run.
@@ -157,7 +157,7 @@ class Run:
 
     @property
     def is_spare(self) -> bool:
-        """Whether it is an output that nobody uses: a lane of a link with nothing plugged in behind it is no fault."""
+        """Whether it is an unused output: a lane of a link with nothing plugged in behind it is no fault."""
         return self.out and self.to is None and self.way.gap is not None and self.way.gap.cause == "no-cable"
 
 

@@ -150,7 +150,7 @@ def output_runs_of(
 
 def output_runs(survey: "Parts") -> tuple[Run, ...]:
     """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the evening."""
-    # Where nobody listens, nobody has to know by which sockets the driver outputs come out.
+    # Without destinations the sockets of the driver outputs need not be known.
     heard_at = survey.once(_heard_at) if survey.destinations else {}
     found: list[Run] = []
     for unit, (runs_here, place) in survey.output_runs_of.items():

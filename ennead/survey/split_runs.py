@@ -20,7 +20,7 @@ class SplitRun(NamedTuple):
 
 
 def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
-    """Return the runs, in and out, whose signal has more than one wired way to go."""
+    """Return the runs, in and out, that have more than one wired way to go."""
     forks = frozenset(survey.forks)
     several = survey.further_leads
     if not forks and not several:

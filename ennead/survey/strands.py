@@ -122,7 +122,7 @@ class _Passing:
         return (unit, port) in self._shared
 
     def several(self, cables: Iterable[Cable | Span]) -> Iterator[Cable | Span]:
-        """Yield the cables at whose both ends a signal may go on by copper, and those of lines."""
+        """Yield the cables at both ends of which a signal may go on by copper, and those of lines."""
         carrying, shared = {unit: view.carrying for unit, view in self._views.items()}, self._shared
         for cable in cables:
             start, end = cable.start, cable.end

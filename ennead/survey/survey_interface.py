@@ -1,4 +1,4 @@
-"""What can be asked of a survey, whoever asks: itself, or a reading of it that notes what was asked for."""
+"""The questions a survey answers: directly, or through a reading that notes what was asked for."""
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
@@ -125,7 +125,7 @@ class Parts(ABC):
 
     @property
     def clocks(self) -> Clocks:
-        """Who leads and who follows."""
+        """The clock domains with their leaders and followers."""
         return self.named("clocks")  # type: ignore[no-any-return]
 
     @property
@@ -180,12 +180,12 @@ class Parts(ABC):
 
     @property
     def wanted_by_need(self) -> WantedByNeed:
-        """How many channels of each kind the session needs, and by whom."""
+        """How many channels of each kind the session needs, and for which sources."""
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
 
     @property
     def output_runs_of(self) -> Mapping[UnitId, tuple[tuple[Run, ...], dict[int, int]]]:
-        """The runs of the driver outputs of each interface, whoever hears them, and where each stands by its channel."""
+        """The runs of the driver outputs of each interface, destinations left aside, and the place of each by its channel."""
         return self.named("output_runs_of")  # type: ignore[no-any-return]
 
     @property
@@ -215,11 +215,11 @@ class Parts(ABC):
 
     @property
     def powered(self) -> Mapping[tuple[UnitId, str], tuple[PortEnd, ...]]:
-        """The sockets whose 48 V reaches each socket of a panel, of a bay or of a split lead."""
+        """The sockets that feed 48 V to each socket of a panel, of a bay or of a split lead."""
         return self.named("powered")  # type: ignore[no-any-return]
 
     def powered_sockets(self, end: PortEnd) -> tuple[PortEnd, ...]:
-        """Return the sockets whose 48 V reaches a socket: itself, but behind a panel or a bay the preamp's, or several preamps'."""
+        """Return the sockets that feed 48 V to a socket: itself, but behind a panel or a bay the preamp's, or several preamps'."""
         return self.powered.get((end.unit, end.port), (end,))
 
     def arrival(self, end: PortEnd) -> DriverChannel | None:
@@ -307,7 +307,7 @@ class Parts(ABC):
         return self.named("destination_leads")  # type: ignore[no-any-return]
 
     def cables_at(self, end: PortEnd) -> tuple[Cable, ...]:
-        """Return the cables in a socket, for whoever lists them or moves their plugs; where a signal goes is asked of the walker."""
+        """Return the cables in a socket, for lists and for moving plugs; where a signal goes is asked of the walker."""
         return self.named("cables_in").get(end, ())  # type: ignore[no-any-return]
 
     @property

@@ -1,4 +1,4 @@
-"""Traces: everywhere a signal goes, as a tree whose leaves are driver inputs, ears and the last boxes it reaches.
+"""Traces: everywhere a signal goes, as a tree; its leaves are driver inputs, ears and the last boxes it reaches.
 
 Each leaf is known by its first way; further ways to the same leaf are counted, to two, so that a tree stays small however many
 ways run together again. A leg that is wired and on which nothing arrives is a stray, beside legs that do.

@@ -26,7 +26,7 @@ class UnitChannel:
     lane : int
         Lane on that port, from 1.
     live : bool
-        False for a dead number: a lane lost at this speed whose number a fixed map keeps.
+        False for a dead number: a lane lost at this speed, of which a fixed map keeps the number.
     block_first : int
         Index of the first channel of its block.
     """
@@ -77,7 +77,7 @@ class UnitView:
     sums : set of str
         Its inputs that are summed with others, as it is set.
     ears : set of str
-        Its inputs at which a signal is heard, or goes where nobody follows it: those of loudspeakers, and of boxes without any output.
+        Its inputs at which a signal is heard, or is followed no further: those of loudspeakers, and of boxes without any output.
     carrying : set of str
         Its analogue sockets that pass on by copper what comes to them.
     """

@@ -20,7 +20,7 @@ class View(NamedTuple):
     session : SessionId or None
         None for the current one.
     scene : SceneId or None
-        The scene whose cords are there; empty for back to normals, None for the last one in force on the session.
+        The scene that gives the cords; empty for back to normals, None for the last one in force on the session.
     standing : bool
         Whether only what has been ticked is there: the cables and cords that stand, and switches as they were last set.
     rate_hz : int or None, Hz

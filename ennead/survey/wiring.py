@@ -64,7 +64,7 @@ class Wiring(NamedTuple):
     Parameters
     ----------
     units : map of UnitId to Unit
-        With their names; whoever reads one of the following instead is not asked again after a renaming.
+        With their names; a part that reads one of the following instead is not computed again after a renaming.
     shelf : map of ProfileId to Profile
         The types of box of this house.
     profiles, settings, faults, places : map of UnitId

@@ -94,7 +94,7 @@ class PlaceActions(QObject):
 
 
 def _accepted(dialog: QDialog) -> bool:
-    """Have a dialog answered; it goes when whoever asked has read it."""
+    """Have a dialog answered; it is deleted when the caller has read the answer."""
     accepted = bool(dialog.exec())
     dialog.deleteLater()
     return accepted

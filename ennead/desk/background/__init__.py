@@ -1,1 +1,1 @@
-"""Work that nobody has to wait for: on a thread, with a progress window, in turns of the event loop."""
+"""Work that does not block the interface: on a thread, with a progress window, in turns of the event loop."""

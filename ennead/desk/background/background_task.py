@@ -8,11 +8,11 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ennead.studio.errors import EnneadError
 
-#: Asked by the work now and then: whether nobody waits for it any more.
+#: Asked by the work now and then: whether it has been cancelled.
 Stopped = Callable[[], bool]
 
 
-#: Those of whom a thread has not ended, each with its threads and what these work on. A thread must never speak through an object that
+#: The tasks with a running thread, each with its threads and what these work on. A thread must never emit through an object that
 #: is being destroyed, nor be the last to hold one: it would then be destroyed on that thread, under the hands of the interface's.
 _BUSY: Final[dict["BackgroundTask", list[tuple[threading.Thread, object]]]] = {}
 
@@ -23,7 +23,7 @@ _AGAIN_MS: Final = 5
 class BackgroundTask(QObject):
     """Works on one thing at a time; `went` carries the part done of what is worked on now, 0 to 100.
 
-    It belongs to nobody in Qt's sense: it lives while a thread of its works, however soon whoever asked is gone, and
+    It has no parent in Qt's sense: it lives while its thread works, however soon the caller is gone, and
     ends on the interface thread.
     """
 
@@ -43,7 +43,7 @@ class BackgroundTask(QObject):
         Parameters
         ----------
         work : callable
-            Runs on a thread of its own; touches no widget, and no survey that anybody else has.
+            Runs on a thread of its own; touches no widget, and no survey shared with other code.
         then : callable
             Is given what `work` returned, or the `EnneadError` it raised.
         """
@@ -94,4 +94,4 @@ def at_work() -> bool:
 
 
 def _nothing(_: Any) -> None:
-    """Do nothing: nobody waits for the answer."""
+    """Do nothing: the answer is no longer wanted."""

@@ -1,4 +1,4 @@
-"""A background task somebody waits for: a small window says what is being done, and can drop it."""
+"""A background task with a small window that says what is being done, and can cancel it."""
 
 from collections.abc import Callable
 from typing import Any

@@ -1,4 +1,4 @@
-"""A thread that does one thing after another; what it is asked for comes back to whoever asked."""
+"""A thread that does one thing after another; each answer goes back to its caller."""
 
 import threading
 from collections.abc import Callable

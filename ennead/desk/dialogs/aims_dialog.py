@@ -34,7 +34,7 @@ _SPARE_WORDS = {
 
 
 class _Order(QListWidget):
-    """A list whose lines Alt+Up and Alt+Down move."""
+    """A list with lines that Alt+Up and Alt+Down move."""
 
     moved = pyqtSignal(int)
 

@@ -119,6 +119,6 @@ class AskDialog(QDialog):
         return row >= 0
 
     def done(self, result: int) -> None:
-        """End; nobody waits for an answer any more."""
+        """End; the answer is no longer wanted."""
         self._background.drop()
         super().done(result)

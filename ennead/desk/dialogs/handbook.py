@@ -77,7 +77,7 @@ class Handbook(QDialog):
         self.list.setCurrentRow(0)
 
     def go(self, name: str) -> None:
-        """Open the page whose file name has this word in it."""
+        """Open the page with this word in its file name."""
         row = next((i for i, page in enumerate(self.pages) if name in page.stem), 0)
         self.list.setCurrentRow(row)
         self.text.setFocus()

@@ -14,7 +14,7 @@ from ennead.survey.survey import Survey
 
 
 class UnitLossDialog(AskDialog):
-    """The dialog; `loss` is the unit whose loss was accepted."""
+    """The dialog; `loss` is the unit accepted as lost."""
 
     def __init__(self, table: Worktable, book: ThemeBook, parent: QWidget | None = None) -> None:
         super().__init__(book, "What if a unit dies tonight?", "Units, the worst loss first", "Do without it", parent)

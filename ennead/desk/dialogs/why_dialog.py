@@ -12,7 +12,7 @@ from ennead.survey.survey import Survey
 
 
 class WhyDialog(AskDialog):
-    """The dialog; `elsewhere` is the other place whose cost is shown, `end` the socket asked about, if one was."""
+    """The dialog; `elsewhere` is the other place shown with its cost, `end` the socket asked about, if one was."""
 
     def __init__(
         self,

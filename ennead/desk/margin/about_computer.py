@@ -35,7 +35,7 @@ _SERVES: Final = {"": "one of its interfaces", "sound": "system sound, apart", "
 
 
 def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
-    """Return the notes about a computer: its system, its sockets, who hangs on it."""
+    """Return the notes about a computer: its system, its sockets, its interfaces."""
     computer = survey.studio.hosts[computer_id]
     facts = [
         Fact("Name", computer.name, edit=lambda t: change(f"Rename {computer.name}", rename_computer, computer_id, t)),

@@ -17,7 +17,7 @@ _FIGURE = re.compile(r"^\s*([+−-]?)\s*(\d+(?:[.,]\d+)?)\s*(%|ppm|)\s*(down|up|
 def _off_the_rate(text: str) -> Change:
     """Return the change that a figure means: ``0.1 % down``, ``-999 ppm``, ``+12``.
 
-    A tenth of a per cent down is the pull-down by 1000/1001, as everybody means it.
+    A tenth of a per cent down is the pull-down by 1000/1001, as is usual.
     """
     found = _FIGURE.match(text)
     if found is None:

@@ -25,7 +25,7 @@ class Page(Protocol):
         """Return a text."""
 
     def button(self, text: str) -> QPushButton:
-        """Return a button whose words are wrapped."""
+        """Return a button with wrapped words."""
 
     def rule(self, column: QVBoxLayout) -> None:
         """Add a thin line."""

@@ -99,7 +99,7 @@ class Margin(QScrollArea):
         self._table.follow_edit("margin", self.rebuild if self._table.is_long else self._follow)
 
     def clear(self) -> None:
-        """Take the page away, unless somebody types on it; it is to be built anew soon."""
+        """Take the page away, unless it has the keyboard; it is to be built anew soon."""
         focus = QApplication.focusWidget()
         if focus is None or not self.isAncestorOf(focus):
             self._fields = {}
@@ -237,7 +237,7 @@ class Margin(QScrollArea):
             self._follow()
 
     def button(self, text: str) -> QPushButton:
-        """Return a button whose words are wrapped."""
+        """Return a button with wrapped words."""
         theme = self._book.now
         lines = wrap(text, self.width() - theme.px(58), 14, theme.width)
         button = QPushButton("\n".join(lines).replace("&", "&&"))

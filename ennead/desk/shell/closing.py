@@ -27,9 +27,9 @@ def report_fault(
 
 
 def may_leave(window: "Window") -> bool:
-    """Ask about cords that are still plugged when somebody leaves for the day; say whether the window may close.
+    """Ask about cords that are still plugged when the window is closed; say whether it may close.
 
-    At the end of the day bays go back to normals; who says so is shown the moves, and the window stays.
+    At the end of the day bays go back to normals; if that is chosen the moves are shown, and the window stays.
     """
     studio = window.table.studio
     count = len(studio.as_built.cords)
@@ -94,7 +94,7 @@ def _close_file(window: "Window") -> None:
 
 
 def _fall_silent(window: "Window") -> None:
-    """From here on nobody has anything to say to widgets that are about to go."""
+    """Disconnect what would reach widgets that are about to be deleted."""
     window.table.idle.clear()
     for speaker in (window.table, window.table.undo_stack, window.table.autosave, window.book):
         speaker.blockSignals(True)

@@ -24,7 +24,7 @@ class Command:
     do : callable
         Carries it out on a window.
     waits : bool
-        Whether it cannot be done until somebody says it can.
+        Whether it is disabled until another part enables it.
     """
 
     menu: str
@@ -75,7 +75,7 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(
         SHEET, "&Allocate, then take", "Ctrl+Return", "allocate_or_take", lambda w: w.lines_sheet.allocate_or_take()
     ),
-    # Escape belongs to whoever has the keyboard unless there is a proposal to drop.
+    # Escape goes to the widget with the keyboard unless there is a proposal to drop.
     Command(SHEET, "&Drop the proposal", "Esc", "drop_proposal", lambda w: w.lines_sheet.drop(), waits=True),
     Command(SHEET, "Next &finding", "F8", "next_finding", lambda w: w.next_finding()),
     Command(SHEET, "Take the first f&ix", "Ctrl+.", "first_fix", lambda w: w.first_fix()),

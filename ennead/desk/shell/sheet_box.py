@@ -65,7 +65,7 @@ class SheetBox(QObject):
         self._idle.stop()
 
     def _build_one(self) -> None:
-        """Build one sheet that nobody has looked at yet."""
+        """Build one sheet before it is shown."""
         waiting = next((n for n in self if n not in self._built), None)
         if waiting is None:
             self._idle.stop()

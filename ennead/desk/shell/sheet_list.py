@@ -83,7 +83,7 @@ SHEETS: Final[tuple[SheetKind, ...]] = (
               (("arrows, Enter, Delete", "bays: go to a point; lay a cord from one point to another; pull it"),
                ("+, −", "bays: look closer, or from farther away")), _bays),
 )  # fmt: skip
-#: Their numbers by name, for whoever goes to one.
+#: Their numbers by name.
 SESSION, RIG, LINKS, CLOCK, LINES, BAYS = (sheet.number for sheet in SHEETS)
 BY_NUMBER: Final[dict[int, SheetKind]] = {sheet.number: sheet for sheet in SHEETS}
 BY_NAME: Final[dict[str, SheetKind]] = {sheet.name: sheet for sheet in SHEETS}

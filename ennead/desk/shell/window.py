@@ -46,7 +46,7 @@ class Window(ActionGroups, QMainWindow):
         self._build()
         self.menus = build_menus(self)
         self._filled = False
-        # Nobody opens a menu before the window is seen; keys pressed before then wait for their actions.
+        # No menu opens before the window is seen; keys pressed before then wait for their actions.
         table.settled.connect(self._fill_menus)
         table.settled.connect(lambda: QTimer.singleShot(300, self._read_shelf))
         for signal in (table.changed, table.settled, book.changed):
@@ -69,7 +69,7 @@ class Window(ActionGroups, QMainWindow):
         return margin
 
     def _read_shelf(self) -> None:
-        """Read the shipped profiles while nobody waits for them, so that the Rig sheet and the remedies find them read."""
+        """Read the shipped profiles in an idle moment, so that the Rig sheet and the remedies find them read."""
         from ennead.desk.background.background_task import BackgroundTask
         from ennead.files.profiles import shelf
 

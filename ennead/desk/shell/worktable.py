@@ -158,7 +158,7 @@ class Worktable(QObject):
     def _lay(self, studio: Studio) -> None:
         self.studio = studio
         self._findings = self._stands = None
-        # Whoever edits the plan wants to see it.
+        # An edit of the plan shows the plan.
         self.standing = False
 
     def put(self, studio: Studio) -> None:
@@ -258,7 +258,7 @@ class Worktable(QObject):
             if self.studio.is_point(selection.end):
                 from ennead.reports.lit_run import lit_run
 
-                # Whoever passes here is what the point is about.
+                # The lines that pass here are what the point is about.
                 cords |= {run.source for run in lit_run(self.survey, selection.end).runs if run.source is not None}
             keys = {c.id for c in here} | {c.start.source for c in here if isinstance(c.start, SourceEnd)} | cords
             if self.studio.port(selection.end).is_digital:

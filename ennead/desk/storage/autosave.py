@@ -117,7 +117,7 @@ class Autosave(QObject):
         return copy
 
     def fold_soon(self) -> None:
-        """Have the opened state copied and the journal folded into the file: nobody is working just now."""
+        """Have the opened state copied and the journal checkpointed: there is no edit at the moment."""
         from ennead.files.studio_file import StudioFile
 
         file = self._file
@@ -152,7 +152,7 @@ class Autosave(QObject):
         self._close()
         self._file, self._lock, self.note = opened, lock, note
         self.read_only = "" if lock is not None else f"{path.name}: {reason}, so it can only be looked at here."
-        # Nobody has to wait for the copy: it is made in a quiet moment, and before the first edit is written.
+        # The copy delays nothing: it is made in an idle moment, and before the first edit is written.
         self._uncopied = opened if create is None and self._backups is not None else None
         return studio
 
@@ -215,7 +215,7 @@ class Autosave(QObject):
             self.failed.emit(f"{error}{self._kept_aside()}")
         except EnneadError as error:
             self.failed.emit(str(error))
-        except Exception as error:  # noqa: BLE001 - whatever it is, the edit is not on disk and somebody must say so
+        except Exception as error:  # noqa: BLE001 - whatever it is, the edit is not on disk and that must be shown
             self.failed.emit(f"The edit could not be written ({error}). Save a copy elsewhere.")
         else:
             self.done = max(self.done, number)

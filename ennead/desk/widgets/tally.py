@@ -166,7 +166,7 @@ class Tally(QWidget):
 
 
 def leader_text(table: Worktable) -> str:
-    """Return who leads the clock, in as few words as the tally has room for."""
+    """Return the clock leader, in as few words as the tally has room for."""
     clocks = table.survey.clocks
     if not clocks.by_unit:
         return "–"

@@ -1,4 +1,4 @@
-"""A list whose texts wrap and are always shown whole."""
+"""A list with texts that wrap and are always shown whole."""
 
 from PyQt6.QtCore import QModelIndex, QRect, QSize, Qt
 from PyQt6.QtWidgets import QListWidget, QStyle, QStyledItemDelegate, QStyleOptionViewItem

@@ -43,7 +43,7 @@ class CascadeLayout:
         return next((b for b in self.boxes if b.x <= x < b.x + b.width and b.y <= y < b.y + b.height), None)
 
     def line_at(self, x: float, y: float, near: float) -> CascadeBox | None:
-        """Return the unit on whose clock line a point lies, give or take `near` px."""
+        """Return the unit with a clock line through a point, give or take `near` px."""
         for box in self.boxes:
             middle = box.y + box.height / 2
             down = abs(x - box.from_x) <= near and box.from_y <= y <= middle

@@ -15,7 +15,7 @@ class Pin(NamedTuple):
     x, y : float, px
         Of its middle.
     line : int
-        The line it is of; 0 where it is of none, or nobody knows.
+        The line it is of; 0 where it is of none, or not known.
     role : "hot", "cold", "shield" or ""
     """
 

@@ -32,7 +32,7 @@ WIDEST: Final = 210.0
 
 @dataclass(frozen=True, slots=True)
 class OutRow:
-    """One destination's line, or an output that is wired and serves nobody in this session.
+    """One destination's line, or an output that is wired and serves no destination of this session.
 
     Parameters
     ----------
@@ -110,7 +110,7 @@ class OutChart:
 def out_rows(
     survey: Survey, findings: Iterable[Finding], selected: str, proposal: Proposal | None, taken: frozenset[str]
 ) -> tuple[OutRow | Heading, ...]:
-    """Return the rows from top to bottom: destinations in the order of the list, then what is wired for nobody."""
+    """Return the rows from top to bottom: destinations in the order of the list, then wired outputs without one."""
     worst = worst_by_id(findings)
     studio = survey.studio
     rows: list[OutRow | Heading] = []

@@ -19,9 +19,9 @@ class RulerCell:
     number : int
         As the recording software shows it.
     live : bool
-        False for a dead number, whose lane is lost at this rate.
+        False for a dead number: its lane is lost at this rate.
     track : str
-        Whose signal arrives there; empty where nobody's does.
+        The source that arrives there; empty where none does.
     """
 
     number: int

@@ -97,13 +97,13 @@ class RigLayout:
 
 
 class _Sockets:
-    """Who uses each socket, worked out once a layout."""
+    """The use of each socket, computed once a layout."""
 
     def __init__(self, survey: Survey) -> None:
         self._studio, self._survey = survey.studio, survey
 
     def user(self, end: PortEnd) -> tuple[str, str]:
-        """Return who is at the other end, and the state of that cable; empty where nobody is."""
+        """Return what is at the other end, and the state of that cable; empty where nothing is."""
         cables = self._survey.cables_at(end)
         if not cables:
             return "", ""
@@ -181,7 +181,7 @@ def _lay_strip(
             x += box.width
         y += px(72) if any(b.user for b, _, at in placed if at == y) else px(50)
     used = {at for b, _, at in placed if b.user}
-    # A row that nobody uses needs no room for names beneath its sockets.
+    # An unused row needs no room for names beneath its sockets.
     boxes = [_put(b, x, at, px(70) if at in used else px(48)) for b, x, at in placed]
     clock, unlocked = _clock(survey, unit.id)
     height = y - top + px(2)

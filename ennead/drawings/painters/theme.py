@@ -1,4 +1,4 @@
-"""The theme in force: palette, scale, fonts; and the book that tells everybody when it changes."""
+"""The theme in force: palette, scale, fonts; and the book that signals its changes."""
 
 from typing import Final
 

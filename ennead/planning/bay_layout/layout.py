@@ -49,7 +49,7 @@ class LaidOut(NamedTuple):
         The weight of the pairs that need no cord, the most that could be saved without moving anything soldered, and what the order of
         the units would save.
     was, now : Awkward
-        What is awkward about who stands beside whom.
+        The adjacency penalties.
     least : float
         What no layout can be below in that.
     given_up : map of pair of PortEnd to str
@@ -76,7 +76,7 @@ def lay_out(studio: Studio, bring: Sequence[UnitId] = (), keep_going: KeepGoing 
     Parameters
     ----------
     bring : sequence of UnitId
-        Boxes whose sockets come to the bays as well.
+        Boxes to bring to the bays as well.
     keep_going : callable
         Is told the part done, 0 to 1, and says whether to look on for a less awkward one.
 
@@ -104,7 +104,7 @@ def _best(
             f"{len(ground.bench.outs)} outputs and {len(ground.bench.ins)} inputs do not fit on {ground.bench.columns} columns of points."
         )
     near = beside(studio, ground)
-    # Planned cables are free to move, but nobody likes to read their plan anew for nothing: of equals, what is there comes first.
+    # Planned cables are free to move, but a plan that changes for nothing has to be read again: of equals, the present layout comes first.
     still = lay(_as_it_is(ground), ground.wishes)
     blocks = [in_blocks(ground.bench, near, ground.wishes, laid, gap) for gap in (ROOM, 0)]
     starts = [s for s in (still, laid, *blocks) if s is not None]
@@ -113,7 +113,7 @@ def _best(
 
 
 def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pair, str] | None:
-    """Return a pair whose new normal brings trouble into a scene that had none, and what is found there; None where there is none."""
+    """Return a pair joined by a new normal that brings trouble into a scene without it before, and the finding; None where there is none."""
     everyday = {
         (ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))
         for unit, bay in studio.bays.items() for n in bay.normals

@@ -46,7 +46,7 @@ _AWKWARD: Final = (
 
 
 def neighbour_texts(found: LaidOut) -> tuple[str, ...]:
-    """Return what is awkward about who stands beside whom, before and after: a sum, and a line for each thing that is there."""
+    """Return the adjacency penalties before and after: a sum, and a line for each kind that occurs."""
     known = (
         "no layout is below that"
         if found.now.weight <= found.least

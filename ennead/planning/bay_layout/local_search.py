@@ -254,7 +254,7 @@ def _changes(state: _State, count: int) -> Iterator[tuple[tuple[int, ...], Colum
 
 
 def in_blocks(bench: Bench, ground: BenchSurroundings, wishes: Wishes, laid: Laid, gap: int) -> Laid | None:
-    """Return a layout whose free columns are in order of kind, box and row, with so many left between kinds; None where they do not fit.
+    """Return a layout with its free columns in order of kind, box and row, with so many left between kinds; None where they do not fit.
 
     Columns of which a point is soldered or shut stay as they are in the layout given; a box's own input goes under its output, or beside it.
     """

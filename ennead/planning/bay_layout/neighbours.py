@@ -1,4 +1,4 @@
-"""Who stands beside whom on the bays, and what is awkward about it: microphones beside lines, boxes torn apart, kinds mixed."""
+"""Adjacency penalties of a bay layout: microphones beside lines, boxes torn apart, kinds mixed."""
 
 from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple

@@ -54,7 +54,7 @@ class Laid(NamedTuple):
 def saved_by(
     above: Mapping[PortEnd, Column], below: Mapping[PortEnd, Column], wishes: Mapping[tuple[PortEnd, PortEnd], float]
 ) -> float:
-    """Return the weight of the wishes whose output stands straight above its input."""
+    """Return the weight of the pairs in which the output stands straight above its input."""
     return sum(weight for (out, into), weight in wishes.items() if out in above and above[out] == below.get(into))
 
 
@@ -76,7 +76,7 @@ def in_order(bench: Bench) -> Laid | None:
 def lay(bench: Bench, wishes: Mapping[tuple[PortEnd, PortEnd], float]) -> Laid | None:
     """Return the layout that saves most; None where there are not enough points.
 
-    Who stands above whom is one assignment of outputs to inputs: an output has one input below it, a soldered one stays where it is, and a
+    The pairing is one assignment of outputs to inputs: an output has one input below it, a soldered one stays where it is, and a
     free one may come to it if the point across is free. Where more free pairs are chosen than there are free columns the lightest give way, and
     the bound says by how much.
     """

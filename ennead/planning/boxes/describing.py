@@ -90,7 +90,7 @@ class _Box:
     assumed: list[str] = field(default_factory=list)
 
     def keys(self, *starts: str, direction: str = "in") -> tuple[str, ...]:
-        """Return the keys of the ports of a direction whose key begins with one of some words."""
+        """Return the keys of the ports of a direction that begin with one of some words."""
         return tuple(p.key for p in self.ports if p.direction == direction and p.key.startswith(starts))
 
 

@@ -1,4 +1,4 @@
-"""The cheapest tree that leads from a root to everybody, sockets or no sockets: the lower bound of every clock plan."""
+"""The minimum spanning arborescence, sockets left aside: the lower bound of every clock plan."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -47,7 +47,7 @@ class Tree:
 
 
 def cheapest_tree(nodes: int, root: int, edges: Sequence[tuple[int, int, int, int]]) -> list[int] | None:
-    """Return the edges of the cheapest tree from a root to all nodes, or None where somebody cannot be reached.
+    """Return the edges of the cheapest tree from a root to all nodes, or None where a node cannot be reached.
 
     Parameters
     ----------
@@ -114,7 +114,7 @@ def _cycles(nodes: int, root: int, best: Sequence[tuple[int, int, int, int] | No
     state[root] = 2
     cycles = 0
     for node in range(nodes):
-        # Followed backwards, whoever is met again on the same way lies on a cycle.
+        # Followed backwards, a node met again on the same path lies on a cycle.
         here, way = node, []
         while state[here] == 0:
             state[here] = 1

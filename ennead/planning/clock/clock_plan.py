@@ -1,4 +1,4 @@
-"""Who could lead the clock, over which cables, and what each choice asks for: ranked by the school one follows."""
+"""The possible clock leaders, with the cables and settings that each needs: ranked by the chosen policy."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -77,7 +77,7 @@ class ClockPlan:
     alternatives : tuple of Alternative
         The best first, by the policy.
     without_source : tuple of UnitId
-        Units that no cable could ever bring a clock; more than one means that nobody can lead.
+        Units to which no cable could bring a clock; more than one means that no unit can lead.
     cannot_lead : map of UnitId to str
         Units that cannot lead, and why.
     """
@@ -131,7 +131,7 @@ class _Trees:
 def _all_leaders(
     survey: Parts, domain: Domain, *, star: bool, hops: int | None, most: int, stop: Callable[[], bool]
 ) -> _Found:
-    # Boxes that have only a clock to give need not be in step with anybody: they serve, or are left alone.
+    # Boxes that only give a clock need not be in step with another unit: they are used, or left aside.
     members = tuple(u for u in domain.units if survey.profiles[u].role != "clock") or domain.units
     serving = tuple(u for u in domain.units if u not in members)
     idle = _idle_clock_boxes(survey, domain)
@@ -168,7 +168,7 @@ def _all_leaders(
 
 
 def _idle_clock_boxes(survey: Parts, domain: Domain) -> tuple[UnitId, ...]:
-    """Return the generators and distributors of the house that nobody follows yet."""
+    """Return the generators and distributors of the house without followers."""
     boxes = (d.units for d in survey.clocks.domains if all(survey.profiles[u].role == "clock" for u in d.units))
     return tuple(u for units in boxes for u in units if u not in domain.units)
 
@@ -208,7 +208,7 @@ def _with_leader(
 
 
 def _seated(sockets: Sockets, chosen: Mapping[UnitId, ClockWay], far: Mapping[UnitId, int]) -> tuple[ClockWay, ...]:
-    """Give each cable to be added an output of its kind; T-pieces go onto outputs that feed somebody."""
+    """Assign an output to each new cable; T-pieces are only put on outputs already in use."""
     left = {group: list(ports) for group, ports in sockets.free.items()}
     added: list[ClockWay] = []
     order = sorted(chosen, key=lambda u: (far[u], u))
@@ -279,7 +279,7 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
         ):
             steps.append(step(set_termination, way.end.unit, way.end.port, on=last[way.start] is way))
     for way in last.values():
-        # Who closed the line until now stands in its middle from now on.
+        # The unit that terminated the line until now stands in its middle from now on.
         for link in survey.passages[way.start.unit].leaving.get(way.start.port, ()):
             if link.end.port in survey.settings[link.end.unit].terminated:
                 steps.append(step(set_termination, link.end.unit, link.end.port, on=False))

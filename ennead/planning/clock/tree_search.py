@@ -80,7 +80,7 @@ class TreeSearch:
         return []
 
     def grow(self) -> None:
-        """Grow a tree from the root, always by the cheapest way that is left; offer it if it reaches everybody."""
+        """Grow a tree from the root, always by the cheapest edge that is left; offer it if it reaches all nodes."""
         room = list(self.sockets)
         depth = {self.root: 0}
         tree: list[int] = []
@@ -175,7 +175,7 @@ class TreeSearch:
     def price_by_regret(self) -> None:
         """Price each kind of socket at what the first one left without would lose; a start for better prices.
 
-        It is the dual of the question who gets a socket if it did not matter whether all hang together.
+        It is the dual of the assignment of sockets without the condition that the tree is connected.
         """
         into: list[list[tuple[int, int]]] = [[] for _ in range(self.nodes)]
         for edge in self.edges:

@@ -1,6 +1,6 @@
 """Spanning trees within the sockets that exist: what a clock plan needs.
 
-An output feeds as many as it has sockets for, and no way may be too long. Whoever reaches each other freely is one; the
+An output feeds as many as it has sockets for, and no path may be too long. Units that reach each other at no cost are one; the
 rest is the search, bounded by the plain cheapest tree, which forgets about sockets.
 """
 
@@ -42,7 +42,7 @@ def tree_within_sockets(
 
 
 class FreeWays:
-    """Ways that cost nothing, taken for granted: who reaches each other freely, or is reached from the root, is one."""
+    """Edges that cost nothing, contracted: units that reach each other freely, or are reached from the root, are one node."""
 
     def __init__(self, nodes: int, root: int, edges: Sequence[Edge]) -> None:
         self.nodes, self.root, self.edges = nodes, root, edges
@@ -126,7 +126,7 @@ def search_tree(
 
 
 def _enough(nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int]) -> bool:
-    """Say whether everybody whom no free way reaches could get a socket of their own, whoever feeds whom.
+    """Say whether every node without a free edge could get a socket of its own, from whatever feeder.
 
     Nodes that reach each other freely share one; whether the sockets suffice for all is a matching.
     """

@@ -46,7 +46,7 @@ class Expansion:
     cables : int
         Cables to run.
     clocked : bool
-        Whether somebody can lead the clock of all of them.
+        Whether one unit can lead the clock of all of them.
     said : tuple of str
         What it brings, a sentence each: numbers, clock, what must be set, stored or fetched.
     """

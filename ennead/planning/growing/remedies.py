@@ -46,7 +46,7 @@ class Remedy:
     size : int
         Sockets of the box to be bought.
     clocked : bool
-        Whether somebody can lead the clock of all it joins.
+        Whether one unit can lead the clock of all it joins.
     change : Change
         All of it, the new allocation included.
     """
@@ -81,7 +81,7 @@ def find_remedies(
 ) -> tuple[Remedy, ...]:  # fmt: skip
     """Return what mends a shortage, at least in part, the best first.
 
-    Those whose clock nobody can lead stand last. First come those that leave fewest without a place, then those without anything to buy, then those whose price
+    Those without a possible clock leader stand last. First come those that leave fewest without a place, then those without anything to buy, then those whose price
     is known whole, the cheapest first, then the smallest box.
 
     Parameters
@@ -279,7 +279,7 @@ def _bridges(survey: Survey) -> list[UnitId]:
 
 
 def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
-    """Yield a preamp whose line outputs go into line inputs that nobody uses, a preamp's channels at a time."""
+    """Yield a preamp with its line outputs in unused line inputs, a preamp's channels at a time."""
     outs = [p for p in profile.ports if p.direction == "out" and "line" in p.carries]
     if profile.role != "preamp" or not outs:
         return

@@ -48,7 +48,7 @@ def find_shortage(
     ----------
     limit_s : float, s
 
-    Both sets are found by leaving out one member after the other: who can be spared is dropped for good, so that
+    Both sets are found by leaving out one member after the other: a member that can be spared is dropped for good, so that
     what is left is irreducible.
     """
     watch = Watch(keep_going, limit_s)
@@ -75,7 +75,7 @@ def find_shortage(
 
 
 def _falls_short(problem: Problem, watch: Watch) -> bool:
-    """Say whether not everybody finds a place; importance does not matter for that."""
+    """Say whether some demand finds no place, regardless of priority."""
     if not problem.demands:
         return False
     flat = replace(

@@ -35,9 +35,9 @@ class UnitLoss:
     outputs_lost : int
         Driver outputs that are gone.
     renumbered : tuple of Renumbered
-        Tracks whose number changes although their source stays, because numbers before them are gone.
+        Tracks that get another number although their source stays, because numbers before them are gone.
     led_clock : bool
-        Whether it led the clock of others, who then need another leader.
+        Whether it led the clock of other units, which then need another leader.
     change : Change or None
         The re-patch, to be carried out after the unit has been taken out; None where none is needed.
     """

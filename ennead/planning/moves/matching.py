@@ -15,7 +15,7 @@ class Kind(NamedTuple):
     Parameters
     ----------
     length_m : float or None, m
-        None where nobody has measured it.
+        None where it has not been measured.
     """
 
     length_m: float | None = None
@@ -37,7 +37,7 @@ class CordDemand(NamedTuple):
 
 
 class Match(NamedTuple):
-    """Who becomes what.
+    """The assignment of standing cords to cords of the goal.
 
     Parameters
     ----------
@@ -82,7 +82,7 @@ def match(
     Parameters
     ----------
     stock : sequence of (Kind, int) or None
-        What hangs on the hook; None where nobody has counted.
+        The spare cords; None where they have not been counted.
     """
     import numpy as np
     from scipy.optimize import linear_sum_assignment  # type: ignore[import-untyped]

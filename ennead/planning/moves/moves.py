@@ -80,11 +80,11 @@ class MovePlan(NamedTuple):
     proven : bool
         Whether no plan that obeys the rules needs fewer than this one.
     forced : tuple of pair of Contact
-        The outputs that would have met, for whose sake there are more movements than the bound.
+        The outputs that would have met, which is why there are more movements than the bound.
     from_hook : map of CordId to Kind
         The cords that come from the hook.
     stays_off : tuple of str
-        What 48 V is not switched on again for whose sake, as sentences.
+        Which 48 V is not switched on again, and why, as sentences.
     """
 
     steps: tuple[MoveStep, ...]
@@ -114,7 +114,7 @@ def needs_m(bays: Mapping[UnitId, Bay], plugs: Sequence[PortEnd]) -> float:
 
 
 def on_the_hook(stock: Sequence[CordStock], standing: Iterable[Cord]) -> list[tuple[Kind, int]] | None:
-    """Return what hangs on the hook: all there are without those that stand; None where nobody has counted."""
+    """Return the spare cords: the stock without those that stand; None where it has not been counted."""
     if not stock:
         return None
     plugged = [kind_of(c) for c in standing]
@@ -157,7 +157,7 @@ def moves(
     forced: tuple[tuple[Contact, Contact], ...] = ()
     proven = True
     if order is None:
-        # Whoever goes elsewhere whole may as well stay behind while another from the hook goes in its place.
+        # A cord that moves with both plugs may as well stay while a spare one is plugged instead.
         freed = _freed(carried, hook)
         order = in_some_order(law, freed, before)
         carried = freed if order is not None else carried

@@ -67,7 +67,7 @@ class Fronts:
             self.at[other] = None
 
     def plug(self, point: PortEnd, other: PortEnd | None) -> None:
-        """Insert a plug whose cord's other plug is in another point, or hangs loose."""
+        """Insert a plug of a cord; the cord's other plug is in another point, or hangs loose."""
         self.at[point] = other
         if other is not None:
             self.at[other] = point

@@ -27,7 +27,7 @@ class NoPlace(EnneadError):
 
 
 def place_anew(survey: Survey, source_id: SourceId) -> Change:
-    """Return the change that gives a source another place while everybody else stays.
+    """Return the change that gives a source another place while all others keep theirs.
 
     Raises
     ------
@@ -46,7 +46,7 @@ def place_anew(survey: Survey, source_id: SourceId) -> Change:
 
 
 def _free_option(survey: Survey, reached: Survey, source: Source) -> Option | None:
-    """Return the first place for a source in which nobody else sits, but the one it has, of those that are reached."""
+    """Return the first free place for a source, other than the one it has, of those that are reached."""
     now = survey.leads.get((source.id, 1))
     taken, wishes = _sitters(survey, source)
     for option in options_for(reached, source):
@@ -81,7 +81,7 @@ def place_at_number(survey: Survey, source_id: SourceId, number: int) -> Change:
     Raises
     ------
     NoPlace
-        If nobody can arrive there, it is taken, or the source does not suit the socket.
+        If nothing can arrive there, it is taken, or the source does not suit the socket.
     """
     patched = _by_cord(survey, source_id, number)
     if patched is not None:
@@ -139,7 +139,7 @@ def place_at_port(survey: Survey, source_id: SourceId, end: PortEnd) -> Change:
 
 
 def hard_reason(survey: Survey, source: Source, end: PortEnd) -> Option:
-    """Return the sockets a source takes when it begins at one, whoever sits there now.
+    """Return the sockets a source takes when it begins at one, occupied or not.
 
     Raises
     ------

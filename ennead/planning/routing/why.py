@@ -29,7 +29,7 @@ _BASES: WeakKeyDictionary[Survey, Seating] = WeakKeyDictionary()
 
 @dataclass(frozen=True, slots=True)
 class Elsewhere:
-    """What another place of one line would cost, everybody else placed as well as can be around it.
+    """What another place of one line would cost, with all others placed as well as can be around it.
 
     Parameters
     ----------

@@ -90,7 +90,7 @@ class Proposal:
 
     @property
     def keys(self) -> frozenset[SourceId | DestinationId]:
-        """Whose lines would find another place."""
+        """The sources and destinations that would get another place."""
         return frozenset([*(p.source for p in self.placements), *(p.destination for p in self.outs)])
 
     def numbers_of(self, source: SourceId) -> tuple[int, ...]:
@@ -159,7 +159,7 @@ def propose(
 
 
 def _with_the_rest(survey: Survey, proposal: Proposal, *, stopped: bool) -> Proposal:
-    """Return a proposal with what becomes of those who find no place, and how the 48 V then has to stand."""
+    """Return a proposal with the lines left without a place, and the positions of the 48 V switches."""
     studio = survey.studio
     new = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     plugged = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
@@ -235,7 +235,7 @@ def cables_of(survey: Survey, source: Source) -> list[Lead]:
 
 
 def leads_of(survey: Survey, source: Source) -> list[Lead]:
-    """Return the cables a source has of its own; those of the house are nobody's to pull."""
+    """Return the cables a source has of its own; those of the house are never pulled."""
     own = [c for c in cables_of(survey, source) if any(isinstance(p, LineEnd) for p in survey.in_use[c.id].plugs)]
     # A second lead of its own would hold the channel it is to have a new cable on.
     further = [c for n in range(1, source.channels + 1) for c in survey.further_leads.get((source.id, n), ())]

@@ -1,4 +1,4 @@
-"""From how many of each class sit in each pool back to who sits on which socket."""
+"""Expand a solution over classes: from the count of each class in each pool to a socket for each demand."""
 
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
@@ -18,7 +18,7 @@ class _Wait(NamedTuple):
 
 
 class _Assignment:
-    """Who sits where so far, and how every cell is set."""
+    """The assignment so far, and the state of every component of slots."""
 
     def __init__(self, built: ClassModel, values: Sequence[int]) -> None:
         self.built, self.values = built, values
@@ -40,7 +40,7 @@ class _Assignment:
         self.used.update(slot for slot, _ in place)
 
     def stay(self, owners: Mapping[tuple[Seats, Mark], int], slot: int, mark: Mark) -> None:
-        """Seat whoever has a mono place of their own on a slot."""
+        """Assign a slot to the demand that has its own mono place on it."""
         place: Seats = ((slot, mark.face[0]),)
         self.sit(owners[place, mark], place)
 
@@ -55,7 +55,7 @@ class _Assignment:
 def assign_demands(built: ClassModel, values: Sequence[int]) -> Seating:
     """Return a seating with the counts of the model.
 
-    Whoever keeps a place of their own sits there; the others are seated in the order of the list on the
+    A demand that keeps its own place is assigned to it; the others are assigned in the order of the list on the
     lowest numbers of their pool, so that neighbours in the list are neighbours on the strip.
     """
     floor = _Assignment(built, values)
@@ -67,7 +67,7 @@ def assign_demands(built: ClassModel, values: Sequence[int]) -> Seating:
 
 
 def _owners(built: ClassModel) -> dict[tuple[Seats, Mark], int]:
-    """Return whose own place a place is, by its mark."""
+    """Return the demand that has a place as its own, by the place's mark."""
     problem = built.problem
     found = {}
     for i, demand in enumerate(problem.demands):
@@ -79,7 +79,7 @@ def _owners(built: ClassModel) -> dict[tuple[Seats, Mark], int]:
 
 
 def _seat_kept(floor: _Assignment, index: int, owners: dict[tuple[Seats, Mark], int]) -> None:
-    """Set the cells of a kind and seat those who stay in them."""
+    """Set the states of the components of a kind and assign the demands kept in them."""
     built, values = floor.built, floor.values
     kind = built.kinds[index]
     waiting = list(kind.cells)
@@ -127,7 +127,7 @@ def _seat_pairs(
 
 
 def _seat_fresh(floor: _Assignment) -> None:
-    """Seat everybody else, in the order of the list, lowest numbers first; mono ones leave stereo ones their pairs."""
+    """Assign all other demands, in the order of the list, lowest numbers first; mono ones leave pairs to stereo ones."""
     built, problem = floor.built, floor.built.problem
     waits = sorted(_waits(floor))
     free: dict[Pool, list[int]] = {}
@@ -183,7 +183,7 @@ def _lowest(
 
 
 def _waits(floor: _Assignment) -> list[_Wait]:
-    """Return who is seated anew in which pool, by the order of the list."""
+    """Return the demands newly assigned to each pool, in the order of the list."""
     built, values = floor.built, floor.values
     waiting: dict[Class, list[int]] = {of: [i for i in m if i not in floor.seated] for of, m in built.members.items()}
     found = []

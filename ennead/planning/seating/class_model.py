@@ -50,7 +50,7 @@ class Use(NamedTuple):
 
 @dataclass
 class Kept:
-    """A column for those who stay at a place of their own in cells of a kind and state."""
+    """A column for the demands kept on their own places in components of a kind and state."""
 
     use: Use
     kind: int
@@ -68,10 +68,10 @@ class ClassModel:
     states : map of (kind, state) to column
         How many cells of a kind are set to a state; kinds with one state have no column.
     broken : map of (kind, state, pair type) to column
-        Pairs of which somebody keeps one side.
+        Pairs of which a kept demand holds one side.
     left_out : map of class to column
     at_start : map of column to int
-        What other columns hold while everybody is left out.
+        The values of other columns while all demands are left out.
     """
 
     problem: Problem
@@ -98,7 +98,7 @@ class ClassModel:
         return ({}, float(len(self.kinds[kind].cells))) if column is None else ({column: 1.0}, 0.0)
 
     def start(self) -> list[int]:
-        """Return values that keep all rows: everybody left out, every switch as it is where it may."""
+        """Return a feasible solution: all demands left out, every switch as it is where it may."""
         values = [0] * len(self.model.upper)
         for column, value in self.at_start.items():
             values[column] = value
@@ -144,7 +144,7 @@ def suits(problem: Problem, kind: int, face: tuple[int, bool | None]) -> bool:
 
 
 def _open_kind(built: ClassModel, index: int, kind: CellKind) -> None:
-    """Add the columns of a kind of cells: its states, who keeps a place in them, and pairs broken by it."""
+    """Add the columns of a kind of component: its states, the demands kept in it, and the pairs these break."""
     model, number = built.model, len(kind.cells)
     if len(kind.states) > 1:
         for state in kind.states:
@@ -166,7 +166,7 @@ def _keep(
     built: ClassModel, index: int, state: tuple[bool, ...], mark: Mark, kind: SlotType | PairType,
     pools: tuple[Pool, ...], most: int,
 ) -> None:  # fmt: skip
-    """Add the column of those who stay, where the state lets them."""
+    """Add the column of the kept demands, where the state admits them."""
     faces = [pool[f] for pool, f in zip(pools, mark.face, strict=True)]
     if all(suits(built.problem, mark.of[0], face) for face in faces):
         column = built.model.column(most)

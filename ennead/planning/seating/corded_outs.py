@@ -43,7 +43,7 @@ class _Choice(NamedTuple):
 def outs_within_reach(survey: Survey, *, same: bool = False) -> tuple[Survey, OutCords]:
     """Return the survey with the cords that unplaced destinations need, and these by output; the very same survey where there are none.
 
-    As many destinations without an output as can be are each offered a box of their kind: that whose inputs are as many as its channels, by the
+    As many destinations without an output as can be are each offered a box of their kind: one with as many inputs as its channels, by the
     lowest outputs that make a pair. Nothing that leads somewhere by a normal loses it.
 
     Parameters

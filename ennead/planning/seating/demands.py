@@ -26,7 +26,7 @@ Fits = dict[tuple[int, int], Fit]
 
 @dataclass
 class Demanded:
-    """What is gathered, line by line; lines that are alike are of one kind, whose fits are found once."""
+    """What is gathered, line by line; lines that are alike are of one kind, and the fits of a kind are found once."""
 
     ground: ProblemBuilder
     demands: list[Demand] = field(default_factory=list)
@@ -46,7 +46,7 @@ class Demanded:
             self.fits |= _source_fits(ground, len(self.kinds), source)
         kind = self.kinds.setdefault(alike, len(self.kinds))
         now, built = _source_places(ground, source)
-        # Who is in no group is read with the neighbours in the room.
+        # A line without a group is grouped with its neighbours in the room.
         set_of = ("group", source.group) if source.group else ("place", source.place) if source.place else None
         family = self.groups.setdefault(set_of, len(self.groups)) if set_of else None
         bundle = family if source.coherent and source.group else None
@@ -74,7 +74,7 @@ class Demanded:
         ends = destination.outputs if leg == "out" else destination.returns
         who = DemandOwner(destination.id, leg)
         if destination.tap and set(ends) & held_by_others(ground.survey, destination):
-            # It hears what another sends, on purpose; a tap that has an output to itself holds it like anybody.
+            # It hears what another sends, on purpose; a tap that has an output to itself holds it like any destination.
             self.apart.append(who)
             return
         kind = self.kinds.setdefault((leg, destination.kind, destination.place, destination.channels), len(self.kinds))

@@ -15,7 +15,7 @@ Class = tuple[int, bool, int, int | None, int | None, Hashable]
 
 
 class Mark(NamedTuple):
-    """Somebody's own place: demands with equal marks in cells of one kind are interchangeable.
+    """Slots that one demand prefers (its current ones): demands with equal marks are symmetric within one class of components.
 
     Parameters
     ----------

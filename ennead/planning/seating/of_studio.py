@@ -69,7 +69,7 @@ def pose(
     demands, asked, apart, fits = tuple(found.demands), tuple(found.asked), tuple(found.apart), found.fits
     order = aims or session.aims or tuple(AIM_LABELS)
     held = _held_switches(ground, apart)
-    # Nobody pays for what has to be set anew whoever sits where.
+    # A switch that has to be turned in every assignment costs nothing.
     banks = tuple(held.get(number, on) for number, on in enumerate(banks))
     problem = Problem(
         tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held,
@@ -79,7 +79,7 @@ def pose(
 
 
 def _held_apart(survey: Survey) -> Iterator[PortEnd]:
-    """Yield the sockets of pinned sources that do not arrive whole: nobody else may have them."""
+    """Yield the sockets reserved by pinned sources that do not arrive on every channel."""
     for source in survey.studio.session_sources:
         if source.pinned:
             ends = [c.end for key, c in survey.leads.items() if key[0] == source.id]
@@ -90,9 +90,9 @@ def _held_apart(survey: Survey) -> Iterator[PortEnd]:
 
 
 def _held_switches(ground: ProblemBuilder, apart: tuple[DemandOwner, ...]) -> dict[int, bool]:
-    """Return how 48 V switches must stand for what no demand speaks of: boxes that run on it, and who stays apart where they are.
+    """Return the 48 V switch positions required outside the demands: by boxes that run on it, and by sources that stay where they are.
 
-    A switch that cannot suit them all stays as it is, and so does one that cannot suit all who are pinned behind it.
+    A switch that cannot suit them all stays as it is, and so does one that cannot suit all sources pinned behind it.
     """
     survey, studio = ground.survey, ground.survey.studio
     asked: dict[tuple[UnitId, str], set[int]] = {bank: {1} for bank in fed_by_phantom(survey)}

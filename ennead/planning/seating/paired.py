@@ -23,7 +23,7 @@ class _Node:
 
 
 def agree(problem: Problem, seating: Seating, one: int, other: int) -> bool:
-    """Say whether two mates have the same number, or neither has a place; who stays whatever happens asks for no more."""
+    """Return whether the two legs of a loop have equal numbers or are both unplaced; fixed loops are exempt."""
     a, b = seating[one], seating[other]
     stay = problem.demands[one].fixed + problem.demands[other].fixed
     if a is None or b is None:
@@ -70,7 +70,7 @@ def seat_paired(problem: Problem, solve: Callable[[Problem, Watch], Answer], wat
 def _children(problem: Problem, one: int, other: int, seating: Seating) -> list[Problem]:
     """Return the problem with both of two mates left out, then with both held to each place they can share a number at.
 
-    The likeliest come last: such as nobody has to leave, and low numbers.
+    The likeliest come last: places that are free, and low numbers.
     """
     nowhere = problem
     for leg in (one, other):
@@ -91,7 +91,7 @@ def _children(problem: Problem, one: int, other: int, seating: Seating) -> list[
 
 
 def _by_number(problem: Problem, demand: int) -> dict[int, list[Seats]]:
-    """Return the places a demand may take by their first number; none that somebody else stays on whatever happens."""
+    """Return the places a demand may take by their first number, without those held by fixed demands."""
     stays = {slot for i, d in enumerate(problem.demands) if d.fixed and i != demand for slot, _ in d.home or ()}
     found: dict[int, list[Seats]] = {}
     for place in problem.places(problem.demands[demand]):
@@ -101,7 +101,7 @@ def _by_number(problem: Problem, demand: int) -> dict[int, list[Seats]]:
 
 
 def _clashes(problem: Problem, demand: int, place: Seats) -> bool:
-    """Say whether a place would need a switch otherwise than those who stay, or its own other side."""
+    """Say whether a place would need a switch otherwise than the fixed demands, or its own other side."""
     seated: list[Seats | None] = [d.home if d.fixed else None for d in problem.demands]
     before = banks_wanted(problem, tuple(seated))
     seated[demand] = place
@@ -109,7 +109,7 @@ def _clashes(problem: Problem, demand: int, place: Seats) -> bool:
 
 
 def _without(problem: Problem, seating: Seating) -> Seating:
-    """Return a seating with both of any mates that disagree left out, but for who stays whatever happens."""
+    """Return a seating with both legs of any loop that disagrees left out, fixed demands excepted."""
     seated = list(seating)
     for one, other in problem.mates:
         if not agree(problem, seating, one, other):

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 
 class LeftOut(NamedTuple):
-    """The stage of what is left out of those who are as important as each other.
+    """The stage of the demands left out on one level of priority.
 
     Parameters
     ----------
@@ -18,11 +18,11 @@ class LeftOut(NamedTuple):
     level: int
 
 
-#: What a stage is about: who is left out, or one of the aims.
+#: What a stage is about: the demands left out on a level, or one of the aims.
 About = LeftOut | str
 
 
-#: The soft aims, in the order of importance they have unless somebody changes it.
+#: The soft aims, in their default order of importance.
 AIMS: Final = ("moves", "skew", "numbers", "wiring", "adapters", "spare", "together", "switches", "order")
 
 #: Aims that are sums of what each demand costs where it sits.
@@ -156,7 +156,7 @@ class Problem:
     like_numbers : bool
         Whether mates are given the same number where that costs nothing.
     held : map of int to bool
-        Switches that must stand as given, whoever sits where; `banks` says so of them already.
+        Switches that must stand as given in every assignment; `banks` says so of them already.
     """
 
     traits: tuple[Trait, ...]
@@ -251,7 +251,7 @@ Seating = tuple[Seats | None, ...]
 
 
 def banks_wanted(problem: Problem, seating: Seating) -> dict[int, int]:
-    """Return the switches somebody needs on (1) or off (-1); 0 where they disagree."""
+    """Return the switches that some demand needs on (1) or off (-1); 0 where demands disagree."""
     wanted = {bank: 1 if on else -1 for bank, on in problem.held.items()}
     for demand, place in zip(problem.demands, seating, strict=True):
         for entry, fit in zip(place or (), problem.fit(demand.kind, place or ()) or (), strict=False):
@@ -308,7 +308,7 @@ def score(problem: Problem, seating: Seating) -> tuple[int, ...]:
 
 
 def costs(aim: str, demand: Demand, place: Seats | None) -> bool:
-    """Say whether a demand costs anything where it sits: who stays where they are wired need no new cable."""
+    """Say whether a demand costs anything where it sits: one kept where it is wired needs no new cable."""
     return place is not None and not (aim == "wiring" and place == demand.home)
 
 

@@ -64,7 +64,7 @@ class ProblemBuilder:
 
     @cached_property
     def torn(self) -> frozenset[tuple[UnitId, str]]:
-        """The 48 V switches that what stays wired wants both on and off: whoever cares for 48 V is better off elsewhere."""
+        """The 48 V switches that standing wiring needs both on and off: a source with a need of 48 V is better placed elsewhere."""
         survey, wanted = self.survey, dict[tuple[UnitId, str], set[int]]()
         for source in survey.studio.session_sources:
             if stands_wired(survey, source):

@@ -20,7 +20,7 @@ Sits = dict[SourceId, tuple[PortEnd, ...]]
 def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | DestinationId] | None = None) -> Change:
     """Return the change that carries out a proposal, or the part of it for some sources and destinations.
 
-    Old cables are pulled first, then new ones plugged; 48 V follows what now sits behind each switch. Whoever sits
+    Old cables are pulled first, then new ones plugged; 48 V follows what now sits behind each switch. A source that sits
     where one of them is to sit, or behind the same switch and wants it otherwise, moves as well, or is unplugged where
     the proposal has no place for it.
     """
@@ -61,13 +61,13 @@ def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
 def _with_displaced(
     survey: Survey, proposal: Proposal, wanted: Keys
 ) -> tuple[Keys, list[SourceId], list[DestinationId]]:
-    """Return all who move when some do, the sources to be unplugged for good, and who leaves its outputs for good."""
+    """Return the lines that move along with some, the sources to be unplugged for good, and the destinations that lose their outputs."""
     studio = survey.studio
     proposed, left = proposal.keys, {*proposal.unplugged, *proposal.unplaced}
     now: Sits = {s.id: tuple(c.end for c in leads_of(survey, s)) for s in studio.session_sources}
     new: Sits = {p.source: tuple(s.end for s in p.points) for p in proposal.placements}
     sits = {end: key for key, ends in now.items() for end in ends}
-    # A tap shares what it hears; nobody has to leave for it, nor it for anybody.
+    # A tap shares its output: it displaces no line, and none displaces it.
     takes = {end: d.id for d in survey.destinations if not d.tap for end in (*d.outputs, *d.returns)}
     while True:
         needed = [e for key, ends in new.items() if key in wanted for e in ends]
@@ -85,7 +85,7 @@ def _with_displaced(
 
 
 def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[SourceId]:
-    """Return the sources that stay behind a switch which somebody who comes wants otherwise."""
+    """Return the sources kept behind a switch that a newly placed source needs otherwise."""
     source_of = survey.studio.source
     asked: dict[BankKey, set[int]] = {}
     for key, ends in moved.items():
@@ -98,7 +98,7 @@ def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[Source
 
 
 def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[SourceId]) -> list[BankSwitch]:
-    """Return how the switches must stand behind which somebody comes to sit, or sat, when only a part is taken."""
+    """Return the positions of the switches that the moved lines sit behind, before or after, when only a part is taken."""
     studio = survey.studio
     now: Sits = {s.id: tuple(c.end for c in cables_of(survey, s)) for s in studio.session_sources}
     new: Sits = {p.source: tuple(s.end for s in p.points) for p in chosen}

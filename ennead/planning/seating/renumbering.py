@@ -22,7 +22,7 @@ def renumbered(problem: Problem, seating: Seating) -> Seating:
 
 
 class _Taken:
-    """Who sits where, and what every switch is needed for."""
+    """The assignment, and what every switch is needed for."""
 
     def __init__(self, problem: Problem, seating: Seating) -> None:
         self.problem, self.seated = problem, list(seating)
@@ -129,7 +129,7 @@ class _Taken:
         return [p for p in self.problem.places(self.problem.demands[demand]) if self._suits(demand, p)]
 
     def _open(self, place: Seats, now: Seats) -> bool:
-        """Say whether a place is free for whoever sits at another now."""
+        """Say whether a place is free for the demand that sits at another now."""
         return all(slot not in self.used or any(slot == s for s, _ in now) for slot, _ in place)
 
     def _may_exchange(self, one: int, mine: Seats, other: int, theirs: Seats) -> bool:

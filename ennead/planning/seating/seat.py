@@ -54,6 +54,6 @@ def _seat(problem: Problem, watch: Watch) -> Seated:
         standing = as_it_stands(problem)
         if score(problem, standing) < values:
             seating, values = standing, score(problem, standing)
-    # Unfolding may seat somebody at home by chance where the model counted a move: the seating itself decides.
+    # The expansion may keep a demand on its own place where the model counted a move: the seating itself decides.
     stages = tuple(Stage(s.name, value, min(s.bound, value)) for s, value in zip(best.stages, values, strict=True))
     return Seated(seating, stages)

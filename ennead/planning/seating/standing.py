@@ -1,11 +1,11 @@
-"""The seating in which everybody stays where they are wired, as far as that breaks no rule: what a search that is stopped falls back to."""
+"""The current seating, as far as it breaks no rule: what a search that is stopped falls back to."""
 
 from ennead.planning.seating.interchangeable_slots import forced_banks
 from ennead.planning.seating.problem import Problem, Seating, Seats
 
 
 def as_it_stands(problem: Problem) -> Seating:
-    """Return everybody at home who may be there together, those who stay whatever happens and the more important ones first."""
+    """Return a maximal seating that keeps demands on their current slots: fixed demands first, then by priority."""
     forced = forced_banks(problem)
     stands = {bank: 1 if on else -1 for bank, on in forced.items()}
     seated: list[Seats | None] = [None] * len(problem.demands)

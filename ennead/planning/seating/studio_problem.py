@@ -1,4 +1,4 @@
-"""A seating problem with what its numbers stand for: whose demand, which sockets."""
+"""A seating problem with what its numbers stand for: the owner of each demand, the sockets of each slot."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -18,7 +18,7 @@ Point = InputPoint | OutputPoint
 
 
 class DemandOwner(NamedTuple):
-    """Whose demand it is: a source's, a destination's output, or a loop's return."""
+    """The owner of a demand: a source, a destination's output, or a loop's return."""
 
     key: SourceId | DestinationId
     leg: Literal["source", "out", "return"]
@@ -37,7 +37,7 @@ class Posed:
     apart : tuple of DemandOwner
         Demands that stay where they are although no signal of theirs arrives: pinned, and left alone.
     standing : map of DestinationId to outputs and returns
-        Loops whose cables stand in the house.
+        Loops that are cabled in the house.
     cords : map of PortEnd to CordTo
         The sockets that arrive by a cord that is still to be laid; in the survey they are laid.
     out_cords : map of PortEnd to tuple of CordTo

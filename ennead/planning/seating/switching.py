@@ -1,4 +1,4 @@
-"""How the 48 V switches must stand for whoever sits behind them, and who cannot stay plugged where they then stand otherwise."""
+"""The positions of the 48 V switches for the sources behind them, and the sources that cannot stay plugged with these."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
@@ -64,8 +64,8 @@ def switch_over(
 ) -> Switching:
     """Return how the switches must stand.
 
-    Those who sit decide; where they ask for nothing, those who merely stay plugged do if they agree. A switch that
-    cannot suit all who sit behind it stays as it is.
+    The seated sources decide; where they ask for nothing, those that merely stay plugged do if they agree. A switch that
+    cannot suit all sources behind it stays as it is.
 
     Parameters
     ----------

@@ -16,7 +16,7 @@ def held_to(problem: Problem, demand: int, place: Seats) -> Problem:
             continue
         theirs = _wishes(problem, other, other.home)
         if slots & {s for s, _ in other.home} or any(wishes.get(bank, wish) != wish for bank, wish in theirs.items()):
-            # Somebody pinned there, or at a switch that now stands otherwise, has to go; it then counts like any move.
+            # A demand pinned there, or at a switch that now stands otherwise, is released; it then counts like any move.
             demands[i] = replace(other, fixed=False)
     return replace(problem, demands=tuple(demands))
 

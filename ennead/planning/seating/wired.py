@@ -14,7 +14,7 @@ Ways = tuple[tuple[PortEnd, ...], tuple[PortEnd, ...]]
 
 
 def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
-    """Return the evening's loops that stand wired in the house: nobody moves them.
+    """Return the session's loops that stand wired in the house; they are fixed.
 
     A loop that has no place yet claims one that stands: by the boxes it states, by a box of its own name, or where it is the only one with
     just its channels. One that no claim makes out is left to be asked for.
@@ -90,7 +90,7 @@ def wired_back(survey: Survey) -> frozenset[PortEnd]:
 
 
 def stands_wired(survey: Survey, source: Source) -> bool:
-    """Say whether a source comes in by a cable of the house, or by a lead made up for it, which nobody moves."""
+    """Say whether a source comes in by a cable of the house, or by a lead made up for it; neither is moved."""
     channels = [(source.id, c) for c in range(1, source.channels + 1)]
     held = [lead for at in channels for lead in (survey.leads.get(at), *survey.further_leads.get(at, ()))]
     cables = [survey.in_use[lead.id] for lead in held if lead is not None]

@@ -14,7 +14,7 @@ _NOTHING = "No loom yet: wire a multipin to a bay, or note one that lies in the 
 
 
 class LoomFacts(QWidget):
-    """The facts, to be changed; `stated` and `measured` say what somebody wants."""
+    """The facts, to be changed; `stated` and `measured` carry the new values."""
 
     stated = pyqtSignal(object)
     measured = pyqtSignal(object)

@@ -11,7 +11,7 @@ from ennead.reports.loom_rows import LoomRow
 
 
 class LoomPicture(QWidget):
-    """The contacts of the plug with pins, as one sees them who solders it; the chosen line stands out."""
+    """The contacts of the plug with pins, seen from the solder side; the chosen line stands out."""
 
     def __init__(self, book: ThemeBook) -> None:
         super().__init__()

@@ -65,7 +65,7 @@ class MovesWork(QObject):
         survey = self._table.survey
         ground = survey.in_use, survey.settings, survey.bays, survey.profiles, studio.stock
         if self._ground is None or any(a is not b for a, b in zip(ground, self._ground, strict=True)):
-            # What is wired and switched on decides who may meet and what has to be muted.
+            # What is wired and switched on decides which contacts may meet and what has to be muted.
             self._ground, self._asked, self._plan = ground, None, None
         if self._plan is not None and wanted == self._to:
             for done in range(len(self.steps) + 1):

@@ -22,10 +22,10 @@ class RouteDialog(NarrowingDialog):
         self.setObjectName("route_dialog")
 
     def rows(self, typed: str) -> Iterable[tuple[str, Change]]:
-        """Return the routes whose text holds every typed word."""
+        """Return the routes with every typed word in their text."""
         words = typed.casefold().split()
         return ((text, deed) for text, deed in self.found_routes if all(w in text.casefold() for w in words))
 
     def take(self, meaning: Change) -> None:
-        """Keep the route for whoever asked."""
+        """Keep the route for the caller."""
         self.chosen = meaning

@@ -1,1 +1,1 @@
-"""The Clock sheet, who leads, who follows, over which cable."""
+"""The Clock sheet: leaders, followers, and the cables between them."""

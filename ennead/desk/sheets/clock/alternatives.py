@@ -1,4 +1,4 @@
-"""The ranked alternatives: who could lead, what it takes, what it brings; one is taken by Enter or by its button."""
+"""The ranked alternatives: possible leaders, what each takes, what it brings; one is taken by Enter or by its button."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
@@ -100,7 +100,7 @@ class Alternatives(QWidget):
         return max(clocks.domains, key=lambda d: len(d.units), default=None)
 
     def refresh(self) -> None:
-        """Rank anew for the domain that is looked at; a large one takes a moment, and nobody waits for it."""
+        """Rank anew for the selected domain; a large one takes a moment, in the background."""
         studio, domain = self._table.studio, self._domain()
         policy: Policy = self.policy.currentData()
         self.why.setText(POLICY_TEXTS[policy][1])

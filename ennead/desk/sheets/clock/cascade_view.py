@@ -24,7 +24,7 @@ class Simulated(NamedTuple):
 
 
 class CascadeView(Drawing):
-    """Who leads and who follows, as steps.
+    """Leaders and followers, as steps.
 
     While the clock is played on it, `pull_wanted` carries the cable to pull or to put back: that of the selected unit
     by Space, that of a line by a click on it.

@@ -1,4 +1,4 @@
-"""The Clock sheet: the cascade, and below it who else could lead."""
+"""The Clock sheet: the cascade, and below it the other possible leaders."""
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QShowEvent
@@ -16,7 +16,7 @@ _SOON_MS = 30
 
 
 class ClockSheet(SheetFrame):
-    """Who leads and who follows."""
+    """Leaders and followers."""
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, BY_NUMBER[4])
@@ -35,7 +35,7 @@ class ClockSheet(SheetFrame):
         self.body.addWidget(self.simulation)
         table.changed.connect(self._replay)
         self.setFocusProxy(self.view)
-        # Ranking waits a moment, and for nobody who looks elsewhere.
+        # Ranking starts after a moment, and only while the sheet is visible.
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(_SOON_MS)

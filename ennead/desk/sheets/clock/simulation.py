@@ -1,4 +1,4 @@
-"""The clock played on the cascade itself: pull a cable, see who falls out, read what one would hear."""
+"""The clock played on the cascade itself: pull a cable, see which units lose lock, read what one would hear."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent

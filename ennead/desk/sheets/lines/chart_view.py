@@ -29,7 +29,7 @@ SOURCE_MIME: Final = "application/x-ennead-source"
 class ChartView(LineChart):
     """The run chart of inputs.
 
-    Signals `toggled` with the source whose proposed line was taken or left.
+    Signals `toggled` with the source of the proposed line that was taken or left.
     """
 
     mime = SOURCE_MIME
@@ -51,7 +51,7 @@ class ChartView(LineChart):
         self._work_ahead()
 
     def _work_ahead(self) -> None:
-        """Make the rows of a long session while nobody looks at them, so that they stand when somebody does."""
+        """Make the rows of a long session before the sheet is shown, so that they are ready then."""
         if self.table.is_long and not self.isVisible():
             self.table.idle.later("chart", self.rows, 15)
 

@@ -81,7 +81,7 @@ class LineChart(Drawing):
             self.table.select(Selection(self.kind, keys[max(0, min(len(keys) - 1, start + by))]))
 
     def _follow(self) -> None:
-        # A chart nobody looks at follows when it is next shown.
+        # A hidden chart follows when it is next shown.
         if self.table.selection.kind == self.kind and self.isVisible():
             self.settle()
             self.follow()

@@ -30,7 +30,7 @@ class NumberEntry:
     Parameters
     ----------
     name : str
-        What is typed, for those who hear the screen.
+        What is typed, for screen readers.
     """
 
     def __init__(self, chart: Drawing, name: str, place: Callable[[int], object]) -> None:

@@ -22,7 +22,7 @@ DESTINATION_MIME: Final = "application/x-ennead-destination"
 
 
 class OutView(LineChart):
-    """The run chart of outputs; `toggled` carries the destination whose proposed line was taken or left."""
+    """The run chart of outputs; `toggled` carries the destination of the proposed line that was taken or left."""
 
     mime = DESTINATION_MIME
     kind = "destination"

@@ -24,12 +24,12 @@ class LinkDialog(NarrowingDialog):
         self.setObjectName("link_dialog")
 
     def rows(self, typed: str) -> Iterable[tuple[str, Change]]:
-        """Return the links whose text holds every typed word."""
+        """Return the links with every typed word in their text."""
         words = typed.casefold().split()
         return ((text, deed) for text, deed in self._links if all(w in text.casefold() for w in words))
 
     def take(self, meaning: Change) -> None:
-        """Keep the link for whoever asked."""
+        """Keep the link for the caller."""
         self.chosen = meaning
 
 

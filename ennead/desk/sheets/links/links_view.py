@@ -45,7 +45,7 @@ class LinksView(Drawing):
 
     @property
     def chosen(self) -> Ribbon | None:
-        """The ribbon whose end is selected."""
+        """The ribbon with the selected end."""
         selection = self.table.selection
         if selection.kind != "port":
             return None

@@ -21,10 +21,10 @@ class ConnectDialog(NarrowingDialog):
         self.setObjectName("connect_dialog")
 
     def rows(self, typed: str) -> Iterable[tuple[str, Partner]]:
-        """Return the partners whose text holds every typed word."""
+        """Return the partners with every typed word in their text."""
         words = typed.casefold().split()
         return ((p.text, p) for p in self._partners if all(w in p.text.casefold() for w in words))
 
     def take(self, meaning: Partner) -> None:
-        """Keep the partner for whoever asked."""
+        """Keep the partner for the caller."""
         self.chosen = meaning

@@ -182,7 +182,7 @@ class ProfileEditor(QDialog):
             button.setEnabled(self.profile is not None)
 
     def _map_shown(self, blocks: list[Row]) -> str:
-        """Return the map whose block is being looked at; the first where none is."""
+        """Return the map of the selected block; the first where none is selected."""
         table = self.tables["blocks"]
         row = table.currentRow() if isinstance(table, ProfileTable) else -1
         return blocks[row].get("map", "") if 0 <= row < len(blocks) else ""

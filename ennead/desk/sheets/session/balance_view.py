@@ -27,7 +27,7 @@ class BalanceView(QWidget):
         self._dress()
 
     def bars(self) -> "tuple[Bars, ...]":
-        """Return the bars as they are drawn now; needs of nothing by nobody are left out."""
+        """Return the bars as they are drawn now; kinds with no need and no supply are left out."""
         from ennead.drawings.layouts.balance_layout import lay_bars
 
         theme = self._book.now
@@ -35,7 +35,7 @@ class BalanceView(QWidget):
         return lay_bars(needs, self.width() - theme.px(14), theme.px(52), theme.px(56), theme.px(34))
 
     def _needs(self) -> "list[Need]":
-        """Return what is needed or there, of inputs and, where somebody listens, of outputs."""
+        """Return what is needed or there, of inputs and, where there are destinations, of outputs."""
         from ennead.rules.mains_keep_outputs import kept_for_mains
         from ennead.survey.balance import balance, output_balance
 

@@ -96,7 +96,7 @@ class LinesModel(QAbstractTableModel):
             self.dataChanged.emit(self.index(0, 0), self.index(len(ids), last))
             return
         if ids[: len(self._ids)] == self._ids:
-            # Lines added at the end: the view keeps its cursor, and whoever types in it goes on typing.
+            # Lines added at the end: the view keeps its cursor, so that typing goes on.
             self.beginInsertRows(QModelIndex(), len(self._ids), len(ids) - 1)
             self._ids = ids
             self.endInsertRows()
