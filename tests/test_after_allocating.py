@@ -29,7 +29,8 @@ class AfterTaking(VerbCase):
         # An output that runs to some lines of a multipin alone: what is placed there would hang on others of its lines.
         # One output that feeds two boxes is one loop's, a line over a splitter begins at its direct leg, and a 48 V switch that what stays
         # wants both ways is nobody's who cares for it.
-        for seed, leads in ((75, True), (138, True), (581, False), (743, False), (447, True), (915, True)):
+        seeds = ((75, True), (447, True), (743, False), (138, True), (581, False), (915, True))
+        for seed, leads in few(seeds[:3], seeds):
             studio = (wired_evening if seed % 2 else evening)(seed)
             self.assertEqual(list(faults_of(with_leads(studio, seed) if leads else studio, self.folder)), [], seed)
 

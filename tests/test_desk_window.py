@@ -35,7 +35,7 @@ class Undo(DeskCase):
     start = one_fibre()
 
     def test_any_sequence_of_actions_undone_is_the_identical_document(self):
-        for seed in range(few(7, 12)):
+        for seed in range(few(5, 12)):
             dice = random.Random(seed)
             self.table.begin(self.start)
             values = [self.studio]

@@ -211,7 +211,7 @@ def cost(problem, seated, switches):
 
 class AgainstBruteForce(unittest.TestCase):
     def test_every_stage_of_small_cases(self):
-        for seed in range(few(150, 500)):
+        for seed in range(few(100, 500)):
             problem = random_problem(seed)
             found = seat(problem)
             value = tuple(stage.value for stage in found.stages)
@@ -223,7 +223,7 @@ class AgainstBruteForce(unittest.TestCase):
     def test_stages_that_are_minimised_as_one_come_to_the_same(self):
         # So large models are searched; of these there is no table.
         with patch.object(linear, "_LARGE", 0):
-            for seed in range(few(80, 300)):
+            for seed in range(few(50, 300)):
                 problem = random_problem(seed)
                 found = seat(problem)
                 self.assertEqual(tuple(stage.value for stage in found.stages), least(problem), seed)
