@@ -207,7 +207,7 @@ class AnyStudio(unittest.TestCase):
 
     def test_taken_whole_nothing_moves_and_any_part_can_be_taken(self):
         taken = parts = 0
-        for seed in range(few(90, 180)):
+        for seed in range(few(60, 180)):
             studio, dice = self.crowd(seed)
             survey = Survey(studio)
             proposal = allocate(survey)
@@ -241,7 +241,7 @@ class AnyStudio(unittest.TestCase):
                             seed,
                         )
                 parts += 1
-        self.assertGreater(min(taken, parts), few(15, 30))
+        self.assertGreater(min(taken, parts), few(8, 30))
 
 
 class ByHand(unittest.TestCase):

@@ -38,14 +38,14 @@ def as_json(*arguments: str) -> dict:
 
 class Killed(unittest.TestCase):
     def test_storage(self):
-        found = as_json("storage", "40", str(random.randrange(10**6)))
+        found = as_json("storage", str(few(20, 40)), str(random.randrange(10**6)))
         self.assertEqual((found["lost"], found["out_of_order"], found["not_opened"]), ([], [], []))
-        self.assertGreater(found["edits_done"], 40)
+        self.assertGreater(found["edits_done"], few(20, 40))
 
     def test_window(self):
-        found = as_json("window", "3", str(random.randrange(10**6)))
+        found = as_json("window", str(few(2, 3)), str(random.randrange(10**6)))
         self.assertEqual((found["lost"], found["out_of_order"], found["not_opened"]), ([], [], []))
-        self.assertGreaterEqual(found["edits_done"], 3)
+        self.assertGreaterEqual(found["edits_done"], 2)
 
     def test_a_loss_would_be_seen(self):
         def claims_too_much(path, _):
