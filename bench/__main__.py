@@ -5,7 +5,7 @@ import os
 import shutil
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -58,68 +58,52 @@ def _kills(report: Report, rounds: int) -> None:
         report.figure(f"kills_{name}", bad, text, 0)
 
 
+def _start(report: Report) -> None:
+    with _screen() as platforms:
+        start.run(report, platforms)
+
+
+def _deeds(report: Report, given: argparse.Namespace) -> list[tuple[str, Callable[[], None]]]:
+    """Return what each part does, in the order in which the parts disturb each other least."""
+    return [
+        ("survey", lambda: survey_cost.run(report)),
+        # Beside the survey without bays: what other parts leave in memory slows one side more than the other.
+        ("bays", lambda: bays_cost.survey(report)),
+        ("edits", lambda: edits_cost.run(report)),
+        ("outcomes", lambda: outcomes_cost.run(report)),
+        ("clock", lambda: clock_cost.run(report)),
+        ("allocation", lambda: allocation_cost.run(report)),
+        ("commit", lambda: commit_cost.run(report, given.out)),
+        ("window", lambda: window_cost.run(report)),
+        ("start", lambda: _start(report)),
+        ("bays", lambda: bays_cost.run(report)),
+        ("kills", lambda: _kills(report, given.kills)),
+        ("evenings", lambda: evenings.run(report, given.evenings)),
+        ("changeovers", lambda: changeovers.run(report, given.evenings // 2)),
+        ("arrangements", lambda: arrangements.run(report, given.evenings)),
+        ("floods", lambda: floods.run(report, 3 * given.evenings)),
+    ]
+
+
 def main() -> None:
     """Carry out the parts asked for; all of them where none is."""
-    parts = (
-        "survey",
-        "clock",
-        "allocation",
-        "commit",
-        "window",
-        "start",
-        "bays",
-        "edits",
-        "outcomes",
-        "kills",
-        "evenings",
-        "changeovers",
-        "arrangements",
-        "floods",
-    )
+    parts = [name for name, _ in _deeds(Report(), argparse.Namespace())]
     asked = argparse.ArgumentParser(prog="make bench")
-    asked.add_argument("parts", nargs="*", choices=[*parts, []], help="which parts; all where none is named")
+    asked.add_argument(
+        "parts", nargs="*", choices=[*dict.fromkeys(parts), []], help="which parts; all where none is named"
+    )
     asked.add_argument("--out", type=Path, default=Path("build"))
     asked.add_argument("--kills", type=int, default=1_000)
     asked.add_argument("--evenings", type=int, default=1_000)
     given = asked.parse_args()
-    chosen = given.parts or parts
     given.out.mkdir(parents=True, exist_ok=True)
     report = Report()
     report.say(
         f"Ennead bench, {time.strftime('%Y-%m-%d %H:%M')}, {os.cpu_count()} processors. Ratios of one run; times are this machine's."
     )
-    if "survey" in chosen:
-        survey_cost.run(report)
-    if "bays" in chosen:
-        # Beside the survey without bays: what other parts leave in memory slows one side more than the other.
-        bays_cost.survey(report)
-    if "edits" in chosen:
-        edits_cost.run(report)
-    if "outcomes" in chosen:
-        outcomes_cost.run(report)
-    if "clock" in chosen:
-        clock_cost.run(report)
-    if "allocation" in chosen:
-        allocation_cost.run(report)
-    if "commit" in chosen:
-        commit_cost.run(report, given.out)
-    if "window" in chosen:
-        window_cost.run(report)
-    if "start" in chosen:
-        with _screen() as platforms:
-            start.run(report, platforms)
-    if "bays" in chosen:
-        bays_cost.run(report)
-    if "kills" in chosen:
-        _kills(report, given.kills)
-    if "evenings" in chosen:
-        evenings.run(report, given.evenings)
-    if "changeovers" in chosen:
-        changeovers.run(report, given.evenings // 2)
-    if "arrangements" in chosen:
-        arrangements.run(report, given.evenings)
-    if "floods" in chosen:
-        floods.run(report, 3 * given.evenings)
+    for name, deed in _deeds(report, given):
+        if name in (given.parts or parts):
+            deed()
     report.store(given.out)
 
 

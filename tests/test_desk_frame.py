@@ -47,6 +47,9 @@ class Room(DeskCase):
             self.window.looks.step(1)
         self.settle()
         self.assertEqual(self.window.book.scale, 2.0)
+        tally = self.window.tally
+        self.until(lambda: tally.height() >= tally.minimumSizeHint().height())
+        self.assertEqual(tally.minimumHeight(), 0)
         nine = Navigation(self.window.book, {n: f"Sheet {n}" for n in range(1, 10)})
         nine.resize(nine.sizeHint().width(), self.window.navigation.height())
         nine.show()

@@ -128,6 +128,8 @@ class Tally(QWidget):
         from ennead.reports.sheet_of import sheet_of_step
         from ennead.survey.words import samples_text
 
+        # The height kept for figures that were still to come would stand when the text grows.
+        self.setMinimumHeight(0)
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
         self._row.setSpacing(theme.px(8))
         survey, findings = self._table.survey, self._table.findings

@@ -122,26 +122,31 @@ def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pa
     pairs = {(out, below[c]): ground.points[c] for out, c in laid.above.items() if c in below}
     new = {pair: points for pair, points in pairs.items() if pair in ground.wishes and pair not in everyday}
     for scene in ("", *studio.scenes) if new else ():
-        before, then = (_troubles(choose_scene(s, SceneId(scene))) for s in (studio, after))
-        rules = [f.rule for f in before]
+        surveys = [Survey(choose_scene(s, SceneId(scene))) for s in (studio, after)]
+        before, then = map(_troubles, surveys)
+        rules, known = [f.rule for f in before], {f.key for f in before}
         more = [f for f in then if rules.count(f.rule) < sum(g.rule == f.rule for g in then)]
-        joined = (
-            {pair: _joined(Survey(choose_scene(after, SceneId(scene))), points) for pair, points in new.items()}
-            if more
-            else {}
-        )
-        for finding in more:
-            # A rule that names no socket names the boxes and lines that it is about.
-            about = {finding.subject, *finding.concerns} - studio.bays.keys()
-            for named, of in ((set(finding.cause), at), (about, _owners)):
-                for pair, sockets in joined.items():
-                    if not named.isdisjoint(of(*sockets)):
+        # What was found before the layout says nothing of it, unless all of that rule was.
+        more = [f for f in more if f.key not in known] or more
+        joined = {pair: _joined(surveys[1], points) for pair, points in new.items()} if more else {}
+        # Every new normal is on a bay, so that bays tell nothing.
+        boxes = {pair: [s for s in sockets if s[0] not in studio.bays] for pair, sockets in joined.items()}
+        for of, there in ((_by_socket, joined), (_by_owner, boxes)):
+            for finding in more:
+                for pair, sockets in there.items():
+                    if of(finding, sockets):
                         return pair, finding.message
     return None
 
 
-def _owners(*sockets: tuple[str, str]) -> tuple[str, ...]:
-    return tuple([key for key, _ in sockets])
+def _by_socket(finding: Finding, sockets: Iterable[tuple[str, str]]) -> bool:
+    return not set(finding.cause).isdisjoint(at(*sockets))
+
+
+def _by_owner(finding: Finding, sockets: Iterable[tuple[str, str]]) -> bool:
+    """Say whether a finding that names no socket is about a box or a line at some of them."""
+    about = {finding.subject, *finding.concerns}
+    return any(key in about for key, _ in sockets)
 
 
 def _joined(survey: Survey, points: Iterable[PortEnd]) -> set[tuple[str, str]]:
@@ -153,8 +158,8 @@ def _joined(survey: Survey, points: Iterable[PortEnd]) -> set[tuple[str, str]]:
     return found
 
 
-def _troubles(studio: Studio) -> list[Finding]:
-    return [f for f in find_all(Survey(studio)) if f.severity == "trouble"]
+def _troubles(survey: Survey) -> list[Finding]:
+    return [f for f in find_all(survey) if f.severity == "trouble"]
 
 
 def laid_out(studio: Studio, ground: Bays, laid: Laid) -> LaidOut:
