@@ -6,7 +6,7 @@ from bench.report import Report
 from bench.seating_cases import half_kept, in_order, large_case
 from bench.seating_plain import solve_plain
 from ennead.planning.seating.linear import Watch
-from ennead.planning.seating.problem import Problem, score
+from ennead.planning.seating.problem import About, LeftOut, Problem, score
 from ennead.planning.seating.seat import seat
 
 #: How long the plain model may take, s.
@@ -48,7 +48,7 @@ def _by_hand(report: Report, sessions: int) -> None:
     """Compare with filling in the list from the top, on many generated sessions with a third of the lines wired already."""
     report.head(f"Allocation, against filling in the list from the top, {sessions} generated sessions")
     better = worse = equal = 0
-    sums: dict[str, list[int]] = {}
+    sums: dict[About, list[int]] = {}
     for seed in range(sessions):
         sources = 12 + seed % 37
         fresh = large_case(1000 + seed, sources, 8 * (2 + (sources + seed % 3 * 8) // 8))
@@ -60,9 +60,17 @@ def _by_hand(report: Report, sessions: int) -> None:
             both[0] += mine
             both[1] += theirs
     report.figure("by_hand_worse", worse, f"stage by stage: {better} better, {equal} equal, {worse} worse", 0)
-    words = {"skew": "splits", "numbers": "renumbered lines", "spare": "spare inputs missing", "left out 0": "sources left out",
-             "left out 1": "important sources left out", "together": "groups scattered", "switches": "48 V switched"}  # fmt: skip
+    words: dict[About, str] = {
+        "skew": "splits",
+        "numbers": "renumbered lines",
+        "spare": "spare inputs missing",
+        "together": "groups scattered",
+        "switches": "48 V switched",
+        LeftOut(0): "sources left out",
+        LeftOut(1): "important sources left out",
+    }
     report.say(f"  {'all sessions together':28} {'allocated':>10} {'by hand':>10}")
-    for name, (mine, theirs) in sums.items():
-        report.say(f"  {words.get(name, name):28} {mine:>10} {theirs:>10}")
+    for about, (mine, theirs) in sums.items():
+        name = words.get(about, str(about))
+        report.say(f"  {name:28} {mine:>10} {theirs:>10}")
         report.figures[f"by_hand_{name.replace(' ', '_')}"] = [mine, theirs]

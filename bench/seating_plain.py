@@ -1,7 +1,7 @@
 """The plain model of a seating problem: one yes-or-no column for every demand and place. Frozen; it is the yardstick."""
 
 from ennead.planning.seating.linear import Line, Model, Optimum, Watch, minimise_in_turn
-from ennead.planning.seating.problem import PRICED, Problem, Seats, costs, needs_of
+from ennead.planning.seating.problem import PRICED, LeftOut, Problem, Seats, costs, needs_of
 
 
 def solve_plain(problem: Problem, limit_s: float) -> Optimum:
@@ -44,9 +44,7 @@ def solve_plain(problem: Problem, limit_s: float) -> Optimum:
             if costs(aim, demands[i], p)
         }
         lines[aim] = Line(price)
-    levels = [
-        (f"left out {n}", Line({left[i]: 1.0 for i, d in enumerate(demands) if d.level == n})) for n in problem.levels
-    ]
+    levels = [(LeftOut(n), Line({left[i]: 1.0 for i, d in enumerate(demands) if d.level == n})) for n in problem.levels]
     stages = [*levels, *((aim, lines[aim]) for aim in aims)]
     start = [0] * len(model.upper)
     for column in left:

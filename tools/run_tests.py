@@ -1,12 +1,19 @@
 """Run the test modules side by side, one process each, as many at a time as there are processors; the slowest begin first."""
 
+import gc
+import importlib
 import os
+import pkgutil
 import re
 import subprocess
 import sys
+import tempfile
 import time
-from concurrent.futures import ThreadPoolExecutor
+import unittest
+import warnings
+from collections.abc import Iterator
 from pathlib import Path
+from typing import IO
 
 ROOT = Path(__file__).resolve().parent.parent
 TIMES = ROOT / "build" / "test-times.txt"
@@ -18,16 +25,48 @@ def known_times() -> dict[str, float]:
     return {name: float(took) for name, took in (line.split() for line in lines if len(line.split()) == 2)}
 
 
-def run(module: str) -> tuple[str, float, subprocess.CompletedProcess[str]]:
-    """Run one module as a process of its own, warnings being errors."""
-    begin = time.perf_counter()
-    command = [sys.executable, "-W", "error", "-m", "unittest", "--buffer", f"tests.{module}"]
-    # What one process has compiled the others need not compile again.
-    env = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
-    done = subprocess.run(
-        command, cwd=ROOT, env=env, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, check=False
-    )
-    return module, time.perf_counter() - begin, done
+def preload() -> None:
+    """Import the product and what it stands on, so that the module processes begin with it read."""
+    sys.dont_write_bytecode = False
+    warnings.simplefilter("error")
+    sys.warnoptions[:] = ["error"]
+    sys.path.insert(0, str(ROOT))
+    for module in pkgutil.walk_packages([str(ROOT / "ennead")], "ennead."):
+        if not module.name.endswith("__main__"):
+            importlib.import_module(module.name)
+    for name in ("hypothesis", "numpy", "PyQt6.QtTest"):
+        importlib.import_module(name)
+    gc.collect()
+    gc.freeze()
+
+
+def run(module: str, out: IO[bytes]) -> int:
+    """Run one module in a process of its own, what it prints going to a file; return the process's number."""
+    child = os.fork()
+    if child:
+        return child
+    os.dup2(out.fileno(), 1)
+    os.dup2(out.fileno(), 2)
+    sys.argv[0] = "unittest"
+    unittest.main(module=None, argv=["unittest", "--buffer", f"tests.{module}"])
+    raise AssertionError("unittest has not left")
+
+
+def side_by_side(modules: list[str]) -> Iterator[tuple[str, float, int, str]]:
+    """Run modules, as many at a time as there are processors; yield for each its name, time in s, exit and what it printed."""
+    waiting = modules[::-1]
+    running: dict[int, tuple[str, float, IO[bytes]]] = {}
+    while waiting or running:
+        while waiting and len(running) < (os.cpu_count() or 1):
+            out = tempfile.TemporaryFile()  # noqa: SIM115 - read once its process has ended
+            module, begin = waiting.pop(), time.perf_counter()
+            running[run(module, out)] = module, begin, out
+        child, status = os.wait()
+        module, begin, out = running.pop(child)
+        out.seek(0)
+        text = out.read().decode(errors="replace")
+        out.close()
+        yield module, time.perf_counter() - begin, os.waitstatus_to_exitcode(status), text
 
 
 def main(names: list[str]) -> int:
@@ -46,21 +85,24 @@ def main(names: list[str]) -> int:
     size = {m: (ROOT / "tests" / f"{m}.py").stat().st_size for m in modules}
     modules.sort(key=lambda m: (-times.get(m, 1e3), -size[m]))
     begin, passed, failed = time.perf_counter(), 0, 0
-    with ThreadPoolExecutor(os.cpu_count() or 1) as workers:
-        for module, took, done in workers.map(run, modules):
-            times[module] = took
-            count = int(found[1]) if (found := re.search(r"^Ran (\d+) tests?", done.stdout, re.MULTILINE)) else 0
-            wrong = sum(int(n) for n in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", done.stdout))
-            # A module that was ended, or could not be read, counts as one test that failed.
-            wrong = max(wrong, int(done.returncode != 0))
-            passed, failed = passed + max(0, count - wrong), failed + wrong
-            print(f"{'ok  ' if not wrong else 'FAIL'} {module}: {count} tests, {took:.1f} s", flush=True)
-            if wrong:
-                print(done.stdout)
+    preload()
+    os.chdir(ROOT)
+    for module, took, exit_code, text in side_by_side(modules):
+        times[module] = took
+        count = int(found[1]) if (found := re.search(r"^Ran (\d+) tests?", text, re.MULTILINE)) else 0
+        wrong = sum(int(n) for n in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", text))
+        # A module that was ended, or could not be read, counts as one test that failed.
+        wrong = max(wrong, int(exit_code != 0))
+        passed, failed = passed + max(0, count - wrong), failed + wrong
+        print(f"{'ok  ' if not wrong else 'FAIL'} {module}: {count} tests, {took:.1f} s", flush=True)
+        if wrong:
+            print(text)
     TIMES.parent.mkdir(exist_ok=True)
     TIMES.write_text("".join(f"{m} {t:.1f}\n" for m, t in sorted(times.items())), encoding="utf-8")
     cpu = os.times()
-    print(f"{time.perf_counter() - begin:.0f} s, of processors {cpu.children_user + cpu.children_system:.0f} s")
+    print(
+        f"{time.perf_counter() - begin:.0f} s, of processors {cpu.user + cpu.system + cpu.children_user + cpu.children_system:.0f} s"
+    )
     print(f"{passed} passed, {failed} failed")
     return int(failed > 0)
 
