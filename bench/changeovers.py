@@ -17,7 +17,17 @@ from ennead.edits.house import add_unit
 from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.edits.session import set_rate
-from ennead.edits.settings import set_clock_source, set_gain, set_mode, set_output, set_pad, set_phantom, switch_off
+from ennead.edits.settings import (
+    set_clock_source,
+    set_feed,
+    set_gain,
+    set_level,
+    set_mode,
+    set_output,
+    set_pad,
+    set_phantom,
+    switch_off,
+)
 from ennead.files.interchange import to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.difference import Step
@@ -25,15 +35,21 @@ from ennead.reports.changeover import changeover
 from ennead.studio.document import Studio
 from ennead.studio.house import Cable, PortEnd, SourceEnd
 from ennead.studio.ids import SceneId, SessionId
+from ennead.studio.mixes import feeds_offered, mixable
 
-_MORE: Final = ("active loudspeaker", "eight-preamp interface, one optical pair")
+_MORE: Final = (
+    "active loudspeaker",
+    "eight-preamp interface, one optical pair",
+    "console, eight channels, bay built in",
+    "eight-line interface with MADI",
+)
 
 
 def pair(seed: int) -> Studio:
     """Return a house with two sessions that differ in cables, cords, switches, clock and rate, each in a scene of its own."""
     dice = random.Random(seed)
     studio = wired_evening(seed)
-    for name in (*_MORE[: dice.randint(0, 2)],):
+    for name in dice.sample(_MORE, dice.randint(0, 3)):
         studio = add_unit(studio, shelf_profile(name))
     studio = add_bay(studio, "A", 8, mode=dice.choice(("half", "full", "")))
     points = [PortEnd(u, key) for u, bay in studio.bays.items() for key in sorted(bay.points)]
@@ -76,6 +92,10 @@ def _turned(studio: Studio, dice: random.Random, times: int) -> Studio:
         for port in dice.sample(profile.ports, min(2, len(profile.ports))):
             studio = tried(studio, set_gain, unit, port.key, dice.choice((None, 20.0, 41.5)))
             studio = tried(studio, set_output, unit, port.key, dice.choice(("on", "off", "fixed")))
+        for mix, held in dice.sample(sorted(mixable(profile).items()), min(2, len(mixable(profile)))):
+            studio = set_level(studio, unit, mix, dice.choice(held), dice.choice((None, "off", -6.0, 2.5)))
+        for lane, offered in dice.sample(sorted(feeds_offered(profile).items()), min(2, len(feeds_offered(profile)))):
+            studio = set_feed(studio, unit, lane, dice.choice(("", *offered)))
         if dice.random() < 0.2:
             studio = tried(studio, switch_off, unit, dice.random() < 0.5)
     return studio
@@ -110,6 +130,12 @@ class _State:
             ins, outs = ([p["key"] for p in profile["ports"] if p["direction"] == way] for way in ("in", "out"))
             mine |= {("gain", key): f"{now['gains'][key]:g}" if key in now["gains"] else "" for key in ins}
             mine |= {("output", key): now["outputs"].get(key, "on") for key in outs}
+            named = [s for level in (*form["sessions"], *form["scenes"]) for s in level["settings"].get(unit["id"], ())]
+            mine |= {(s["what"], s["key"]): "" for s in named if s["what"] in ("mix", "feed")}
+            mine |= {("feed", key): feed for key, feed in now["feeds"].items()}
+            for key, levels in now["mixes"].items():
+                said = [f"{lane} {level if level == 'off' else f'{level:g}'}" for lane, level in sorted(levels.items())]
+                mine["mix", key] = ", ".join(said)
             for level in (evening, scene):
                 mine |= {(s["what"], s["key"]): s["value"] for s in level["settings"].get(unit["id"], ())}
             self.switches |= {(unit["id"], *key): value for key, value in mine.items()}

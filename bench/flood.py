@@ -118,6 +118,8 @@ class Flood:
             if path["sums"] and ends:
                 ends = [ends[i % len(ends)] for i in range(len(begins))]
             for a, b in zip(begins, ends, strict=False):
+                if path["sums"] and unit["settings"]["mixes"].get(f"{b[1]}/{b[2]}", {}).get(f"{a[1]}/{a[2]}") == "off":
+                    continue
                 if joins and not self.digital(a[0], a[1]) and not self.digital(b[0], b[1]):
                     self._join(a, b)
                 else:

@@ -16,6 +16,7 @@ from ennead.edits import (
     destinations,
     evenings,
     house,
+    inner_channels,
     looms,
     revisions,
     scene_switches,
@@ -33,7 +34,9 @@ from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import ComputerId, CordId, DestinationId, RevisionId, SceneId, SessionId, SourceId, UnitId
+from ennead.studio.inner_channels import InnerChannel
 from ennead.studio.looms import Loom, SpareLoom
+from ennead.studio.mixes import feeds_offered, mixable
 from ennead.studio.session import AIM_LABELS, DESTINATION_KINDS, KINDS, PHANTOMS, PRIORITIES, SPARES
 from ennead.studio.set_aside import SetAside
 from ennead.survey.survey import Survey
@@ -205,7 +208,8 @@ def evening_edit(studio: Studio, dice: random.Random) -> Callable[[Studio], Stud
     """Return a random edit of sessions, scenes, switches, gains, outputs, computers, and of who is missing; it may raise when carried out."""
     units = list(studio.units) or [UnitId("U0")]
     unit, scene = dice.choice(units), dice.choice([SceneId(""), *studio.scenes])
-    sockets = studio.profile_of(unit).ports if studio.units else ()
+    profile = studio.profile_of(unit) if studio.units else shelf()[0]
+    sockets = profile.ports
     ins, outs = ([p.key for p in sockets if p.direction == way and not p.is_digital] + ["x"] for way in ("in", "out"))
     host = dice.choice([*studio.hosts, ComputerId("H0")])
     name = f"Evening {dice.randint(1, 6)}"
@@ -220,6 +224,13 @@ def evening_edit(studio: Studio, dice: random.Random) -> Callable[[Studio], Stud
         partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.7),
         *[partial(settings.set_gain, unit=unit, port=dice.choice(ins), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))] * 2,
         *[partial(settings.set_output, unit=unit, port=dice.choice(outs), state=dice.choice(("on", "off", "fixed", "x")))] * 2,
+        *[partial(settings.set_level, unit=unit, mix=mix, lane=dice.choice([*held, "x/1"]), level=dice.choice((None, "off", -6.5, 99.0)))
+          for mix, held in dice.sample(sorted(mixable(profile).items()), min(3, len(mixable(profile))))],
+        *[partial(settings.set_feed, unit=unit, lane=lane, feed=dice.choice(["", *held, "x"]))
+          for lane, held in dice.sample(sorted(feeds_offered(profile).items()), min(3, len(feeds_offered(profile))))],
+        *[partial(inner_channels.take_in_channels, unit=unit, block=block, channels=channels)
+          for block, channels in (inner_channels.free_channels(studio, unit) if studio.units else ())],
+        partial(inner_channels.hold_channels, source=source, channels=dice.choice(((), (InnerChannel(unit, "loopback", 1),)))),
         partial(settings.settle, unit=unit), partial(session.set_missing, unit=unit, missing=dice.random() < 0.5),
         partial(tracks.set_track, line=source, in_scene=dice.random() < 0.3, picked=dice.choice(((), (1,), (3, 4), (0,)))),
         partial(tracks.set_track, line=source, armed=dice.random() < 0.7, insert=dice.choice((None, None, *studio.destinations))),

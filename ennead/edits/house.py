@@ -170,7 +170,15 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
             studio = let_go(studio, key)
         elif any(e.unit == unit for e in (*there.outputs, *there.returns)):
             studio = without_leads(studio, key, ("", "return"))
-    sources = {s.id: replace(s, at=()) for s in studio.sources.values() if any(e.unit == unit for e in s.at)}
+    sources = {
+        s.id: replace(
+            s,
+            at=() if any(e.unit == unit for e in s.at) else s.at,
+            inside=tuple([c for c in s.inside if c.unit != unit]),
+        )
+        for s in studio.sources.values()
+        if unit in (*[e.unit for e in s.at], *[c.unit for c in s.inside])
+    }
     sessions = {s.id: replace(s, wishes=tuple([_without(w, unit) for w in s.wishes])) for s in studio.sessions.values()}
     changed = {key: s for key, s in sessions.items() if s != studio.sessions[key]}
     return replace(studio, sources=studio.sources.put_all(sources), sessions=studio.sessions.put_all(changed))

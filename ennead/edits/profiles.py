@@ -1,13 +1,18 @@
 """Edits of embedded profiles: what a type of box is found to be like when one looks closer."""
 
+from collections.abc import Collection
+
 from ennead.edits.overrides import changed_overrides
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
-from ennead.studio.house import PortEnd, Unit
-from ennead.studio.ids import ProfileId, UnitId
+from ennead.studio.house import PortEnd, Settings, Unit
+from ennead.studio.ids import ProfileId, SourceId, UnitId
+from ennead.studio.inner_channels import is_inner
+from ennead.studio.mixes import Level, are_levels
 from ennead.studio.plugs import cable_faults
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
+from ennead.studio.session import SourceFacts
 from ennead.studio.switches import fitting, offers
 
 
@@ -47,6 +52,7 @@ def change_profile(studio: Studio, unit: UnitId, profile: Profile) -> Studio:
     if not new.driver_maps and any(u in h.interfaces for h in studio.hosts.values() for u in units):
         raise BadValue("without a driver map", new.name, "Take the unit off its computer first.")
     changed = replace(studio, profiles=studio.profiles.put(ProfileId(old.id), new), units=studio.units.put_all(units))
+    changed = replace(changed, sources=changed.sources.put_all(_holding(changed, units)))
     changed = changed_overrides(changed, lambda of, stated: fitting(new, stated) if of in units else stated)
     for cable in changed.cables.values():
         if any(isinstance(p, PortEnd) and p.unit in units for p in cable.plugs):
@@ -67,6 +73,24 @@ def _check_port(studio: Studio, end: PortEnd, old: Profile, new: Profile) -> Non
         )
 
 
+def _holding(studio: Studio, units: Collection[UnitId]) -> dict[SourceId, SourceFacts]:
+    """Return the sources that hold numbers of some units, without those that are no longer there."""
+    found = {}
+    for source in studio.sources.values():
+        left = tuple([c for c in source.inside if c.unit not in units or is_inner(studio.profile_of(c.unit), c)])
+        if len(left) < len(source.inside):
+            found[source.id] = replace(source, inside=left)
+    return found
+
+
+def _mixes_that_fit(settings: Settings, profile: Profile) -> dict[str, dict[str, Level]]:
+    held = {
+        mix: {lane: level for lane, level in levels.items() if are_levels(profile, mix, {lane: level})}
+        for mix, levels in settings.mixes.items()
+    }
+    return {mix: levels for mix, levels in held.items() if levels}
+
+
 def fitted(unit: Unit, profile: Profile) -> Unit:
     """Return a unit with only those switch positions that its profile offers."""
     settings = unit.settings
@@ -84,6 +108,8 @@ def fitted(unit: Unit, profile: Profile) -> Unit:
         driver_map=settings.driver_map if settings.driver_map in maps else "",
         gains={k: v for k, v in settings.gains.items() if offers(profile, "gain", k, "")},
         outputs={k: v for k, v in settings.outputs.items() if offers(profile, "output", k, v)},
+        mixes=_mixes_that_fit(settings, profile),
+        feeds={k: v for k, v in settings.feeds.items() if offers(profile, "feed", k, v)},
     )
     faults = {k: n for k, n in unit.faults.items() if k in profile.port_by_key}
     delays = {k: d for k, d in unit.delays.items() if k in profile.port_by_key}

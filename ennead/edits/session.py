@@ -36,7 +36,7 @@ _ALLOWED: dict[str, tuple[object, ...]] = {
     "channels": (1, MOST_CHANNELS),
     "priority": PRIORITIES,
 }
-_KNOWN = set(names_of(SourceFacts)) - {"at"} | set(WISHES)
+_KNOWN = set(names_of(SourceFacts)) - {"at", "inside"} | set(WISHES)
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 
@@ -251,6 +251,8 @@ def change_source(studio: Studio, source: SourceId, **facts: Any) -> Studio:
     if wished:
         studio = _wish(studio, source, wished)
     new = replace(studio.sources[source], **facts)
+    if len(new.inside) > new.channels:
+        new = replace(new, inside=new.inside[: new.channels])
     gone = [
         c.id
         for c in studio.cables.values()

@@ -8,6 +8,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import Settings
 from ennead.studio.ids import SessionId, UnitId
+from ennead.studio.mixes import LEVEL_RANGE_DB, Level, are_levels, levels_text
 from ennead.studio.profile import Port
 from ennead.studio.record import replace
 from ennead.studio.switches import GAIN_RANGE_DB, Overrides, Switch, offers, stated_of, states, stating, switched
@@ -248,6 +249,47 @@ def set_output(studio: Studio, unit: UnitId, port: str, state: str) -> Studio:
             f"an output of {studio.unit(unit).name}", f"{port} {state}", "Analogue outputs are on, off or fixed."
         )
     return set_switch(studio, Switch(unit, "output", port, state))
+
+
+def set_level(studio: Studio, unit: UnitId, mix: str, lane: str, level: Level | None) -> Studio:
+    """Note at which level a signal is in a mix, or on an output on which a unit sums; None for not noted.
+
+    Parameters
+    ----------
+    mix, lane : str
+        See `studio/mixes`.
+    level : float, dB, or "off"
+
+    Raises
+    ------
+    BadValue
+        If it has no such mix, the mix cannot hold that, or it is no level.
+    """
+    others = {name: held for name, held in studio.settings_of(unit).mixes.get(mix, {}).items() if name != lane}
+    if not are_levels(studio.profile_of(unit), mix, {lane: 0.0 if level is None else level}):
+        least, most = LEVEL_RANGE_DB
+        raise BadValue(
+            f"the level of {lane} in {mix} of {studio.unit(unit).name}",
+            level if level is not None else lane,
+            f"A mix holds its own inputs and playback channels, off or from {least:g} to {most:g} dB.",
+        )
+    return set_switch(
+        studio, Switch(unit, "mix", mix, levels_text(others if level is None else {**others, lane: level}))
+    )
+
+
+def set_feed(studio: Studio, unit: UnitId, lane: str, feed: str) -> Studio:
+    """Choose what feeds an output of an interface: a playback channel, a side of a mix, or nothing; empty for its own playback channel.
+
+    Raises
+    ------
+    BadValue
+        If that output has no choice, or the interface nothing of the kind.
+    """
+    if not offers(studio.profile_of(unit), "feed", lane, feed):
+        remedy = "Choose a playback channel, or a mix that its profile lists for this output."
+        raise BadValue(f"what feeds {lane} of {studio.unit(unit).name}", feed or lane, remedy)
+    return set_switch(studio, Switch(unit, "feed", lane, "" if feed == lane else feed))
 
 
 def switch_off(studio: Studio, unit: UnitId, off: bool) -> Studio:

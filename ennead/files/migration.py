@@ -96,6 +96,11 @@ def _eleven(form: Form) -> Form:
     return {**form, "version": 11, "set_aside": []}
 
 
+def _twelve(form: Form) -> Form:
+    """Form 12: levels of mixes, what feeds an output, channels without a socket that a source holds; older studios state none."""
+    return {**form, "version": 12}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -313,6 +318,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     8: _nine,
     9: _ten,
     10: _eleven,
+    11: _twelve,
 }
 
 

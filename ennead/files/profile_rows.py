@@ -56,6 +56,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("ports", "sockets", "words", hint=_SPANS), Column("channels", "channels without a socket", "whole"),
         Column("first_label", "first number in the label", "whole"),
         Column("when", "only when", "pairs", hint="optical=adat"), Column("speeds", "only at speeds", "words", SPEEDS),
+        Column("key", "key"),
     ),
     "driver_maps": (
         Column("key", "key"), Column("label", "label"), Column("numbering", "lost numbers", "one", ("collapsing", "fixed")),
@@ -68,6 +69,11 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
     "inner_paths": (
         Column("from_ports", "from", "words", hint=_SPANS), Column("to_ports", "to", "words"), Column("sums", "sums", "tick"),
         Column("when", "only when", "pairs", hint="role=expander"), Column("kind", "copper", "one", get_args(PathKind)),
+    ),
+    "mixes": (
+        Column("key", "key"), Column("label", "label"), Column("from_ports", "inputs", "words", hint=_SPANS),
+        Column("to_ports", "feeds", "words", hint=_SPANS), Column("inputs_only", "no playback", "tick"), Column("channels", "sides", "whole"),
+        Column("latency_samples", "delay, samples", "number"),
     ),
     "facts": (
         Column("name", "Name"), Column("role", "Kind of box", "one", get_args(Role)), Column("summary", "In a sentence"),
@@ -168,7 +174,10 @@ def read_rows(tables: Tables) -> tuple[Profile | None, tuple[ProfileFault, ...]]
 def row_key(table: str, row: Row, number: int) -> str:
     """Return what a row is called in a fault."""
     return (
-        row.get("key", "") or row.get("label", "") or row.get("from_ports", "") or f"row {number}"
+        (row.get("key", "") if table != "blocks" else "")
+        or row.get("label", "")
+        or row.get("from_ports", "")
+        or f"row {number}"
         if table != "facts"
         else ""
     )
@@ -181,8 +190,11 @@ def row_of(fault: ProfileFault, tables: Tables) -> tuple[str, int]:
         return "facts", 0
     if found := re.fullmatch(r"row (\d+)", key):
         return part, int(found.group(1)) - 1
-    if part == "driver_maps" and (found := re.search(r"/b(\d+)$", key)):
-        return "blocks", int(found.group(1)) - 1
+    if part == "driver_maps" and "/" in key:
+        of, _, block = key.rpartition("/")
+        for number, row in enumerate(tables.get("blocks", [])):
+            if row.get("map") == of and (row.get("key") or f"b{number + 1}") == block:
+                return "blocks", number
     fields = {"blocks": ("label",), "inner_paths": ("from_ports",)}.get(part, ("key",))
     for number, row in enumerate(tables.get(part, [])):
         if any(key and key in (row.get(f, ""), *_spread_or_none(row.get(f, ""))) for f in fields):
@@ -214,12 +226,12 @@ def _nested(plain: dict[str, list[dict[str, Any]]], faults: list[ProfileFault]) 
             )
             continue
         side = into["inputs" if block.pop("way", "in") == "in" else "outputs"]
-        # The row's own number is its key, so that a fault leads back to the row.
+        # Where it has no key of its own, the row's number is its key, so that a fault leads back to the row.
         side.append({"key": f"b{n}", "label": "", **block})
     ports = [
         {"key": "", "label": "", "direction": "in", "connector": "trs", "carries": [], **p} for p in plain["ports"]
     ]
-    rows = {name: plain[name] for name in ("modes", "banks", "clock_sources", "inner_paths")}
+    rows = {name: plain[name] for name in ("modes", "banks", "clock_sources", "inner_paths", "mixes")}
     return {**facts, "ports": ports, "driver_maps": maps, **rows}
 
 

@@ -17,6 +17,7 @@ _DEFAULTS: Final[dict[str, Any]] = {
     "sums": False,
     "rack_units": 0.0,
     "asynchronous": False,
+    "inputs_only": False,
     "first_label": 1,
 }
 
@@ -28,7 +29,7 @@ def folded(profile: Profile) -> dict[str, Any]:
     table["ports"] = _fold_ports(plain["ports"])
     for bank in table["banks"]:
         bank["ports"] = fold_keys(bank["ports"])
-    for path in table["inner_paths"]:
+    for path in (*table["inner_paths"], *table["mixes"]):
         path["from_ports"], path["to_ports"] = fold_keys(path["from_ports"]), fold_keys(path["to_ports"])
     for driver_map in table["driver_maps"]:
         for block in (*driver_map["inputs"], *driver_map["outputs"]):

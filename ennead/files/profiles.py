@@ -86,7 +86,7 @@ def unfold(table: dict[str, Any]) -> dict[str, Any]:
     new["ports"] = ports
     for bank in new.get("banks", []):
         bank["ports"] = _spread_list(bank["ports"])
-    for path in new.get("inner_paths", []):
+    for path in (*new.get("inner_paths", []), *new.get("mixes", [])):
         path["from_ports"], path["to_ports"] = _spread_list(path["from_ports"]), _spread_list(path["to_ports"])
     for driver_map in new.get("driver_maps", []):
         for block in (*driver_map["inputs"], *driver_map["outputs"]):

@@ -14,6 +14,8 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import MOST_SAMPLES, AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
+from ennead.studio.inner_channels import is_inner
+from ennead.studio.mixes import are_levels
 from ennead.studio.plugs import cable_faults, own_faults
 from ennead.studio.profile import Profile
 from ennead.studio.record import names_of
@@ -151,10 +153,21 @@ def _line_problems(
 
 def _source_problems(studio: Studio, where: str, found: SourceFacts) -> Iterator[str]:
     yield from _line_problems(studio, where, found, "source", "out")
+    yield from _inside_problems(studio, where, found)
     for name, (least, most) in SOURCE_RANGES.items():
         value = getattr(found, name)
         if value is not None and not least <= value <= most:
             yield f"{where}: {name} is {value}; {least:g} to {most:g} is possible"
+
+
+def _inside_problems(studio: Studio, where: str, found: SourceFacts) -> Iterator[str]:
+    if len(found.inside) > found.channels or len(set(found.inside)) < len(found.inside):
+        yield f"{where}: {len(found.inside)} numbers without a socket for {found.channels} channels"
+    for one in found.inside:
+        if one.unit not in studio.units:
+            yield f"{where}: there is no unit “{one.unit[:40]}”"
+        elif not is_inner(studio.profile_of(one.unit), one):
+            yield f"{where}: {one.unit} has no number “{one.block[:40]} {one.channel}” without a socket"
 
 
 def _house_problems(studio: Studio) -> Iterator[str]:
@@ -185,6 +198,12 @@ def _house_problems(studio: Studio) -> Iterator[str]:
             yield f"{where}: there is no such gain"
         if not all(offers(profile, "output", key, state) for key, state in unit.settings.outputs.items()):
             yield f"{where}: there is no such output"
+        if not all(levels and are_levels(profile, mix, levels) for mix, levels in unit.settings.mixes.items()):
+            yield f"{where}: there is no such mix, or no such level in one"
+        if not all(
+            feed not in ("", lane) and offers(profile, "feed", lane, feed) for lane, feed in unit.settings.feeds.items()
+        ):
+            yield f"{where}: an output is fed by what it cannot be fed by"
         if not set(unit.settings.phantom) <= {b.key for b in profile.banks}:
             yield f"{where}: there is no such phantom bank"
     yield from _computer_problems(studio)

@@ -7,6 +7,7 @@ from ennead.planning.moves.moves import contact_text
 from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import SessionId
+from ennead.studio.mixes import socket_label, switch_value_text
 from ennead.studio.switches import Switch
 from ennead.survey.rehearsal import Renumbered, rehearse
 from ennead.survey.survey import Survey
@@ -111,6 +112,10 @@ def _set_text(survey: Survey, switch: Switch, was: Switch) -> tuple[str, str, st
     if switch.what == "rate":
         labels = [rate_text(int(s.value)) if s.value else "with the session" for s in (was, switch)]
         return f"set {name}'s rate switch", labels[0], labels[1]
+    if switch.what in ("mix", "feed"):
+        labels = [switch_value_text(profile, switch.what, s.value) for s in (was, switch)]
+        what = "set" if switch.what == "mix" else "feed"
+        return f"{what} {name} · {socket_label(profile, switch.key)}", labels[0], labels[1]
     label = profile.port_by_key[switch.key].label
     if switch.what == "gain":
         return f"set the gain of {name} · {label}", *[

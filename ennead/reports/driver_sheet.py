@@ -3,6 +3,7 @@
 from typing import Any
 
 from ennead.studio.document import channel_text
+from ennead.studio.mixes import lane_label, lane_name
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.survey import Survey
 
@@ -26,8 +27,8 @@ def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
                 side = f" {channel_text(channel)}" if loop.channels > 1 else ""
                 tracks.setdefault((back.unit, back.channel.index), f"{loop.name}{side}, return")
     return {
-        "inputs": [_row(survey, d, tracks.get((d.unit, d.channel.index))) for d in survey.numbering.inputs],
-        "outputs": [_row(survey, d, heard.get((d.unit, d.channel.index))) for d in survey.numbering.outputs],
+        "inputs": [_in_row(survey, d, tracks.get((d.unit, d.channel.index))) for d in survey.numbering.inputs],
+        "outputs": [_out_row(survey, d, heard.get((d.unit, d.channel.index))) for d in survey.numbering.outputs],
     }
 
 
@@ -47,4 +48,28 @@ def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, 
         row["gain_db"] = settings.gains[channel.port]
     if channel.port in settings.outputs:
         row["output"] = settings.outputs[channel.port]
+    return row
+
+
+def _out_row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
+    """Return the row of a driver output, with where else it comes out: by itself, and by mixes at their levels."""
+    row, view = _row(survey, driver, track), survey.views[driver.unit]
+    channel, ports = driver.channel, view.profile.port_by_key
+    others = [p for p in view.played if p.channel == channel.index and (p.mix or p.at != (channel.port, channel.lane))]
+    if others:
+        row["also"] = [
+            {"port": ports[p.at[0]].label, "lane": p.at[1]}
+            | ({"mix": lane_label(view.profile, p.mix), "level_db": p.gain_db} if p.mix else {})
+            for p in others
+        ]
+    return row
+
+
+def _in_row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
+    """Return the row of a driver input, with the mixes of its box that hold it."""
+    row, profile = _row(survey, driver, track), survey.views[driver.unit].profile
+    name = lane_name(driver.channel.port, driver.channel.lane)
+    mixes = survey.settings[driver.unit].mixes.items() if driver.channel.port else ()
+    if held := {lane_label(profile, mix): levels[name] for mix, levels in mixes if name in levels}:
+        row["mixes_db"] = held
     return row

@@ -5,6 +5,7 @@ from typing import Literal, NamedTuple
 
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
+from ennead.studio.mixes import lane_label
 from ennead.survey.links import Link
 from ennead.survey.runs import Stop
 from ennead.survey.survey_interface import Parts
@@ -79,7 +80,9 @@ def _sent(survey: Parts, unit: UnitId, port: str) -> dict[int, str]:
     view = survey.views[unit]
     before = survey.numbering.before_out.get(unit)
     if before is not None:
-        found = {c.lane: str(before + c.index) for c in view.outputs if c.port == port and c.live}
+        here = [p for p in view.played if p.at[0] == port]
+        found = {p.at[1]: lane_label(view.profile, p.mix) for p in here if p.mix}
+        found |= {p.at[1]: str(before + p.channel) for p in here if not p.mix}
         if found:
             return found
     sent = {}

@@ -1,6 +1,7 @@
 """Runs as plain rows, for scripts."""
 
 from collections.abc import Iterable
+from itertools import pairwise
 from typing import Any
 
 from ennead.survey.loop_delay import nearest, stale_since
@@ -29,6 +30,9 @@ def line_row(survey: Survey, run: Run) -> dict[str, Any]:
         "latency_samples": run.latency_samples,
         "problem": None if run.is_spare else gap_text(survey, run) or None,
     }
+    noted = _levels(survey, run)
+    if noted:
+        row["level_db"] = round(sum(noted), 6)
     loop = survey.destination_by_id[run.to] if run.to is not None else None
     last = nearest(survey, loop) if loop is not None and loop.measured else None
     if loop is not None and last is not None:
@@ -39,3 +43,13 @@ def line_row(survey: Survey, run: Run) -> dict[str, Any]:
             "stale": stale_since(survey, loop, last) or None,
         }
     return row
+
+
+def _levels(survey: Survey, run: Run) -> list[float]:
+    """Return the noted levels, dB, at which a run is summed onto outputs on its way."""
+    found = []
+    for into, out in pairwise(run.stops):
+        if into.unit is not None and into.unit == out.unit:
+            level = survey.views[into.unit].levels.get(((into.port, into.lane), (out.port, out.lane)))
+            found += [] if level is None else [level]
+    return found

@@ -7,6 +7,7 @@ from ennead.standards.rates import rate_text
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.mixes import socket_label, switch_value_text
 from ennead.studio.switches import Switch
 
 #: How an action is written on a list.
@@ -34,7 +35,7 @@ def switch_text(studio: Studio, switch: Switch) -> str:
 
 
 #: Kinds of switch of which a box may have several, and those that have a name all the same.
-_NAMED: Final = ("mode", "pad", "gain", "output", "phantom", "clock", "rate")
+_NAMED: Final = ("mode", "pad", "gain", "output", "phantom", "clock", "rate", "mix", "feed")
 
 
 def switch_words(studio: Studio, switch: Switch) -> str:
@@ -48,6 +49,9 @@ def switch_words(studio: Studio, switch: Switch) -> str:
         of = {"pad": "pad of ", "gain": "gain of ", "output": ""}[switch.what]
         said = value if switch.what != "gain" else f"{value} dB" if value else "not noted"
         return f"{of}{port.label if port else switch.key}: {said}"
+    if switch.what in ("mix", "feed"):
+        said = switch_value_text(profile, switch.what, value)
+        return f"{'' if switch.what == 'mix' else 'feed of '}{socket_label(profile, switch.key)}: {said}"
     if switch.what == "phantom":
         return f"{next((b.label for b in profile.banks if b.key == switch.key), switch.key)}: {value}"
     if switch.what == "clock":

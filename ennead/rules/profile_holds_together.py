@@ -113,6 +113,7 @@ def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
         for port in ports:
             if port not in known:
                 yield ProfileFault(part, key, f"there is no port “{port}”", "Name one of its ports, or add that one.")
+    yield from _mix_faults(profile)
     for source in profile.clock_sources:
         found = next((p for p in profile.ports if p.key == source.port), None)
         if found is not None and (found.direction == "out" or not set(found.carries) & set(DIGITAL)):
@@ -123,6 +124,31 @@ def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
         if not path.from_ports or not path.to_ports:
             yield ProfileFault("inner_paths", key, "it has an open end", "Name the ports it comes from and goes to.")
         yield from _condition_faults("inner_paths", key, path.when, modes)
+
+
+def _mix_faults(profile: Profile) -> Iterator[ProfileFault]:
+    ports = profile.port_by_key
+    taken = {*ports, *(block.key for m in profile.driver_maps for block in m.outputs)}
+    for mix in profile.mixes:
+        if mix.key in taken:
+            yield ProfileFault(
+                "mixes", mix.key, "a socket, a block or another mix has this key", "Give it a key of its own."
+            )
+        taken.add(mix.key)
+        if not 1 <= mix.channels <= 2:
+            yield ProfileFault(
+                "mixes", mix.key, f"it cannot have {mix.channels} sides", "Give 1, or 2 for left and right."
+            )
+        for way, keys in (("in", mix.from_ports), ("out", mix.to_ports)):
+            for key in keys:
+                if key not in ports or ports[key].direction not in (way, "both"):
+                    yield ProfileFault(
+                        "mixes", mix.key, f"“{key}” is no {way}put of it", f"Name {way}puts that it has."
+                    )
+        if not profile.driver_maps:
+            yield ProfileFault(
+                "mixes", mix.key, "only an interface has mixes of this kind", "Use an inner path that sums."
+            )
 
 
 def _condition_faults(

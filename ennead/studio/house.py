@@ -62,6 +62,11 @@ class Settings:
         The noted gains of inputs; an input without an entry has none noted.
     outputs : map of port key to "off" or "fixed"
         Outputs that are switched off, or that give full level whatever the volume control says; all others are on.
+    mixes : map of mix to map of lane to float, dB, or "off"
+        The noted levels of what is in each mix, or on each output on which the unit sums; see `studio/mixes`. On an output that sums,
+        what has no entry is heard at a level that is not noted; a mix of an interface holds only what has one.
+    feeds : map of output lane to lane
+        What feeds an output where that is not its own playback channel: another's, a side of a mix, or ``nothing``.
     """
 
     modes: Mapping[str, str] = FrozenMap()
@@ -75,11 +80,13 @@ class Settings:
     off: bool = False
     gains: Mapping[str, float] = FrozenMap()
     outputs: Mapping[str, OutputState] = FrozenMap()
+    mixes: Mapping[str, Mapping[str, float | Literal["off"]]] = FrozenMap()
+    feeds: Mapping[str, str] = FrozenMap()
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "modes", FrozenMap.of(self.modes))
-        object.__setattr__(self, "gains", FrozenMap.of(self.gains))
-        object.__setattr__(self, "outputs", FrozenMap.of(self.outputs))
+        for name in ("modes", "gains", "outputs", "feeds"):
+            object.__setattr__(self, name, FrozenMap.of(getattr(self, name)))
+        object.__setattr__(self, "mixes", FrozenMap.of({k: FrozenMap.of(v) for k, v in self.mixes.items()}))
 
 
 @record(frozen=True)

@@ -253,6 +253,33 @@ class InnerPath:
 
 
 @record(frozen=True)
+class Mix:
+    """A mix that an interface makes by itself, of inputs and of what the computer plays, without the way through the software.
+
+    Parameters
+    ----------
+    from_ports : tuple of str
+        The inputs that it can hold.
+    to_ports : tuple of str
+        The outputs that it can feed.
+    inputs_only : bool
+        Whether it can hold no playback channels.
+    channels : int
+        1, or 2 where it has a left and a right side.
+    latency_samples : float, samples
+        What it adds beside the converters; None when not stated.
+    """
+
+    key: str
+    label: str
+    from_ports: tuple[str, ...]
+    to_ports: tuple[str, ...]
+    inputs_only: bool = False
+    channels: int = 2
+    latency_samples: float | None = None
+
+
+@record(frozen=True)
 class ClockSource:
     """An entry of the unit's clock menu; `port` is None for its own crystal."""
 
@@ -313,6 +340,7 @@ class Profile:
     cautions: tuple[str, ...] = ()
     setup: tuple[str, ...] = ()
     lock_light: str = "steady when locked, blinking when not"
+    mixes: tuple[Mix, ...] = ()
 
     @cached_property
     def port_by_key(self) -> dict[str, Port]:

@@ -8,6 +8,7 @@ from ennead.studio.delays import LoopDelay
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId, SceneId, SessionId, SourceId, UnitId
+from ennead.studio.inner_channels import InnerChannel
 from ennead.studio.record import names_of, record
 from ennead.studio.switches import Stated
 from ennead.studio.tracks import Track
@@ -51,6 +52,8 @@ class SourceFacts:
     at : tuple of PortEnd
         The outputs of the house it is, one a channel: an instrument's, a panel's, a console's direct out. Where a cable runs
         from them it needs none of its own.
+    inside : tuple of InnerChannel
+        The driver inputs without a socket that it comes in by, one a channel, where it has no cable.
     """
 
     id: SourceId
@@ -66,6 +69,7 @@ class SourceFacts:
     level_dbu: float | None = None
     impedance_ohm: float | None = None
     at: tuple[PortEnd, ...] = ()
+    inside: tuple[InnerChannel, ...] = ()
 
     @property
     def is_microphone(self) -> bool:

@@ -5,10 +5,11 @@ from typing import Final, Literal, NamedTuple, cast
 
 from ennead.studio.house import OutputState, Settings, Unit
 from ennead.studio.ids import ProfileId, UnitId
+from ennead.studio.mixes import are_levels, feeds_offered, levels_of, levels_text, mixable
 from ennead.studio.profile import Profile
 from ennead.studio.record import record, replace
 
-What = Literal["power", "phantom", "pad", "mode", "clock", "rate", "gain", "output"]
+What = Literal["power", "phantom", "pad", "mode", "clock", "rate", "gain", "output", "mix", "feed"]
 
 #: Gains of inputs that are no slip of the hand, dB.
 GAIN_RANGE_DB: Final = (-40.0, 90.0)
@@ -39,10 +40,11 @@ class Switch(NamedTuple):
     Parameters
     ----------
     key : str
-        Of the bank, the input with the pad or the gain, the output, or the mode; empty where a box has one such switch.
+        Of the bank, the input with the pad or the gain, the output, the mix, or the mode; empty where a box has one such switch.
     value : str
-        ``on`` or ``off`` (of an output also ``fixed``), the key of a position or of a clock source, a gain in dB, or a rate in Hz;
-        empty for a rate that goes with the session, and for a gain that is not noted.
+        ``on`` or ``off`` (of an output also ``fixed``), the key of a position or of a clock source, a gain in dB, the levels of a mix, what
+        feeds an output, or a rate in Hz; empty for a rate that goes with the session, for a gain that is not noted, for a mix of which no
+        level is, and for an output that is fed by its own playback channel.
     """
 
     unit: UnitId
@@ -66,6 +68,11 @@ def offers(profile: Profile, what: str, key: str, value: str) -> bool:
         return _has_gain(profile, key) and (not value or gain_of(value) is not None)
     if what == "output":
         return _has_level(profile, key) and value in ("on", "off", "fixed")
+    if what == "mix":
+        levels = levels_of(value)
+        return levels is not None and are_levels(profile, key, levels)
+    if what == "feed":
+        return key in (lanes := feeds_offered(profile)) and (not value or value in lanes[key])
     if key:
         return False
     if what == "clock":
@@ -119,6 +126,8 @@ def stated_of(profile: Profile, settings: Settings) -> tuple[Stated, ...]:
     keys = [port.key for port in profile.ports]
     found += [Stated("gain", key, gain_text(settings.gains.get(key))) for key in keys if _has_gain(profile, key)]
     found += [Stated("output", key, settings.outputs.get(key, "on")) for key in keys if _has_level(profile, key)]
+    found += [Stated("mix", mix, levels_text(settings.mixes.get(mix, {}))) for mix in mixable(profile)]
+    found += [Stated("feed", lane, settings.feeds.get(lane, "")) for lane in feeds_offered(profile)]
     return _in_order(found)
 
 
@@ -206,6 +215,14 @@ def switches(unit: UnitId, profile: Profile, old: Settings, new: Settings) -> li
             found.append(Switch(unit, "gain", port.key, gain_text(new.gains.get(port.key))))
         if new.outputs.get(port.key) != old.outputs.get(port.key):
             found.append(Switch(unit, "output", port.key, new.outputs.get(port.key, "on")))
+    if new.mixes != old.mixes:
+        for mix in mixable(profile):
+            if new.mixes.get(mix, {}) != old.mixes.get(mix, {}):
+                found.append(Switch(unit, "mix", mix, levels_text(new.mixes.get(mix, {}))))
+    if new.feeds != old.feeds:
+        for lane in feeds_offered(profile):
+            if new.feeds.get(lane) != old.feeds.get(lane):
+                found.append(Switch(unit, "feed", lane, new.feeds.get(lane, "")))
     return found
 
 
@@ -235,4 +252,11 @@ def switched(settings: Settings, profile: Profile, switch: Switch) -> Settings:
     if switch.what == "output":
         states = {k: v for k, v in settings.outputs.items() if k != key}
         return replace(settings, outputs=states if value == "on" else {**states, key: cast(OutputState, value)})
+    if switch.what == "mix":
+        mixes = {k: v for k, v in settings.mixes.items() if k != key}
+        levels = levels_of(value)
+        return replace(settings, mixes={**mixes, key: levels} if levels else mixes)
+    if switch.what == "feed":
+        feeds = {k: v for k, v in settings.feeds.items() if k != key}
+        return replace(settings, feeds={**feeds, key: value} if value not in ("", key) else feeds)
     return replace(settings, off=value == "off")

@@ -51,8 +51,9 @@ WantedByNeed = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 
 
 @part
-def wanted_by_need(sources: tuple[Source, ...]) -> WantedByNeed:
-    """Return what the evening's sources need."""
+def wanted_by_need(sources: tuple[Source, ...], held_inside: frozenset[SourceId]) -> WantedByNeed:
+    """Return what the evening's sources need; those that come in by a number without a socket need none."""
+    sources = tuple([s for s in sources if s.id not in held_inside]) if held_inside else sources
     mic = [s for s in sources if s.kind in MICROPHONES or (s.kind == "instrument" and s.di)]
     users = {
         "phantom": [s for s in mic if s.phantom == "needed"], "mic": mic, "line": [s for s in sources if s.kind == "line"],

@@ -17,8 +17,9 @@ from ennead.studio.profile import Profile
 from ennead.survey.behind import Behind, Point
 from ennead.survey.normals import Beside
 from ennead.survey.parts import Held, between, changed_keys, each, part, renews
+from ennead.survey.played import PortLane
 from ennead.survey.sorted_cables import SortedOut
-from ennead.survey.unit_view import PortLane, UnitView
+from ennead.survey.unit_view import UnitView
 
 #: A unit, a port of it and a lane; or a source or a destination, its side and a channel. A digital socket is one contact, its lane 0.
 Contact = tuple[UnitId | SourceId | DestinationId, str, int]

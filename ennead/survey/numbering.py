@@ -8,7 +8,8 @@ from typing import NamedTuple
 from ennead.studio.house import Computer, Unit
 from ennead.studio.ids import ComputerId, UnitId
 from ennead.survey.parts import each, part
-from ennead.survey.unit_view import UnitChannel, UnitView
+from ennead.survey.played import UnitChannel
+from ennead.survey.unit_view import UnitView
 
 
 @dataclass(slots=True)

@@ -9,7 +9,7 @@ from ennead.studio.profile import PASSIVE, Port, Profile
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
-from ennead.survey.unit_view import PortLane, UnitChannel
+from ennead.survey.played import PortLane, UnitChannel
 from ennead.survey.walk import Lane, Reach, is_record, onward, reach
 from ennead.survey.ways import is_terminal, remembered
 
@@ -70,19 +70,18 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
     found = []
     here = walk(unit)
     ports, profile = here.view.profile.port_by_key, here.view.profile
-    for channel in here.view.outputs:
-        port, lane = channel.port, channel.lane
-        if not port or not channel.live:
-            continue
+    for one in here.view.played:
+        (port, lane), channel = one.at, here.view.outputs[one.channel - 1]
+        late = here.view.delays[port]
+        if one.delay is None or late is None:
+            late = None
+        else:
+            late += one.delay
         if port not in here.view.digital:
             # The usual case, an output of the interface's own, goes without looking any further.
-            found.append(
-                OutSocket(
-                    unit, ports[port], lane, profile, channel, here.view.delays[port], feeds(walk, unit, port, lane)
-                )
-            )
+            found.append(OutSocket(unit, ports[port], lane, profile, channel, late, feeds(walk, unit, port, lane)))
         elif port in here.leaving:
-            for (there, out, out_lane), delay in _come_out(walk, (unit, port, lane)):
+            for (there, out, out_lane), delay in _come_out(walk, (unit, port, lane), late):
                 other = walk(there).view.profile
                 found.append(
                     OutSocket(
@@ -94,14 +93,6 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
                         delay,
                         feeds(walk, there, out, out_lane),
                     )
-                )
-    own = {s.port.key: s for s in found if s.unit == unit and s.lane == 1}
-    for socket in profile.ports:
-        for lane, key in enumerate(socket.mirrors, start=1):
-            if key in own:
-                fed = feeds(walk, unit, socket.key, lane)
-                found.append(
-                    OutSocket(unit, socket, lane, profile, own[key].channel, here.view.delays[socket.key], fed)
                 )
     return tuple(found)
 
@@ -119,9 +110,15 @@ def output_points(
     return tuple(sorted(found.values(), key=lambda s: (s.driver.number, s.unit, s.port.key)))
 
 
-def _come_out(ask: Ask, start: Lane) -> Iterator[tuple[Lane, float | None]]:
-    """Yield the analogue outputs a digital lane leads to, over digital links alone, each with the stated delays on the way, samples."""
-    waiting: list[tuple[Lane, float | None]] = [(start, ask(start[0]).view.delays[start[1]])]
+def _come_out(ask: Ask, start: Lane, late: float | None) -> Iterator[tuple[Lane, float | None]]:
+    """Yield the analogue outputs a digital lane leads to, over digital links alone, each with the stated delays on the way, samples.
+
+    Parameters
+    ----------
+    late : float or None, samples
+        What passing its own socket adds.
+    """
+    waiting: list[tuple[Lane, float | None]] = [(start, late)]
     met = {start}
     while waiting:
         at, late = waiting.pop()

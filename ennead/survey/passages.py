@@ -12,8 +12,9 @@ from ennead.survey.links import Link
 from ennead.survey.normals import Beside
 from ennead.survey.numbering import Start
 from ennead.survey.parts import Held, changed_keys, each, in_that_order, kept, part, renews
+from ennead.survey.played import PortLane
 from ennead.survey.strands import Strand
-from ennead.survey.unit_view import PortLane, UnitView
+from ennead.survey.unit_view import UnitView
 
 
 @dataclass(slots=True)

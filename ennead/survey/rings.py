@@ -7,8 +7,9 @@ from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.nets import Contact, Net
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
+from ennead.survey.played import PortLane
 from ennead.survey.survey_interface import Parts
-from ennead.survey.unit_view import PortLane, UnitView
+from ennead.survey.unit_view import UnitView
 
 #: An input lane of a unit.
 Lane = tuple[UnitId, str, int]
@@ -88,7 +89,7 @@ def _lanes(survey: Parts, sockets: set[_Socket]) -> dict[Lane, set[Lane]]:
     found: dict[Lane, set[Lane]] = {}
     for unit, socket in sockets:
         here = survey.passages[unit]
-        for port, lane in here.view.inside:
+        for port, lane in dict.fromkeys((*here.view.inside, *here.view.direct)):
             if port == socket:
                 ahead = found.setdefault((unit, port, lane), set())
                 for out in _outs(here, (port, lane)):
@@ -108,7 +109,11 @@ def _across(survey: Parts, unit: UnitId, here: Passages, out: str, lane: int) ->
 
 
 def _outs(here: Passages, at: PortLane) -> Iterator[PortLane]:
-    """Yield the output lanes that a unit takes a lane to, not by copper; behind insert jacks in which nothing is plugged as well."""
+    """Yield the output lanes that a unit takes a lane to, not by copper; behind insert jacks in which nothing is plugged as well.
+
+    What an input gives to a mix of an interface's own comes out there too, whatever the computer does with it.
+    """
+    yield from here.view.direct.get(at, ())
     inserts, copper = here.view.inserts, here.view.joined.get(at, ())
     for out in here.view.inside.get(at, ()):
         if out in copper:

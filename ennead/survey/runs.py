@@ -46,7 +46,7 @@ class Gap:
     ----------
     cause : str
         ``unplaced``, ``no-cable``, ``no-onward``, ``format``, ``lane``, ``rate``, ``no-computer``, ``no-number``,
-        ``ring``, ``off``, ``insert``, ``silent``.
+        ``ring``, ``off``, ``insert``, ``silent``, ``not-listed`` (of a number without a socket, whose block stands for the port).
     cable : CableId or None
         The cable on which it is lost.
     """

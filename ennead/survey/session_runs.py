@@ -13,7 +13,7 @@ from ennead.survey.numbering import DriverChannel
 from ennead.survey.output_points import output_point_at
 from ennead.survey.parts import Held, changed_keys, each, kept, part, renews
 from ennead.survey.passages import Passages
-from ennead.survey.runs import UNPLACED, Run, Stop, Way
+from ennead.survey.runs import UNPLACED, Gap, Run, Stop, Way
 from ennead.survey.unit_view import UnitView
 from ennead.survey.walk import Lane
 from ennead.survey.ways import remembered, way_from, way_onward
@@ -42,7 +42,7 @@ def runs(
             at = key, 1 if digital else channel
             cable = leads.get(at)
             if cable is None and not at_lines.get((key, "", channel)):
-                found.append(Run(source, channel, None, UNPLACED))
+                found.append(_inner_run(source, channel, driver_inputs))
                 continue
             if cable is not None and (alone or (at not in further_leads and (key, "", channel) not in at_lines)):
                 end, lane = cable.end, channel if digital else cable.lane
@@ -81,8 +81,14 @@ def _renewed_runs(
     for n, run in enumerate(was.value):
         stop = run.into
         if (
-            (walked and stop is not None and ways.get(stop.unit, _NONE).get((stop.port, stop.lane)) is not run.way)
+            (
+                walked
+                and stop is not None
+                and stop.unit is not None
+                and ways.get(stop.unit, _NONE).get((stop.port, stop.lane)) is not run.way
+            )
             or (replugged and run.of.id in replugged)
+            or (renumbered and run.of.inside)
             or (renumbered and (lands := run.way.lands) is not None and lands[0] in renumbered)
         ):
             at.setdefault(run.of.id, []).append(n)
@@ -95,6 +101,33 @@ def _renewed_runs(
         for n in places:
             found[n] = kept(found[n], made[found[n].source, found[n].channel])
     return was.value if all(map(is_, found, was.value)) else tuple(found)
+
+
+def _inner_run(source: Source, channel: int, driver_inputs: _Drivers) -> Run:
+    """Return the run of a channel without a cable: by a driver number that no socket carries, or nowhere."""
+    held = source.inside[channel - 1] if channel <= len(source.inside) else None
+    if held is None:
+        return Run(source, channel, None, UNPLACED)
+    into = Stop("driver", None, "", held.channel)
+    for driver in driver_inputs.get(held.unit, ()):
+        at = driver.channel
+        if at.live and not at.port and (at.block.key, at.index - at.block_first + 1) == (held.block, held.channel):
+            return Run(source, channel, into, Way("driver", (), (held.unit, at), None, None, (held.unit,)), driver)
+    return Run(
+        source, channel, into, Way("driver", (), None, Gap("not-listed", held.unit, held.block, held.channel), None, ())
+    )
+
+
+@part
+def with_inside(sources: tuple[Source, ...]) -> tuple[Source, ...]:
+    """Return the sources that come in by driver numbers without a socket where they have no cable."""
+    return tuple([s for s in sources if s.inside])
+
+
+@part
+def held_inside(with_inside: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead]) -> frozenset[SourceId]:
+    """Return the sources that do come in by driver numbers without a socket."""
+    return frozenset([s.id for s in with_inside if not any((s.id, n) in leads for n in range(1, s.channels + 1))])
 
 
 #: The socket a line is plugged into, and by which cable.

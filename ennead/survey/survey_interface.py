@@ -184,6 +184,11 @@ class Parts(ABC):
         return self.named("wanted_by_need")  # type: ignore[no-any-return]
 
     @property
+    def held_inside(self) -> frozenset[SourceId]:
+        """The sources that come in by driver numbers without a socket."""
+        return self.named("held_inside")  # type: ignore[no-any-return]
+
+    @property
     def output_runs_of(self) -> Mapping[UnitId, tuple[tuple[Run, ...], dict[int, int]]]:
         """The runs of the driver outputs of each interface, destinations left aside, and the place of each by its channel."""
         return self.named("output_runs_of")  # type: ignore[no-any-return]

@@ -6,39 +6,10 @@ from dataclasses import dataclass, field, replace
 from ennead.standards.links import LINKS, WORD, at_speed
 from ennead.standards.rates import Speed, speed_of
 from ennead.studio.house import Settings
+from ennead.studio.mixes import lane_name
 from ennead.studio.profile import Block, Direction, DriverMap, Port, Profile
 from ennead.survey.parts import each
-
-#: A port key and a lane, counted from 1.
-PortLane = tuple[str, int]
-
-
-@dataclass(frozen=True, slots=True)
-class UnitChannel:
-    """A driver channel within one interface.
-
-    Parameters
-    ----------
-    index : int
-        Number within the interface, from 1; the computer adds the channels of the interfaces before it.
-    port : str
-        Port key; empty for a channel no socket carries.
-    lane : int
-        Lane on that port, from 1.
-    live : bool
-        False for a dead number: a lane lost at this speed, of which a fixed map keeps the number.
-    block_first : int
-        Index of the first channel of its block.
-    """
-
-    index: int
-    port: str
-    lane: int
-    label: str
-    live: bool
-    block: Block
-    block_first: int
-    block_last: int
+from ennead.survey.played import PlayedLane, Playing, PortLane, UnitChannel, playing
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +51,12 @@ class UnitView:
         Its inputs at which a signal is heard, or is followed no further: those of loudspeakers, and of boxes without any output.
     carrying : set of str
         Its analogue sockets that pass on by copper what comes to them.
+    played : tuple of PlayedLane
+        Which of its playback channels comes out of which output.
+    direct : map of (port key, lane) to tuple of (port key, lane)
+        The outputs at which each input is heard by a mix of its own, beside the way through the computer.
+    levels : map of ((port key, lane), (port key, lane)) to float, dB
+        The noted levels at which inputs are summed onto outputs.
     """
 
     profile: Profile
@@ -108,6 +85,9 @@ class UnitView:
     sums: frozenset[str] = frozenset()
     ears: frozenset[str] = frozenset()
     carrying: frozenset[str] = frozenset()
+    played: tuple[PlayedLane, ...] = ()
+    direct: Mapping[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
+    levels: Mapping[tuple[PortLane, PortLane], float] = field(default_factory=dict)
 
 
 @each("views", of={"profile": "profiles", "settings": "settings", "own": "own_delays"})
@@ -120,7 +100,9 @@ def view_unit(profile: Profile, settings: Settings, rate_hz: int, own: Mapping[s
     own : map of port key to float, or None, samples
         What sockets of this very box add, where that is stated or measured.
     """
-    kind = settings.driver_map, tuple(sorted(settings.modes.items())) if settings.modes else (), settings.off, rate_hz
+    kind: tuple[object, ...] = (settings.driver_map, settings.modes, settings.off, rate_hz)
+    if settings.mixes or settings.feeds:
+        kind = (*kind, settings.mixes, settings.feeds)
     # Beside the fields of a frozen value, as a cached property is.
     known: dict[object, UnitView] = profile.__dict__.setdefault("_views", {})
     if kind not in known:
@@ -134,37 +116,14 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     formats = {p.key: at_speed(port_format(p, profile, settings), speed) for p in profile.ports}
     runs = not settings.off and (not profile.is_digital or rate_hz in profile.rates_hz)
     lanes = {p.key: port_lanes(p, formats[p.key], speed) if runs or not p.is_digital else 0 for p in profile.ports}
-    inside: dict[PortLane, tuple[PortLane, ...]] = {}
-    lost: dict[PortLane, str] = {}
-    joined: dict[PortLane, tuple[PortLane, ...]] = {}
-    sums = set[str]()
-    ports = profile.port_by_key
-    for path in profile.inner_paths:
-        if any(mode_of(profile, settings, mode) != wanted for mode, wanted in path.when.items()):
-            continue
-        copper = profile.joins(path)
-        if settings.off and not copper:
-            continue
-        begins = [(k, n) for k in path.from_ports for n in ports[k].lanes_that("in", _most_lanes(ports[k], speed))]
-        ends = [(k, n) for k in path.to_ports for n in ports[k].lanes_that("out", lanes[k])]
-        if path.sums and ends:
-            sums.update(path.from_ports)
-            ends = [ends[i % len(ends)] for i in range(len(begins))]
-        for begin, end in zip(begins, ends, strict=False):
-            inside[begin] = (*inside.get(begin, ()), end)
-            if copper:
-                one, other = ((k, 0 if ports[k].is_digital else n) for k, n in (begin, end))
-                for a, b in ((one, other), (other, one)):
-                    if b not in joined.get(a, ()):
-                        joined[a] = (*joined.get(a, ()), b)
-        for begin in begins[len(ends) :]:
-            lost[begin] = path.to_ports[-1]
+    within = _within(profile, settings, speed, lanes)
+    inside, joined = within.inside, within.joined
     inputs: tuple[UnitChannel, ...] = ()
-    outputs: tuple[UnitChannel, ...] = ()
+    out = Playing()
     chosen = chosen_map(profile, settings)
     if chosen is not None and runs:
         inputs = number_blocks(chosen, "in", profile, settings, speed)
-        outputs = number_blocks(chosen, "out", profile, settings, speed)
+        out = playing(profile, settings, number_blocks(chosen, "out", profile, settings, speed), lanes)
     input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
     delays: dict[str, float | None] = {}
     for port in profile.ports:
@@ -184,10 +143,56 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
     forks = frozenset(port for (port, _), outs in inside.items() if len(outs) > 1)
     phones = frozenset(p.key for p in profile.ports if "headphone" in p.carries)
     return UnitView(
-        profile, rate_hz, speed, formats, lanes, inside, lost, inputs, outputs, input_at, digital, delays, sockets, runs, line_ins,
+        profile, rate_hz, speed, formats, lanes, inside, within.lost, inputs, out.outputs, input_at, digital, delays, sockets, runs, line_ins,
         joined, inserts, settings.off, phones, _sides(profile, settings), _back(inside, joined, digital), forks,
-        _goes_on(inside, joined, inserts), frozenset(sums), _ears(profile), _carrying(profile, joined, digital),
+        _goes_on(inside, joined, inserts, out.direct), frozenset(within.sums), _ears(profile), _carrying(profile, joined, digital),
+        out.played, out.direct, within.levels,
     )  # fmt: skip
+
+
+@dataclass(slots=True)
+class _Within:
+    """Where the inner paths of a unit lead, as it is set; see `UnitView`."""
+
+    inside: dict[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
+    lost: dict[PortLane, str] = field(default_factory=dict)
+    joined: dict[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
+    sums: set[str] = field(default_factory=set)
+    levels: dict[tuple[PortLane, PortLane], float] = field(default_factory=dict)
+
+
+def _within(profile: Profile, settings: Settings, speed: Speed, lanes: Mapping[str, int]) -> _Within:
+    found = _Within()
+    inside, joined = found.inside, found.joined
+    ports = profile.port_by_key
+    for path in profile.inner_paths:
+        if any(mode_of(profile, settings, mode) != wanted for mode, wanted in path.when.items()):
+            continue
+        copper = profile.joins(path)
+        if settings.off and not copper:
+            continue
+        begins = [(k, n) for k in path.from_ports for n in ports[k].lanes_that("in", _most_lanes(ports[k], speed))]
+        ends = [(k, n) for k in path.to_ports for n in ports[k].lanes_that("out", lanes[k])]
+        if path.sums and ends:
+            ends = [ends[i % len(ends)] for i in range(len(begins))]
+        for begin, end in zip(begins, ends, strict=False):
+            if path.sums and settings.mixes and not copper:
+                level = settings.mixes.get(lane_name(*end), {}).get(lane_name(*begin))
+                if level == "off":
+                    continue
+                if level is not None:
+                    found.levels[begin, end] = level
+            if path.sums:
+                found.sums.add(begin[0])
+            inside[begin] = (*inside.get(begin, ()), end)
+            if copper:
+                one, other = ((k, 0 if ports[k].is_digital else n) for k, n in (begin, end))
+                for a, b in ((one, other), (other, one)):
+                    if b not in joined.get(a, ()):
+                        joined[a] = (*joined.get(a, ()), b)
+        for begin in begins[len(ends) :]:
+            found.lost[begin] = path.to_ports[-1]
+    return found
 
 
 def _ears(profile: Profile) -> frozenset[str]:
@@ -202,9 +207,12 @@ def _carrying(profile: Profile, joined: Mapping[PortLane, object], digital: froz
 
 
 def _goes_on(
-    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]], inserts: Mapping[PortLane, PortLane]
+    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]],
+    inserts: Mapping[PortLane, PortLane], direct: Mapping[PortLane, tuple[PortLane, ...]],
 ) -> dict[str, tuple[str, ...]]:  # fmt: skip
     found: dict[str, dict[str, None]] = {}
+    for at, outs in direct.items():
+        found.setdefault(at[0], {}).update(dict.fromkeys([out[0] for out in outs]))
     for at, outs in inside.items():
         copper = joined.get(at, ())
         for out in outs:

@@ -8,8 +8,8 @@ from ennead.studio.ids import UnitId
 from ennead.survey.links import Link
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
+from ennead.survey.played import PortLane, UnitChannel
 from ennead.survey.runs import Gap, Stop, Way, Zone
-from ennead.survey.unit_view import PortLane, UnitChannel
 from ennead.survey.walk import End, Hop, Lane, Path, first_path, is_record
 
 _ANALOGUE = ("converter", "outboard")
@@ -301,13 +301,8 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
     here = walk(unit)
     leaving, phones = here.leaving, here.view.phones
     heard = here.heard
-    used = [
-        c for c in here.view.outputs if c.port and c.live and (c.port in leaving or c.port in phones or c.port in heard)
-    ]
-    return {
-        (c.port, c.lane): _straight_out(walk, (unit, c.port, c.lane)) or _walked_out(walk, (unit, c.port, c.lane))
-        for c in used
-    }
+    used = [p.at for p in here.view.played if p.at[0] in leaving or p.at[0] in phones or p.at[0] in heard]
+    return {at: _straight_out(walk, (unit, *at)) or _walked_out(walk, (unit, *at)) for at in used}
 
 
 def way_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> Way:

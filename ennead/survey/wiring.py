@@ -225,7 +225,19 @@ def _sources(sources: Mapping[SourceId, SourceFacts], at_hand: Session) -> tuple
     wanted = at_hand.wanting(sources)
     if not at_hand.missing:
         return wanted
-    return tuple([replace(s, at=()) if any(e.unit in at_hand.missing for e in s.at) else s for s in wanted])
+    gone = frozenset(at_hand.missing)
+    return tuple(
+        [
+            replace(
+                s,
+                at=() if any(e.unit in gone for e in s.at) else s.at,
+                inside=tuple([c for c in s.inside if c.unit not in gone]),
+            )
+            if not gone.isdisjoint([*[e.unit for e in s.at], *[c.unit for c in s.inside]])
+            else s
+            for s in wanted
+        ]
+    )
 
 
 def _heard(destinations: Mapping[DestinationId, Destination], at_hand: Session) -> tuple[Destination, ...]:

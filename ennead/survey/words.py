@@ -37,7 +37,8 @@ class Named(Protocol):
 def stop_text(survey: Named, run: Run, stop: Stop) -> str:
     """Return a stop as it is written on a line: the source, a port with its unit, a driver output."""
     if stop.unit is None:
-        return run.signal if stop.zone == "source" else f"driver output {run.driver.number if run.driver else '?'}"
+        way = "output" if run.out else "input"
+        return run.signal if stop.zone == "source" else f"driver {way} {run.driver.number if run.driver else '?'}"
     port = survey.views[stop.unit].profile.port_by_key[stop.port]
     text = f"{survey.units[stop.unit].name} · {port.label}"
     if port.is_digital:
@@ -61,6 +62,10 @@ def gap_text(survey: Named, run: Run) -> str:
     if gap.unit is None:
         return f"{run.signal} is not plugged in anywhere yet."
     view = survey.views[gap.unit]
+    if gap.cause == "not-listed":
+        labels = [b.label for m in view.profile.driver_maps for b in m.inputs if b.key == gap.port]
+        what = f"{labels[0] if labels else gap.port} {gap.lane}"
+        return f"{survey.units[gap.unit].name} gives no number for {what} as it is set, or is not on the computer."
     name, label = survey.units[gap.unit].name, view.profile.port_by_key[gap.port].label
     rate = rate_text(survey.rate_hz)
     if gap.cause == "off":

@@ -1,11 +1,14 @@
 """What the margin says of how an input's gain, or an output, stands."""
 
+from functools import partial
+
 from ennead.desk.margin.notes import Fact
 from ennead.edits.change import Change, change
 from ennead.edits.delays import set_stop_delay
-from ennead.edits.settings import set_gain, set_output
+from ennead.edits.settings import set_feed, set_gain, set_level, set_output
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Settings, Unit
+from ennead.studio.mixes import feeds_offered, lane_label, lane_name, lane_of, level_of, mixable
 from ennead.studio.profile import Port, Profile
 from ennead.studio.switches import gain_text, offers
 from ennead.survey.survey import Survey
@@ -15,11 +18,54 @@ _STATES = (("on", "on"), ("off", "off"), ("fixed", "fixed at full level"))
 
 def level_facts(unit: Unit, port: Port, settings: Settings, profile: Profile) -> list[Fact]:
     """Return the gain of an input that has a preamp or a converter, or the state of an interface's output."""
+    facts = []
     if offers(profile, "gain", port.key, ""):
-        return [Fact("Gain, dB", gain_text(settings.gains.get(port.key)), edit=lambda t: _gained(unit, port, t))]
-    if offers(profile, "output", port.key, "on"):
-        return [Fact("Output", settings.outputs.get(port.key, "on"), _STATES, lambda key: _stating(unit, port, key))]
-    return []
+        facts.append(Fact("Gain, dB", gain_text(settings.gains.get(port.key)), edit=lambda t: _gained(unit, port, t)))
+    elif offers(profile, "output", port.key, "on"):
+        facts.append(
+            Fact("Output", settings.outputs.get(port.key, "on"), _STATES, lambda key: _stating(unit, port, key))
+        )
+    return facts + _mix_facts(unit, port, settings, profile)
+
+
+def _mix_facts(unit: Unit, port: Port, settings: Settings, profile: Profile) -> list[Fact]:
+    """Return what feeds each lane of an output, and the level of each lane in the mixes that may hold it."""
+    facts = []
+    lanes = [lane_name(port.key, n) for n in range(1, max(port.channels, 1) + 1)] if not port.is_digital else []
+    for lane in lanes:
+        side = f" {lane_of(lane)[1]}" if len(lanes) > 1 else ""
+        if lane in feeds_offered(profile):
+            choices = [
+                ("", "its own playback channel"),
+                *[(f, lane_label(profile, f)) for f in feeds_offered(profile)[lane] if f != lane],
+            ]
+            facts.append(
+                Fact(
+                    f"Fed{side} by",
+                    settings.feeds.get(lane, ""),
+                    tuple(choices),
+                    partial(_fed, unit, port, lane),
+                )
+            )
+        for mix, held in mixable(profile).items():
+            if lane in held:
+                level = settings.mixes.get(mix, {}).get(lane)
+                said = "" if level is None else level if level == "off" else f"{level:g}"
+                label = f"{'Playback' if port.direction == 'out' else 'Level'}{side} in {lane_label(profile, mix)}, dB"
+                facts.append(Fact(label, said, edit=partial(_mixed, unit, port, mix, lane)))
+    return facts
+
+
+def _fed(unit: Unit, port: Port, lane: str, feed: str) -> Change:
+    return change(f"Feed {unit.name} {port.label}", set_feed, unit.id, lane, feed)
+
+
+def _mixed(unit: Unit, port: Port, mix: str, lane: str, text: str) -> Change:
+    bare = text.strip().removesuffix("dB").strip().replace(",", ".").replace("−", "-")
+    level = level_of(bare) if bare else None
+    if bare and level is None:
+        raise BadValue(f"the level of {port.label} in a mix", text, "Type a number of dB, off, or nothing.")
+    return change(f"Set the level of {unit.name} {port.label}", set_level, unit.id, mix, lane, level)
 
 
 def _gained(unit: Unit, port: Port, text: str) -> Change:

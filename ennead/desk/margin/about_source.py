@@ -6,6 +6,7 @@ from ennead.desk.margin.source_wishes import wishes_of
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
+from ennead.edits.inner_channels import hold_channels
 from ennead.edits.session import change_source
 from ennead.reports.cable_schedule import cable_state
 from ennead.standards.rates import rate_text
@@ -62,7 +63,10 @@ def source_cables(survey: Survey, source: Source) -> list[Cable]:
 
 def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, ...]:
     if not cables:
-        return ()
+        if source.id not in survey.held_inside:
+            return ()
+        text = f"Let {source.name} go of its number"
+        return (Deed("Let go of its driver number", change(text, hold_channels, source.id, ())),)
     studio = survey.studio
     built = all(cable_state(studio, c) == "as built" for c in cables)
     deeds = []

@@ -11,6 +11,7 @@ from ennead.edits.house import (
     remove_unit,
     rename_unit,
 )
+from ennead.edits.inner_channels import free_channels, take_in_channels
 from ennead.edits.scene_switches import set_apart
 from ennead.edits.session import set_missing
 from ennead.edits.settings import (
@@ -74,9 +75,22 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
         unit.name,
         profile.name,
         tuple(facts),
-        (*of_every_session(studio, unit), *_deeds(unit)),
+        (*of_every_session(studio, unit), *_deeds(unit), *_inner_deeds(survey, unit)),
         unit_working(survey, unit),
     )
+
+
+def _inner_deeds(survey: Survey, unit: Unit) -> list[Deed]:
+    """Return the taking in of driver numbers without a socket as sources, of those that the computer has now."""
+    now = {(d.channel.block.key, d.channel.index - d.channel.block_first + 1): d
+           for d in survey.numbering.inputs if d.unit == unit.id and not d.channel.port and d.channel.live}  # fmt: skip
+    deeds = []
+    for block, channels in free_channels(survey.studio, unit.id):
+        numbers = [now[block, n].number for n in channels if (block, n) in now]
+        if len(numbers) == len(channels):
+            text = f"Take in driver input {'–'.join(map(str, numbers))}, {now[block, channels[0]].channel.block.label}, as a source"
+            deeds.append(Deed(text, change(text, take_in_channels, unit.id, block, channels)))
+    return deeds
 
 
 def mode_fact(unit: Unit, mode: Mode, stands_at: str) -> Fact:

@@ -124,6 +124,8 @@ def _driver_finds(survey: Survey) -> list[Find]:
             finds.append(Find(text, text, LINES, Selection("source", run.source)))
         elif driver.channel.port:
             finds.append(Find(text, text, RIG, Selection("port", driver.unit, driver.channel.port)))
+        else:
+            finds.append(Find(text, text, RIG, Selection("unit", driver.unit)))
     return finds
 
 

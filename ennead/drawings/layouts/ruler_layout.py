@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import groupby
 
 from ennead.drawings.layouts.wrapping import Measure, Scale
-from ennead.survey.unit_view import UnitChannel
+from ennead.survey.played import UnitChannel
 
 CELL, ROW, GAP = 32, 46, 10
 

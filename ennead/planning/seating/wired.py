@@ -90,7 +90,9 @@ def wired_back(survey: Survey) -> frozenset[PortEnd]:
 
 
 def stands_wired(survey: Survey, source: Source) -> bool:
-    """Say whether a source comes in by a cable of the house, or by a lead made up for it; neither is moved."""
+    """Say whether a source comes in by a cable of the house, by a lead made up for it, or inside an interface; none of these is moved."""
+    if source.id in survey.held_inside:
+        return True
     channels = [(source.id, c) for c in range(1, source.channels + 1)]
     held = [lead for at in channels for lead in (survey.leads.get(at), *survey.further_leads.get(at, ()))]
     cables = [survey.in_use[lead.id] for lead in held if lead is not None]

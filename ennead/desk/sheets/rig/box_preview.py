@@ -19,8 +19,9 @@ from ennead.studio.document import empty_studio
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
+from ennead.survey.played import UnitChannel
 from ennead.survey.survey import Survey
-from ennead.survey.unit_view import UnitChannel, view_unit
+from ennead.survey.unit_view import view_unit
 
 
 class BoxPreview(QWidget):

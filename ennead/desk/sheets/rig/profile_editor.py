@@ -29,7 +29,7 @@ from ennead.studio.profile import Profile
 
 _TABS = {
     "facts": "Box", "ports": "Sockets", "blocks": "Numbers", "driver_maps": "Maps", "clock_sources": "Clock",
-    "modes": "Switches", "banks": "48 V", "inner_paths": "Inside",
+    "modes": "Switches", "banks": "48 V", "inner_paths": "Inside", "mixes": "Own mixes",
 }  # fmt: skip
 
 
