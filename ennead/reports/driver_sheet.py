@@ -52,10 +52,12 @@ def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, 
 
 
 def _out_row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
-    """Return the row of a driver output, with where else it comes out: by itself, and by mixes at their levels."""
+    """Return the row of a driver output, with where else it comes out as its box is set: by itself, and by mixes at their levels."""
     row, view = _row(survey, driver, track), survey.views[driver.unit]
     channel, ports = driver.channel, view.profile.port_by_key
-    others = [p for p in view.played if p.channel == channel.index and (p.mix or p.at != (channel.port, channel.lane))]
+    fed = survey.settings[driver.unit].feeds
+    played = [p for p in view.played if p.channel == channel.index] if fed else []
+    others = [p for p in played if p.mix or p.at != (channel.port, channel.lane)]
     if others:
         row["also"] = [
             {"port": ports[p.at[0]].label, "lane": p.at[1]}

@@ -38,7 +38,7 @@ class Trace(NamedTuple):
 
 def trace(survey: Parts, run: Run) -> Trace:
     """Return everywhere the signal of a run goes."""
-    if run.into is None or run.gap is not None:
+    if run.into is None or run.into.unit is None or run.gap is not None:
         return Trace((), ())
     starts = [run.into]
     if run.source is not None:

@@ -6,12 +6,14 @@ from ennead.desk.margin.source_wishes import wishes_of
 from ennead.edits.as_built import tick_cable, untick_cable
 from ennead.edits.cables import disconnect
 from ennead.edits.change import Change, change, step
-from ennead.edits.inner_channels import hold_channels
+from ennead.edits.inner_channels import WITHOUT_SOCKET, hold_channels
 from ennead.edits.session import change_source
 from ennead.reports.cable_schedule import cable_state
 from ennead.standards.rates import rate_text
 from ennead.studio.house import Cable
 from ennead.studio.ids import SourceId
+from ennead.studio.inner_channels import InnerChannel
+from ennead.studio.record import replace
 from ennead.studio.session import KIND_LABELS, KINDS, PHANTOMS, Source
 from ennead.survey.numbering import number_working
 from ennead.survey.survey import Survey
@@ -42,6 +44,7 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
     if source.kind == "instrument":
         choices = (("", "none"), ("passive", "passive"), ("active", "active (48 V)"))
         facts.insert(3, Fact("DI box", source.di, choices, lambda d: said(di=d)))
+    facts += _inside_facts(survey, source)
     facts.append(Fact("Stays put", "", edit=lambda on: said(pinned=on == "1"), ticked=source.pinned))
     cables = source_cables(survey, source)
     return Notes(
@@ -53,6 +56,33 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
         (*track_facts(survey, source), *wishes_of(survey, source, said)),
         "Track, wishes and levels",
     )
+
+
+def _inside_facts(survey: Survey, source: Source) -> list[Fact]:
+    """Return by which driver numbers without a socket a source comes in, where it has no cable and the computer has such numbers."""
+    studio = survey.studio
+    if source.kind not in WITHOUT_SOCKET or source_cables(survey, source):
+        return []
+    held = {one for other in studio.session_sources if other.id != source.id for one in other.inside}
+    at = {
+        InnerChannel(d.unit, d.channel.block.key, d.channel.index - d.channel.block_first + 1): d
+        for d in survey.numbering.inputs
+        if not d.channel.port and d.channel.live
+    }
+    runs = [tuple([replace(one, channel=one.channel + n) for n in range(source.channels)]) for one in at]
+    free = {str(at[run[0]].number): run for run in runs if all(one in at and one not in held for one in run)}
+    now = next((key for key, run in free.items() if run == source.inside), "")
+    if not free:
+        return []
+    names = {
+        key: f"{'–'.join(str(at[one].number) for one in run)} · {at[run[0]].channel.block.label}"
+        for key, run in free.items()
+    }
+    text = f"Let {source.name} come in without a socket"
+    return [
+        Fact("Without a socket", now, (("", "no, by a cable"), *names.items()),
+             lambda key: change(text, hold_channels, source.id, free.get(key, ())))
+    ]  # fmt: skip
 
 
 def source_cables(survey: Survey, source: Source) -> list[Cable]:

@@ -1,19 +1,16 @@
 """One source to one place: by search, by driver number, by socket."""
 
-from ennead.edits.cables import disconnect
-from ennead.edits.change import Change, step
-from ennead.edits.inner_channels import WITHOUT_SOCKET, hold_channels
-from ennead.planning.seating.allocation import Placement, Proposal, cables_of, leads_of
+from ennead.edits.change import Change
+from ennead.planning.seating.allocation import Placement, Proposal, cables_of
 from ennead.planning.seating.corded import CordTo, within_reach
 from ennead.planning.seating.options import Option, banks_of, options_for, phantom_wish, reserved_inputs, why_not
 from ennead.planning.seating.proposal_change import take
 from ennead.planning.seating.switching import BankKey
 from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
 from ennead.rules.source_fits_port import why_unfit
-from ennead.studio.errors import BadValue, EnneadError
+from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, SourceId
-from ennead.studio.inner_channels import InnerChannel
 from ennead.studio.session import Source
 from ennead.survey.survey import Survey
 
@@ -90,32 +87,10 @@ def place_at_number(survey: Survey, source_id: SourceId, number: int) -> Change:
     if patched is not None:
         return patched
     point = next((s for s in survey.input_points if s.number == number), None)
-    if point is None and (inside := _by_inner_channel(survey, source_id, number)) is not None:
-        return inside
     if point is None:
         name = survey.studio.source(source_id).name
         raise NoPlace(name, f"no free-standing socket leads to driver input {number}")
     return place_at_port(survey, source_id, point.end)
-
-
-def _by_inner_channel(survey: Survey, source_id: SourceId, number: int) -> Change | None:
-    """Return the change that lets a source come in by a driver number that no socket carries, and by the next one for a second channel."""
-    source = survey.studio.source(source_id)
-    at = {d.number: d for d in survey.numbering.inputs if not d.channel.port and d.channel.live}
-    held = [at[n] for n in range(number, number + source.channels) if n in at]
-    if len(held) < source.channels or source.kind not in WITHOUT_SOCKET:
-        return None
-    inside = tuple(
-        [InnerChannel(d.unit, d.channel.block.key, d.channel.index - d.channel.block_first + 1) for d in held]
-    )
-    pulled = [step(disconnect, c.id) for c in leads_of(survey, source)]
-    try:
-        hold_channels(survey.studio, source_id, inside)
-    except BadValue as error:
-        raise NoPlace(source.name, str(error)) from None
-    return Change(
-        f"Let {source.name} come in by driver input {number}", (*pulled, step(hold_channels, source_id, inside))
-    )
 
 
 def _by_cord(survey: Survey, source_id: SourceId, number: int) -> Change | None:
