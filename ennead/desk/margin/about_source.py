@@ -96,7 +96,7 @@ def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, .
         if source.id not in survey.held_inside:
             return ()
         text = f"Let {source.name} go of its number"
-        return (Deed("Let go of its driver number", change(text, hold_channels, source.id, ())),)
+        return (Deed("Let go of its number", change(text, hold_channels, source.id, ())),)
     studio = survey.studio
     built = all(cable_state(studio, c) == "as built" for c in cables)
     deeds = []

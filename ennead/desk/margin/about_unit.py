@@ -88,7 +88,7 @@ def _inner_deeds(survey: Survey, unit: Unit) -> list[Deed]:
     for block, channels in free_channels(survey.studio, unit.id):
         numbers = [now[block, n].number for n in channels if (block, n) in now]
         if len(numbers) == len(channels):
-            text = f"Take in driver input {'–'.join(map(str, numbers))}, {now[block, channels[0]].channel.block.label}, as a source"
+            text = f"Take in {'–'.join(map(str, numbers))}, {now[block, channels[0]].channel.block.label}"
             deeds.append(Deed(text, change(text, take_in_channels, unit.id, block, channels)))
     return deeds
 
