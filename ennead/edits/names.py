@@ -14,7 +14,11 @@ def clean_name(text: str, field: str = "a name", *, may_be_empty: bool = False) 
     BadValue
         If nothing is left, or more than 500 characters are.
     """
-    spaced = "".join(" " if unicodedata.category(c) in ("Cc", "Zl", "Zp", "Cs") else c for c in text)
+    spaced = (
+        text
+        if text.isprintable()
+        else "".join(" " if unicodedata.category(c) in ("Cc", "Zl", "Zp", "Cs") else c for c in text)
+    )
     name = " ".join(spaced.split())
     if not name and not may_be_empty:
         raise BadValue(field, text, "Type at least one letter or digit.")

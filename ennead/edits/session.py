@@ -37,6 +37,7 @@ _ALLOWED: dict[str, tuple[object, ...]] = {
     "priority": PRIORITIES,
 }
 _KNOWN = set(names_of(SourceFacts)) - {"at", "inside"} | set(WISHES)
+_WISHED = frozenset(WISHES)
 _FREE_TEXT = ("group", "track", "note")
 _BARE = {"coherent": (bool,), "pinned": (bool,), "preamp": (str,), "outboard": (str, type(None))}
 
@@ -203,7 +204,8 @@ def add_source(studio: Studio, name: str, at: int | None = None, **facts: Any) -
 
 def _apart(said: Mapping[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
     """Return what is a fact of a source, and what is wished of it."""
-    return {k: v for k, v in said.items() if k not in WISHES}, {k: v for k, v in said.items() if k in WISHES}
+    wished = {k: v for k, v in said.items() if k in _WISHED}
+    return {k: v for k, v in said.items() if k not in wished}, wished
 
 
 def add_sources(studio: Studio, lines: Sequence[Mapping[str, Any]]) -> Studio:

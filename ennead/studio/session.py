@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from functools import cached_property
+from operator import itemgetter
 from typing import Final, Literal
 
 from ennead.studio.delays import LoopDelay
@@ -130,6 +131,7 @@ class Source(SourceFacts):
 #: What is wished, apart from what is a fact.
 WISHES: Final[tuple[str, ...]] = tuple(name for name in names_of(Wish) if name != "source")
 _FACTS: Final[tuple[str, ...]] = names_of(SourceFacts)
+_facts_in, _wishes_in = itemgetter(*_FACTS), itemgetter(*WISHES)
 
 
 def wanted(facts: SourceFacts, wish: Wish) -> Source:
@@ -140,7 +142,11 @@ def wanted(facts: SourceFacts, wish: Wish) -> Source:
     for of, found in held:
         if of is facts:
             return found
-    found = Source(**{f: getattr(facts, f) for f in _FACTS}, **{f: getattr(wish, f) for f in WISHES})
+    # A thousand are made when a list is pasted: both are whole already, and nothing of them need be looked at again.
+    found = object.__new__(Source)
+    found.__dict__.update(
+        zip((*_FACTS, *WISHES), (*_facts_in(facts.__dict__), *_wishes_in(wish.__dict__)), strict=True)
+    )
     # Beside the fields of a frozen value, as a cached property is; a few, for studios before and after an edit are looked at by turns.
     wish.__dict__["_wanted"] = [(facts, found), *held[:3]]
     return found

@@ -1,6 +1,7 @@
 """The window: navigation, sheets, margin and tally around one worktable."""
 
 from functools import cached_property
+from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, QTimer
@@ -69,11 +70,11 @@ class Window(ActionGroups, QMainWindow):
         return margin
 
     def _read_shelf(self) -> None:
-        """Read the shipped profiles in an idle moment, so that the Rig sheet and the remedies find them read."""
+        """Read the shipped profiles, and what reads a list, in an idle moment, so that the Rig sheet and the first paste find them read."""
         from ennead.desk.background.background_task import BackgroundTask
         from ennead.files.profiles import shelf
 
-        BackgroundTask(self).start(lambda _: shelf(), lambda _: None)
+        BackgroundTask(self).start(lambda _: (shelf(), import_module("ennead.files.input_list")), lambda _: None)
 
     def _fill_menus(self) -> None:
         if self._filled:
