@@ -27,10 +27,16 @@ from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
 _BESIDE: Final = (
-    "console, twenty-four channels with tape sends and returns", "split console, sixteen channels with direct outs", "summing mixer, sixteen to two",
-    "headphone amplifier, four outputs", "cue master, twelve channels", "monitor controller, three loudspeaker sets", "two-channel power amplifier",
-    "active loudspeaker", "microphone panel, twelve ways",
-)  # fmt: skip
+    "console, twenty-four channels with tape sends and returns",
+    "split console, sixteen channels with direct outs",
+    "summing mixer, sixteen to two",
+    "headphone amplifier, four outputs",
+    "cue master, twelve channels",
+    "monitor controller, three loudspeaker sets",
+    "two-channel power amplifier",
+    "active loudspeaker",
+    "microphone panel, twelve ways",
+)
 _BOXES: Final = ("mono compressor", "stereo bus compressor", "channel strip", "mono equaliser")
 
 

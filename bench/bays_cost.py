@@ -135,9 +135,12 @@ def _moves(report: Report) -> None:
     for seed in range(5):
         dice = random.Random(seed)
         cords = [
-            tuple(Cord(CordId(f"W{first + n}"), ends) for n, ends in enumerate(zip(dice.sample(uppers, _CORDS), dice.sample(lowers, _CORDS), strict=True)))
+            tuple(
+                Cord(CordId(f"W{first + n}"), ends)
+                for n, ends in enumerate(zip(dice.sample(uppers, _CORDS), dice.sample(lowers, _CORDS), strict=True))
+            )
             for first in (1, 1_000)
-        ]  # fmt: skip
+        ]
         plan = moves(studio, *cords, board)
         above += plan.movements - plan.bound + (not plan.proven)
         ours, theirs = turn_about(
@@ -162,7 +165,14 @@ def _drawing(report: Report, studio: Studio) -> None:
                 "XDG_DATA_HOME": held,
                 "XDG_CONFIG_HOME": held,
             }
-            out = subprocess.run([sys.executable, "-m", "bench.bays_cost", str(path)], env=env, cwd=_ROOT, check=True, capture_output=True, text=True).stdout  # fmt: skip
+            out = subprocess.run(
+                [sys.executable, "-m", "bench.bays_cost", str(path)],
+                env=env,
+                cwd=_ROOT,
+                check=True,
+                capture_output=True,
+                text=True,
+            ).stdout
             found = json.loads(out.splitlines()[-1])
             at = f"device pixel ratio {ratio}"
             report.figure(

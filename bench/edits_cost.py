@@ -70,8 +70,16 @@ def _one(studio: Studio, kind: str, dice: random.Random) -> Studio:
 
 
 KINDS = (
-    "microphone_lead", "cable_between_boxes", "cable_behind_a_bay", "cord", "fibre", "mode", "phantom", "rename", "gain",
-)  # fmt: skip
+    "microphone_lead",
+    "cable_between_boxes",
+    "cable_behind_a_bay",
+    "cord",
+    "fibre",
+    "mode",
+    "phantom",
+    "rename",
+    "gain",
+)
 
 
 def _edits(studio: Studio, kind: str) -> Iterator[Studio]:

@@ -34,8 +34,12 @@ _BOXES: Final = (
     "eight-preamp optical expander",
 )
 _EXTRAS: Final = (
-    "microphone panel, twelve ways", "active DI box", "microphone splitter, eight ways", "two-channel valve preamp", "mono compressor",
-)  # fmt: skip
+    "microphone panel, twelve ways",
+    "active DI box",
+    "microphone splitter, eight ways",
+    "two-channel valve preamp",
+    "mono compressor",
+)
 #: What may stand wired: in a loop, or as what sounds.
 _WIRED: Final = ("mono compressor", "stereo bus compressor", "channel strip", "stereo synthesiser", "mono equaliser")
 #: What leads of several plugs are made up from.

@@ -8,9 +8,20 @@ from typing import Any
 
 Contact = tuple[str, str, int]
 
-_LANES = {"adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2,) * 3, "aes3-id": (2,) * 3, "madi": (64, 32, 16),
-          "madi-56": (56, 28, 14), "madi-48k": (64, 32, 16), "madi-56-48k": (56, 28, 14), "word": (0,) * 3, "word-base": (0,) * 3,
-          "cue": (12,) * 3}  # fmt: skip
+_LANES = {
+    "adat": (8, 4, 2),
+    "spdif": (2, 2, 2),
+    "spdif-optical": (2, 2, 0),
+    "aes3": (2,) * 3,
+    "aes3-id": (2,) * 3,
+    "madi": (64, 32, 16),
+    "madi-56": (56, 28, 14),
+    "madi-48k": (64, 32, 16),
+    "madi-56-48k": (56, 28, 14),
+    "word": (0,) * 3,
+    "word-base": (0,) * 3,
+    "cue": (12,) * 3,
+}
 _SPEEDS = ("single", "double", "quad")
 
 

@@ -73,10 +73,16 @@ def random_house(seed: int) -> Studio:
     studio = empty_studio()
     numbered = tuple(u.id for u in units if profiles[u.profile].driver_maps)
     studio = replace(
-        studio, hosts=FrozenMap({ComputerId("H1"): Computer(ComputerId("H1"), "Computer", numbered)}), profiles=profiles, units=FrozenMap({u.id: u for u in units}), sources=FrozenMap({s.id: s for s in sources}),
+        studio,
+        hosts=FrozenMap({ComputerId("H1"): Computer(ComputerId("H1"), "Computer", numbered)}),
+        profiles=profiles,
+        units=FrozenMap({u.id: u for u in units}),
+        sources=FrozenMap({s.id: s for s in sources}),
         counters=FrozenMap({"U": 9, "S": 9, "F": 9, "C": 0, "N": 1}),
-        sessions=studio.sessions.put(studio.session, replace(studio.current, wishes=tuple(Wish(s.id) for s in sources))),
-    )  # fmt: skip
+        sessions=studio.sessions.put(
+            studio.session, replace(studio.current, wishes=tuple(Wish(s.id) for s in sources))
+        ),
+    )
     if dice.random() < 0.4:
         # Switches then belong to the second session, and some of them to its scene.
         studio = copy_session(studio, "Other")
@@ -115,10 +121,18 @@ def random_house(seed: int) -> Studio:
 
 #: What stands in real houses beside an interface: consoles with a bay built in, panels, splitters, multipins, insert jacks, converters.
 _SHELF = (
-    "console, eight channels, bay built in", "split console, sixteen channels with direct outs", "console, twenty-four channels with tape sends and returns",
-    "microphone panel, twelve ways", "microphone splitter, eight ways", "stage box, eight ways to a multipin", "two-channel preamp with insert jacks",
-    "monitor controller, three loudspeaker sets", "eight-channel line converter, two optical pairs", "summing mixer, sixteen to two", "mono compressor",
-)  # fmt: skip
+    "console, eight channels, bay built in",
+    "split console, sixteen channels with direct outs",
+    "console, twenty-four channels with tape sends and returns",
+    "microphone panel, twelve ways",
+    "microphone splitter, eight ways",
+    "stage box, eight ways to a multipin",
+    "two-channel preamp with insert jacks",
+    "monitor controller, three loudspeaker sets",
+    "eight-channel line converter, two optical pairs",
+    "summing mixer, sixteen to two",
+    "mono compressor",
+)
 
 
 def shelf_house(seed: int) -> Studio:

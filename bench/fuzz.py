@@ -31,9 +31,35 @@ from ennead.studio.errors import EnneadError
 
 #: What stands where something else was expected.
 _ODD = (
-    None, True, False, -1, 0, 1, 3.5, 1e400, -0.0, 10**30, "", " ", "x" * 600, "U1", "F1", "\u202e<b>bold</b>", "=SUM(A1)", "a\nb",
-    "\ud800", "'; drop table object; --", [], {}, [[]], {"a": 1}, [None], "../../etc/passwd", "\0", "🎻",
-)  # fmt: skip
+    None,
+    True,
+    False,
+    -1,
+    0,
+    1,
+    3.5,
+    1e400,
+    -0.0,
+    10**30,
+    "",
+    " ",
+    "x" * 600,
+    "U1",
+    "F1",
+    "\u202e<b>bold</b>",
+    "=SUM(A1)",
+    "a\nb",
+    "\ud800",
+    "'; drop table object; --",
+    [],
+    {},
+    [[]],
+    {"a": 1},
+    [None],
+    "../../etc/passwd",
+    "\0",
+    "🎻",
+)
 
 Tried = tuple[str, str]
 

@@ -30,9 +30,17 @@ _LEFT_OUT: Final = ("test_desk", "test_story", "test_durability", "test_hostile"
 _MOST_S, _TIMES, _GRACE_S = 150.0, 20, 10.0
 
 _COMPARE: Final[dict[type, type]] = {
-    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.In: ast.NotIn,
-    ast.NotIn: ast.In, ast.Is: ast.IsNot, ast.IsNot: ast.Is,
-}  # fmt: skip
+    ast.Lt: ast.LtE,
+    ast.LtE: ast.Lt,
+    ast.Gt: ast.GtE,
+    ast.GtE: ast.Gt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+    ast.In: ast.NotIn,
+    ast.NotIn: ast.In,
+    ast.Is: ast.IsNot,
+    ast.IsNot: ast.Is,
+}
 _BINARY: Final[dict[type, type]] = {
     ast.Add: ast.Sub,
     ast.Sub: ast.Add,
@@ -240,11 +248,19 @@ def _try(fault: Fault, text: str, tests: list[str], times: dict[str, float]) -> 
         (tree / fault.path).write_text(text, encoding="utf-8")
         todo = tree / "todo.json"
         todo.write_text(json.dumps([tests, times]), encoding="utf-8")
-        code = ("import json, sys; from bench.mutants import run_tests; names, times = json.load(open('todo.json')); "
-                "sys.exit(run_tests(names, times))")  # fmt: skip
+        code = (
+            "import json, sys; from bench.mutants import run_tests; names, times = json.load(open('todo.json')); "
+            "sys.exit(run_tests(names, times))"
+        )
         env = os.environ | {"PYTHONDONTWRITEBYTECODE": "1", "QT_QPA_PLATFORM": "offscreen"}
-        return subprocess.run([sys.executable, "-W", "error", "-c", code], cwd=tree, env=env, check=False,
-                              stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL).returncode  # fmt: skip
+        return subprocess.run(
+            [sys.executable, "-W", "error", "-c", code],
+            cwd=tree,
+            env=env,
+            check=False,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        ).returncode
 
 
 def main() -> None:

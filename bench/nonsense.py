@@ -30,8 +30,11 @@ from ennead.survey.survey import Survey
 _LONGEST_S: Final = 20.0
 
 _EXTREMES: Final[dict[type, tuple[Any, ...]]] = {
-    int: (0, 1, 2, 3, 64, 128, 44_100, 192_000), float: (0.0, 0.001, 1.0, -999.0, 1e5, 20_000.0), str: ("", "x", "U1", "S1", "mic1"), bool: (True, False),
-}  # fmt: skip
+    int: (0, 1, 2, 3, 64, 128, 44_100, 192_000),
+    float: (0.0, 0.001, 1.0, -999.0, 1e5, 20_000.0),
+    str: ("", "x", "U1", "S1", "mic1"),
+    bool: (True, False),
+}
 
 
 @cache
@@ -119,12 +122,25 @@ def every_verb(path: Path) -> None:
     with TemporaryDirectory() as held:
         out = Path(held)
         for argv in (
-            ("check",), ("driver-map",), ("lines",), ("lines", "--direction", "out"), ("links",), ("clock",), ("clock", "--policy", "star"),
-            ("rehearse", "--rate", "96000"), ("rehearse", "--rate", "44100"), ("allocate", "--time-limit", "2", "--output", out / "after.json"),
-            ("export", "--what", "cables", "--output", out / "a.csv"), ("export", "--what", "drivers", "--output", out / "b.md"),
-            ("export", "--what", "wiring", "--output", out / "c.csv"), ("bays",), ("moves", "--to", "back to normals"),
-            ("moves", "--from", "K1", "--to", "K3"), ("check", "--scene", "K1"), ("lines", "--standing"),
-        ):  # fmt: skip
+            ("check",),
+            ("driver-map",),
+            ("lines",),
+            ("lines", "--direction", "out"),
+            ("links",),
+            ("clock",),
+            ("clock", "--policy", "star"),
+            ("rehearse", "--rate", "96000"),
+            ("rehearse", "--rate", "44100"),
+            ("allocate", "--time-limit", "2", "--output", out / "after.json"),
+            ("export", "--what", "cables", "--output", out / "a.csv"),
+            ("export", "--what", "drivers", "--output", out / "b.md"),
+            ("export", "--what", "wiring", "--output", out / "c.csv"),
+            ("bays",),
+            ("moves", "--to", "back to normals"),
+            ("moves", "--from", "K1", "--to", "K3"),
+            ("check", "--scene", "K1"),
+            ("lines", "--standing"),
+        ):
             started = time.monotonic()
             json_wanted = () if argv[0] == "export" else ("--json",)
             status, printed, said = run(argv[0], path, *argv[1:], *json_wanted)

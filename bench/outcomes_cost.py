@@ -69,8 +69,10 @@ KINDS: Final[dict[str, Callable[[Survey, random.Random], Fault]]] = {
     "unit off": lambda s, dice: faults.UnitOff(dice.choice(list(s.profiles))),
     "wrong switch": lambda s, dice: faults.WrongSwitch(_switch(s, dice)),
     "wrong number": lambda s, dice: faults.WrongNumber(dice.choice(s.sources).id, 1, dice.randint(1, 9)),
-    "driver missing": lambda s, dice: faults.DriverMissing(dice.choice([u for c in s.computers.values() for u in c.interfaces])),
-}  # fmt: skip
+    "driver missing": lambda s, dice: faults.DriverMissing(
+        dice.choice([u for c in s.computers.values() for u in c.interfaces])
+    ),
+}
 
 
 def any_fault(survey: Survey, dice: random.Random) -> Fault:
@@ -130,6 +132,8 @@ def _house(report: Report, name: str, studio: Studio, rounds: int) -> None:
 def run(report: Report, rounds: int = 5) -> None:
     """Measure all kinds on three houses."""
     for name, studio in (
-        ("demo", skerry(finished=True)), ("large house", large_house(1.0)), ("house with bays", full_house()),
-    ):  # fmt: skip
+        ("demo", skerry(finished=True)),
+        ("large house", large_house(1.0)),
+        ("house with bays", full_house()),
+    ):
         _house(report, name, studio, rounds)

@@ -47,8 +47,19 @@ SCRATCH = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
 
 INTERFACE = "eight-preamp interface, one optical pair"
 EXPANDER = "eight-preamp optical expander"
-ELEVEN = ("Kick in", "Kick out", "Snare", "Hi-hat", "Rack tom", "Floor tom", "OH L", "OH R", "Bass DI", "Guitar amp",
-          "Lead vox")  # fmt: skip
+ELEVEN = (
+    "Kick in",
+    "Kick out",
+    "Snare",
+    "Hi-hat",
+    "Rack tom",
+    "Floor tom",
+    "OH L",
+    "OH R",
+    "Bass DI",
+    "Guitar amp",
+    "Lead vox",
+)
 
 
 def rig(*profiles: str) -> Studio:
@@ -108,8 +119,18 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
     scene = dice.choice([*studio.scenes, SceneId(""), SceneId("K0")])
     laid = Cord(cord, (point, further)[: dice.choice((1, 2))])
     picks: list[Callable[..., Studio]] = [
-        partial(bays.add_bay, name=name or "A", across=dice.choice((0, 2, 4, 24)), mode=dice.choice(("", "half", "full", "parallel"))),
-        partial(bays.set_normal, point=point, mode=dice.choice(("", "half", "full", "parallel", "x")), end=dice.choice(("", further.port))),
+        partial(
+            bays.add_bay,
+            name=name or "A",
+            across=dice.choice((0, 2, 4, 24)),
+            mode=dice.choice(("", "half", "full", "parallel")),
+        ),
+        partial(
+            bays.set_normal,
+            point=point,
+            mode=dice.choice(("", "half", "full", "parallel", "x")),
+            end=dice.choice(("", further.port)),
+        ),
         partial(bays.label_point, point=point, first=name),
         partial(bays.describe_bay, unit=unit, pitch_mm=dice.choice((None, 9.0, -1.0)), note=name),
         partial(cables.connect, start=point, end=one),
@@ -120,7 +141,12 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(scenes.rename_scene, scene=scene, name=name),
         partial(scenes.keep_for, scene=scene, session=dice.choice([*studio.sessions, "N0"])),
         partial(scenes.set_steps, scene=scene, steps=[name, "Aux to unity"]),
-        partial(scenes.lay_cord, one=point, other=dice.choice((None, further, further, one)), length_m=dice.choice((None, 0.9, -1.0))),
+        partial(
+            scenes.lay_cord,
+            one=point,
+            other=dice.choice((None, further, further, one)),
+            length_m=dice.choice((None, 0.9, -1.0)),
+        ),
         partial(scenes.lay_cord, one=point, other=further, colour=name),
         partial(scenes.move_plug, cord=cord, end=dice.choice((1, 2, 3)), to=point),
         partial(scenes.pull_cord, cord=cord),
@@ -129,8 +155,13 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(scenes.stand_plug, point=point, cord=laid),
         partial(scenes.lift_plug, point=point),
         partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.8),
-        partial(looms.set_loom, cable=dice.choice([*studio.cables, "C0"]), loom=Loom(name, "aes59", "inch", (name, "", "2"))),
-        partial(looms.add_spare, spare=SpareLoom(dice.choice((0, 8)), (name, "8 trs"), Loom(name), dice.choice((None, 3.0, -1.0)))),
+        partial(
+            looms.set_loom, cable=dice.choice([*studio.cables, "C0"]), loom=Loom(name, "aes59", "inch", (name, "", "2"))
+        ),
+        partial(
+            looms.add_spare,
+            spare=SpareLoom(dice.choice((0, 8)), (name, "8 trs"), Loom(name), dice.choice((None, 3.0, -1.0))),
+        ),
         partial(looms.take_spare, at=dice.choice((0, 0, 1)), cable=dice.choice([*studio.cables, "C0"])),
         partial(looms.put_away, cable=dice.choice([*studio.cables, "C0"])),
         partial(revisions.keep_revision, name=name, made="2026-11-27 05:12", body=name),
@@ -148,7 +179,12 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(computer.add_computer, name=name),
         partial(computer.remove_computer, computer=dice.choice([*studio.hosts, "H0"])),
         partial(computer.change_computer, unit=unit, computer=dice.choice([*studio.hosts, "H0"])),
-        partial(computer.count_sockets, computer=dice.choice([*studio.hosts, "H0"]), socket="usb-a", count=dice.randint(-1, 4)),
+        partial(
+            computer.count_sockets,
+            computer=dice.choice([*studio.hosts, "H0"]),
+            socket="usb-a",
+            count=dice.randint(-1, 4),
+        ),
         partial(computer.describe_computer, computer=dice.choice([*studio.hosts, "H0"]), system=name, notes=name),
         partial(computer.attach, unit=unit, socket=dice.choice(("usb-a", "thunderbolt-c", "x"))),
         partial(computer.detach, unit=unit),
@@ -158,7 +194,11 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(cables.connect, start=start, end=one, length_m=dice.choice([None, 1.5, -1])),
         partial(cables.connect, start=start, end=one),
         partial(cables.make_up, **random_lead(studio, dice, ends, sources)),
-        partial(cables.move_plugs, moves=[(c.id, p, further) for c in studio.cables.values() for p in c.plugs if p == point][:1] or [("C0", one, point)]),
+        partial(
+            cables.move_plugs,
+            moves=[(c.id, p, further) for c in studio.cables.values() for p in c.plugs if p == point][:1]
+            or [("C0", one, point)],
+        ),
         partial(cables.disconnect, cable=dice.choice([*studio.cables, "C0"])),
         partial(cables.set_length, cable=dice.choice([*studio.cables, "C0"]), length_m=dice.uniform(0.1, 90)),
         partial(session.add_source, name=name, channels=dice.choice((1, 2)), kind=dice.choice(KINDS), place=name),
@@ -171,23 +211,67 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(session.set_mains_silent, silent=dice.random() < 0.5),
         partial(session.join_pair, left=source, right=dice.choice([*sources, SourceId("S0")]), name=name),
         partial(session.rename_session, name=name),
-        partial(session.change_source, source=source, coherent=dice.random() < 0.5, priority=dice.choice((*PRIORITIES, "x"))),
-        partial(session.change_source, source=source, outboard=dice.choice([None, unit]), preamp=dice.choice(["", unit, profile.id])),
-        partial(session.change_source, source=source, level_dbu=dice.choice((None, 12.0, 30.0, 99.0)), sensitivity_mv_pa=20.0,
-                loudest_db_spl=dice.uniform(60, 150), impedance_ohm=dice.choice((None, 150.0, 1e6))),
+        partial(
+            session.change_source, source=source, coherent=dice.random() < 0.5, priority=dice.choice((*PRIORITIES, "x"))
+        ),
+        partial(
+            session.change_source,
+            source=source,
+            outboard=dice.choice([None, unit]),
+            preamp=dice.choice(["", unit, profile.id]),
+        ),
+        partial(
+            session.change_source,
+            source=source,
+            level_dbu=dice.choice((None, 12.0, 30.0, 99.0)),
+            sensitivity_mv_pa=20.0,
+            loudest_db_spl=dice.uniform(60, 150),
+            impedance_ohm=dice.choice((None, 150.0, 1e6)),
+        ),
         partial(session.set_spare, need=dice.choice(SPARES), count=dice.randint(-1, 5)),
         partial(session.set_aims, aims=dice.sample(list(AIM_LABELS), len(AIM_LABELS))),
-        partial(set_aside.set_aside, entry=SetAside("many_hops", dice.choice([*units, *studio.cables, source]), f"{dice.getrandbits(48):012x}", dice.choice(["", *studio.sessions, "N0"]), name)),
-        partial(delays.set_stop_delay, end=one, samples=dice.choice((None, 0.0, 12.5, -1.0)), measured=dice.random() < 0.5, at=name),
+        partial(
+            set_aside.set_aside,
+            entry=SetAside(
+                "many_hops",
+                dice.choice([*units, *studio.cables, source]),
+                f"{dice.getrandbits(48):012x}",
+                dice.choice(["", *studio.sessions, "N0"]),
+                name,
+            ),
+        ),
+        partial(
+            delays.set_stop_delay,
+            end=one,
+            samples=dice.choice((None, 0.0, 12.5, -1.0)),
+            measured=dice.random() < 0.5,
+            at=name,
+        ),
         partial(delays.set_loop_delay, destination=destination, samples=dice.choice((None, 41.25, -3.0, 1e9))),
         partial(session.set_price, name=name, price=dice.choice((None, 10, -1))),
-        partial(destinations.add_destination, name=name, kind=dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2))),
-        partial(destinations.change_destination, destination=destination, kind=dice.choice(DESTINATION_KINDS), tap=dice.random() < 0.3),
-        partial(destinations.change_destination, destination=destination, channels=dice.choice((1, 2, 3)), pinned=dice.random() < 0.3),
+        partial(
+            destinations.add_destination, name=name, kind=dice.choice(DESTINATION_KINDS), channels=dice.choice((1, 2))
+        ),
+        partial(
+            destinations.change_destination,
+            destination=destination,
+            kind=dice.choice(DESTINATION_KINDS),
+            tap=dice.random() < 0.3,
+        ),
+        partial(
+            destinations.change_destination,
+            destination=destination,
+            channels=dice.choice((1, 2, 3)),
+            pinned=dice.random() < 0.3,
+        ),
         partial(destinations.remove_destination, destination=destination),
         partial(destinations.move_destination, destination=destination, to=dice.randint(-1, 4)),
-        partial(destinations.send_out, destination=destination, outputs=dice.sample(ends, min(len(ends), dice.randint(0, 2))),
-                returns=dice.sample(ends, min(len(ends), dice.choice((0, 0, 1, 2))))),
+        partial(
+            destinations.send_out,
+            destination=destination,
+            outputs=dice.sample(ends, min(len(ends), dice.randint(0, 2))),
+            returns=dice.sample(ends, min(len(ends), dice.choice((0, 0, 1, 2)))),
+        ),
         partial(settings.set_pad, unit=unit, port=one.port, on=dice.random() < 0.6),
         partial(as_built.tick_cable, cable=dice.choice([*studio.cables, "C0"])),
         partial(as_built.untick_cable, cable=dice.choice([*studio.as_built.cables, "C0"])),
@@ -196,10 +280,11 @@ def _random_edit(studio: Studio, dice: random.Random) -> tuple[str, Callable[[St
         partial(settings.set_phantom, unit=unit, bank=dice.choice(("a", "b", "all")), on=dice.random() < 0.5),
         partial(settings.set_termination, unit=unit, port=one.port, on=dice.random() < 0.5),
         partial(settings.set_mode, unit=unit, mode="optical", choice=dice.choice(("adat", "spdif-optical"))),
-        partial(settings.set_clock_source, unit=unit,
-                source=dice.choice([c.key for c in profile.clock_sources] or ["none"])),
+        partial(
+            settings.set_clock_source, unit=unit, source=dice.choice([c.key for c in profile.clock_sources] or ["none"])
+        ),
         partial(settings.set_driver_map, unit=unit, key=dice.choice(("standard", "class"))),
-    ]  # fmt: skip
+    ]
     pick = dice.choice(picks)
     return str(pick.func.__name__), pick  # type: ignore[attr-defined]
 
@@ -218,24 +303,63 @@ def evening_edit(studio: Studio, dice: random.Random) -> Callable[[Studio], Stud
         dice.choice([*studio.current.sources, SourceId("S0")]),
     )
     picks: list[Callable[..., Studio]] = [
-        partial(evenings.add_session, name=name), partial(evenings.copy_session, name=name),
-        *[partial(evenings.choose_session, session=session_id)] * 3, partial(evenings.remove_session, session=session_id),
-        *[partial(scenes.choose_scene, scene=scene)] * 2, partial(scenes.add_scene, name=name, copy_of=scene or None),
+        partial(evenings.add_session, name=name),
+        partial(evenings.copy_session, name=name),
+        *[partial(evenings.choose_session, session=session_id)] * 3,
+        partial(evenings.remove_session, session=session_id),
+        *[partial(scenes.choose_scene, scene=scene)] * 2,
+        partial(scenes.add_scene, name=name, copy_of=scene or None),
         partial(scene_switches.set_apart, unit=unit, apart=dice.random() < 0.7),
-        *[partial(settings.set_gain, unit=unit, port=dice.choice(ins), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))] * 2,
-        *[partial(settings.set_output, unit=unit, port=dice.choice(outs), state=dice.choice(("on", "off", "fixed", "x")))] * 2,
-        *[partial(settings.set_level, unit=unit, mix=mix, lane=dice.choice([*held, "x/1"]), level=dice.choice((None, "off", -6.5, 99.0)))
-          for mix, held in dice.sample(sorted(mixable(profile).items()), min(3, len(mixable(profile))))],
-        *[partial(settings.set_feed, unit=unit, lane=lane, feed=dice.choice(["", *held, "x"]))
-          for lane, held in dice.sample(sorted(feeds_offered(profile).items()), min(3, len(feeds_offered(profile))))],
-        *[partial(inner_channels.take_in_channels, unit=unit, block=block, channels=channels)
-          for block, channels in (inner_channels.free_channels(studio, unit) if studio.units else ())],
-        partial(inner_channels.hold_channels, source=source, channels=dice.choice(((), (InnerChannel(unit, "loopback", 1),)))),
-        partial(settings.settle, unit=unit), partial(session.set_missing, unit=unit, missing=dice.random() < 0.5),
-        partial(tracks.set_track, line=source, in_scene=dice.random() < 0.3, picked=dice.choice(((), (1,), (3, 4), (0,)))),
-        partial(tracks.set_track, line=source, armed=dice.random() < 0.7, insert=dice.choice((None, None, *studio.destinations))),
-        partial(computer.set_times, computer=host, rate_hz=dice.choice((48_000, 1)), buffer=dice.choice((None, 64, -1)), reported_in=77),
-    ]  # fmt: skip
+        *[partial(settings.set_gain, unit=unit, port=dice.choice(ins), gain_db=dice.choice((None, -10.0, 33.3, 99.0)))]
+        * 2,
+        *[
+            partial(
+                settings.set_output, unit=unit, port=dice.choice(outs), state=dice.choice(("on", "off", "fixed", "x"))
+            )
+        ]
+        * 2,
+        *[
+            partial(
+                settings.set_level,
+                unit=unit,
+                mix=mix,
+                lane=dice.choice([*held, "x/1"]),
+                level=dice.choice((None, "off", -6.5, 99.0)),
+            )
+            for mix, held in dice.sample(sorted(mixable(profile).items()), min(3, len(mixable(profile))))
+        ],
+        *[
+            partial(settings.set_feed, unit=unit, lane=lane, feed=dice.choice(["", *held, "x"]))
+            for lane, held in dice.sample(sorted(feeds_offered(profile).items()), min(3, len(feeds_offered(profile))))
+        ],
+        *[
+            partial(inner_channels.take_in_channels, unit=unit, block=block, channels=channels)
+            for block, channels in (inner_channels.free_channels(studio, unit) if studio.units else ())
+        ],
+        partial(
+            inner_channels.hold_channels,
+            source=source,
+            channels=dice.choice(((), (InnerChannel(unit, "loopback", 1),))),
+        ),
+        partial(settings.settle, unit=unit),
+        partial(session.set_missing, unit=unit, missing=dice.random() < 0.5),
+        partial(
+            tracks.set_track, line=source, in_scene=dice.random() < 0.3, picked=dice.choice(((), (1,), (3, 4), (0,)))
+        ),
+        partial(
+            tracks.set_track,
+            line=source,
+            armed=dice.random() < 0.7,
+            insert=dice.choice((None, None, *studio.destinations)),
+        ),
+        partial(
+            computer.set_times,
+            computer=host,
+            rate_hz=dice.choice((48_000, 1)),
+            buffer=dice.choice((None, 64, -1)),
+            reported_in=77,
+        ),
+    ]
     return dice.choice(picks)
 
 

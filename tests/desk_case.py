@@ -151,8 +151,11 @@ class DeskCase(unittest.TestCase):
             *held, last = name.split("+") if name != "+" else [name]
             modifiers = Qt.KeyboardModifier.NoModifier
             for word in held:
-                modifiers |= {"Ctrl": Qt.KeyboardModifier.ControlModifier, "Alt": Qt.KeyboardModifier.AltModifier,
-                              "Shift": Qt.KeyboardModifier.ShiftModifier}[word]  # fmt: skip
+                modifiers |= {
+                    "Ctrl": Qt.KeyboardModifier.ControlModifier,
+                    "Alt": Qt.KeyboardModifier.AltModifier,
+                    "Shift": Qt.KeyboardModifier.ShiftModifier,
+                }[word]
             QTest.keyClick(into or self.app.focusWidget() or self.window, getattr(Qt.Key, f"Key_{last}"), modifiers)
             self.settle()
 
@@ -203,8 +206,11 @@ class DeskCase(unittest.TestCase):
     def button(self, text: str) -> QPushButton:
         """Return the visible button whose text, on one line, begins so."""
         self.settle()
-        found = [b for b in self.window.findChildren(QPushButton)
-                 if b.isVisible() and b.text().replace("\n", " ").startswith(text)]  # fmt: skip
+        found = [
+            b
+            for b in self.window.findChildren(QPushButton)
+            if b.isVisible() and b.text().replace("\n", " ").startswith(text)
+        ]
         self.assertTrue(found, f"no button “{text}”")
         return found[0]
 

@@ -36,9 +36,14 @@ SHAPE = hashlib.sha256(json.dumps(_bare(_SCHEMA), sort_keys=True).encode()).hexd
 def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
     """Compare what a rule says with what was written down of that studio."""
     key = f"{rule} {hashlib.sha256(to_json(studio).encode()).hexdigest()[:12]}"
-    said = json.loads(json.dumps([
-        [f.severity, sheet_of(f), f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working] for f in found
-    ]))  # fmt: skip
+    said = json.loads(
+        json.dumps(
+            [
+                [f.severity, sheet_of(f), f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working]
+                for f in found
+            ]
+        )
+    )
     if not _WRITES and kept.get("shape") != [[SHAPE]]:
         raise AssertionError(
             "the document's shape is another than when the findings were written down: write them anew, and read the difference"

@@ -217,8 +217,13 @@ class WhatComesNext(Case):
         self.assertIn("Allocate", next_step(Survey(joined)).text)
 
     def test_expand_opens_on_the_boxes_that_make_sense_now(self):
-        studio = rig("two-preamp interface, optical in only", INTERFACE, "word-clock generator, six outputs", "eight-preamp optical expander",
-                     "eight-preamp optical expander")  # fmt: skip
+        studio = rig(
+            "two-preamp interface, optical in only",
+            INTERFACE,
+            "word-clock generator, six outputs",
+            "eight-preamp optical expander",
+            "eight-preamp optical expander",
+        )
         self.assertEqual(likely_pair(Survey(studio)), ("U1", "U4"))
         one = connect(studio, end("U4", "optical_out"), end("U1", "optical_in"))
         self.assertEqual(likely_pair(Survey(one)), ("U2", "U5"))

@@ -25,10 +25,15 @@ from tests.trials import few
 
 SMALL = "two-preamp interface, optical in only"
 KINDS = (
-    {"kind": "dynamic"}, {"kind": "condenser", "phantom": "needed"}, {"kind": "ribbon", "phantom": "forbidden"},
-    {"kind": "line"}, {"kind": "line", "phantom": "forbidden"}, {"kind": "instrument"},
-    {"kind": "instrument", "di": "active", "phantom": "needed"}, {"kind": "digital"},
-)  # fmt: skip
+    {"kind": "dynamic"},
+    {"kind": "condenser", "phantom": "needed"},
+    {"kind": "ribbon", "phantom": "forbidden"},
+    {"kind": "line"},
+    {"kind": "line", "phantom": "forbidden"},
+    {"kind": "instrument"},
+    {"kind": "instrument", "di": "active", "phantom": "needed"},
+    {"kind": "digital"},
+)
 
 
 def with_sources(studio, *facts):
@@ -182,8 +187,10 @@ class Behaviour(unittest.TestCase):
 
     def test_shortage_names_what_is_missing(self):
         _, proposal = carried_out(with_sources(rig(SMALL), *[KINDS[1]] * 3))
-        self.assertEqual(list(proposal.unplaced.values()),
-                         ["no microphone input with 48 V is left at 48 kHz; 2 could serve and all are taken"])  # fmt: skip
+        self.assertEqual(
+            list(proposal.unplaced.values()),
+            ["no microphone input with 48 V is left at 48 kHz; 2 could serve and all are taken"],
+        )
         _, proposal = carried_out(with_sources(rig("active loudspeaker"), KINDS[0]))
         self.assertEqual(list(proposal.unplaced.values()), ["there is no microphone input at 48 kHz"])
 
@@ -256,9 +263,13 @@ class ByHand(unittest.TestCase):
         studio = plug(one_fibre(), "Whistle", "U1", "mic3")
         studio = add_source(add_source(studio, "Keys", kind="line"), "Choir", channels=2)
         studio = mark_fault(studio, end("U1", "mic4"), "dead")
-        cases = (("S2", 11, "no free-standing socket leads to driver input 11"), ("S2", 3, "taken by Whistle"),
-                 ("S2", 9, "analogue and S/PDIF in is digital"), ("S3", 2, "no pair begins at"),
-                 ("S2", 4, "out of service"))  # fmt: skip
+        cases = (
+            ("S2", 11, "no free-standing socket leads to driver input 11"),
+            ("S2", 3, "taken by Whistle"),
+            ("S2", 9, "analogue and S/PDIF in is digital"),
+            ("S3", 2, "no pair begins at"),
+            ("S2", 4, "out of service"),
+        )
         for source, number, words in cases:
             with self.assertRaises(NoPlace) as caught:
                 place_at_number(Survey(studio), source, number)

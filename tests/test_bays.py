@@ -287,8 +287,14 @@ class BayEditsTest(unittest.TestCase):
         self.assertEqual(from_json(to_json(direct).encode()), direct)
 
     def test_what_no_bay_can_be_is_refused_in_a_sentence(self) -> None:
-        for wrong in ({"across": 0}, {"across": 10_000}, {"across": 8, "rows": 0}, {"across": 8, "connector": "sc"},
-                      {"across": 8, "pitch_mm": float("nan")}, {"across": 8, "mode": "x"}):  # fmt: skip
+        for wrong in (
+            {"across": 0},
+            {"across": 10_000},
+            {"across": 8, "rows": 0},
+            {"across": 8, "connector": "sc"},
+            {"across": 8, "pitch_mm": float("nan")},
+            {"across": 8, "mode": "x"},
+        ):
             with self.assertRaises(EnneadError) as caught:
                 add_bay(self.studio, "C", **wrong)
             self.assertRegex(str(caught.exception), r"^“.+” cannot be .+\. .+\.$")
@@ -303,10 +309,13 @@ class BayEditsTest(unittest.TestCase):
         text = to_json(stand_cord(studio, studio.cords[0]))
         said = count()
         for old, new, place in (
-            ('"port": "b5"', '"port": "b55"', "scenes.K1"), ('"scene": "K1"', '"scene": "K7"', "sessions.N1: there is no scene"),
-            ('"pitch_mm": 17.9', '"pitch_mm": 0.1', "bays.U2"), ('"end": "b1"', '"end": "b99"', "bays.U2"),
-            ('"end": "b2"', '"end": "a2"', "bays.U2"), ('"W": 1', '"W": 0', "scenes.K1"),
-        ):  # fmt: skip
+            ('"port": "b5"', '"port": "b55"', "scenes.K1"),
+            ('"scene": "K1"', '"scene": "K7"', "sessions.N1: there is no scene"),
+            ('"pitch_mm": 17.9', '"pitch_mm": 0.1', "bays.U2"),
+            ('"end": "b1"', '"end": "b99"', "bays.U2"),
+            ('"end": "b2"', '"end": "a2"', "bays.U2"),
+            ('"W": 1', '"W": 0', "scenes.K1"),
+        ):
             self.assertIn(old, text)
             with self.assertRaises(EnneadError) as caught:
                 from_json(text.replace(old, new, 1).encode())

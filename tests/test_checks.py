@@ -164,8 +164,13 @@ class EachRule(unittest.TestCase):
 
     def test_formats_disagree(self):
         studio = plug(led(), "Mic", "U2", "mic1")
-        self.assert_found("formats_disagree", set_mode(studio, "U1", "optical", "spdif-optical"), "trouble", studio,
-                   about=("U1", "U2", "C1", "S1"))  # fmt: skip
+        self.assert_found(
+            "formats_disagree",
+            set_mode(studio, "U1", "optical", "spdif-optical"),
+            "trouble",
+            studio,
+            about=("U1", "U2", "C1", "S1"),
+        )
 
     def test_lanes_lost(self):
         studio = plug(led(), "Mic", "U2", "mic5")
@@ -215,16 +220,26 @@ class EachRule(unittest.TestCase):
                 self.assert_found("source_does_not_fit", plug(rig(INTERFACE), "Bass", "U1", bad, **facts), "trouble")
         line_in = rig("eight-channel line converter, two optical pairs", INTERFACE)
         line_in = connect(line_in, end("U1", "optical_a_out"), end("U2", "optical_in"))
-        self.assert_found("source_does_not_fit", plug(line_in, "Vox", "U1", "line1"), "trouble",
-                   plug(line_in, "Keys", "U1", "line1", kind="line"))  # fmt: skip
+        self.assert_found(
+            "source_does_not_fit",
+            plug(line_in, "Vox", "U1", "line1"),
+            "trouble",
+            plug(line_in, "Keys", "U1", "line1", kind="line"),
+        )
         xlr = connect(rig(VALVE, INTERFACE), end("U1", "line_out1"), end("U2", "mic1"))
         self.assert_found("source_does_not_fit", plug(xlr, "Keys", "U1", "mic1", kind="line"), "trouble")
 
     def test_phantom_reaches_forbidden(self):
         calm = plug(rig(INTERFACE), "Fiddle", "U1", "mic3", **RIBBON)
         live = set_phantom(calm, "U1", "a", on=True)
-        self.assert_found("phantom_reaches_forbidden", live, "trouble", set_phantom(calm, "U1", "b", on=True),
-                   about=("S1", "U1"), fixes=2)  # fmt: skip
+        self.assert_found(
+            "phantom_reaches_forbidden",
+            live,
+            "trouble",
+            set_phantom(calm, "U1", "b", on=True),
+            about=("S1", "U1"),
+            fixes=2,
+        )
         needed = plug(live, "Narrator", "U1", "mic4", **COND)
         found = self.assert_found("phantom_reaches_forbidden", needed, "trouble")
         self.assertIn("Narrator in the same bank needs it", found.why)

@@ -106,8 +106,17 @@ class Verbs(unittest.TestCase):
         write_studio(path, studio)
         table = self.json("driver-map", path)
         self.assertEqual((table["rate_hz"], len(table["inputs"])), (48_000, 22))
-        self.assertEqual(table["inputs"][14], {"number": 15, "unit": "Eight-preamp interface, one optical pair",
-                                               "port": "Optical in", "lane": 1, "label": "ADAT 1", "track": "Nine"})  # fmt: skip
+        self.assertEqual(
+            table["inputs"][14],
+            {
+                "number": 15,
+                "unit": "Eight-preamp interface, one optical pair",
+                "port": "Optical in",
+                "lane": 1,
+                "label": "ADAT 1",
+                "track": "Nine",
+            },
+        )
         self.assertEqual(table["inputs"][10]["port"], None)
         self.assertEqual(len(self.json("driver-map", path, "--rate", "96000")["inputs"]), 18)
         (line,) = self.json("lines", path)["runs"]
@@ -141,8 +150,10 @@ class Verbs(unittest.TestCase):
         self.assertEqual(rows["3 below"]["to"], "Eight-preamp interface, one optical pair Mic 2")
         self.assertIn("   3 above  Hall 3; half-normalled to 3 below", run("bays", path)[1])
         told = self.json("moves", path, "--to", "Drama")
-        self.assertEqual([(m["n"], m["action"], m["cord"], m["end"], m["from"], m["to"]) for m in told["moves"]],
-                         [(1, "plug", "W1", 1, None, "A · 5 above"), (2, "plug", "W1", 2, None, "A · 3 below")])  # fmt: skip
+        self.assertEqual(
+            [(m["n"], m["action"], m["cord"], m["end"], m["from"], m["to"]) for m in told["moves"]],
+            [(1, "plug", "W1", 1, None, "A · 5 above"), (2, "plug", "W1", 2, None, "A · 3 below")],
+        )
         self.assertEqual(
             (told["movements"], told["lower_bound"], told["proven"], told["by_hand"]), (2, 2, True, ["Aux 1 to unity"])
         )
@@ -203,9 +214,11 @@ class Verbs(unittest.TestCase):
         empty = self.folder / "empty.json"
         write_studio(empty, empty_studio())
         for argv, words in (
-            (("clock", empty), "no clock to plan"), (("rehearse", self.demo, "--rate", "32000"), "32000"),
-            (("clock", self.demo, "--hops", "0"), "Allow at least 1"), (("clock", self.demo, "--policy", "loudest"), "invalid choice"),
-        ):  # fmt: skip
+            (("clock", empty), "no clock to plan"),
+            (("rehearse", self.demo, "--rate", "32000"), "32000"),
+            (("clock", self.demo, "--hops", "0"), "Allow at least 1"),
+            (("clock", self.demo, "--policy", "loudest"), "invalid choice"),
+        ):
             status, out, err = run(*argv)
             self.assertEqual((status, out, err.count("\n")), (2, "", 1), argv)
             self.assertIn(words, err)
@@ -236,11 +249,18 @@ class Verbs(unittest.TestCase):
         bad = self.folder / "bad.ennead"
         bad.write_bytes(b"SQLite format 3\0" + b"x" * 10)
         for argv in (
-            ("check", self.folder / "none.json"), ("check", bad), ("lines", self.demo, "--rate", "1"),
-            ("convert", self.demo, self.folder / "x.txt"), ("demo", self.folder / "no" / "x.json"), ("frobnicate",),
-            ("lines", self.demo, "--direction", "up"), ("export", self.demo, "--what", "cables"), (),
-            ("export", self.demo, "--what", "cables", "--output", self.folder / "a.xls"), ("check", self.demo, "--rate", "x"),
-        ):  # fmt: skip
+            ("check", self.folder / "none.json"),
+            ("check", bad),
+            ("lines", self.demo, "--rate", "1"),
+            ("convert", self.demo, self.folder / "x.txt"),
+            ("demo", self.folder / "no" / "x.json"),
+            ("frobnicate",),
+            ("lines", self.demo, "--direction", "up"),
+            ("export", self.demo, "--what", "cables"),
+            (),
+            ("export", self.demo, "--what", "cables", "--output", self.folder / "a.xls"),
+            ("check", self.demo, "--rate", "x"),
+        ):
             with self.subTest(argv=argv):
                 status, out, err = run(*argv)
                 self.assertEqual((status, out), (2, ""))

@@ -12,9 +12,13 @@ from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, rig
 
 BOXES = (
-    INTERFACE, EXPANDER, "eight-preamp interface, two optical pairs", "eight-preamp expander, two optical outputs",
-    "word-clock generator, six outputs", "eight-channel line converter, two optical pairs",
-)  # fmt: skip
+    INTERFACE,
+    EXPANDER,
+    "eight-preamp interface, two optical pairs",
+    "eight-preamp expander, two optical outputs",
+    "word-clock generator, six outputs",
+    "eight-channel line converter, two optical pairs",
+)
 
 
 def random_house(dice):

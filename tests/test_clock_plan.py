@@ -181,8 +181,12 @@ class Plans(unittest.TestCase):
             ports=shelf_profile("word-clock generator, six outputs").ports[:2],
         )
         deaf = shelf_profile("eight-preamp interface, two optical pairs")
-        deaf = replace(deaf, name="nothing out", ports=tuple(p for p in deaf.ports if p.direction == "in"),
-                       driver_maps=tuple(replace(m, outputs=()) for m in deaf.driver_maps))  # fmt: skip
+        deaf = replace(
+            deaf,
+            name="nothing out",
+            ports=tuple(p for p in deaf.ports if p.direction == "in"),
+            driver_maps=tuple(replace(m, outputs=()) for m in deaf.driver_maps),
+        )
         studio = add_unit(rig(), two_out, "Beacon")
         for n in range(6):
             studio = add_unit(studio, deaf, f"Box {n}")

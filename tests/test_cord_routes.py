@@ -63,9 +63,11 @@ class Routes(unittest.TestCase):
     def test_through_boxes_fewest_cords_first(self) -> None:
         studio = skerry()
         for text, cords, number in (
-            ("Fiddle into Pier mic 5", 0, 5), ("Fiddle into Pier 7", 1, 7), ("Fiddle through Winch into Buoy 3", 2, 36),
+            ("Fiddle into Pier mic 5", 0, 5),
+            ("Fiddle into Pier 7", 1, 7),
+            ("Fiddle through Winch into Buoy 3", 2, 36),
             ("whistle through Winch through Tiller into Buoy line in 5", 3, 38),
-        ):  # fmt: skip
+        ):
             _, found = self.laid(studio, text)
             self.assertEqual((len(found[0].cords), found[0].arrives), (cords, number), text)
 
@@ -86,8 +88,14 @@ class Routes(unittest.TestCase):
 
     def test_what_nobody_can_lay_is_said(self) -> None:
         studio = add_source(skerry(), "Nobody")
-        for text in ("Nobody into Pier 7", "Fiddle into Moon 3", "Fiddle through Moon into Pier 7", "Somebody into Pier 7", "Fiddle",
-                     "Fiddle through Tower left into Pier 7"):  # fmt: skip
+        for text in (
+            "Nobody into Pier 7",
+            "Fiddle into Moon 3",
+            "Fiddle through Moon into Pier 7",
+            "Somebody into Pier 7",
+            "Fiddle",
+            "Fiddle through Tower left into Pier 7",
+        ):
             with self.assertRaises(EnneadError, msg=text):
                 routes(studio, route_in_words(studio, text))
 

@@ -120,10 +120,19 @@ class InTheMargin(DeskCase):
         from ennead.drawings.layouts.selection import Selection
 
         for selection, fact, text, read in (
-            (Selection("destination", LOOP), "fact_Delay, samples", "-2,5",
-             lambda: [d.samples for d in self.studio.destinations[LOOP].measured]),
-            (Selection("port", "U1", "mic5"), "fact_Delay, samples", "12", lambda: [d.samples for d in self.studio.units["U1"].delays.get("mic5", ())]),
-        ):  # fmt: skip
+            (
+                Selection("destination", LOOP),
+                "fact_Delay, samples",
+                "-2,5",
+                lambda: [d.samples for d in self.studio.destinations[LOOP].measured],
+            ),
+            (
+                Selection("port", "U1", "mic5"),
+                "fact_Delay, samples",
+                "12",
+                lambda: [d.samples for d in self.studio.units["U1"].delays.get("mic5", ())],
+            ),
+        ):
             self.table.select(selection)
             self.settle()
             field = self.window.margin._fields[fact]

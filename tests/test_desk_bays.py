@@ -334,8 +334,11 @@ class Bays(DeskCase):
         # Over points that hold cables already nothing is laid, and it is said.
         rears.setCurrentRow(0)
         before = self.studio
-        self.drag(rears.viewport(), QPointF(rears.visualItemRect(rears.item(0)).center()),
-                  QPointF(rears.viewport().mapFromGlobal(self.view.viewport().mapToGlobal(self.spot("a9").toPoint()))))  # fmt: skip
+        self.drag(
+            rears.viewport(),
+            QPointF(rears.visualItemRect(rears.item(0)).center()),
+            QPointF(rears.viewport().mapFromGlobal(self.view.viewport().mapToGlobal(self.spot("a9").toPoint()))),
+        )
         self.assertEqual(self.studio, before)
 
     def test_looms_are_marked_put_away_and_taken_out_by_the_dialog(self) -> None:

@@ -30,8 +30,10 @@ class Boxes(DeskCase):
                 for _ in range(downs):
                     QTest.keyClick(choice, Qt.Key.Key_Down)
             asked.software.setPlainText(PASTED)
-            self.assertEqual([head for head, *_ in dialog.preview.rulers][:3],
-                             ["driver inputs, 48 kHz", "driver inputs, 96 kHz", "driver inputs, 192 kHz"])  # fmt: skip
+            self.assertEqual(
+                [head for head, *_ in dialog.preview.rulers][:3],
+                ["driver inputs, 48 kHz", "driver inputs, 96 kHz", "driver inputs, 192 kHz"],
+            )
             self.assertIn("collapsing", dialog.said.text())
             self.press("Return", into=dialog.take)
 

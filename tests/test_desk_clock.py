@@ -137,8 +137,12 @@ class Links(DeskCase):
         self.assertIn("no channel gets through", wrong)
 
     def test_nothing_overlaps_or_leaves_its_frame(self):
-        studio = connect(rig("MADI interface, one optical and one coaxial pair", "MADI bridge, eight optical pairs", EXPANDER),
-                         end("U2", "madi_out"), end("U1", "madi_a_in"), 60.0)  # fmt: skip
+        studio = connect(
+            rig("MADI interface, one optical and one coaxial pair", "MADI bridge, eight optical pairs", EXPANDER),
+            end("U2", "madi_out"),
+            end("U1", "madi_a_in"),
+            60.0,
+        )
         studio = connect(studio, end("U3", "optical_out"), end("U2", "optical_in1"))
         for unit in studio.units:
             studio = rename_unit(studio, unit, "Ж" * 50)

@@ -211,10 +211,16 @@ class Rows(DeskCase):
     def test_numbers_read_as_an_engineer_says_them(self):
         self.assertEqual([number_text(n) for n in ([], [3], [15, 16], [4, 9])], ["", "3", "15–16", "4 + 9"])
         for texts, said in (
-            (["P Mic 1", "P Mic 2"], "P Mic 1–2"), (["P Mic 4", "Q Mic 1"], "P Mic 4 + Q Mic 1"), (["A · 3", "A · 4"], "A · 3–4"),
-            (["P Mic 1", "P Mic 4"], "P Mic 1 + 4"), ([f"Buoy {n}" for n in (3, 4, 5, 8, 9)], "Buoy 3–5 + 8–9"), (["Phones", "Phones"], "Phones"),
-            (["A–B 1", "A–B 2", "Phones", "Phones 1"], "A–B 1–2 + Phones + Phones 1"), (["P 2", "P 1"], "P 2 + 1"), ([], ""),
-        ):  # fmt: skip
+            (["P Mic 1", "P Mic 2"], "P Mic 1–2"),
+            (["P Mic 4", "Q Mic 1"], "P Mic 4 + Q Mic 1"),
+            (["A · 3", "A · 4"], "A · 3–4"),
+            (["P Mic 1", "P Mic 4"], "P Mic 1 + 4"),
+            ([f"Buoy {n}" for n in (3, 4, 5, 8, 9)], "Buoy 3–5 + 8–9"),
+            (["Phones", "Phones"], "Phones"),
+            (["A–B 1", "A–B 2", "Phones", "Phones 1"], "A–B 1–2 + Phones + Phones 1"),
+            (["P 2", "P 1"], "P 2 + 1"),
+            ([], ""),
+        ):
             self.assertEqual(in_ranges(texts), said)
 
     def test_a_range_is_closed_and_broken_where_numbers_are_missing(self):

@@ -64,9 +64,11 @@ class InTrouble(DeskCase):
         )
 
     def test_a_second_window_through_another_name_looks_on(self):
-        code = ("import sys; from pathlib import Path; from ennead.desk.shell.app import *; from PyQt6.QtWidgets import QApplication\n"
-                "app = QApplication(['ennead', *STYLE]); prepare(); window = build_window(Path(sys.argv[1]))\n"
-                "print(window.table.autosave.read_only); window.close(); take_down(window)")  # fmt: skip
+        code = (
+            "import sys; from pathlib import Path; from ennead.desk.shell.app import *; from PyQt6.QtWidgets import QApplication\n"
+            "app = QApplication(['ennead', *STYLE]); prepare(); window = build_window(Path(sys.argv[1]))\n"
+            "print(window.table.autosave.read_only); window.close(); take_down(window)"
+        )
         hard, soft = self.home / "elsewhere" / "hard.ennead", self.home / "soft.ennead"
         hard.parent.mkdir()
         os.link(self.path, hard)
@@ -92,8 +94,11 @@ class InTrouble(DeskCase):
             return next(iter(()))
 
         checks = {"clock": (fail, *all_checks.CHECKS["clock"])}
-        with (mock.patch.dict(sheet_box.BY_NUMBER, {4: replace(sheet_box.BY_NUMBER[4], build=fail)}), mock.patch.object(all_checks, "strict", False),
-              mock.patch.dict(all_checks.CHECKS, checks)):  # fmt: skip
+        with (
+            mock.patch.dict(sheet_box.BY_NUMBER, {4: replace(sheet_box.BY_NUMBER[4], build=fail)}),
+            mock.patch.object(all_checks, "strict", False),
+            mock.patch.dict(all_checks.CHECKS, checks),
+        ):
             self.open(one_fibre())
             self.assertIn("rule_failed", [f.rule for f in self.table.findings])
             self.press("Alt+4")

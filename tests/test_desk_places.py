@@ -387,8 +387,17 @@ class Sets(DeskCase):
         mine = template_of(studio, "Everything", studio.session_sources)
         self.assertEqual(read_template(template_toml(mine), "x"), mine)
         row = '[[sources]]\nname = "x"\n'
-        for bad in ("x", "name = 3\nsources = []", 'name = "a"\nsources = [1]', f'name = "a"\n{row}kind = "kazoo"', f'name = "a"\n{row}pinned = true',
-                    f'name = "a"\n{row}channels = "2"', 'name = "a"\n[[sources]]\nkind = "line"', f'name = "a"\nmore = 1\n{row}', f'name = " "\n{row}'):  # fmt: skip
+        for bad in (
+            "x",
+            "name = 3\nsources = []",
+            'name = "a"\nsources = [1]',
+            f'name = "a"\n{row}kind = "kazoo"',
+            f'name = "a"\n{row}pinned = true',
+            f'name = "a"\n{row}channels = "2"',
+            'name = "a"\n[[sources]]\nkind = "line"',
+            f'name = "a"\nmore = 1\n{row}',
+            f'name = " "\n{row}',
+        ):
             with self.assertRaises(FileTrouble) as caught:
                 read_template(bad, "bad.toml")
             self.assertNotIn("\n", str(caught.exception))

@@ -165,8 +165,11 @@ class Rig(DeskCase):
 
     def test_a_click_selects_a_unit_and_delete_removes_it(self):
         strip = next(s for s in self.view.layout_now.strips if s.unit == "U1")
-        QTest.mouseClick(self.view.viewport(), Qt.MouseButton.LeftButton,
-                         pos=(QPointF(strip.x + strip.width - 20, strip.y + 12) - self.view.offset()).toPoint())  # fmt: skip
+        QTest.mouseClick(
+            self.view.viewport(),
+            Qt.MouseButton.LeftButton,
+            pos=(QPointF(strip.x + strip.width - 20, strip.y + 12) - self.view.offset()).toPoint(),
+        )
         self.assertEqual(self.table.selection, Selection("unit", "U1"))
         self.view.setFocus()
         self.press("Delete")

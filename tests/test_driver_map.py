@@ -12,21 +12,29 @@ from tests.builders import EXPANDER, INTERFACE, rig
 
 #: Block: first–last at single, double, quad speed; worked on paper from the profile's description.
 ADAT_MODE = {
-    "Analogue": ((1, 8), (1, 8), (1, 8)), "S/PDIF": ((9, 10), (9, 10), (9, 10)),
-    "Loopback": ((11, 14), (11, 14), (11, 14)), "ADAT": ((15, 22), (15, 18), (15, 16)),
-}  # fmt: skip
+    "Analogue": ((1, 8), (1, 8), (1, 8)),
+    "S/PDIF": ((9, 10), (9, 10), (9, 10)),
+    "Loopback": ((11, 14), (11, 14), (11, 14)),
+    "ADAT": ((15, 22), (15, 18), (15, 16)),
+}
 SPDIF_MODE = {
-    "Analogue": ((1, 8), (1, 8), (1, 8)), "S/PDIF": ((9, 10), (9, 10), None),
+    "Analogue": ((1, 8), (1, 8), (1, 8)),
+    "S/PDIF": ((9, 10), (9, 10), None),
     "Loopback": ((11, 14), (11, 14), (9, 12)),
-}  # fmt: skip
+}
 FIXED = {
-    "Analogue": ((1, 8),) * 3, "ADAT A": ((9, 16),) * 3, "ADAT B": ((17, 24),) * 3, "S/PDIF": ((25, 26),) * 3,
+    "Analogue": ((1, 8),) * 3,
+    "ADAT A": ((9, 16),) * 3,
+    "ADAT B": ((17, 24),) * 3,
+    "S/PDIF": ((25, 26),) * 3,
     "Talkback": ((27, 27),) * 3,
-}  # fmt: skip
+}
 CLASS = {
-    "Input": ((1, 8),) * 3, "Digital": ((9, 10),) * 3, "Optical A": ((11, 18), (11, 14), (11, 12)),
+    "Input": ((1, 8),) * 3,
+    "Digital": ((9, 10),) * 3,
+    "Optical A": ((11, 18), (11, 14), (11, 12)),
     "Optical B": ((19, 26), (15, 18), (13, 14)),
-}  # fmt: skip
+}
 SPEEDS = ("single", "double", "quad")
 
 

@@ -35,8 +35,13 @@ class Refusals(unittest.TestCase):
         self.assertIn(words, str(caught.exception))
 
     def test_sockets(self):
-        studio = rig(INTERFACE, EXPANDER, "active loudspeaker", "word-clock generator, six outputs",
-                     "eight-preamp interface, two optical pairs")  # fmt: skip
+        studio = rig(
+            INTERFACE,
+            EXPANDER,
+            "active loudspeaker",
+            "word-clock generator, six outputs",
+            "eight-preamp interface, two optical pairs",
+        )
         for start, into, words in (
             (end("U2", "optical_out"), end("U1", "optical_out"), "is an output too"),
             (end("U1", "optical_in"), end("U2", "optical_in"), "is an input"),
@@ -148,9 +153,15 @@ class Frozen(unittest.TestCase):
     def test_a_map_cannot_be_changed_in_place(self):
         held = FrozenMap({1: 2})
         for call in (
-            lambda: held.__setitem__(1, 3), lambda: held.pop(1), held.clear, lambda: held.update({2: 3}),
-            lambda: held.setdefault(2, 1), lambda: held.__ior__({2: 3}), held.popitem, lambda: held.__delitem__(1),
-        ):  # fmt: skip
+            lambda: held.__setitem__(1, 3),
+            lambda: held.pop(1),
+            held.clear,
+            lambda: held.update({2: 3}),
+            lambda: held.setdefault(2, 1),
+            lambda: held.__ior__({2: 3}),
+            held.popitem,
+            lambda: held.__delitem__(1),
+        ):
             self.assertRaises(TypeError, call)
         self.assertEqual((held, held.put(3, 4), held.without(1)), ({1: 2}, {1: 2, 3: 4}, {}))
 

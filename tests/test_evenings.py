@@ -112,9 +112,20 @@ class Evenings(unittest.TestCase):
             copy_session(set_mode(quartet(), "U1", "optical", "spdif-optical"), "Choir"), "U1", "optical", "adat"
         )
         old = studio.profile_of("U1")
-        plain = replace(old, modes=(), banks=old.banks[1:], ports=tuple(replace(p, format_mode=None, carries=p.carries[:1]) for p in old.ports),
-                        driver_maps=tuple(replace(m, inputs=tuple(replace(b, when={}) for b in m.inputs), outputs=tuple(replace(b, when={}) for b in m.outputs))
-                                          for m in old.driver_maps))  # fmt: skip
+        plain = replace(
+            old,
+            modes=(),
+            banks=old.banks[1:],
+            ports=tuple(replace(p, format_mode=None, carries=p.carries[:1]) for p in old.ports),
+            driver_maps=tuple(
+                replace(
+                    m,
+                    inputs=tuple(replace(b, when={}) for b in m.inputs),
+                    outputs=tuple(replace(b, when={}) for b in m.outputs),
+                )
+                for m in old.driver_maps
+            ),
+        )
         back = choose_session(change_profile(studio, "U1", plain), "N1")
         self.assertEqual(dict(back.settings_of("U1").modes), {})
         check_references(back)
@@ -131,9 +142,18 @@ class Evenings(unittest.TestCase):
                 except EnneadError:
                     continue
                 # What is done to the house, or to the thing itself that is on both lists, is done to all evenings.
-                shared = [(s.units.keys(), s.profiles, s.hosts, {k: c for k, c in s.cables.items() if not c.sessions},
-                           [s.sources[k] for k in studio.sources], [s.destinations[k] for k in studio.destinations])
-                          for s in (other, after) if s.sources.keys() >= studio.sources.keys() and s.destinations.keys() >= studio.destinations.keys()]  # fmt: skip
+                shared = [
+                    (
+                        s.units.keys(),
+                        s.profiles,
+                        s.hosts,
+                        {k: c for k, c in s.cables.items() if not c.sessions},
+                        [s.sources[k] for k in studio.sources],
+                        [s.destinations[k] for k in studio.destinations],
+                    )
+                    for s in (other, after)
+                    if s.sources.keys() >= studio.sources.keys() and s.destinations.keys() >= studio.destinations.keys()
+                ]
                 if len(shared) == 2 and shared[0] == shared[1]:
                     other = after
                     changed += 1
@@ -190,17 +210,20 @@ class Between(unittest.TestCase):
         two = connect(disconnect(two, Survey(two).leads["S1", 1].id), SourceEnd("S1"), end("U2", "mic1"))
         two = connect(add_source(two, "Choir", kind="condenser", phantom="needed"), SourceEnd("S3"), end("U2", "mic2"))
         found = changeover(two, "N1", "N2")
-        self.assertEqual([(m.action, m.start, m.end) for m in found.moves], [
-            ("turn the monitors and headphones down", "", ""),
-            (f"set {one.units['U1'].name}'s 48 V 1–4", "on", "off"),
-            ("wait some seconds, until the 48 V has fallen", "", ""),
-            ("pull C1", "Fiddle", f"{one.units['U1'].name} · Mic 1"),
-            ("plug C5", "Fiddle", f"{one.units['U2'].name} · Mic 1"),
-            ("plug C6", "Choir", f"{one.units['U2'].name} · Mic 2"),
-            ("set the sample rate", "48 kHz", "96 kHz"),
-            (f"set {one.units['U2'].name}'s 48 V 1–4", "off", "on"),
-            ("turn the monitors and headphones up again", "", ""),
-        ])  # fmt: skip
+        self.assertEqual(
+            [(m.action, m.start, m.end) for m in found.moves],
+            [
+                ("turn the monitors and headphones down", "", ""),
+                (f"set {one.units['U1'].name}'s 48 V 1–4", "on", "off"),
+                ("wait some seconds, until the 48 V has fallen", "", ""),
+                ("pull C1", "Fiddle", f"{one.units['U1'].name} · Mic 1"),
+                ("plug C5", "Fiddle", f"{one.units['U2'].name} · Mic 1"),
+                ("plug C6", "Choir", f"{one.units['U2'].name} · Mic 2"),
+                ("set the sample rate", "48 kHz", "96 kHz"),
+                (f"set {one.units['U2'].name}'s 48 V 1–4", "off", "on"),
+                ("turn the monitors and headphones up again", "", ""),
+            ],
+        )
         self.assertEqual([(r.track, r.before, r.after) for r in found.renumbered], [("Fiddle", 1, 15)])
         self.assertEqual(
             (changeover(two, "N2", "N2").moves, changeover(copy_session(one, "Same"), "N1", "N2").moves), ((), ())

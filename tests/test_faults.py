@@ -119,8 +119,12 @@ class EachKind(unittest.TestCase):
         self.arrive(seen, V=None)
         self.assertEqual((seen.locked[U1], seen.locked[U2]), ("silent", "leads"))
         # A dead socket takes the clock with it, a muted one and a dead lane do not.
-        for fault, state in ((DeadPort(end("U1", "optical_in")), "silent"), (DeadPort(end("U2", "optical_out")), "silent"),
-                             (Muted(end("U2", "optical_out")), "locked"), (DeadContact(end("U1", "optical_in"), 1), "locked")):  # fmt: skip
+        for fault, state in (
+            (DeadPort(end("U1", "optical_in")), "silent"),
+            (DeadPort(end("U2", "optical_out")), "silent"),
+            (Muted(end("U2", "optical_out")), "locked"),
+            (DeadContact(end("U1", "optical_in"), 1), "locked"),
+        ):
             seen = self.look(fault)
             self.arrive(seen, V=None)
             self.assertEqual(seen.locked[U1], state, fault)
@@ -261,8 +265,15 @@ class EachKind(unittest.TestCase):
         again = Survey(self.studio, Survey(self.studio, self.plan, View(faults=(moved,))))
         self.assertEqual((again.runs, wiring(self.studio)), (self.plan.runs, self.plan.wiring))
         self.assertEqual(wiring(self.studio, View(faults=(moved,)))._replace(in_use=self.plan.in_use), self.plan.wiring)
-        for wrong in (DeadCable(CableId("C99")), DeadLane(fiddle, 2), DeadPort(end("U1", "x")), NormalOpen(U3, "a1", "b2"),
-                      DriverMissing(U2), UnitOff(UnitId("U9")), DeadCord(CordId("W1"))):  # fmt: skip
+        for wrong in (
+            DeadCable(CableId("C99")),
+            DeadLane(fiddle, 2),
+            DeadPort(end("U1", "x")),
+            NormalOpen(U3, "a1", "b2"),
+            DriverMissing(U2),
+            UnitOff(UnitId("U9")),
+            DeadCord(CordId("W1")),
+        ):
             with self.assertRaises(UnknownObject, msg=wrong):
                 self.look(wrong)
 

@@ -69,8 +69,17 @@ class OneFileTwoNames(Case):
         lock = WriteLock(self.path)
         for name in (hard, soft):
             self.assertRaises(BlockingIOError, WriteLock, name)
-            done = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path; from ennead.files.write_lock import WriteLock\n"
-                                   "try: WriteLock(Path(sys.argv[1]))\nexcept BlockingIOError: sys.exit(7)", str(name)], cwd=ROOT, check=False)  # fmt: skip
+            done = subprocess.run(
+                [
+                    sys.executable,
+                    "-c",
+                    "import sys; from pathlib import Path; from ennead.files.write_lock import WriteLock\n"
+                    "try: WriteLock(Path(sys.argv[1]))\nexcept BlockingIOError: sys.exit(7)",
+                    str(name),
+                ],
+                cwd=ROOT,
+                check=False,
+            )
             self.assertEqual(done.returncode, 7)
             self.assertRaises(FileTrouble, write_studio_file, name, one_fibre())
         lock.release()
@@ -124,8 +133,12 @@ class WhatIsNoFile(Case):
         os.mkfifo(pipe)
         for ending in (".json", ".toml", ".xlsx"):
             os.mkfifo(self.folder / f"pipe{ending}")
-        for path, read in ((pipe, read_studio), (self.folder / "pipe.json", read_studio), (self.folder / "pipe.toml", read_profile_file),
-                           (self.folder / "pipe.xlsx", read_list_file)):  # fmt: skip
+        for path, read in (
+            (pipe, read_studio),
+            (self.folder / "pipe.json", read_studio),
+            (self.folder / "pipe.toml", read_profile_file),
+            (self.folder / "pipe.xlsx", read_list_file),
+        ):
             self.assert_refused(path, "it is a pipe, not a file", read=read)
         self.assert_refused(Path("/dev/zero"), "a device", read=read_list_file)
         for path in (pipe, self.folder / "pipe.json"):
@@ -142,8 +155,10 @@ class WhatIsNoFile(Case):
         alive.write_bytes(b"x")
         sweep(self.folder)
         self.assertEqual((dead.exists(), alive.exists()), (False, True))
-        code = ("import os, signal, sys; from pathlib import Path; import ennead.files.regular as r\n"
-                "with r.made_whole(Path(sys.argv[1])) as part: os.kill(os.getpid(), signal.SIGKILL)")  # fmt: skip
+        code = (
+            "import os, signal, sys; from pathlib import Path; import ennead.files.regular as r\n"
+            "with r.made_whole(Path(sys.argv[1])) as part: os.kill(os.getpid(), signal.SIGKILL)"
+        )
         subprocess.run([sys.executable, "-c", code, str(self.folder / "k.json")], cwd=ROOT, check=False)
         left = [p.name for p in self.folder.iterdir() if p.name.startswith(".k.json")]
         write_studio(self.folder / "k.json", one_fibre())
@@ -204,10 +219,13 @@ class Texts(Case):
             return put
 
         cases = (
-            (at("sources", 0, "level_dbu", value=float("nan")), "NaN is no number"), (at("cables", 0, "length_m", value=float("inf")), "Infinity is no number"),
-            (at("counters", "U", value=10**17), "beyond all counting"), (at("counters", "U", value=10**400), "401 digits"),
-            (at("sources", 0, "name", value="\ud800"), "half a character"), (at("cables", 0, "length_m", value=500_000.0), "is no length"),
-        )  # fmt: skip
+            (at("sources", 0, "level_dbu", value=float("nan")), "NaN is no number"),
+            (at("cables", 0, "length_m", value=float("inf")), "Infinity is no number"),
+            (at("counters", "U", value=10**17), "beyond all counting"),
+            (at("counters", "U", value=10**400), "401 digits"),
+            (at("sources", 0, "name", value="\ud800"), "half a character"),
+            (at("cables", 0, "length_m", value=500_000.0), "is no length"),
+        )
         for put, words in cases:
             with self.assertRaises(FileTrouble) as caught:
                 from_json(self.damaged(put))

@@ -85,10 +85,15 @@ class Reading(unittest.TestCase):
 
     def test_guesses_are_marked_and_modest(self):
         for name, kind, phantom in (
-            ("Kick in", "dynamic", "tolerated"), ("OH L", "condenser", "needed"), ("Bass DI", "instrument", "tolerated"),
-            ("Lead vox", "dynamic", "tolerated"), ("Keys", "line", "tolerated"), ("ribbon on fiddle", "ribbon", "forbidden"),
-            ("S/PDIF tape", "digital", "tolerated"), ("Bass", "instrument", "tolerated"),
-        ):  # fmt: skip
+            ("Kick in", "dynamic", "tolerated"),
+            ("OH L", "condenser", "needed"),
+            ("Bass DI", "instrument", "tolerated"),
+            ("Lead vox", "dynamic", "tolerated"),
+            ("Keys", "line", "tolerated"),
+            ("ribbon on fiddle", "ribbon", "forbidden"),
+            ("S/PDIF tape", "digital", "tolerated"),
+            ("Bass", "instrument", "tolerated"),
+        ):
             facts = guess(name)
             self.assertEqual((facts["kind"], facts["phantom"]), (kind, phantom), name)
             self.assertEqual(set(facts["guessed"]), set(facts) - {"guessed"})
@@ -99,9 +104,14 @@ class Reading(unittest.TestCase):
     def test_places_are_guessed_from_those_there_are_and_from_rooms(self):
         there = ("Boathouse", "Boathouse loft", "A", "Hall")
         for name, place in (
-            ("Fiddle, boathouse loft", "Boathouse loft"), ("Boathouse spot", "Boathouse"), ("HALL pair", "Hall"),
-            ("Vox booth", "Booth"), ("Challenger", None), ("A guitar", None), ("Room L", None),
-        ):  # fmt: skip
+            ("Fiddle, boathouse loft", "Boathouse loft"),
+            ("Boathouse spot", "Boathouse"),
+            ("HALL pair", "Hall"),
+            ("Vox booth", "Booth"),
+            ("Challenger", None),
+            ("A guitar", None),
+            ("Room L", None),
+        ):
             facts = guess(name, there)
             self.assertEqual(
                 (facts.get("place"), "place" in facts.get("guessed", ())), (place, place is not None), name
@@ -126,8 +136,16 @@ class Spreadsheets(unittest.TestCase):
         book.save(self.path)
 
     def test_the_first_sheet_with_anything_in_it_is_the_list(self):
-        self.write([], [["No", "Source", "48V", "Stereo", "Room"], [1, "Choir", True, "stereo", "Hall"], [],
-                        [2.0, "=SUM(A1)", None, None, None], [3, 57, "no", None, date(2026, 5, 1)]])  # fmt: skip
+        self.write(
+            [],
+            [
+                ["No", "Source", "48V", "Stereo", "Room"],
+                [1, "Choir", True, "stereo", "Hall"],
+                [],
+                [2.0, "=SUM(A1)", None, None, None],
+                [3, 57, "no", None, date(2026, 5, 1)],
+            ],
+        )
         choir, number = read_list_file(self.path)
         self.assertEqual(
             (choir["name"], choir["phantom"], choir["channels"], choir["place"]), ("Choir", "needed", 2, "Hall")

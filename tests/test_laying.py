@@ -178,9 +178,13 @@ class Neighbours(unittest.TestCase):
         for above, below, told in (
             ({mic1: 0, mic2: 1, out1: 2, out2: 3, back: 4}, {send: 4}, Awkward(mics=1, growth=2)),
             ({mic1: 0, mic2: 1, out1: 4, out2: 5, back: 3}, {send: 3}, Awkward(further=1, growth=1 + 2)),
-            ({mic1: 0, mic2: 2, out1: 4, out2: 7, back: 6}, {send: 1}, Awkward(boxes=1, sides=2, mixed=3, further=1, growth=6)),
+            (
+                {mic1: 0, mic2: 2, out1: 4, out2: 7, back: 6},
+                {send: 1},
+                Awkward(boxes=1, sides=2, mixed=3, further=1, growth=6),
+            ),
             ({mic1: 1, mic2: 0, out1: 5, out2: 4}, {}, Awkward(sides=2, further=1)),
-        ):  # fmt: skip
+        ):
             found = awkward(ground, above, below)
             self.assertEqual(found, told)
         self.assertEqual(Awkward(1, 1, 1, 1, 1, 1, 1).weight, 3 + 2 + 1 + 0.5 + 1 + 0.5 + 0.25)
@@ -315,10 +319,13 @@ class Studios(unittest.TestCase):
             self.assertEqual(plain[0], plain[1])
             # Labels go with what they name.
             named = [
-                {label.first: next((s for p, s in ground_of(of).socket_at.items() if p == PortEnd(b.id, key)), None)
-                 for b in of.bays.values() for key, label in b.labels.items()}
+                {
+                    label.first: next((s for p, s in ground_of(of).socket_at.items() if p == PortEnd(b.id, key)), None)
+                    for b in of.bays.values()
+                    for key, label in b.labels.items()
+                }
                 for of in (studio, after)
-            ]  # fmt: skip
+            ]
             self.assertEqual(named[0], named[1])
             label = [label for b in after.bays.values() for label in b.labels.values() if label.first == "Winch out"]
             self.assertEqual((len(label), "Winch out" in [x.first for x in bay.labels.values()]), (1, False))

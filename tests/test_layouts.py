@@ -32,9 +32,11 @@ def measure(text, size):
 
 def apart(one, other):
     return (
-        one.x + one.width <= other.x + 0.01 or other.x + other.width <= one.x + 0.01
-        or one.y + one.height <= other.y + 0.01 or other.y + other.height <= one.y + 0.01
-    )  # fmt: skip
+        one.x + one.width <= other.x + 0.01
+        or other.x + other.width <= one.x + 0.01
+        or one.y + one.height <= other.y + 0.01
+        or other.y + other.height <= one.y + 0.01
+    )
 
 
 class Strips(unittest.TestCase):
@@ -70,8 +72,10 @@ class Strips(unittest.TestCase):
         live = {b.end.port for s in layout.strips if s.name == "Slipway" for b in s.ports if b.live}
         self.assertEqual(live, {f"mic{n}" for n in range(1, 9)})
         clocks = {s.name: (s.clock, s.unlocked) for s in layout.strips}
-        self.assertEqual((clocks["Beacon"], clocks["Harbour"], clocks["Jetty"], clocks["Bollard"]),
-                         (("leads the clock", False), ("follows Optical", False), ("no clock on Optical", True), ("", False)))  # fmt: skip
+        self.assertEqual(
+            (clocks["Beacon"], clocks["Harbour"], clocks["Jetty"], clocks["Bollard"]),
+            (("leads the clock", False), ("follows Optical", False), ("no clock on Optical", True), ("", False)),
+        )
 
 
 class Bars(unittest.TestCase):

@@ -42,9 +42,11 @@ class InsertLeads(unittest.TestCase):
         wished = change_source(through, "S1", outboard="U3")
         self.assertEqual(findings(wished, "source_off_its_way"), [])
         self.assertEqual(len(findings(change_source(self.studio, "S1", outboard="U3"), "source_off_its_way")), 1)
-        self.assertEqual([r["from"] + " → " + r["to"] for r in cable_rows(Survey(through))][-1],
-                         "Two-channel preamp with insert jacks · Insert 1 + Mono compressor · Line out → "
-                         "Mono compressor · Line in + Two-channel preamp with insert jacks · Insert 1")  # fmt: skip
+        self.assertEqual(
+            [r["from"] + " → " + r["to"] for r in cable_rows(Survey(through))][-1],
+            "Two-channel preamp with insert jacks · Insert 1 + Mono compressor · Line out → "
+            "Mono compressor · Line in + Two-channel preamp with insert jacks · Insert 1",
+        )
         self.assertEqual(from_json(to_json(through).encode()), through)
 
     def test_a_plug_that_sends_and_never_comes_back_breaks_the_way(self):
@@ -140,8 +142,14 @@ class Looms(unittest.TestCase):
         self.assertEqual(len(findings(self.studio, "phantom_missing")), 1)
         bank = self.studio.profile_of("U1").bank_of_port["mic8"].key
         self.assertEqual(findings(set_phantom(self.studio, "U1", bank, on=True), "phantom_missing"), [])
-        self.assertEqual([(r["from"], r["to"], r["type"]) for r in cable_rows(survey)][-1],
-                         ("Stage box, eight ways to a multipin · Multipin", "Eight-preamp interface, one optical pair · Mic 1–8", "DB25 loom"))  # fmt: skip
+        self.assertEqual(
+            [(r["from"], r["to"], r["type"]) for r in cable_rows(survey)][-1],
+            (
+                "Stage box, eight ways to a multipin · Multipin",
+                "Eight-preamp interface, one optical pair · Mic 1–8",
+                "DB25 loom",
+            ),
+        )
         self.assertEqual(stop_texts(survey, survey.runs[1])[-1], "Eight-preamp interface, one optical pair · Mic 8")
 
     def test_crossed_wires_cross_the_tracks(self):

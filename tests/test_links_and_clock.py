@@ -148,12 +148,18 @@ class InWords(unittest.TestCase):
         chain = word(word(rig(GENERATOR, TWO_PAIRS, TWO_PAIRS), "U2"), "U3", start="U2", port="word_out")
         (domain,) = Survey(chain).clocks.domains
         rows = clock_rows(Survey(chain), domain)
-        self.assertEqual([(r.unit, r.depth, r.parent, r.word) for r in rows],
-                         [("U1", 0, None, "leads"), ("U2", 1, "U1", "locked"), ("U3", 2, "U2", "locked")])  # fmt: skip
-        self.assertEqual([r.medium for r in rows], [
-            "own crystal, ±1 ppm", "word clock from Word-clock generator, six outputs over C1, hop 1",
-            "word clock from Eight-preamp interface, two optical pairs over C2, hop 2",
-        ])  # fmt: skip
+        self.assertEqual(
+            [(r.unit, r.depth, r.parent, r.word) for r in rows],
+            [("U1", 0, None, "leads"), ("U2", 1, "U1", "locked"), ("U3", 2, "U2", "locked")],
+        )
+        self.assertEqual(
+            [r.medium for r in rows],
+            [
+                "own crystal, ±1 ppm",
+                "word clock from Word-clock generator, six outputs over C1, hop 1",
+                "word clock from Eight-preamp interface, two optical pairs over C2, hop 2",
+            ],
+        )
         other = connect(disconnect(chain, "C1"), end("U3", "spdif_out"), end("U2", "spdif_in"))
         rows = {r.unit: r for d in Survey(other).clocks.domains for r in clock_rows(Survey(other), d)}
         self.assertEqual(rows["U2"].reason, "no cable arrives at Word clock in")
@@ -236,15 +242,25 @@ class Rules(unittest.TestCase):
         with self.assertRaises(SocketTaken):
             connect(studio, end("U1", "word_out1"), end("U5", "word_in"))
         with self.assertRaises(SocketTaken):
-            connect(connect(rig(TWO_PAIRS, TWO_PAIRS, TWO_PAIRS), end("U1", "spdif_out"), end("U2", "spdif_in")),
-                    end("U1", "spdif_out"), end("U3", "spdif_in"))  # fmt: skip
+            connect(
+                connect(rig(TWO_PAIRS, TWO_PAIRS, TWO_PAIRS), end("U1", "spdif_out"), end("U2", "spdif_in")),
+                end("U1", "spdif_out"),
+                end("U3", "spdif_in"),
+            )
 
     def test_hops_hands_and_switches(self):
         chain = rig(GENERATOR, *[TWO_PAIRS] * 3)
         chain = word(word(word(chain, "U2"), "U3", start="U2", port="word_out"), "U4", start="U3", port="word_out")
         self.speaks("many_hops", chain, "3 hops from", severity="note", silent=disconnect(chain, "C3"), fixed=False)
-        self.speaks("rate_by_hand", word(rig(GENERATOR, TWO_PAIRS), "U2"), "set 48 kHz by hand", "2. software", severity="note",
-                    silent=rig(TWO_PAIRS), fixed=False)  # fmt: skip
+        self.speaks(
+            "rate_by_hand",
+            word(rig(GENERATOR, TWO_PAIRS), "U2"),
+            "set 48 kHz by hand",
+            "2. software",
+            severity="note",
+            silent=rig(TWO_PAIRS),
+            fixed=False,
+        )
         off = set_own_rate(one_fibre(), "U2", 44_100)
         self.assertIn("As the leader it pulls everybody", findings(off, "rate_switch_differs")[0].why)
         follows = set_clock_source(set_own_rate(one_fibre(), "U1", 44_100), "U1", "optical")
@@ -273,8 +289,15 @@ class Rules(unittest.TestCase):
         madi = set_mode(
             connect(rig(MADI, BRIDGE), end("U2", "madi_out"), end("U1", "madi_a_in")), "U2", "madi", "madi-56"
         )
-        self.speaks("locks_but_wrong", madi, "same rate? yes", "same mode? no", "MADI 56", severity="trouble",
-                    silent=set_mode(madi, "U1", "madi", "madi-56"))  # fmt: skip
+        self.speaks(
+            "locks_but_wrong",
+            madi,
+            "same rate? yes",
+            "same mode? no",
+            "MADI 56",
+            severity="trouble",
+            silent=set_mode(madi, "U1", "madi", "madi-56"),
+        )
         self.assertEqual(findings(madi, "formats_disagree"), [])
         framed = set_mode(set_mode(madi, "U1", "madi", "madi-48k"), "U2", "madi", "madi")
         self.assertEqual(findings(framed, "locks_but_wrong"), [])
@@ -302,8 +325,14 @@ class Rules(unittest.TestCase):
         half = connect(rig(TWO_PAIRS, TWO_OUT), end("U2", "optical_a_out"), end("U1", "optical_a_in"))
         for n in range(1, 9):
             half = plug(half, f"Mic {n}", "U2", f"mic{n}")
-        self.speaks("second_fibre_missing", set_rate(half, 96_000), "4 channels have no way", "carries 4 channels at 96 kHz",
-                    severity="trouble", silent=half)  # fmt: skip
+        self.speaks(
+            "second_fibre_missing",
+            set_rate(half, 96_000),
+            "4 channels have no way",
+            "carries 4 channels at 96 kHz",
+            severity="trouble",
+            silent=half,
+        )
         stray = plug(add_source(set_rate(half, 96_000), "Nowhere yet"), "Elsewhere", "U1", "mic1")
         (found,) = findings(stray, "second_fibre_missing")
         # Its four sources, and no other that does not arrive.
@@ -342,8 +371,15 @@ class Rules(unittest.TestCase):
 
     def test_resampled_late_and_forgotten(self):
         any_rate = connect(rig(MASTERING, MASTERING), end("U2", "aes_out"), end("U1", "any_in"))
-        self.speaks("input_resampled", any_rate, "may keep its own clock", "60 samples late", severity="note",
-                    silent=connect(rig(MASTERING, MASTERING), end("U2", "aes_out"), end("U1", "aes_in")), fixed=False)  # fmt: skip
+        self.speaks(
+            "input_resampled",
+            any_rate,
+            "may keep its own clock",
+            "60 samples late",
+            severity="note",
+            silent=connect(rig(MASTERING, MASTERING), end("U2", "aes_out"), end("U1", "aes_in")),
+            fixed=False,
+        )
         self.assertEqual(len(Survey(any_rate).clocks.domains), 2)
         long = connect(rig(MADI, BRIDGE), end("U2", "madi_out"), end("U1", "madi_a_in"), 834.0)
         self.speaks(
@@ -355,21 +391,33 @@ class Rules(unittest.TestCase):
             fixed=False,
         )
         forgotten = connect(rig(GENERATOR, TWO_PAIRS), end("U1", "word_out1"), end("U2", "word_in"))
-        self.speaks("generator_not_followed", forgotten, "follows Internal instead", severity="note",
-                    silent=set_clock_source(forgotten, "U2", "word"))  # fmt: skip
+        self.speaks(
+            "generator_not_followed",
+            forgotten,
+            "follows Internal instead",
+            severity="note",
+            silent=set_clock_source(forgotten, "U2", "word"),
+        )
         self.assertEqual(findings(forgotten, "two_leaders"), [])
 
     def test_a_digital_box_without_any_clock_source_is_named(self):
         bare = add_unit(rig(INTERFACE), replace(shelf_profile(EXPANDER), name="bare", clock_sources=()), "Bare")
-        found = self.speaks("no_clock_menu", connect(bare, end("U2", "optical_out"), end("U1", "optical_in")), "Bare carries digital sound",
-                            severity="trouble", silent=bare, fixed=False)  # fmt: skip
+        found = self.speaks(
+            "no_clock_menu",
+            connect(bare, end("U2", "optical_out"), end("U1", "optical_in")),
+            "Bare carries digital sound",
+            severity="trouble",
+            silent=bare,
+            fixed=False,
+        )
         self.assertEqual((found.subject, found.concerns), ("U2", ("U2", "C1")))
 
     def test_how_far_each_medium_reaches(self):
         for start, into, boxes, reach, good in (
-            ("optical_out", "optical_in", (INTERFACE, EXPANDER), 5, 10), ("madi_out", "madi_a_in", (MADI, BRIDGE), 2_000, 2_000),
+            ("optical_out", "optical_in", (INTERFACE, EXPANDER), 5, 10),
+            ("madi_out", "madi_a_in", (MADI, BRIDGE), 2_000, 2_000),
             ("madi_b_out", "madi_b_in", (MADI, MADI), 50, 100),
-        ):  # fmt: skip
+        ):
             studio = connect(rig(*boxes), end("U2", start), end("U1", into), reach)
             self.assertEqual(findings(studio, "cable_too_long"), [])
             self.assertTrue(findings(set_length(studio, "C1", reach + 1), "cable_too_long"), start)

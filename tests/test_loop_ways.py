@@ -14,8 +14,20 @@ from ennead.survey.survey import Survey
 from tests.trials import few
 
 #: What a rule about bays, levels or numbers may say of one way of wiring and not of another.
-_BESIDE = {"loop_points_apart", "loop_comes_back_late", "loop_numbers_differ", "phantom_through_bay", "label_missing", "rate_by_hand", "mic_beside_line",
-           "outputs_have_no_way_back", "row_convention", "cord_left_over", "routing_not_stored", "generator_not_followed"}  # fmt: skip
+_BESIDE = {
+    "loop_points_apart",
+    "loop_comes_back_late",
+    "loop_numbers_differ",
+    "phantom_through_bay",
+    "label_missing",
+    "rate_by_hand",
+    "mic_beside_line",
+    "outputs_have_no_way_back",
+    "row_convention",
+    "cord_left_over",
+    "routing_not_stored",
+    "generator_not_followed",
+}
 
 
 class EveryWay(unittest.TestCase):

@@ -45,8 +45,15 @@ class StandingLoops(unittest.TestCase):
 
     def test_it_is_found_taken_in_and_left_where_it_stands(self):
         studio = self.evening()
-        self.assertEqual({p.port.key: p.feeds for p in Survey(studio).output_points if p.feeds},
-                         {"line_out1": "loudspeakers", "line_out2": "loudspeakers", "line_out3": "outboard", "line_out4": "outboard"})  # fmt: skip
+        self.assertEqual(
+            {p.port.key: p.feeds for p in Survey(studio).output_points if p.feeds},
+            {
+                "line_out1": "loudspeakers",
+                "line_out2": "loudspeakers",
+                "line_out3": "outboard",
+                "line_out4": "outboard",
+            },
+        )
         proposal = allocate(Survey(studio))
         after = take(Survey(studio), proposal).apply(studio)
         self.assertEqual(ends(after, "D2"), (["line_out3", "line_out4"], ["mic3", "mic4"]))
@@ -108,8 +115,10 @@ class StandingLoops(unittest.TestCase):
 
     def test_phones_that_share_numbers_with_line_outputs_are_no_fault(self):
         studio = rig("two-preamp interface, optical in only")
-        self.assertEqual([(p.number, p.port.key, p.lane) for p in Survey(studio).output_points if p.number in (3, 4)],
-                         [(3, "line_out3", 1), (3, "phones", 1), (4, "line_out4", 1), (4, "phones", 2)])  # fmt: skip
+        self.assertEqual(
+            [(p.number, p.port.key, p.lane) for p in Survey(studio).output_points if p.number in (3, 4)],
+            [(3, "line_out3", 1), (3, "phones", 1), (4, "line_out4", 1), (4, "phones", 2)],
+        )
         studio = add_destination(studio, "Singer", "cue")
         studio = take(Survey(studio), allocate(Survey(studio))).apply(studio)
         self.assertEqual(ends(studio, "D1")[0], ["phones", "phones"])

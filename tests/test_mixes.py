@@ -110,9 +110,13 @@ class Feeds(unittest.TestCase):
     def test_what_cannot_be_is_refused_and_a_new_description_drops_what_it_has_not(self):
         studio = rig(MIXER, CONSOLE)
         for wrong in (
-            (U1, "monitor/3", "line1/1", 0.0), (U1, "monitor/1", "line9/1", 0.0), (U1, "monitor/1", "line1/1", 31.0),
-            (U1, "monitor/1", "line1/1", float("nan")), (U2, "monitor/1", "line1/1", 0.0), (U2, "mix1/1", "channel2/1", 0.0),
-        ):  # fmt: skip
+            (U1, "monitor/3", "line1/1", 0.0),
+            (U1, "monitor/1", "line9/1", 0.0),
+            (U1, "monitor/1", "line1/1", 31.0),
+            (U1, "monitor/1", "line1/1", float("nan")),
+            (U2, "monitor/1", "line1/1", 0.0),
+            (U2, "mix1/1", "channel2/1", 0.0),
+        ):
             with self.assertRaises(BadValue):
                 set_level(studio, *wrong)
         for wrong in ((U1, "line1/1", "nothing"), (U1, "madi_out/1", "monitor/1"), (U2, "mix1/1", "mix2/1")):
@@ -132,10 +136,12 @@ class Feeds(unittest.TestCase):
             ({"cue/2": {"line_out5/1": 0.0}}, {}),
         )
         for mix, faulty in (
-            (Mix("line1", "M", ("line1",), ("phones",)), True), (Mix("m", "M", ("phones",), ("phones",)), True),
-            (Mix("m", "M", ("line1",), ("line1",)), True), (Mix("m", "M", ("line1",), ("phones",), channels=3), True),
+            (Mix("line1", "M", ("line1",), ("phones",)), True),
+            (Mix("m", "M", ("phones",), ("phones",)), True),
+            (Mix("m", "M", ("line1",), ("line1",)), True),
+            (Mix("m", "M", ("line1",), ("phones",), channels=3), True),
             (Mix("m", "M", ("line1",), ("phones",), channels=1), False),
-        ):  # fmt: skip
+        ):
             self.assertEqual(bool(list(profile_faults(replace(profile, mixes=(mix,))))), faulty, mix)
         for levels in ({}, {"a/1": -6.0, "b/2": "off"}, {"mic 1/1": 0.25}):
             self.assertEqual(levels_of(levels_text(levels)), levels)

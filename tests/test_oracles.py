@@ -22,9 +22,20 @@ from ennead.survey.survey import Survey
 from tests.builders import INTERFACE
 from tests.trials import few
 
-LANES = {"adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2,) * 3, "madi": (64, 32, 16),
-         "madi-56": (56, 28, 14), "madi-48k": (64, 32, 16), "madi-56-48k": (56, 28, 14), "aes3-id": (2,) * 3,
-         "word": (0,) * 3, "word-base": (0,) * 3, "cue": (12,) * 3}  # fmt: skip
+LANES = {
+    "adat": (8, 4, 2),
+    "spdif": (2, 2, 2),
+    "spdif-optical": (2, 2, 0),
+    "aes3": (2,) * 3,
+    "madi": (64, 32, 16),
+    "madi-56": (56, 28, 14),
+    "madi-48k": (64, 32, 16),
+    "madi-56-48k": (56, 28, 14),
+    "aes3-id": (2,) * 3,
+    "word": (0,) * 3,
+    "word-base": (0,) * 3,
+    "cue": (12,) * 3,
+}
 
 
 def speed_index(rate):
@@ -52,8 +63,10 @@ def numbers(profile, settings, rate, blocks, fixed):
     out = []
     name = ("single", "double", "quad")[speed_index(rate)]
     for block in blocks:
-        stands = all(settings.modes.get(m, next(x for x in profile.modes if x.key == m).choices[0].key) == v
-                     for m, v in block.when.items())  # fmt: skip
+        stands = all(
+            settings.modes.get(m, next(x for x in profile.modes if x.key == m).choices[0].key) == v
+            for m, v in block.when.items()
+        )
         timely = not block.speeds or name in block.speeds
         if not stands or (not timely and not fixed):
             continue

@@ -41,8 +41,21 @@ class Paths(unittest.TestCase):
         self.assertEqual(fiddle.parted, ("cord W3 breaks the normal A · 5 above → A · 5 below",))
         self.assertEqual(
             [row.by for row in fiddle.rows],
-            ["", "cable C61", "cable C22", "cord W3", "cable C52", "cable C51", "cord W4", "cable C40", "within it", "cable C15", "within it", "cable C13"],
-        )  # fmt: skip
+            [
+                "",
+                "cable C61",
+                "cable C22",
+                "cord W3",
+                "cable C52",
+                "cable C51",
+                "cord W4",
+                "cable C40",
+                "within it",
+                "cable C15",
+                "within it",
+                "cable C13",
+            ],
+        )
         whistle = path_proof(survey, line(survey, "Whistle"))
         self.assertIn("only joins, goes on by its normal to A · 6 below", [row.does for row in whistle.rows])
 

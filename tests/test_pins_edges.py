@@ -54,8 +54,10 @@ class Lists(unittest.TestCase):
 class Edits(unittest.TestCase):
     def test_a_place_is_taken_given_back_and_kept(self):
         studio = add_destination(add_source(add_place(rig(INTERFACE), "Hall"), "Fiddle"), "Click", "cue")
-        for put, of in ((lambda s, p: change_source(s, "S1", place=p), lambda s: s.sources["S1"].place),
-                        (lambda s, p: change_destination(s, "D1", place=p), lambda s: s.destinations["D1"].place)):  # fmt: skip
+        for put, of in (
+            (lambda s, p: change_source(s, "S1", place=p), lambda s: s.sources["S1"].place),
+            (lambda s, p: change_destination(s, "D1", place=p), lambda s: s.destinations["D1"].place),
+        ):
             there = put(studio, "P1")
             self.assertEqual(
                 (of(there), of(put(there, "")), of(put(there, None)), of(put(there, "Attic"))), ("P1", None, None, "P2")
@@ -127,14 +129,20 @@ class Said(unittest.TestCase):
         )
 
     def test_what_never_came_back_is_not_rehearsed_and_mono_has_no_side(self):
-        studio = send_out(add_destination(rig(INTERFACE, "eight-channel preamp, line outputs"), "Squash", "loop", channels=1), "D1",
-                          (end("U1", "line_out3"),), (end("U2", "mic1"),))  # fmt: skip
+        studio = send_out(
+            add_destination(rig(INTERFACE, "eight-channel preamp, line outputs"), "Squash", "loop", channels=1),
+            "D1",
+            (end("U1", "line_out3"),),
+            (end("U2", "mic1"),),
+        )
         told = rehearse(Survey(studio), Survey(set_rate(studio, 96_000)))
         self.assertEqual([h.name for h in told.heard], ["Squash"])
 
     def test_a_described_interface_adds_twenty_samples_and_a_preamp_none(self):
-        late = [{p.latency_samples for p in describe_box(a).profile.ports if p.key == "mic1"}
-                for a in (Answers("a", mics=2), Answers("b", mics=2, line_outs=2, phones=0, on_computer=False))]  # fmt: skip
+        late = [
+            {p.latency_samples for p in describe_box(a).profile.ports if p.key == "mic1"}
+            for a in (Answers("a", mics=2), Answers("b", mics=2, line_outs=2, phones=0, on_computer=False))
+        ]
         self.assertEqual(late[0], {20.0})
         self.assertNotEqual(late[1], {20.0})
 

@@ -88,8 +88,11 @@ class Said(unittest.TestCase):
 
     def test_a_list_with_more_than_the_sockets_says_what_it_took(self):
         ports = describe_box(Answers("b", mics=2, lines=0, line_outs=0, phones=0)).profile.ports
-        for text, said in (("1 Mic 1\n2 Mic 2\n3 Mic 3", "3 listed, 2 sockets fit"), ("1 Mic 1\n2 Mic 2\n3 MADI 1", "no socket is left for it"),
-                           ("1 Mic 1\n2 Mic 2\n3 Loopback 1", "")):  # fmt: skip
+        for text, said in (
+            ("1 Mic 1\n2 Mic 2\n3 Mic 3", "3 listed, 2 sockets fit"),
+            ("1 Mic 1\n2 Mic 2\n3 MADI 1", "no socket is left for it"),
+            ("1 Mic 1\n2 Mic 2\n3 Loopback 1", ""),
+        ):
             blocks, assumed = match_blocks(read_software_list(text).blocks, ports, "in")
             self.assertEqual([said in line for line in assumed], [True] if said else [], text)
             self.assertEqual(sum(b.channels or len(b.ports) for b in blocks), 3)

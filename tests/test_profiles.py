@@ -28,9 +28,14 @@ from tests.builders import EXPANDER, INTERFACE, end, rig
 ROOT = Path(__file__).resolve().parent.parent
 
 PASTED = "\n".join(
-    [*(f"Analogue {n}" for n in range(1, 9)), "S/PDIF L", "S/PDIF R", *(f"Loopback {n}" for n in range(1, 5)),
-     *(f"ADAT {n}" for n in range(1, 9))]
-)  # fmt: skip
+    [
+        *(f"Analogue {n}" for n in range(1, 9)),
+        "S/PDIF L",
+        "S/PDIF R",
+        *(f"Loopback {n}" for n in range(1, 5)),
+        *(f"ADAT {n}" for n in range(1, 9)),
+    ]
+)
 
 
 def spans(profile, rate, side="inputs"):
@@ -59,10 +64,15 @@ class Shipped(unittest.TestCase):
         (optical,) = (p for p in profile.ports if p.key == "optical_in")
         (mic,) = (p for p in profile.ports if p.key == "mic3")
         for port, facts, good in (
-            (optical, {"lanes_at": {"quad": 0}}, True), (optical, {"lanes_at": {"quad": 64}}, True),
-            (optical, {"lanes_at": {"quad": 65}}, False), (optical, {"lanes_at": {"quad": -1}}, False),
-            (mic, {"pad_db": 60.0}, True), (mic, {"pad_db": 0.0}, False), (mic, {"pad_db": 60.5}, False), (optical, {"pad_db": 20.0}, False),
-        ):  # fmt: skip
+            (optical, {"lanes_at": {"quad": 0}}, True),
+            (optical, {"lanes_at": {"quad": 64}}, True),
+            (optical, {"lanes_at": {"quad": 65}}, False),
+            (optical, {"lanes_at": {"quad": -1}}, False),
+            (mic, {"pad_db": 60.0}, True),
+            (mic, {"pad_db": 0.0}, False),
+            (mic, {"pad_db": 60.5}, False),
+            (optical, {"pad_db": 20.0}, False),
+        ):
             ports = tuple(replace(p, **facts) if p is port else p for p in profile.ports)
             self.assertEqual(list(profile_faults(replace(profile, ports=ports))) == [], good, facts)
 
@@ -72,8 +82,10 @@ class Shipped(unittest.TestCase):
                 self.assertEqual(read_profile(profile_toml(profile), "again"), profile)
                 again, faults = read_rows(profile_rows(profile))
                 self.assertEqual(faults, ())
-                self.assertEqual([replace(b, key="") for m in again.driver_maps for b in (*m.inputs, *m.outputs)],
-                                 [replace(b, key="") for m in profile.driver_maps for b in (*m.inputs, *m.outputs)])  # fmt: skip
+                self.assertEqual(
+                    [replace(b, key="") for m in again.driver_maps for b in (*m.inputs, *m.outputs)],
+                    [replace(b, key="") for m in profile.driver_maps for b in (*m.inputs, *m.outputs)],
+                )
                 self.assertEqual(replace(again, driver_maps=()), replace(profile, driver_maps=()))
 
     def test_the_handbook_s_example_and_the_published_schema_are_true(self):
@@ -107,8 +119,21 @@ class Described(unittest.TestCase):
             for optical in ("none", "in", "pair", "two", "two-fast"):
                 for spdif in ("none", "in", "both"):
                     for own, on_computer in ((True, True), (False, True), (True, False)):
-                        answers = Answers("b", mics, 1 if mics else 0, 2, 4, optical, mics == 8, spdif, 1, own, mics == 1,
-                                          mics == 8, on_computer)  # fmt: skip
+                        answers = Answers(
+                            "b",
+                            mics,
+                            1 if mics else 0,
+                            2,
+                            4,
+                            optical,
+                            mics == 8,
+                            spdif,
+                            1,
+                            own,
+                            mics == 1,
+                            mics == 8,
+                            on_computer,
+                        )
                         profile = describe_box(answers).profile
                         # A box with digital inputs that neither leads nor follows cannot be meant.
                         digital = optical != "none" or spdif != "none" or mics == 1
@@ -219,8 +244,20 @@ class Numbered(unittest.TestCase):
 
 class DescribedFurther(unittest.TestCase):
     def test_more_sockets_and_switches(self):
-        box = describe_box(Answers("b", mics=8, aes3="both", madi="in", phantom="fours", bus="USB", fastest_hz=96_000, optical="pair",
-                                   optical_spdif=True, optical_apart=True))  # fmt: skip
+        box = describe_box(
+            Answers(
+                "b",
+                mics=8,
+                aes3="both",
+                madi="in",
+                phantom="fours",
+                bus="USB",
+                fastest_hz=96_000,
+                optical="pair",
+                optical_spdif=True,
+                optical_apart=True,
+            )
+        )
         profile = box.profile
         self.assertEqual(list(profile_faults(profile)), [])
         self.assertEqual(
@@ -352,10 +389,21 @@ class UserShelf(unittest.TestCase):
     def test_profiles_from_hell_are_one_sentence(self):
         good = profile_toml(shelf_profile(INTERFACE))
         for text in (
-            "", "ports = 3", "[[ports]]\n" * 10, "a" * 300_000, "[" * 5_000, good + "\nbanks = 1\n", good.replace("{1-8}", "{1-999}"),
-            good.replace('direction = "in"', "direction = 1", 1), 'name = """\n"""\nrole = "preamp"\nsummary = ""\nports = []',
-            good.replace("inputs = [", "inputs = [3, ", 1), "ports = [[]]", "driver_maps = [1]", "banks = [{}]", "inner_paths = {}",
-        ):  # fmt: skip
+            "",
+            "ports = 3",
+            "[[ports]]\n" * 10,
+            "a" * 300_000,
+            "[" * 5_000,
+            good + "\nbanks = 1\n",
+            good.replace("{1-8}", "{1-999}"),
+            good.replace('direction = "in"', "direction = 1", 1),
+            'name = """\n"""\nrole = "preamp"\nsummary = ""\nports = []',
+            good.replace("inputs = [", "inputs = [3, ", 1),
+            "ports = [[]]",
+            "driver_maps = [1]",
+            "banks = [{}]",
+            "inner_paths = {}",
+        ):
             with self.subTest(text[:30]), self.assertRaises(FileTrouble) as caught:
                 read_profile(text, "hell.toml")
             self.assertEqual(str(caught.exception).count("\n"), 0)

@@ -40,9 +40,12 @@ class Plugs(unittest.TestCase):
     def test_what_ends_in_which_plug_needs_an_adapter(self):
         # A microphone's and a DI box's XLR, a jack for line sources and instruments, and digital ones by their cable.
         table = {
-            ("dynamic", ""): {"xlr": 0, "combo": 0, "trs": 1, "ts": 1}, ("instrument", "passive"): {"xlr": 0, "combo": 0, "trs": 1},
-            ("line", ""): {"xlr": 1, "combo": 0, "trs": 0, "ts": 0, "rca": 1}, ("instrument", ""): {"ts": 0, "xlr": 1}, ("digital", ""): {"rca": 0, "xlr": 0},
-        }  # fmt: skip
+            ("dynamic", ""): {"xlr": 0, "combo": 0, "trs": 1, "ts": 1},
+            ("instrument", "passive"): {"xlr": 0, "combo": 0, "trs": 1},
+            ("line", ""): {"xlr": 1, "combo": 0, "trs": 0, "ts": 0, "rca": 1},
+            ("instrument", ""): {"ts": 0, "xlr": 1},
+            ("digital", ""): {"rca": 0, "xlr": 0},
+        }
         for (kind, di), by_connector in table.items():
             for connector, number in by_connector.items():
                 source = Source(SourceId("S1"), "x", kind=kind, di=di)
@@ -56,23 +59,50 @@ class Plugs(unittest.TestCase):
 class Standards(unittest.TestCase):
     def test_lanes_at_single_double_quad_speed(self):
         table = {
-            "adat": (8, 4, 2), "spdif": (2, 2, 2), "spdif-optical": (2, 2, 0), "aes3": (2, 2, 2), "madi": (64, 32, 16),
-            "madi-56": (56, 28, 14), "madi-48k": (64, 32, 16), "madi-56-48k": (56, 28, 14), "aes3-id": (2, 2, 2),
-            "word": (0, 0, 0), "word-base": (0, 0, 0), "word-256": (0, 0, 0), "cue": (12, 12, 12),
-        }  # fmt: skip
+            "adat": (8, 4, 2),
+            "spdif": (2, 2, 2),
+            "spdif-optical": (2, 2, 0),
+            "aes3": (2, 2, 2),
+            "madi": (64, 32, 16),
+            "madi-56": (56, 28, 14),
+            "madi-48k": (64, 32, 16),
+            "madi-56-48k": (56, 28, 14),
+            "aes3-id": (2, 2, 2),
+            "word": (0, 0, 0),
+            "word-base": (0, 0, 0),
+            "word-256": (0, 0, 0),
+            "cue": (12, 12, 12),
+        }
         for kind, lanes in table.items():
             self.assertEqual(tuple(LINKS[kind].lanes[s] for s in ("single", "double", "quad")), lanes, kind)
         self.assertEqual(set(LINKS), set(table))
-        lengths = {"adat": 5, "spdif": 10, "spdif-optical": 5, "aes3": 100, "madi": 50, "madi-56": 50, "madi-48k": 50,
-                   "madi-56-48k": 50, "aes3-id": 300, "word": 100, "word-base": 100, "word-256": 100, "cue": 100}  # fmt: skip
+        lengths = {
+            "adat": 5,
+            "spdif": 10,
+            "spdif-optical": 5,
+            "aes3": 100,
+            "madi": 50,
+            "madi-56": 50,
+            "madi-48k": 50,
+            "madi-56-48k": 50,
+            "aes3-id": 300,
+            "word": 100,
+            "word-base": 100,
+            "word-256": 100,
+            "cue": 100,
+        }
         self.assertEqual({k: v.longest_m for k, v in LINKS.items()}, lengths)
         self.assertTrue(all(v.source for v in LINKS.values()))
 
     def test_what_tells_formats_apart_at_a_speed(self):
         for carried, single, double in (
-            ("madi-48k", "madi", "madi-48k"), ("madi-56-48k", "madi-56", "madi-56-48k"), ("word-base", "word", "word-base"),
-            ("madi", "madi", "madi"), ("adat", "adat", "adat"), ("word-256", "word-256", "word-256"),
-        ):  # fmt: skip
+            ("madi-48k", "madi", "madi-48k"),
+            ("madi-56-48k", "madi-56", "madi-56-48k"),
+            ("word-base", "word", "word-base"),
+            ("madi", "madi", "madi"),
+            ("adat", "adat", "adat"),
+            ("word-256", "word-256", "word-256"),
+        ):
             self.assertEqual((at_speed(carried, "single"), at_speed(carried, "double")), (single, double))
         self.assertEqual(
             [family(f) for f in ("madi", "madi-56-48k", "adat", "word-base")], ["madi", "madi", "adat", "word-base"]
@@ -105,8 +135,10 @@ class Standards(unittest.TestCase):
         self.assertEqual(
             [rate_text(r) for r in RATES_HZ], ["44.1 kHz", "48 kHz", "88.2 kHz", "96 kHz", "176.4 kHz", "192 kHz"]
         )
-        self.assertEqual([is_faster(a, b) for a, b in (("double", "single"), ("double", "double"), ("single", "quad"))],
-                         [True, False, False])  # fmt: skip
+        self.assertEqual(
+            [is_faster(a, b) for a, b in (("double", "single"), ("double", "double"), ("single", "quad"))],
+            [True, False, False],
+        )
         self.assertRaises(ValueError, speed_of, 32_000)
 
     def test_clock_grades(self):
@@ -121,7 +153,11 @@ class Sockets(unittest.TestCase):
             (port("out", "xlr", "aes3"), port("in", "bnc", "aes3-id"), ""),
             (port("out", "xlr", "aes3"), port("in", "toslink", "spdif-optical"), "share no format"),
             (port("out", "sc", "madi"), port("in", "bnc", "madi"), "glass fibre and coaxial do not join"),
-            (port("out", "sc", "madi", fibre="multimode"), port("in", "sc", "madi-56", fibre="single-mode"), "single-mode glass do not join"),
+            (
+                port("out", "sc", "madi", fibre="multimode"),
+                port("in", "sc", "madi-56", fibre="single-mode"),
+                "single-mode glass do not join",
+            ),
             (port("out", "bnc", "word-256"), port("in", "bnc", "word"), "share no format"),
             (port("out", "rca", "spdif"), port("in", "bnc", "aes3-id"), ""),
             (port("out", "rca", "spdif"), port("in", "bnc", "spdif"), ""),
@@ -131,7 +167,7 @@ class Sockets(unittest.TestCase):
             (port("out", "trs", "line"), port("in", "binding", "speaker"), "needs an amplifier"),
             (port("out", "binding", "speaker"), port("in", "binding", "speaker"), ""),
             (port("out", "trs", "line"), port("in", "combo", "mic", "line"), ""),
-        ):  # fmt: skip
+        ):
             with self.subTest(words=words):
                 found = misfit(out, into)
                 self.assertIn(words, found)
@@ -158,8 +194,10 @@ class Sockets(unittest.TestCase):
         line, mic = Source("S1", "Keys", "line"), Source("S2", "Vox", "dynamic")
         combo, xlr = port("in", "combo", "mic", "line"), port("in", "xlr", "mic", "line")
         odd = port("in", "combo", "mic", "line", phantom_on_xlr_only=False)
-        self.assertEqual([touches_phantom(s, p) for s in (line, mic) for p in (combo, xlr, odd)],
-                         [False, True, True, True, True, True])  # fmt: skip
+        self.assertEqual(
+            [touches_phantom(s, p) for s in (line, mic) for p in (combo, xlr, odd)],
+            [False, True, True, True, True, True],
+        )
 
     def test_pairs_begin_on_odd_sockets_of_one_row(self):
         survey = Survey(one_fibre())
@@ -190,9 +228,10 @@ class Blocks(unittest.TestCase):
     def numbers(self, numbering, rate):
         box = shelf_profile("two-preamp interface, optical in only")
         blocks = (
-            Block("mix", "Mix", channels=2, speeds=("double",)), Block("analogue", "Input", ports=("mic1", "mic2")),
+            Block("mix", "Mix", channels=2, speeds=("double",)),
+            Block("analogue", "Input", ports=("mic1", "mic2")),
             Block("adat", "ADAT", ports=("optical_in",), when={"optical": "adat"}, speeds=("single", "double")),
-        )  # fmt: skip
+        )
         studio = add_unit(empty_studio(), replace(box, driver_maps=(DriverMap("m", "M", numbering, blocks, ()),)))
         return [(d.number, d.label) for d in Survey(set_rate(studio, rate)).numbering.inputs if d.channel.live]
 
@@ -225,8 +264,10 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertTrue(findings(missing, "phantom_missing")[0].fixes[0].text.endswith(" on"))
 
     def test_one_follows_and_several_follow(self):
-        self.assertEqual(findings(one_fibre(), "one_fibre_expander_leads")[0].fixes[0].text,
-                         "Let Eight-preamp optical expander lead; Eight-preamp interface, one optical pair follows")  # fmt: skip
+        self.assertEqual(
+            findings(one_fibre(), "one_fibre_expander_leads")[0].fixes[0].text,
+            "Let Eight-preamp optical expander lead; Eight-preamp interface, one optical pair follows",
+        )
         self.assertTrue(findings(one_fibre(), "one_fibre_expander_leads")[0].message.startswith("With one fibre "))
         pair = "eight-preamp interface, two optical pairs"
         star = rig(TWO_OUT, pair, pair)
@@ -270,22 +311,46 @@ class OneReader(unittest.TestCase):
         allowed = {
             r"\.(cables|active_cables|all_cables|plugs_at)\b|\.plugged\(": document,
             r"\.onward\b": (),
-            r"\.inner_paths\b": ("studio/", "edits/", "files/", "survey/unit_view.py", "rules/profile_holds_together.py"),
+            r"\.inner_paths\b": (
+                "studio/",
+                "edits/",
+                "files/",
+                "survey/unit_view.py",
+                "rules/profile_holds_together.py",
+            ),
             r"\bpieces\(|\bjoined_lanes\(": (
-                *document, "survey/nets.py", "survey/strands.py", "survey/faults.py", "reports/loom_rows.py",
+                *document,
+                "survey/nets.py",
+                "survey/strands.py",
+                "survey/faults.py",
+                "reports/loom_rows.py",
             ),
             # How a box stands is composed of its own settings, the session's and the scene's; its own alone say little.
             r"\b(unit|box|found|u)\.settings\b|units\[[^]]*\]\.settings\b|\.unit\([^)]*\)\.settings\b": (
-                "studio/", "edits/", "files/", "survey/wiring.py",
+                "studio/",
+                "edits/",
+                "files/",
+                "survey/wiring.py",
             ),
             r"\.strands\b|\bhere\.beside\b|\.conductors\b": ("survey/",),
-            r"\bfirst_path\(|\breach\(|\balong_copper\(": ("survey/", "planning/moves/contact_state.py", "planning/seating/corded_outs.py"),
+            r"\bfirst_path\(|\breach\(|\balong_copper\(": (
+                "survey/",
+                "planning/moves/contact_state.py",
+                "planning/seating/corded_outs.py",
+            ),
             # What is in a socket is listed, drawn, or moved by its plugs; nobody goes on from there.
             r"\bcables_at\(": (
-                "survey/survey_interface.py", "desk/margin/", "desk/shell/worktable.py", "desk/sheets/rig/", "desk/sheets/lines/free_sockets.py",
-                "drawings/layouts/strip_layout.py", "reports/", "planning/bay_layout/", "planning/routing/",
+                "survey/survey_interface.py",
+                "desk/margin/",
+                "desk/shell/worktable.py",
+                "desk/sheets/rig/",
+                "desk/sheets/lines/free_sockets.py",
+                "drawings/layouts/strip_layout.py",
+                "reports/",
+                "planning/bay_layout/",
+                "planning/routing/",
             ),
-        }  # fmt: skip
+        }
         looked = 0
         for path in root.rglob("*.py"):
             lines = [line for line in path.read_text(encoding="utf-8").splitlines() if not line.startswith("from ")]

@@ -78,8 +78,10 @@ class InputRuns(unittest.TestCase):
         self.assertEqual(arrives(leave_computer(studio, "U1")), ["no-computer"])
         self.assertEqual(arrives(disconnect(studio, "C2")), ["unplaced"])
         survey = Survey(set_mode(studio, "U1", "optical", "spdif-optical"))
-        self.assertEqual(gap_text(survey, survey.runs[0]), f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but "
-                                         f"{studio.units['U2'].name} sends ADAT.")  # fmt: skip
+        self.assertEqual(
+            gap_text(survey, survey.runs[0]),
+            f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but {studio.units['U2'].name} sends ADAT.",
+        )
 
     def test_what_is_met_in_a_ring_does_not_hang_on_who_asked_first(self):
         # Lanes 1 to 8 go round and round between the bridges; 9 to 16 come from the interface and go back to it.
@@ -146,8 +148,10 @@ class InputRuns(unittest.TestCase):
         # Interface's ADAT out 2, expander's ADAT in 1, its D/A 29; a loudspeaker has no clock and adds none.
         self.assertEqual(runs[15].latency_samples, 2 + 1 + 29)
         self.assertIsNone(runs[13].latency_samples)
-        self.assertEqual([text.split(" · ")[-1] for text in stop_texts(survey, runs[15])],
-                         ["driver output 15", "Optical out lane 3", "Optical in lane 3", "Line out 3", "Line in"])  # fmt: skip
+        self.assertEqual(
+            [text.split(" · ")[-1] for text in stop_texts(survey, runs[15])],
+            ["driver output 15", "Optical out lane 3", "Optical in lane 3", "Line out 3", "Line in"],
+        )
         # Headphones are heard where they are; line outputs without a cable and loopback lead nowhere.
         self.assertEqual(sorted(runs), [9, 10, *range(13, 21)])
         self.assertEqual((runs[9].complete, runs[9].latency_samples), (True, 12.0))
@@ -197,13 +201,33 @@ class Reuse(unittest.TestCase):
                 except EnneadError:
                     continue
                 survey = Survey(studio, survey)
-                self.assertEqual(*([(f.key, f.why, f.working, [x.text for x in f.fixes]) for f in find_all(s)]
-                                   for s in (survey, Survey(studio))))  # fmt: skip
+                self.assertEqual(
+                    *(
+                        [(f.key, f.why, f.working, [x.text for x in f.fixes]) for f in find_all(s)]
+                        for s in (survey, Survey(studio))
+                    )
+                )
                 fresh = Survey(studio)
                 self.assertEqual(
-                    *([(r.signal, r.track, r.channel, r.into, r.way, r.driver, r.out, r.to, stop_texts(s, r), gap_text(s, r)) for r in (*s.runs, *s.output_runs)]
-                      for s in (survey, fresh))
-                )  # fmt: skip
+                    *(
+                        [
+                            (
+                                r.signal,
+                                r.track,
+                                r.channel,
+                                r.into,
+                                r.way,
+                                r.driver,
+                                r.out,
+                                r.to,
+                                stop_texts(s, r),
+                                gap_text(s, r),
+                            )
+                            for r in (*s.runs, *s.output_runs)
+                        ]
+                        for s in (survey, fresh)
+                    )
+                )
                 for name in PARTS:
                     # Links are known by what they are; what is in them shows in every other part.
                     if name not in ("links", "leaving", "leaving_by_unit", "passages", "link_kinds", "word_lines"):
@@ -216,9 +240,16 @@ class Reuse(unittest.TestCase):
         studio = plug(plug(studio, "Fiddle", "U2", "mic2"), "Choir", "U3", "mic1", "mic2")
         after_fibre = disconnect(studio, "C1")
         walk = [
-            set_mode(studio, "U1", "optical", "spdif-optical"), studio, set_rate(studio, 96_000), studio,
-            number_at(studio, "U2", 1), studio, after_fibre, studio, correct_drift(studio, "U2", True),
-        ]  # fmt: skip
+            set_mode(studio, "U1", "optical", "spdif-optical"),
+            studio,
+            set_rate(studio, 96_000),
+            studio,
+            number_at(studio, "U2", 1),
+            studio,
+            after_fibre,
+            studio,
+            correct_drift(studio, "U2", True),
+        ]
         survey = Survey(studio)
         find_all(survey)
         numbers, domains = [], []

@@ -45,11 +45,15 @@ from tests.builders import EXPANDER, INTERFACE, end, plug, rig
 U1 = UnitId("U1")
 
 SELECTOR = Profile(
-    ProfileId(""), "selector", "panel", "A passive switch.",
+    ProfileId(""),
+    "selector",
+    "panel",
+    "A passive switch.",
     (Port("in", "In", "in", "trs", ("line",)), Port("out", "Out", "out", "trs", ("line",))),
     (Mode("to", "To", (Choice("off", "off"), Choice("on", "on"))),),
-    inner_paths=(InnerPath(("in",), ("out",), when={"to": "on"}),), supply="none",
-)  # fmt: skip
+    inner_paths=(InnerPath(("in",), ("out",), when={"to": "on"}),),
+    supply="none",
+)
 
 
 def turned(studio: Studio, dice: random.Random) -> Studio:

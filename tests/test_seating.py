@@ -45,8 +45,10 @@ def random_problem(seed):
     kinds = dice.randint(1, 3)
     fits = {
         (k, t): Fit(dice.choice((0, 0, 1, -1)), (dice.randint(0, 2), dice.randint(0, 1), dice.randint(0, 2)))
-        for k in range(kinds) for t in range(len(traits)) if dice.random() < 0.8
-    }  # fmt: skip
+        for k in range(kinds)
+        for t in range(len(traits))
+        if dice.random() < 0.8
+    }
     bare = Problem(traits, slots, pairs, banks, (), fits)
     demands, taken, forced = [], set(), {}
     for _ in range(dice.randint(1, 5)):

@@ -171,8 +171,10 @@ class Aside(VerbCase):
         )
         said = self.json("check", set_aside(studio, entry))
         (row,) = said["set_aside"]
-        self.assertEqual([row[k] for k in ("rule", "message", "reason", "by", "at", "scope")],
-                         [trouble.rule, trouble.message, "Rented, goes back", "Engineer", "2026-12-01", "session"])  # fmt: skip
+        self.assertEqual(
+            [row[k] for k in ("rule", "message", "reason", "by", "at", "scope")],
+            [trouble.rule, trouble.message, "Rented, goes back", "Engineer", "2026-12-01", "session"],
+        )
         self.assertNotIn(trouble.rule, [f["rule"] for f in said["findings"]])
 
 

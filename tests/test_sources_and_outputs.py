@@ -131,8 +131,14 @@ class EachRule(unittest.TestCase):
     def test_skew_of_groups_and_pairs(self):
         apart = self.group(("U1", "mic3"), ("U2", "mic1"))
         # The interface's preamp states 14 samples; expander, fibre and input 31 + 1 + 2.
-        self.speaks("group_out_of_step", apart, "20 samples, 417 µs, as 143 mm", "1.2 kHz", severity="caution",
-                    silent=self.group(("U2", "mic1"), ("U2", "mic5")))  # fmt: skip
+        self.speaks(
+            "group_out_of_step",
+            apart,
+            "20 samples, 417 µs, as 143 mm",
+            "1.2 kHz",
+            severity="caution",
+            silent=self.group(("U2", "mic1"), ("U2", "mic5")),
+        )
         self.assertEqual(findings(change_source(apart, "S1", coherent=False), "group_out_of_step"), [])
         pair = plug(led(one_fibre()), "Hall", "U1", "mic1", "mic2")
         split = connect(disconnect(pair, "C3"), SourceEnd("S1", 2), end("U2", "mic2"))
@@ -194,8 +200,15 @@ class EachRule(unittest.TestCase):
             silent=change_source(active, "S1", phantom="forbidden"),
         )
         torn = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic2", **COND)
-        self.speaks("bank_wanted_both_ways", torn, "48 V 1–4", "Cello", "Voice", severity="trouble",
-                    silent=set_phantom(torn, "U1", "a", on=True))  # fmt: skip
+        self.speaks(
+            "bank_wanted_both_ways",
+            torn,
+            "48 V 1–4",
+            "Cello",
+            "Voice",
+            severity="trouble",
+            silent=set_phantom(torn, "U1", "a", on=True),
+        )
         apart = plug(plug(rig(INTERFACE), "Cello", "U1", "mic1", **RIBBON), "Voice", "U1", "mic5", **COND)
         self.assertEqual(findings(apart, "bank_wanted_both_ways"), [])
 
@@ -217,8 +230,13 @@ class EachRule(unittest.TestCase):
         )
         self.assertEqual(findings(change_source(wrong, "S1", preamp="U1"), "source_off_its_way"), [])
         loop = rig(INTERFACE, COMPRESSOR)
-        self.speaks("outboard_has_no_way_in", plug(loop, "Voice", "U1", "mic3", outboard="U2"), "nothing leads", severity="trouble",
-                    silent=plug(connect(loop, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U1", "mic3", outboard="U2"))  # fmt: skip
+        self.speaks(
+            "outboard_has_no_way_in",
+            plug(loop, "Voice", "U1", "mic3", outboard="U2"),
+            "nothing leads",
+            severity="trouble",
+            silent=plug(connect(loop, end("U2", "line_out1"), end("U1", "mic1")), "Voice", "U1", "mic3", outboard="U2"),
+        )
         pinned = plug(rig(INTERFACE), "Bass", "U1", "mic5", kind="instrument", pinned=True)
         self.speaks(
             "pinned_does_not_work",
@@ -312,11 +330,21 @@ class EachRule(unittest.TestCase):
             "out of service",
             severity="trouble",
         )
-        self.speaks("output_pair_split", destination(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")), "2 and 3", severity="note",
-                    silent=destination(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")))  # fmt: skip
+        self.speaks(
+            "output_pair_split",
+            destination(base, "cue", ("U1", "line_out2"), ("U1", "line_out3")),
+            "2 and 3",
+            severity="note",
+            silent=destination(base, "cue", ("U1", "line_out3"), ("U1", "line_out4")),
+        )
         loop = destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic3")], name="Squash")
-        self.speaks("loop_numbers_differ", loop, "out by 4 and comes back by 3", severity="note",
-                    silent=destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]))  # fmt: skip
+        self.speaks(
+            "loop_numbers_differ",
+            loop,
+            "out by 4 and comes back by 3",
+            severity="note",
+            silent=destination(base, "loop", ("U1", "line_out4"), returns=[("U1", "mic4")]),
+        )
         self.assertEqual(findings(set_loop_numbers(loop, "free"), "loop_numbers_differ"), [])
         (found,) = findings(set_loop_numbers(loop, "always"), "loop_numbers_differ")
         self.assertEqual((found.severity, found.fixes[0].does.name), ("trouble", "allocate"))
@@ -475,8 +503,15 @@ class Steady(unittest.TestCase):
         kinds = (DYNAMIC, COND, RIBBON, {"kind": "line"}, {"kind": "instrument"})
         forced = 0
         for _ in range(25):
-            facts = [{**f, "channels": dice.choice((1, 1, 2)), "group": dice.choice(("", "Kit")), "coherent": dice.random() < 0.3}
-                     for f in dice.choices(kinds, k=dice.randint(3, 11))]  # fmt: skip
+            facts = [
+                {
+                    **f,
+                    "channels": dice.choice((1, 1, 2)),
+                    "group": dice.choice(("", "Kit")),
+                    "coherent": dice.random() < 0.3,
+                }
+                for f in dice.choices(kinds, k=dice.randint(3, 11))
+            ]
             studio = carried_out(listed(led(one_fibre()), *facts))
             again = allocate(Survey(studio))
             self.assertEqual((again.count, again.moves), (0, 0))
@@ -699,9 +734,12 @@ class Questions(unittest.TestCase):
         self.assertFalse({1, 2} & set(mains.next_best.numbers))
         self.assertIn("It is pinned there.", cue.here)
         for key, port, words in (
-            ("D2", "line_out1", "is wired to loudspeakers"), ("D2", "line_out4", "no pair begins at"), ("D3", "line_out6", "out of service"),
-            ("D1", "phones", "is for headphones"), ("D1", "mic1", "no driver number comes out of"),
-        ):  # fmt: skip
+            ("D2", "line_out1", "is wired to loudspeakers"),
+            ("D2", "line_out4", "no pair begins at"),
+            ("D3", "line_out6", "out of service"),
+            ("D1", "phones", "is for headphones"),
+            ("D1", "mic1", "no driver number comes out of"),
+        ):
             refused = why_not_there(survey, key, end("U1", port))
             self.assertIn(words, refused.broken)
             self.assertIsNone(refused.proposal)

@@ -42,15 +42,21 @@ class Story(unittest.TestCase):
         ear, mouth = os.pipe()
         screen = subprocess.Popen(
             ["Xvfb", "-displayfd", str(mouth), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
-            pass_fds=(mouth,), stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
+            pass_fds=(mouth,),
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
         self.addCleanup(self.end, screen)
         os.close(mouth)
         with os.fdopen(ear) as told:
             display = told.readline().strip()
         self.env = {k: v for k, v in os.environ.items() if not k.startswith(("XDG_", "QT_"))}
-        self.env |= {"DISPLAY": f":{display}", "HOME": str(self.home), "QT_QPA_PLATFORM": "xcb",
-                     "XDG_RUNTIME_DIR": str(self.home)}  # fmt: skip
+        self.env |= {
+            "DISPLAY": f":{display}",
+            "HOME": str(self.home),
+            "QT_QPA_PLATFORM": "xcb",
+            "XDG_RUNTIME_DIR": str(self.home),
+        }
 
     def end(self, process):
         if process.poll() is None:

@@ -62,21 +62,34 @@ def figures() -> dict[str, tuple[int, str]]:
         "widgets in what drawings share with paper": _count(files, r"QtWidgets", ("drawings/",)),
         "Qt in layouts": _count(files, r"PyQt6", ("drawings/layouts/",)),
         "sheets named or numbered below the desk, but for their one list": _count(
-            {p: t for p, t in files.items() if not _name(p).startswith(("desk/", "cli/")) and _name(p) != "reports/sheet_of.py"},
-            r"\"(Session|Rig|Links|Clock|Lines|Bays)\"|\b(sheet|number)\s*[=:]\s*int\b.*sheet|\bsheet \d\b", ("",)
+            {
+                p: t
+                for p, t in files.items()
+                if not _name(p).startswith(("desk/", "cli/")) and _name(p) != "reports/sheet_of.py"
+            },
+            r"\"(Session|Rig|Links|Clock|Lines|Bays)\"|\b(sheet|number)\s*[=:]\s*int\b.*sheet|\bsheet \d\b",
+            ("",),
         ),
         "readers of cables outside studio, edits, files and wiring": _count(
-            {p: t for p, t in files.items() if not _name(p).startswith(("studio/", "edits/", "files/", "survey/wiring", "survey/sorted_cables"))}, r"(?<!from ennead\.edits)\.cables\b(?! import)", ("",)
+            {
+                p: t
+                for p, t in files.items()
+                if not _name(p).startswith(("studio/", "edits/", "files/", "survey/wiring", "survey/sorted_cables"))
+            },
+            r"(?<!from ennead\.edits)\.cables\b(?! import)",
+            ("",),
         ),
         "public core functions that raise and do not say so": _silent(files),
         "threads made outside background work and storage": _count(
-            {p: t for p, t in files.items() if not _name(p).startswith(("desk/background/", "desk/storage/"))}, r"threading\.Thread\(|ThreadPoolExecutor\(", ("desk/",)
+            {p: t for p, t in files.items() if not _name(p).startswith(("desk/background/", "desk/storage/"))},
+            r"threading\.Thread\(|ThreadPoolExecutor\(",
+            ("desk/",),
         ),
         "class names that stand for two things": _two_things(files),
         "functions and classes that nothing uses": _unused(files),
         "words of persons (who, whose, nobody ...) in 10,000 words of docstrings and comments": _persons(files),
         "steps to a new rule, edit, sheet, verb or profile field": _steps(),
-    }  # fmt: skip
+    }
 
 
 def _name(path: Path) -> str:
@@ -90,8 +103,13 @@ def _functions(text: str) -> Iterator[ast.FunctionDef | ast.AsyncFunctionDef]:
 
 
 def _count(files: dict[Path, str], pattern: str, rooms: tuple[str, ...]) -> tuple[int, str]:
-    hits = [f"{_name(p)}:{n}" for p, text in files.items() if _name(p).startswith(rooms)
-            for n, line in enumerate(text.splitlines(), start=1) if re.search(pattern, line)]  # fmt: skip
+    hits = [
+        f"{_name(p)}:{n}"
+        for p, text in files.items()
+        if _name(p).startswith(rooms)
+        for n, line in enumerate(text.splitlines(), start=1)
+        if re.search(pattern, line)
+    ]
     return len(hits), ", ".join(hits[:3])
 
 
@@ -114,8 +132,14 @@ def _silent(files: dict[Path, str]) -> tuple[int, str]:
         if not more:
             break
         raising |= more
-    silent = [f"{_AT[n]}: {n.name}" for key in sorted(raising) for n in known[key]
-              if not n.name.startswith("_") and (_raises(n) or _calls(n) & raising) and "Raises" not in (ast.get_docstring(n) or "")]  # fmt: skip
+    silent = [
+        f"{_AT[n]}: {n.name}"
+        for key in sorted(raising)
+        for n in known[key]
+        if not n.name.startswith("_")
+        and (_raises(n) or _calls(n) & raising)
+        and "Raises" not in (ast.get_docstring(n) or "")
+    ]
     return len(silent), ", ".join(silent[:5])
 
 
@@ -168,13 +192,19 @@ _OF_QT: Final = re.compile(r"[a-z]+[A-Z]")
 
 def _unused(files: dict[Path, str]) -> tuple[int, str]:
     """Return the functions and classes whose name stands nowhere but where they are defined; what a decorator registers is used."""
-    everything = [*files.values(), *(p.read_text(encoding="utf-8") for room in ("tests", "bench", "tools") for p in (ROOT / room).rglob("*.py"))]  # fmt: skip
+    everything = [
+        *files.values(),
+        *(p.read_text(encoding="utf-8") for room in ("tests", "bench", "tools") for p in (ROOT / room).rglob("*.py")),
+    ]
     times = Counter(word for text in everything for word in re.findall(r"\w+", text))
     defined: dict[str, list[str]] = {}
     for path, text in files.items():
         for node in ast.walk(ast.parse(text)):
             if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef | ast.ClassDef):
-                plain = all(isinstance(d, ast.Name) and d.id in ("property", "cached_property", "staticmethod", "classmethod") for d in node.decorator_list)  # fmt: skip
+                plain = all(
+                    isinstance(d, ast.Name) and d.id in ("property", "cached_property", "staticmethod", "classmethod")
+                    for d in node.decorator_list
+                )
                 if plain and not node.name.startswith("__") and not _OF_QT.match(node.name):
                     defined.setdefault(node.name, []).append(f"{_name(path)}: {node.name}")
     unused = [at for name, places in defined.items() if times[name] <= len(places) for at in places]
@@ -189,7 +219,11 @@ def _persons(files: dict[Path, str]) -> tuple[int, str]:
     """Return how many words of persons there are in 10,000 words of docstrings and comments."""
     words, found = 0, Counter[str]()
     for path, text in files.items():
-        prose = [ast.get_docstring(n) or "" for n in ast.walk(ast.parse(text)) if isinstance(n, ast.Module | ast.ClassDef | ast.FunctionDef)]  # fmt: skip
+        prose = [
+            ast.get_docstring(n) or ""
+            for n in ast.walk(ast.parse(text))
+            if isinstance(n, ast.Module | ast.ClassDef | ast.FunctionDef)
+        ]
         prose += [t.string for t in tokenize.generate_tokens(io.StringIO(text).readline) if t.type == tokenize.COMMENT]
         words += sum(len(part.split()) for part in prose)
         if hits := sum(len(_PERSONS.findall(part)) for part in prose):

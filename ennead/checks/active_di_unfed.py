@@ -16,9 +16,12 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Ask 48 V for {source.name}"
         yield Finding(
-            "active_di_unfed", "note", source.id, (source.id,),
+            "active_di_unfed",
+            "note",
+            source.id,
+            (source.id,),
             f"{source.name} goes through an active DI box, and no 48 V is asked for it.",
             "Unless it has a fresh battery it passes nothing, or a thin and crackling signal.",
             (Fix(text, change(text, change_source, source.id, phantom="needed")),),
             ("an active DI box is fed by phantom (IEC 61938) or a battery of its own",),
-        )  # fmt: skip
+        )

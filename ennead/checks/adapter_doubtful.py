@@ -14,8 +14,16 @@ def check(survey: Parts) -> Iterator[Finding]:
         for adapter in link.adapters:
             if adapter.caution:
                 yield Finding(
-                    "adapter_doubtful", "caution", link.cable, (link.cable, link.start.unit, link.end.unit),
+                    "adapter_doubtful",
+                    "caution",
+                    link.cable,
+                    (link.cable, link.start.unit, link.end.unit),
                     f"{link.cable} needs a {adapter.label}, which is more than a plug.",
                     f"{adapter.caution[:1].upper()}{adapter.caution[1:]}. Try it before the session, and use sockets of one kind where you can.",
-                    (), (f"{LINKS[link.sends].label} into {LINKS[link.takes].label}", LINKS[link.sends].source, LINKS[link.takes].source),
-                )  # fmt: skip
+                    (),
+                    (
+                        f"{LINKS[link.sends].label} into {LINKS[link.takes].label}",
+                        LINKS[link.sends].source,
+                        LINKS[link.takes].source,
+                    ),
+                )

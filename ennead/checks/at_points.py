@@ -17,9 +17,13 @@ def fronts(survey: Parts) -> dict[Point, Cord]:
 def points_of(survey: Parts, net: Net) -> tuple[Point, ...]:
     """Return the points of bays that a net has part in, in order; asked only of what a rule has something to say of."""
     bays = survey.bays
-    return tuple([
-        (UnitId(key), port) for key, port, lane in net.contacts if lane == 1 and key in bays and port in bays[UnitId(key)].points
-    ])  # fmt: skip
+    return tuple(
+        [
+            (UnitId(key), port)
+            for key, port, lane in net.contacts
+            if lane == 1 and key in bays and port in bays[UnitId(key)].points
+        ]
+    )
 
 
 def broken_normals(survey: Parts) -> dict[Point, tuple[Normal, tuple[Cord, ...]]]:

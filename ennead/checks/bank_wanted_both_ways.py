@@ -22,12 +22,19 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = survey.units[unit].name
         need, must_not = (", ".join(survey.source_by_id[s].name for s in those[:3]) for those in (on, off))
         yield Finding(
-            "bank_wanted_both_ways", "trouble", off[0], (*on, *off, unit),
+            "bank_wanted_both_ways",
+            "trouble",
+            off[0],
+            (*on, *off, unit),
             f"{name}'s {bank.label} is off; it would have to be on for {need} and stay off for {must_not}.",
             "One of them is silent, or the other in danger: the switch serves all its sockets.",
-            tuple(Fix(f"Find another place for {survey.source_by_id[s].name}", Request("place", s)) for s in (off[0], on[0])),
-            (f"{bank.label} serves {len(bank.ports)} sockets; {len(on)} need 48 V there, {len(off)} must not have it",), cause=at((unit, key)),
-        )  # fmt: skip
+            tuple(
+                Fix(f"Find another place for {survey.source_by_id[s].name}", Request("place", s))
+                for s in (off[0], on[0])
+            ),
+            (f"{bank.label} serves {len(bank.ports)} sockets; {len(on)} need 48 V there, {len(off)} must not have it",),
+            cause=at((unit, key)),
+        )
 
 
 def _torn(survey: Parts) -> WantedOfBank:

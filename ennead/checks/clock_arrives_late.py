@@ -19,7 +19,10 @@ def check(survey: Parts) -> Iterator[Finding]:
         if link is None or not link.digital or late <= left:
             continue
         yield Finding(
-            "clock_arrives_late", "caution", cable, (cable, link.start.unit, link.end.unit),
+            "clock_arrives_late",
+            "caution",
+            cable,
+            (cable, link.start.unit, link.end.unit),
             f"{cable} is {length:g} m long: what arrives is {late:.3g} µs late.",
             "A receiver need not accept more than a quarter of a frame; beyond it the channel slips by a sample against the others.",
             (),
@@ -27,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{length:g} m × 5 ns/m = {late:.3g} µs",
                 f"frame at {rate_text(survey.rate_hz)}: {frame:.4g} µs; {INPUT_WINDOW:.0%} accepted − {OUTPUT_WINDOW:.0%} used = {left:.3g} µs (AES11)",
             ),
-        )  # fmt: skip
+        )
 
 
 def _very_long(survey: Parts) -> list[tuple[CableId, float]]:

@@ -31,16 +31,21 @@ def check(survey: Parts) -> Iterator[Finding]:
         text = "Run at the rate itself"
         within = [f"{grade} (±{ppm:g} ppm)" for grade, ppm in TOLERANCE_PPM.items() if abs(pull) <= ppm]
         yield Finding(
-            "clock_off_its_range", "trouble", clock.unit, (clock.unit, link.start.unit, link.cable),
+            "clock_off_its_range",
+            "trouble",
+            clock.unit,
+            (clock.unit, link.start.unit, link.cable),
             f"{name} does not lock to {there} at {samples_text(survey)}.",
             "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or click. "
             "Run at the rate itself, or put a box that follows further in its place.",
             (Fix(text, change(text, set_pull, 0.0)),),
             (
-                f"{name} locks within ±{most:g} ppm" + ("" if stated or most != UNSTATED_LOCK_PPM else " (not stated; house default, IEC 60958 level II)"),
-                f"asked: {pull:+.1f} ppm, " + (f"within {', '.join(within)}" if within else "beyond every grade and level"),
+                f"{name} locks within ±{most:g} ppm"
+                + ("" if stated or most != UNSTATED_LOCK_PPM else " (not stated; house default, IEC 60958 level II)"),
+                f"asked: {pull:+.1f} ppm, "
+                + (f"within {', '.join(within)}" if within else "beyond every grade and level"),
             ),
-        )  # fmt: skip
+        )
 
 
 def out_of_range(survey: Parts, unit: str, source: str) -> Link | None:

@@ -16,8 +16,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         (point,) = cord.plugs
         text = f"Pull cord {cord.id}"
         yield Finding(
-            "cord_hangs_loose", "note", cord.id, (cord.id, point.unit),
+            "cord_hangs_loose",
+            "note",
+            cord.id,
+            (cord.id, point.unit),
             f"Cord {cord.id} is in {survey.end_text(point)} alone: its other end hangs loose.",
             "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal away.",
-            (Fix(text, change(text, pull_cord, cord.id)),), cause=at(point),
-        )  # fmt: skip
+            (Fix(text, change(text, pull_cord, cord.id)),),
+            cause=at(point),
+        )

@@ -19,8 +19,12 @@ def check(survey: Parts) -> Iterator[Finding]:
             if note is not None:
                 text = f"Pull {cord_text(survey, cord)}"
                 yield Finding(
-                    "cord_in_faulty_point", "caution", cord.id, (cord.id, point.unit),
+                    "cord_in_faulty_point",
+                    "caution",
+                    cord.id,
+                    (cord.id, point.unit),
                     f"Cord {cord.id} is in {survey.end_text(point)}, which is out of service: {note}.",
                     "What is scratchy at noon is silent in the take. Lay it by another point.",
-                    (Fix(text, change(text, pull_cord, cord.id)),), cause=at(point),
-                )  # fmt: skip
+                    (Fix(text, change(text, pull_cord, cord.id)),),
+                    cause=at(point),
+                )

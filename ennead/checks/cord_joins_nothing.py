@@ -21,11 +21,15 @@ def check(survey: Parts) -> Iterator[Finding]:
         lack = "nothing listens to it" if net is not None and net.drivers else "nothing drives it"
         text, fixes = said[cord.id]
         yield Finding(
-            "cord_joins_nothing", "caution", cord.id, (cord.id, *(p.unit for p in cord.plugs)),
+            "cord_joins_nothing",
+            "caution",
+            cord.id,
+            (cord.id, *(p.unit for p in cord.plugs)),
             f"{text} carries nothing: {lack}.",
             "It is one point beside the one that was meant, or what it was for has gone.",
-            fixes, cause=("unheard" if net is not None and net.drivers else "undriven",),
-        )  # fmt: skip
+            fixes,
+            cause=("unheard" if net is not None and net.drivers else "undriven",),
+        )
 
 
 def _said(survey: Parts) -> dict[str, tuple[str, tuple[Fix, ...]]]:

@@ -22,8 +22,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     where = at.scene or "back to normals"
     ends = [[survey.end_text(p) for p in c.plugs if p.unit in survey.bays] for c in left]
     yield Finding(
-        "cord_left_over", "note", next(iter(units)), (*units, *(c.id for c in left)),
+        "cord_left_over",
+        "note",
+        next(iter(units)),
+        (*units, *(c.id for c in left)),
         f"{len(left)} cord{'s' * (len(left) != 1)} still stand{'s' * (len(left) == 1)} that “{where}” does not have.",
         "What is left from another evening breaks a normal nobody thinks of. The moves to the scene pull it.",
-        (), tuple(" – ".join(texts) for texts in ends[:8] if texts),
-    )  # fmt: skip
+        (),
+        tuple(" – ".join(texts) for texts in ends[:8] if texts),
+    )

@@ -21,8 +21,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         way = f"{(needed - SLACK_M) * 1000:.0f} mm" if bay.in_pairs else f"{apart} × {bay.pitch_mm:g} mm"
         if cord.length_m < needed:
             yield Finding(
-                "cord_too_short", "trouble", cord.id, (cord.id, bay.id),
+                "cord_too_short",
+                "trouble",
+                cord.id,
+                (cord.id, bay.id),
                 f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to {survey.end_text(cord.plugs[1])}.",
                 "It hangs like a string, pulls at its plugs and comes out. Take a longer one, or nearer points.",
-                (), (f"{way} + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),
-            )  # fmt: skip
+                (),
+                (f"{way} + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),
+            )

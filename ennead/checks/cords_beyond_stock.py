@@ -21,8 +21,12 @@ def check(survey: Parts) -> Iterator[Finding]:
             short.append((f"{count} {colour} cords, and there are {there[colour]}", count - there[colour]))
     for text, lack in short:
         yield Finding(
-            "cords_beyond_stock", "trouble", cords[-1].id, tuple(c.id for c in cords),
+            "cords_beyond_stock",
+            "trouble",
+            cords[-1].id,
+            tuple(c.id for c in cords),
             f"{scene} wants {text}.",
             f"{lack} of its lines cannot be patched tonight. Wire the everyday ones as normals, or count the cords anew.",
-            (), tuple(f"{k.count} of {k.length_m:g} m{f', {k.colour}' if k.colour else ''}" for k in stock),
-        )  # fmt: skip
+            (),
+            tuple(f"{k.count} of {k.length_m:g} m{f', {k.colour}' if k.colour else ''}" for k in stock),
+        )

@@ -19,9 +19,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
         if lacks:
             yield Finding(
-                "destination_not_placed", "caution", destination.id, (destination.id,),
+                "destination_not_placed",
+                "caution",
+                destination.id,
+                (destination.id,),
                 f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
                 (Fix("Allocate", Request("allocate", destination.id)),),
                 (f"it wants {destination.channels} {lacks}{'s' if destination.channels > 1 else ''}",),
-            )  # fmt: skip
+            )

@@ -46,10 +46,12 @@ def check(survey: Parts) -> Iterator[Finding]:
             (*cables, end.unit, *over.sources, *over.destinations),
             f"{survey.end_text(end)} is out of service: {note}.",
             f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."
-            if names else "A cable is in it; nothing of this session runs over it.",
+            if names
+            else "A cable is in it; nothing of this session runs over it.",
             (*fixes, Fix(back, change(back, clear_fault, end))),
-            (*(f"{c.id}: {survey.cable_text(c)}" for c in over.plugged), f"marked: {note}"), cause=at(end),
-        )  # fmt: skip
+            (*(f"{c.id}: {survey.cable_text(c)}" for c in over.plugged), f"marked: {note}"),
+            cause=at(end),
+        )
 
 
 def _passed(survey: Parts) -> dict[PortEnd, _Over]:

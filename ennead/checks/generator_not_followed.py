@@ -22,9 +22,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         text = f"Let {there} follow {entry.label}"
         follows = link.in_view.profile.clock_source(now)
         yield Finding(
-            "generator_not_followed", "note", link.end.unit, (link.end.unit, link.start.unit, link.cable),
+            "generator_not_followed",
+            "note",
+            link.end.unit,
+            (link.end.unit, link.start.unit, link.cable),
             f"{name}'s clock arrives at {there}, which follows {follows.label if follows else 'nothing'} instead.",
             "It may be meant so; more often the menu was forgotten after the cable was pulled.",
             (Fix(text, change(text, set_clock_source, link.end.unit, entry.key)),),
             (f"{link.cable}: {survey.end_text(link.start)} → {survey.end_text(link.end)}",),
-        )  # fmt: skip
+        )

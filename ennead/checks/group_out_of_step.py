@@ -29,10 +29,17 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         skew = skew_of(apart, survey.rate_hz)
         yield Finding(
-            "group_out_of_step", "caution", members[0].id, tuple(s.id for s in members),
+            "group_out_of_step",
+            "caution",
+            members[0].id,
+            tuple(s.id for s in members),
             f"{name} does not arrive together: {late.signal} comes {skew_text(skew)} after {soon.signal}.",
             "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of one delay.",
             (Fix(f"Find places for {name}", Request("allocate", members[0].id)),),
-            (f"{soon.signal}: {soon.latency_samples:g} samples to the computer", f"{late.signal}: {late.latency_samples:g} samples",
-             *skew_working(skew, survey.rate_hz)), cause=at(*[r.into for r in runs]),
-        )  # fmt: skip
+            (
+                f"{soon.signal}: {soon.latency_samples:g} samples to the computer",
+                f"{late.signal}: {late.latency_samples:g} samples",
+                *skew_working(skew, survey.rate_hz),
+            ),
+            cause=at(*[r.into for r in runs]),
+        )

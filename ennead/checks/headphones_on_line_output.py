@@ -23,9 +23,14 @@ def check(survey: Parts) -> Iterator[Finding]:
         if bare and not any(s.feeds for s in bare):
             where = survey.end_text(bare[0].end)
             yield Finding(
-                "headphones_on_line_output", "note", cue.id, (cue.id, bare[0].unit),
+                "headphones_on_line_output",
+                "note",
+                cue.id,
+                (cue.id, bare[0].unit),
                 f"{cue.name} is taken from {where}, and nothing stands behind it yet.",
                 "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is balanced and made "
                 "for thousands of ohm. Put a headphone amplifier or a cue system behind it, or use a headphone socket. Start quietly.",
-                (), (f"{where} carries line level; its cable ends nowhere",), cause=at(*[s.end for s in bare]),
-            )  # fmt: skip
+                (),
+                (f"{where} carries line level; its cable ends nowhere",),
+                cause=at(*[s.end for s in bare]),
+            )

@@ -23,13 +23,17 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Pull {link.cable}"
         yield Finding(
-            "hears_left_minus_right", "trouble", link.end.unit, (link.cable, link.end.unit, link.start.unit),
+            "hears_left_minus_right",
+            "trouble",
+            link.end.unit,
+            (link.cable, link.end.unit, link.start.unit),
             f"{survey.end_text(link.end)} hears left minus right of {survey.end_text(link.start)}.",
             "A balanced input takes the ring away from the tip: voices in the middle are gone, the rest is thin. "
             "A stereo lead to two inputs, or to one with only the tip joined, keeps them.",
             (Fix(text, change(text, disconnect, link.cable)),),
-            (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"), cause=at(link.start, link.end),
-        )  # fmt: skip
+            (f"{out.label}: tip left, ring right", f"{into.label}: tip minus ring (balanced)"),
+            cause=at(link.start, link.end),
+        )
 
 
 def _from_stereo_jacks(survey: Parts) -> list[Link]:
@@ -40,9 +44,7 @@ def _from_stereo_jacks(survey: Parts) -> list[Link]:
         id(p): [port.key for port in p.ports if _is_stereo(port)]
         for p in {id(p): p for p in profiles.values()}.values()
     }
-    found = [
-        link for unit, here in leaving.items() for key in jacks[id(profiles[unit])] for link in here.get(key, ())
-    ]  # fmt: skip
+    found = [link for unit, here in leaving.items() for key in jacks[id(profiles[unit])] for link in here.get(key, ())]
     return sorted(found, key=lambda link: number_of(link.cable))
 
 

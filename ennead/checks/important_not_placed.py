@@ -14,9 +14,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         if (source.id, 1) in cables or not cables:
             continue
         yield Finding(
-            "important_not_placed", "trouble", source.id, (source.id,),
+            "important_not_placed",
+            "trouble",
+            source.id,
+            (source.id,),
             f"{source.name} must be in, and it is plugged in nowhere.",
             "Others have their inputs already; when these run out it is the one that is missing. Press Allocate: it leaves out others first.",
             (Fix("Allocate", Request("allocate", source.id)),),
             (f"marked as must be in; {len(cables)} channels of others are plugged in",),
-        )  # fmt: skip
+        )

@@ -21,8 +21,13 @@ def check(survey: Parts) -> Iterator[Finding]:
         text = f"Switch the pad of {survey.end_text(cable.end)} on"
         remedy = "Switch its pad on." if helps else "Put a pad into the line, or turn the source down."
         yield Finding(
-            "input_overloaded", "trouble", source.id, (source.id, unit.id),
+            "input_overloaded",
+            "trouble",
+            source.id,
+            (source.id, unit.id),
             f"{source.name} can clip {survey.end_text(cable.end)} by {over:.1f} dB.",
             f"At its loudest it is flattened before any fader, with the gain all the way down. {remedy}",
-            (Fix(text, change(text, set_pad, unit.id, port.key, on=True)),) if helps else (), peak_working(source, into), cause=at(cable.end),
-        )  # fmt: skip
+            (Fix(text, change(text, set_pad, unit.id, port.key, on=True)),) if helps else (),
+            peak_working(source, into),
+            cause=at(cable.end),
+        )

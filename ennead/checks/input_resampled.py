@@ -14,8 +14,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         start, delay = survey.units[link.start.unit].name, link.in_view.delays[port.key]
         late = f"; {delay:g} samples late" if delay is not None else ""
         yield Finding(
-            "input_resampled", "note", link.end.unit, (link.end.unit, link.start.unit, link.cable),
+            "input_resampled",
+            "note",
+            link.end.unit,
+            (link.end.unit, link.start.unit, link.cable),
             f"{survey.end_text(link.end)} resamples what {start} sends, so {start} may keep its own clock.",
             f"Nothing clicks, but the channels are no longer sample-exact with the others{late}. Its other inputs are not exempt.",
-            (), (f"asynchronous sample-rate converter at {survey.end_text(link.end)}",),
-        )  # fmt: skip
+            (),
+            (f"asynchronous sample-rate converter at {survey.end_text(link.end)}",),
+        )

@@ -95,9 +95,15 @@ def _trouble(
 ) -> Finding:
     why = "Without a socket that its bus fits the computer never sees it, and none of its channels."
     return Finding(
-        "interface_does_not_plug_in", "trouble", unit, (unit, computer.id), message, why,
-        tuple(f for u in crowd or (unit,) for f in (*_chains(survey, computer, u), *_ways(survey, u, free))), _working(survey, computer, unit, free),
-    )  # fmt: skip
+        "interface_does_not_plug_in",
+        "trouble",
+        unit,
+        (unit, computer.id),
+        message,
+        why,
+        tuple(f for u in crowd or (unit,) for f in (*_chains(survey, computer, u), *_ways(survey, u, free))),
+        _working(survey, computer, unit, free),
+    )
 
 
 def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind, int]) -> Finding:
@@ -107,11 +113,15 @@ def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind
         message = f"{computer.name} has no free socket for {name}, which needs {bus}."
         return _trouble(survey, computer, unit, message, free)
     return Finding(
-        "interface_does_not_plug_in", "note", unit, (unit, computer.id),
+        "interface_does_not_plug_in",
+        "note",
+        unit,
+        (unit, computer.id),
         f"Nobody has said which socket of {computer.name} takes {name} ({bus}).",
         "On the evening the right adapter is in another room.",
-        ways, _working(survey, computer, unit, free),
-    )  # fmt: skip
+        ways,
+        _working(survey, computer, unit, free),
+    )
 
 
 def _working(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind, int]) -> tuple[str, ...]:

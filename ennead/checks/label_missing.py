@@ -20,7 +20,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         if bare and len(bare) < len(wired):
             texts = [survey.port(PortEnd(unit, key)).label for key in bare[:6]]
             yield Finding(
-                "label_missing", "note", unit, (unit,),
+                "label_missing",
+                "note",
+                unit,
+                (unit,),
                 f"{len(bare)} wired points of {survey.units[unit].name} have no label: {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",
-                "A strip with gaps is not trusted, and then not read.", cause=at(*[(unit, key) for key in bare]),
-            )  # fmt: skip
+                "A strip with gaps is not trusted, and then not read.",
+                cause=at(*[(unit, key) for key in bare]),
+            )

@@ -16,8 +16,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             where = stop_texts(survey, stray)[-1]
             unit = stray.gap.unit if stray.gap is not None else None
             yield Finding(
-                "leg_ends_early", "caution", about or unit or "", tuple(k for k in (about, unit) if k),
+                "leg_ends_early",
+                "caution",
+                about or unit or "",
+                tuple(k for k in (about, unit) if k),
                 f"{run.signal} is split, and one leg ends early behind {where}.",
                 f"{gap_text(survey, stray)} The other leg arrives, so nobody looks for it.",
-                (), (f"arrives: {' → '.join(stop_texts(survey, run))}", f"ends early: … {where}"), cause=at(stray.gap),
-            )  # fmt: skip
+                (),
+                (f"arrives: {' → '.join(stop_texts(survey, run))}", f"ends early: … {where}"),
+                cause=at(stray.gap),
+            )

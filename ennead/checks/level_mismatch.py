@@ -19,9 +19,16 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         gap = level.nominal_dbu - source.level_dbu
         yield Finding(
-            "level_mismatch", "note", source.id, (source.id, cable.end.unit),
+            "level_mismatch",
+            "note",
+            source.id,
+            (source.id, cable.end.unit),
             f"{source.name} comes in {gap:.1f} dB under the working level of {survey.end_text(cable.end)}.",
             "Raised later, its noise rises as well. Look for a +4/−10 switch at either end, or use a preamp's line input.",
-            (), (f"source {source.level_dbu:+.1f} dBu at its loudest, input {level.nominal_dbu:+.1f} dBu nominal",
-                 f"a note from {LEVEL_GAP_DB:g} dB on (house default)"), cause=at(cable.end),
-        )  # fmt: skip
+            (),
+            (
+                f"source {source.level_dbu:+.1f} dBu at its loudest, input {level.nominal_dbu:+.1f} dBu nominal",
+                f"a note from {LEVEL_GAP_DB:g} dB on (house default)",
+            ),
+            cause=at(cable.end),
+        )

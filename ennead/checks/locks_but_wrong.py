@@ -23,17 +23,22 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         start, end = survey.units[link.start.unit].name, survey.units[link.end.unit].name
         yield Finding(
-            "locks_but_wrong", "trouble", link.cable, (link.cable, link.end.unit, link.start.unit),
+            "locks_but_wrong",
+            "trouble",
+            link.cable,
+            (link.cable, link.end.unit, link.start.unit),
             f"{end} would lock to {start} over {link.cable} and still hear wrong audio.",
-            "The lock light is steady, so that one looks for the fault everywhere else. " + _why(survey, link, same_rate=same_rate),
+            "The lock light is steady, so that one looks for the fault everywhere else. "
+            + _why(survey, link, same_rate=same_rate),
             _fixes(survey, link, same_rate=same_rate),
             (
                 f"locked? yes: {LINKS[link.sends].label} arrives in frames it can follow",
                 f"same rate? {_yes(same_rate)}: session {rate_text(rate)}; {start} {_rates(link.out_view.profile.rates_hz)}; "
                 f"{end} {_rates(link.in_view.profile.rates_hz)}",
                 f"same mode? {_yes(link.agrees)}: {start} sends {LINKS[link.sends].label}, {end} takes {LINKS[link.takes].label}",
-            ), cause=(link.sends, link.takes),
-        )  # fmt: skip
+            ),
+            cause=(link.sends, link.takes),
+        )
 
 
 def _why(survey: Parts, link: Link, *, same_rate: bool) -> str:

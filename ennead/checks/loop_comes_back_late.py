@@ -31,12 +31,19 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         skew = skew_of(out[0].delay + back, survey.rate_hz)
         yield Finding(
-            "loop_comes_back_late", "note", loop.id, (loop.id,),
+            "loop_comes_back_late",
+            "note",
+            loop.id,
+            (loop.id,),
             f"{loop.name} comes back late, by at least {skew_text(skew)}.",
             "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
-            (), (f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
-                 *skew_working(skew, survey.rate_hz)), cause=at(*loop.outputs, *loop.returns),
-        )  # fmt: skip
+            (),
+            (
+                f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
+                *skew_working(skew, survey.rate_hz),
+            ),
+            cause=at(*loop.outputs, *loop.returns),
+        )
 
 
 def _as_measured(survey: Parts, loop: PlacedDestination, held: LoopDelay) -> Finding:
@@ -45,9 +52,13 @@ def _as_measured(survey: Parts, loop: PlacedDestination, held: LoopDelay) -> Fin
     late = "late" if held.samples > 0 else "early, for the driver reports more than the loop passes"
     when = f" on {held.at[:10]}" if held.at else ""
     return Finding(
-        "loop_comes_back_late", "note", loop.id, (loop.id,),
+        "loop_comes_back_late",
+        "note",
+        loop.id,
+        (loop.id,),
         f"{loop.name} comes back {late}, by {skew_text(skew)}.",
         f"Beside a dry copy of itself that is a comb. Give the software an offset of {held.samples:g} samples for it.",
-        (), (f"measured{when}: {held.samples:g} samples at {rate_text(held.rate_hz)}", *skew_working(skew, survey.rate_hz)),
+        (),
+        (f"measured{when}: {held.samples:g} samples at {rate_text(held.rate_hz)}", *skew_working(skew, survey.rate_hz)),
         cause=("measured", *at(*loop.outputs, *loop.returns)),
-    )  # fmt: skip
+    )

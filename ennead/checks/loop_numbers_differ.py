@@ -21,9 +21,15 @@ def check(survey: Parts) -> Iterator[Finding]:
         if out is None or back is None or out[0].number == back.number:
             continue
         yield Finding(
-            "loop_numbers_differ", "trouble" if policy == "always" else "note", loop.id, (loop.id, out[0].unit, back.unit),
+            "loop_numbers_differ",
+            "trouble" if policy == "always" else "note",
+            loop.id,
+            (loop.id, out[0].unit, back.unit),
             f"{loop.name} goes out by {out[0].number} and comes back by {back.number}.",
-            "Your software wants the same number out and in: as it is, the loop cannot be opened there." if policy == "always"
+            "Your software wants the same number out and in: as it is, the loop cannot be opened there."
+            if policy == "always"
             else "Paired numbers need no list and are not mixed up at night (a policy, not a fault).",
-            (Fix("Find places with one number", Request("allocate", loop.id)),) if policy == "always" else (), (f"driver output {out[0].number}, driver input {back.number}",), cause=at(*loop.outputs, *loop.returns),
-        )  # fmt: skip
+            (Fix("Find places with one number", Request("allocate", loop.id)),) if policy == "always" else (),
+            (f"driver output {out[0].number}, driver input {back.number}",),
+            cause=at(*loop.outputs, *loop.returns),
+        )

@@ -28,8 +28,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         if apart > NEAR_POINTS:
             name = survey.units[box].name
             yield Finding(
-                "loop_points_apart", "note", unit, (unit, box),
+                "loop_points_apart",
+                "note",
+                unit,
+                (unit, box),
                 f"{name}'s output and input stand {apart} points apart on {survey.units[unit].name}.",
                 "An insert is two cords beside each other; far apart they are mixed up, and short cords do not reach.",
-                (), (f"{NEAR_POINTS} points or fewer are near (house default)",),
-            )  # fmt: skip
+                (),
+                (f"{NEAR_POINTS} points or fewer are near (house default)",),
+            )

@@ -20,17 +20,30 @@ def check(survey: Parts) -> Iterator[Finding]:
         there = tuple(end for end in wired if end is not None)
         if boxes and len(there) < len(wired):
             yield Finding(
-                "loop_wired_otherwise", "trouble", loop.id, (loop.id, *boxes),
+                "loop_wired_otherwise",
+                "trouble",
+                loop.id,
+                (loop.id, *boxes),
                 f"{loop.name} goes out to {names}, and nothing brings it back.",
                 "The track that listens for it stays silent. Run a cable from the last box to an input.",
-                (), (f"out by {', '.join(survey.end_text(e) for e in loop.outputs) or 'nothing'}", "back: no cable leaves the last box"), cause=at(*loop.at),
-            )  # fmt: skip
+                (),
+                (
+                    f"out by {', '.join(survey.end_text(e) for e in loop.outputs) or 'nothing'}",
+                    "back: no cable leaves the last box",
+                ),
+                cause=at(*loop.at),
+            )
         elif boxes and loop.returns and there != loop.returns:
             said, is_ = (", ".join(survey.end_text(e) for e in ends) for ends in (loop.returns, there))
             text = f"Say that {loop.name} comes back by {is_}"
             yield Finding(
-                "loop_wired_otherwise", "trouble", loop.id, (loop.id, *boxes),
+                "loop_wired_otherwise",
+                "trouble",
+                loop.id,
+                (loop.id, *boxes),
                 f"{loop.name} is said to come back by {said}, but {names} is wired to {is_}.",
                 "You would record silence, or somebody else.",
-                (Fix(text, change(text, send_out, loop.id, loop.outputs, there)),), (f"plan: {said}", f"cables: {is_}"), cause=at(*loop.at, *there),
-            )  # fmt: skip
+                (Fix(text, change(text, send_out, loop.id, loop.outputs, there)),),
+                (f"plan: {said}", f"cables: {is_}"),
+                cause=at(*loop.at, *there),
+            )

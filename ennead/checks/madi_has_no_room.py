@@ -30,12 +30,18 @@ def check(survey: Parts) -> Iterator[Finding]:
         needs = madi_bit_s(channels, rate) / 1e6
         text = "Run at the rate itself"
         yield Finding(
-            "madi_has_no_room", "trouble", link.cable, (link.cable, link.start.unit, link.end.unit),
+            "madi_has_no_room",
+            "trouble",
+            link.cable,
+            (link.cable, link.start.unit, link.end.unit),
             f"{link.cable} carries nothing: {channels} MADI channels do not fit at {samples_text(survey)}.",
             "The line is full at the nominal rate already. In 56-channel mode there is room for varispeed.",
             (*_fewer(survey, link), Fix(text, change(text, set_pull, 0.0))),
-            (f"{channels} × 32 bit × {rate:,.0f} Hz = {needs:.1f} Mbit/s; the line carries {MADI_BIT_S / 1e6:g} (AES10)",), cause=(link.sends, link.takes),
-        )  # fmt: skip
+            (
+                f"{channels} × 32 bit × {rate:,.0f} Hz = {needs:.1f} Mbit/s; the line carries {MADI_BIT_S / 1e6:g} (AES10)",
+            ),
+            cause=(link.sends, link.takes),
+        )
 
 
 def _fewer(survey: Parts, link: Link) -> tuple[Fix, ...]:

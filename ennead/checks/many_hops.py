@@ -21,10 +21,16 @@ def check(survey: Parts) -> Iterator[Finding]:
             way.append(before)
         others = f", and {len(far) - 1} more are beyond {MANY_HOPS}" if len(far) > 1 else ""
         yield Finding(
-            "many_hops", "note", farthest, tuple(far),
+            "many_hops",
+            "note",
+            farthest,
+            tuple(far),
             f"{units[farthest].name} is {clocks[farthest].hops} hops from {units[way[-1]].name}, which leads{others}.",
             "Every box passes the clock on with a little jitter of its own, and each is one more that can fail. "
             "A star from the leader is calmer.",
-            (), (" → ".join(units[u].name for u in reversed(way)),
-                 f"{clocks[farthest].hops} cables; a note above {MANY_HOPS} (house default)"),
-        )  # fmt: skip
+            (),
+            (
+                " → ".join(units[u].name for u in reversed(way)),
+                f"{clocks[farthest].hops} cables; a note above {MANY_HOPS} (house default)",
+            ),
+        )

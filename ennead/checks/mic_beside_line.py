@@ -35,11 +35,15 @@ def check(survey: Parts) -> Iterator[Finding]:
             one, other = (survey.end_text(PortEnd(unit, key)) for key in pairs[0])
             more = f", and {len(pairs) - 1} more such pairs in the row" if len(pairs) > 1 else ""
             yield Finding(
-                "mic_beside_line", "note", unit, (unit,),
+                "mic_beside_line",
+                "note",
+                unit,
+                (unit,),
                 f"{one} and {other} stand side by side, one at microphone and one at line level{more}.",
                 "A hand that misses by one point sends line level into a preamp, and a long parallel loom lets line level be heard in the "
-                "microphone. Keep them on different rows or bays, or leave a point between.", cause=at(*[(unit, key) for pair in pairs for key in pair]),
-            )  # fmt: skip
+                "microphone. Keep them on different rows or bays, or leave a point between.",
+                cause=at(*[(unit, key) for pair in pairs for key in pair]),
+            )
 
 
 def _level(survey: Parts, wired: Behind) -> str:

@@ -36,12 +36,20 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = _text(survey, net.drivers[0])
         listed = ", ".join(_text(survey, c) for c in net.receivers)
         yield Finding(
-            "mult_loads_output", "caution", points[0][0], tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
+            "mult_loads_output",
+            "caution",
+            points[0][0],
+            tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
             "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of them.",
-            (), (f"on it: {listed}", f"{' ∥ '.join(f'{z:g}' for z in stated)} Ω = {together:.0f} Ω",
-                 f"20·log10({together:.0f} / ({together:.0f} + {out:g})) = {loss:.2f} dB"), cause=at(*[c[:2] for c in (*net.drivers, *net.receivers)]),
-        )  # fmt: skip
+            (),
+            (
+                f"on it: {listed}",
+                f"{' ∥ '.join(f'{z:g}' for z in stated)} Ω = {together:.0f} Ω",
+                f"20·log10({together:.0f} / ({together:.0f} + {out:g})) = {loss:.2f} dB",
+            ),
+            cause=at(*[c[:2] for c in (*net.drivers, *net.receivers)]),
+        )
 
 
 def mult_db(out_ohm: float, loads_ohm: list[float]) -> float:

@@ -15,12 +15,16 @@ def check(survey: Parts) -> Iterator[Finding]:
     for unit, links in _sounding(survey, bare).items():
         name = survey.units[unit].name
         yield Finding(
-            "no_clock_menu", "trouble", unit, (unit, *(n.cable for n in links)),
+            "no_clock_menu",
+            "trouble",
+            unit,
+            (unit, *(n.cable for n in links)),
             f"{name} carries digital sound, but its description names no clock source.",
             "It cannot be said whom it follows, so nobody knows whether it clicks. Edit its description (Ctrl+Shift+B) and add the "
             "entries of its clock menu; its own crystal is one of them unless it can only follow.",
-            (), (f"digital cables: {', '.join(n.cable for n in links)}", "entries of its clock menu: none"),
-        )  # fmt: skip
+            (),
+            (f"digital cables: {', '.join(n.cable for n in links)}", "entries of its clock menu: none"),
+        )
 
 
 def _sounding(survey: Parts, bare: Collection[UnitId]) -> dict[UnitId, list[Link]]:

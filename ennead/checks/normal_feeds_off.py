@@ -27,8 +27,13 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = survey.units[box].name
         text = f"Switch {name} on"
         yield Finding(
-            "normal_feeds_off", "note", box, (box,),
+            "normal_feeds_off",
+            "note",
+            box,
+            (box,),
             f"{name} is switched off, and {len(points)} normal{'s' * (len(points) != 1)} still feed{'s' * (len(points) == 1)} it.",
             "Many inputs without power load what drives them or cut its peaks. Break the normal with a plug, or switch it on.",
-            (Fix(text, change(text, switch_off, box, off=False)),), (f"fed at {', '.join(survey.end_text(p) for p in points[:6])}",), cause=at(*points),
-        )  # fmt: skip
+            (Fix(text, change(text, switch_off, box, off=False)),),
+            (f"fed at {', '.join(survey.end_text(p) for p in points[:6])}",),
+            cause=at(*points),
+        )

@@ -18,8 +18,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     for need in output_balance(survey, kept):
         if need.needed > need.available:
             yield Finding(
-                "not_enough_outputs", "trouble", need.key, need.sources,
+                "not_enough_outputs",
+                "trouble",
+                need.key,
+                need.sources,
                 f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
                 f"{need.needed - need.available} would have nowhere to go. {more_outputs(survey)}",
-                (Fix("See what binds and what helps", Request("shortage", need.key)),), (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
-            )  # fmt: skip
+                (Fix("See what binds and what helps", Request("shortage", need.key)),),
+                (f"needed {need.needed} − available {need.available} = {need.needed - need.available} short",),
+            )

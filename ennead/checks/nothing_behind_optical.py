@@ -17,11 +17,16 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         name = survey.units[unit].name
         yield Finding(
-            "nothing_behind_optical", "note", unit, (unit,),
+            "nothing_behind_optical",
+            "note",
+            unit,
+            (unit,),
             f"{name} has no socket for a microphone; nothing stands behind its digital inputs yet.",
             "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with its fibre and its clock.",
-            (), (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",), cause=at(*[(unit, key) for key in sockets]),
-        )  # fmt: skip
+            (),
+            (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",),
+            cause=at(*[(unit, key) for key in sockets]),
+        )
 
 
 def _purely_digital(survey: Parts) -> list[UnitId]:

@@ -35,8 +35,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         heard = "Left and right are exchanged." if exchanged else heard
         text = f"Pick {is_at} for {source.track_name}"
         yield Finding(
-            "number_picked_otherwise", "trouble", source.id, (source.id,),
+            "number_picked_otherwise",
+            "trouble",
+            source.id,
+            (source.id,),
             f"{source.name} arrives at driver input{'s' * (len(true) > 1)} {is_at}, and the software records {says}.",
             heard,
             (Fix(text, change(text, set_track, source.id, picked=true)),) if len(true) == len(numbers) else (),
-        )  # fmt: skip
+        )

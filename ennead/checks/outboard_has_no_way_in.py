@@ -16,9 +16,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         name = survey.units[source.outboard].name
         yield Finding(
-            "outboard_has_no_way_in", "trouble", source.id, (source.id, source.outboard),
+            "outboard_has_no_way_in",
+            "trouble",
+            source.id,
+            (source.id, source.outboard),
             f"{source.name} is to pass {name}, but nothing leads through {name} to the computer.",
             "A built-in preamp goes straight to its converter. Wire a preamp's output, an insert's send or a direct out to "
             "its input, and its output to a line input.",
-            (), (f"inputs from which a signal passes {name} on its way to the computer: none",),
-        )  # fmt: skip
+            (),
+            (f"inputs from which a signal passes {name} on its way to the computer: none",),
+        )

@@ -21,9 +21,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             text = f"Switch {survey.end_text(end)} on"
             fixes.append(Fix(text, change(text, set_output, end.unit, end.port, "on")))
         yield Finding(
-            "output_off", "trouble", destination.id, (destination.id, *dict.fromkeys(e.unit for e in off)),
+            "output_off",
+            "trouble",
+            destination.id,
+            (destination.id, *dict.fromkeys(e.unit for e in off)),
             f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}: {where} "
             f"{'is' if len(off) == 1 else 'are'} switched off.",
             "The cable is there and the software plays, and nothing comes out.",
-            tuple(fixes), cause=at(*off),
-        )  # fmt: skip
+            tuple(fixes),
+            cause=at(*off),
+        )

@@ -19,8 +19,13 @@ def check(survey: Parts) -> Iterator[Finding]:
         if left is None or right is None or is_output_pair(left[0], right[0]):
             continue
         yield Finding(
-            "output_pair_split", "note", destination.id, (destination.id, left[0].unit, right[0].unit),
+            "output_pair_split",
+            "note",
+            destination.id,
+            (destination.id, left[0].unit, right[0].unit),
             f"{destination.name} comes out at driver outputs {left[0].number} and {right[0].number}, which are no pair.",
             "It works, but recording software offers pairs odd and even; the sides are easily swapped.",
-            (), ("a pair is odd and even, next to each other, on one unit",), cause=at(*destination.outputs),
-        )  # fmt: skip
+            (),
+            ("a pair is odd and even, next to each other, on one unit",),
+            cause=at(*destination.outputs),
+        )

@@ -18,8 +18,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Switch the pad of {survey.end_text(cable.end)} off"
         yield Finding(
-            "pad_not_needed", "note", source.id, (source.id, unit.id),
+            "pad_not_needed",
+            "note",
+            source.id,
+            (source.id, unit.id),
             f"{source.name} is quiet, and the pad of {survey.end_text(cable.end)} is on.",
             f"Its {into.pad_db:g} dB are made up by gain, and the preamp's noise comes up with it.",
-            (Fix(text, change(text, set_pad, unit.id, port.key, on=False)),), peak_working(source, into), cause=at(cable.end),
-        )  # fmt: skip
+            (Fix(text, change(text, set_pad, unit.id, port.key, on=False)),),
+            peak_working(source, into),
+            cause=at(cable.end),
+        )

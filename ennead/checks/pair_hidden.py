@@ -19,11 +19,15 @@ def check(survey: Parts) -> Iterator[Finding]:
     for left, right, name in hidden_pairs(survey.sources):
         text = f"Make them one stereo source, {name}"
         yield Finding(
-            "pair_hidden", "note", left.id, (left.id, right.id),
+            "pair_hidden",
+            "note",
+            left.id,
+            (left.id, right.id),
             f"{left.name} and {right.name} look like the two sides of one source.",
             "As one they sit side by side, move together, keep in step and are one line of the chart; as two they may be torn apart.",
-            (Fix(text, change(text, join_pair, left.id, right.id, name)),), (f"both are mono and {left.kind}; their names differ by the side alone",),
-        )  # fmt: skip
+            (Fix(text, change(text, join_pair, left.id, right.id, name)),),
+            (f"both are mono and {left.kind}; their names differ by the side alone",),
+        )
 
 
 def hidden_pairs(sources: tuple[Source, ...]) -> list[tuple[Source, Source, str]]:

@@ -19,9 +19,16 @@ def check(survey: Parts) -> Iterator[Finding]:
         skew = skew_of(abs(ways[0] - ways[1]), survey.rate_hz)
         first = "left" if ways[0] < ways[1] else "right"
         yield Finding(
-            "pair_out_of_step", "caution", source.id, (source.id, left.unit, right.unit),
+            "pair_out_of_step",
+            "caution",
+            source.id,
+            (source.id, left.unit, right.unit),
             f"The {first} side of {source.name} arrives first, by {skew_text(skew)}.",
             "The image leans to that side, and in mono its treble is hollow.",
             (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
-            (f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer", *skew_working(skew, survey.rate_hz)), cause=at(left.end, right.end),
-        )  # fmt: skip
+            (
+                f"left {ways[0]:g} samples, right {ways[1]:g} samples to the computer",
+                *skew_working(skew, survey.rate_hz),
+            ),
+            cause=at(left.end, right.end),
+        )

@@ -21,9 +21,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     profiles = survey.profiles
     live = {
         (unit, port): None
-        for unit, on_now in survey.phantom_on.items() if on_now
-        for bank in profiles[unit].banks if bank.key in on_now for port in bank.ports
-    }  # fmt: skip
+        for unit, on_now in survey.phantom_on.items()
+        if on_now
+        for bank in profiles[unit].banks
+        if bank.key in on_now
+        for port in bank.ports
+    }
     for net in survey.each_net if live else ():
         for key, port, _ in net.receivers:
             if (key, port) in live:
@@ -34,8 +37,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         texts = [known[key].label for row in bay.rows for key in row if key in ports]
         listed = ", ".join(texts[:6]) + (f" and {len(texts) - 6} more" if len(texts) > 6 else "")
         yield Finding(
-            "phantom_through_bay", "note", unit, (unit,),
+            "phantom_through_bay",
+            "note",
+            unit,
+            (unit,),
             f"48 V comes to {len(ports)} point{'s' * (len(ports) != 1)} of {survey.units[unit].name}: {listed}.",
             "A plug shorts tip and sleeve in passing: a loud crack, and a strain on the microphone. "
-            "Mute, switch 48 V off and let it fall before a plug there is moved; the moves say so.", cause=at(*[(unit, key) for key in ports]),
-        )  # fmt: skip
+            "Mute, switch 48 V off and let it fall before a plug there is moved; the moves say so.",
+            cause=at(*[(unit, key) for key in ports]),
+        )

@@ -22,9 +22,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         text = f"Unpin {source.name}"
         yield Finding(
-            "pinned_does_not_work", "caution", source.id, (source.id,),
+            "pinned_does_not_work",
+            "caution",
+            source.id,
+            (source.id,),
             f"{source.name} is pinned to {survey.end_text(cable.end)}, where it does not work.",
             "Allocate leaves what is pinned alone, so it stays as it is until it is unpinned.",
             (Fix(text, change(text, change_source, source.id, pinned=False)),),
-            (unfit or "its line ends before the computer",), cause=at(cable.end),
-        )  # fmt: skip
+            (unfit or "its line ends before the computer",),
+            cause=at(cable.end),
+        )

@@ -21,8 +21,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         point = PortEnd(*where)
         fixes = tuple(Fix(f"Pull {c}", change(f"Pull {c}", disconnect, CableId(c))) for c in cables)
         yield Finding(
-            "point_wired_twice", "trouble", point.unit, (point.unit, *cables),
+            "point_wired_twice",
+            "trouble",
+            point.unit,
+            (point.unit, *cables),
             f"{survey.end_text(point)} is wired twice: {' and '.join(cables)}.",
             "One of them is a slip of the pen, or two signals meet where nobody looks. A mult is made by joined points.",
-            fixes, cause=at(point),
-        )  # fmt: skip
+            fixes,
+            cause=at(point),
+        )

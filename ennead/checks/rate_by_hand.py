@@ -18,8 +18,15 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         leader, rate = survey.units[domain.leaders[0]].name, rate_text(survey.rate_hz)
         yield Finding(
-            "rate_by_hand", "note", domain.leaders[0], (domain.leaders[0], *followers),
+            "rate_by_hand",
+            "note",
+            domain.leaders[0],
+            (domain.leaders[0], *followers),
             f"{leader} leads: set {rate} by hand on {leader}, and again in the software.",
             "The software cannot set the rate of a box it does not see. If the two differ, takes play back at the wrong pitch.",
-            (), (f"1. {leader}: {rate}", f"2. software, through {' and '.join(survey.units[u].name for u in followers)}: {rate}"),
-        )  # fmt: skip
+            (),
+            (
+                f"1. {leader}: {rate}",
+                f"2. software, through {' and '.join(survey.units[u].name for u in followers)}: {rate}",
+            ),
+        )

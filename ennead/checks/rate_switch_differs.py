@@ -23,9 +23,14 @@ def check(survey: Parts) -> Iterator[Finding]:
             fixes = (Fix(text, change(text, set_own_rate, unit, survey.rate_hz)),)
         leads = survey.clocks.by_unit[unit].state == "leads" if unit in survey.clocks.by_unit else False
         yield Finding(
-            "rate_switch_differs", "trouble", unit, (unit,),
+            "rate_switch_differs",
+            "trouble",
+            unit,
+            (unit,),
             f"{name}'s own rate switch stands at {own}, the session runs at {session}.",
             "As the leader it pulls everybody to the wrong rate: takes play back at the wrong pitch."
-            if leads else "It cannot lock to what arrives, and its channels stay silent or are noise.",
-            fixes, (f"{own} against {session}: a wrong rate, not a drift, so there is no slip time",),
-        )  # fmt: skip
+            if leads
+            else "It cannot lock to what arrives, and its channels stay silent or are noise.",
+            fixes,
+            (f"{own} against {session}: a wrong rate, not a drift, so there is no slip time",),
+        )

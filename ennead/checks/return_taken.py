@@ -16,9 +16,13 @@ def check(survey: Parts) -> Iterator[Finding]:
         if cable.end in kept:
             source, destination = survey.source_by_id[source_id], kept[cable.end]
             yield Finding(
-                "return_taken", "trouble", source_id, (source_id, destination.id, cable.end.unit),
+                "return_taken",
+                "trouble",
+                source_id,
+                (source_id, destination.id, cable.end.unit),
                 f"{source.name} sits on {survey.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",
                 (Fix(f"Find another place for {source.name}", Request("place", source_id)),),
-                (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",), cause=at(cable.end),
-            )  # fmt: skip
+                (f"{destination.name} comes back by {', '.join(survey.end_text(e) for e in destination.returns)}",),
+                cause=at(cable.end),
+            )

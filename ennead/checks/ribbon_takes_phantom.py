@@ -12,8 +12,12 @@ def check(survey: Parts) -> Iterator[Finding]:
     for source in stated(survey).ribbons:
         if source.phantom == "needed":
             yield Finding(
-                "ribbon_takes_phantom", "note", source.id, (source.id,),
+                "ribbon_takes_phantom",
+                "note",
+                source.id,
+                (source.id,),
                 f"{source.name} is a ribbon and asks for 48 V. Make sure that it is an active one.",
                 "An active ribbon is silent without it; a bare ribbon can be stretched by it when a cable is faulty.",
-                (), ("whether it may have 48 V is a fact of the microphone, not of its kind: see its manual",),
-            )  # fmt: skip
+                (),
+                ("whether it may have 48 V is a fact of the microphone, not of its kind: see its manual",),
+            )

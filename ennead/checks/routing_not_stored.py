@@ -20,9 +20,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         name = survey.units[unit].name
         text = f"It is stored in {name}"
         yield Finding(
-            "routing_not_stored", "note", unit, (unit,),
+            "routing_not_stored",
+            "note",
+            unit,
+            (unit,),
             f"{name} has to have its settings stored once before it works so.",
             "As delivered it may send nothing, or something else: new inputs that stay silent though every cable is right.",
             (Fix(text, change(text, set_stored, unit, True)),),
             tuple(f"{n}. {sentence}" for n, sentence in enumerate(profile.setup, start=1)),
-        )  # fmt: skip
+        )

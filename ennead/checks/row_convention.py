@@ -38,9 +38,14 @@ def check(survey: Parts) -> Iterator[Finding]:
         if odd and kept > len(odd):
             texts = [survey.port(PortEnd(unit, key)).label for key in odd]
             yield Finding(
-                "row_convention", "note", unit, (unit,),
+                "row_convention",
+                "note",
+                unit,
+                (unit,),
                 f"On {survey.units[unit].name} {', '.join(texts[:4])}{' and others' if len(texts) > 4 else ''} "
                 f"{'is' if len(texts) == 1 else 'are'} the other way round: outputs stand above, inputs below.",
                 "Whoever patches in the dark goes by the rows.",
-                (), (f"{kept} points keep to it, {len(odd)} do not",), cause=at(*[(unit, key) for key in odd]),
-            )  # fmt: skip
+                (),
+                (f"{kept} points keep to it, {len(odd)} do not",),
+                cause=at(*[(unit, key) for key in odd]),
+            )

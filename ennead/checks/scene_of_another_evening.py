@@ -12,7 +12,10 @@ def check(survey: Parts) -> Iterator[Finding]:
     if at.of and at.of != survey.evening.session and survey.cords:
         cord = survey.cords[0]
         yield Finding(
-            "scene_of_another_evening", "note", cord.id, (cord.plugs[0].unit,),
+            "scene_of_another_evening",
+            "note",
+            cord.id,
+            (cord.plugs[0].unit,),
             f"“{at.scene}” is the scene of another evening.",
             "Its cords are laid for other sources. Choose tonight's scene, or keep this one for any evening.",
-        )  # fmt: skip
+        )

@@ -38,13 +38,24 @@ def check(survey: Parts) -> Iterator[Finding]:
             if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)
         ]
         yield Finding(
-            "second_fibre_missing", "trouble", gap.unit,
-            (gap.unit, beside[0].end.unit, beside[0].cable, *(r.source for r in survey.broken_runs if r.signal in lost and r.source)),
+            "second_fibre_missing",
+            "trouble",
+            gap.unit,
+            (
+                gap.unit,
+                beside[0].end.unit,
+                beside[0].cable,
+                *(r.source for r in survey.broken_runs if r.signal in lost and r.source),
+            ),
             f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
             "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the other socket.",
             _fixes(survey, start, beside[0]),
-            (f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}", f"on {survey.end_text(start)}: {', '.join(lost)}"), cause=at(start),
-        )  # fmt: skip
+            (
+                f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}",
+                f"on {survey.end_text(start)}: {', '.join(lost)}",
+            ),
+            cause=at(start),
+        )
 
 
 def _fixes(survey: Parts, start: PortEnd, beside: Link) -> tuple[Fix, ...]:

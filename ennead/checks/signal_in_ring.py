@@ -14,8 +14,13 @@ def check(survey: Parts) -> Iterator[Finding]:
         names = " and ".join(survey.units[u].name for u in units)
         ports = [f"{survey.units[u].name} · {survey.profiles[u].port_by_key[port].label}" for u, port, _ in ring]
         yield Finding(
-            "signal_in_ring", "trouble", units[0], units,
+            "signal_in_ring",
+            "trouble",
+            units[0],
+            units,
             f"A signal runs in a ring through {names}." if len(units) > 1 else f"{names} feeds itself.",
             "With gain in it, it howls; without, it colours whatever joins it. Mute, turn down, and pull one cable of the ring.",
-            (), (f"into, one after the other in some order: {', '.join(dict.fromkeys(ports))}",), cause=at(*[lane[:2] for lane in ring]),
-        )  # fmt: skip
+            (),
+            (f"into, one after the other in some order: {', '.join(dict.fromkeys(ports))}",),
+            cause=at(*[lane[:2] for lane in ring]),
+        )

@@ -23,11 +23,17 @@ def check(survey: Parts) -> Iterator[Finding]:
         )
         texts = [f"Pull {cord_text(survey, cord)}" for cord in cords]
         yield Finding(
-            "signal_orphaned", "trouble", cords[0].id,
+            "signal_orphaned",
+            "trouble",
+            cords[0].id,
             (*(c.id for c in cords), unit, *((run.source,) if run.source else ())),
             f"{name} ends at {start}: a plug breaks its normal to {end}.",
             "What came by itself yesterday stays silent tonight, and every box looks right.",
             tuple(Fix(text, change(text, pull_cord, cord.id)) for text, cord in zip(texts, cords, strict=True)),
-            (f"{start} is {NORMAL_LABELS[normal.mode]} to {end}; " + ("a plug in either breaks it" if normal.mode == "full" else "a plug there breaks it"),
-             *(cord_text(survey, cord) for cord in cords)), cause=at((unit, normal.start), (unit, normal.end)),
-        )  # fmt: skip
+            (
+                f"{start} is {NORMAL_LABELS[normal.mode]} to {end}; "
+                + ("a plug in either breaks it" if normal.mode == "full" else "a plug there breaks it"),
+                *(cord_text(survey, cord) for cord in cords),
+            ),
+            cause=at((unit, normal.start), (unit, normal.end)),
+        )

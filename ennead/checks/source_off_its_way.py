@@ -19,9 +19,15 @@ def check(survey: Parts) -> Iterator[Finding]:
         reason = sentence(survey, source, point.port, point.end, against) if against is not None else ""
         if reason:
             yield Finding(
-                "source_off_its_way", "caution", source.id, (source.id, point.unit),
+                "source_off_its_way",
+                "caution",
+                source.id,
+                (source.id, point.unit),
                 f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
-                (f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",), cause=at(point.end),
-            )  # fmt: skip
+                (
+                    f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",
+                ),
+                cause=at(point.end),
+            )

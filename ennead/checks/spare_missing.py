@@ -25,13 +25,22 @@ def check(survey: Parts) -> Iterator[Finding]:
     # In the order of their kinds, in whichever the wishes came.
     for need in (n for n in SPARES if n in session.spare):
         wish = session.spare[need]
-        able = [s for s in free if need == "all" or (need in s.port.carries)
-                or (need == "phantom" and "mic" in s.port.carries and s.powered_port in s.powered_by.bank_of_port)]  # fmt: skip
+        able = [
+            s
+            for s in free
+            if need == "all"
+            or (need in s.port.carries)
+            or (need == "phantom" and "mic" in s.port.carries and s.powered_port in s.powered_by.bank_of_port)
+        ]
         if len(able) >= wish:
             continue
         yield Finding(
-            "spare_missing", "caution", need, (),
+            "spare_missing",
+            "caution",
+            need,
+            (),
             f"{wish} {_NAMES[need]} are to stay free, and {len(able)} are.",
             "When one crackles in the middle of a take there is none to go to.",
-            (), (f"free and in service: {len(able)}; wished: {wish}",),
-        )  # fmt: skip
+            (),
+            (f"free and in service: {len(able)}; wished: {wish}",),
+        )

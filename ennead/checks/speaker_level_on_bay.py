@@ -15,10 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output of loudspeaker level that reaches a point."""
     if not survey.bays:
         return
-    loud = {
-        (unit, port.key): None
-        for unit, profile in survey.profiles.items() for port in profile.loud_outputs
-    }  # fmt: skip
+    loud = {(unit, port.key): None for unit, profile in survey.profiles.items() for port in profile.loud_outputs}
     for net in survey.each_net if loud else ():
         for key, port, _ in net.drivers:
             points = points_of(survey, net) if (key, port) in loud else ()
@@ -30,9 +27,13 @@ def check(survey: Parts) -> Iterator[Finding]:
                 () if cable is None else (Fix(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id)),)
             )
             yield Finding(
-                "speaker_level_on_bay", "trouble", points[0][0], (points[0][0], key, *((cable.id,) if cable else ())),
+                "speaker_level_on_bay",
+                "trouble",
+                points[0][0],
+                (points[0][0], key, *((cable.id,) if cable else ())),
                 f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(PortEnd(*points[0]))}.",
                 "A plug shorts an amplifier in passing and burns its contact; a line input beside it is destroyed. "
                 "Wire loudspeakers from the amplifier directly, by somebody who knows how.",
-                fixes, cause=at(end, *points),
-            )  # fmt: skip
+                fixes,
+                cause=at(end, *points),
+            )

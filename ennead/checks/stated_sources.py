@@ -101,9 +101,12 @@ def seated(survey: Parts) -> tuple[Seated, ...]:
 
 def _seated(survey: Parts) -> tuple[Seated, ...]:
     sources, profiles = survey.source_by_id, survey.profiles
-    return tuple([
-        (sources[key], cable, profiles[cable.end.unit].port_by_key[cable.end.port]) for (key, _), cable in survey.leads.items()
-    ])  # fmt: skip
+    return tuple(
+        [
+            (sources[key], cable, profiles[cable.end.unit].port_by_key[cable.end.port])
+            for (key, _), cable in survey.leads.items()
+        ]
+    )
 
 
 def runs_by_source(survey: Parts) -> dict[SourceId, list[Run]]:

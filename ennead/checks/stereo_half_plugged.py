@@ -12,12 +12,16 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every stereo source of which only one side is plugged in."""
     for source, missing in _half(survey):
         yield Finding(
-            "stereo_half_plugged", "caution", source.id, (source.id,),
+            "stereo_half_plugged",
+            "caution",
+            source.id,
+            (source.id,),
             f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
             "The recording is mono, and what was to be wide sits in one loudspeaker.",
             (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
-            (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",), cause=(channel_text(missing),),
-        )  # fmt: skip
+            (f"channels: 2, plugged in: {channel_text(3 - missing)} alone",),
+            cause=(channel_text(missing),),
+        )
 
 
 def _half(survey: Parts) -> list[tuple[Source, int]]:

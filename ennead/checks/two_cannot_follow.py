@@ -17,13 +17,19 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         names = " and ".join(survey.units[u].name for u in deaf)
         yield Finding(
-            "two_cannot_follow", "trouble", deaf[0], tuple(deaf),
+            "two_cannot_follow",
+            "trouble",
+            deaf[0],
+            tuple(deaf),
             f"{names} can follow nobody, so no unit can lead them all.",
             "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join one of "
             "them by its analogue sockets, or through an input that resamples.",
-            (), (*(f"{survey.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),
-                 *slip_working(survey, deaf[0], deaf[1])),
-        )  # fmt: skip
+            (),
+            (
+                *(f"{survey.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),
+                *slip_working(survey, deaf[0], deaf[1]),
+            ),
+        )
 
 
 def _without(survey: Parts) -> set[UnitId]:

@@ -18,9 +18,11 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         names = " and ".join(units[u].name for u in domain.leaders)
         if domain.possible:
-            message = f"{names} both lead the clock; only one may." if len(domain.leaders) == 2 else (
-                f"{names} all lead the clock; only one may."
-            )  # fmt: skip
+            message = (
+                f"{names} both lead the clock; only one may."
+                if len(domain.leaders) == 2
+                else (f"{names} all lead the clock; only one may.")
+            )
             remedy = "Choose the one that leads."
         else:
             where = "in one computer" if all(_numbered(survey, u) for u in domain.leaders) else "in digital form"

@@ -29,9 +29,15 @@ def check(survey: Parts) -> Iterator[Finding]:
                     continue
                 name = survey.end_text(PortEnd(UnitId(key), port))
                 yield Finding(
-                    "unbalanced_plug", "note" if loss is None else "caution", cord.id, (cord.id, key, cord.plugs[0].unit),
+                    "unbalanced_plug",
+                    "note" if loss is None else "caution",
+                    cord.id,
+                    (cord.id, key, cord.plugs[0].unit),
                     f"Cord {cord.id} is unbalanced and grounds one leg of {name}."
-                    if loss is None else f"Cord {cord.id} is unbalanced: {name} loses {loss:g} dB and drives a short.",
+                    if loss is None
+                    else f"Cord {cord.id} is unbalanced: {name} loses {loss:g} dB and drives a short.",
                     "Level and headroom go, hum may come. Take a balanced cord.",
-                    (), (f"output stage: {out.stage or 'not stated'}",), cause=at((key, port)),
-                )  # fmt: skip
+                    (),
+                    (f"output stage: {out.stage or 'not stated'}",),
+                    cause=at((key, port)),
+                )

@@ -24,9 +24,13 @@ def check(survey: Parts) -> Iterator[Finding]:
     for box, found in tails.items():
         text = f"{found[0][0]} is unbalanced" if len(found) == 1 else f"{len(found)} unbalanced sockets are wired"
         yield Finding(
-            "unbalanced_tail", "note", box, (box, *(cable for _, cable in found)),
+            "unbalanced_tail",
+            "note",
+            box,
+            (box, *(cable for _, cable in found)),
             f"{text} behind balanced points of {survey.units[box].name}.",
             "Over the bay its shield is ground of two boxes: hum, and 6 dB less into a balanced input that expects both legs. "
             "Solder the ring to the shield at the far end, or pass a line transformer.",
-            (), tuple(f"{cable}: {name}" for name, cable in found[:8]),
-        )  # fmt: skip
+            (),
+            tuple(f"{cable}: {name}" for name, cable in found[:8]),
+        )

@@ -22,10 +22,17 @@ def check(survey: Parts) -> Iterator[Finding]:
         ]
         text = f"{name} is there after all"
         yield Finding(
-            "unit_missing", "caution" if loose else "note", unit, (unit, *loose),
+            "unit_missing",
+            "caution" if loose else "note",
+            unit,
+            (unit, *loose),
             f"{name} is missing on this session"
-            + (f", and {len(loose)} cable{'s' * (len(loose) != 1)} to it hang{'s' * (len(loose) == 1)} loose." if loose else "."),
+            + (
+                f", and {len(loose)} cable{'s' * (len(loose) != 1)} to it hang{'s' * (len(loose) == 1)} loose."
+                if loose
+                else "."
+            ),
             "Lines that would go by it do not arrive, and nothing is planned on it. Find them another box, or bring it.",
             (Fix(text, change(text, set_missing, unit, False)),),
             (f"hanging loose: {', '.join(loose[:12])}{' and others' if len(loose) > 12 else ''}",) if loose else (),
-        )  # fmt: skip
+        )

@@ -19,9 +19,12 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "" if fixes else " Its termination cannot be switched off: give it a line of its own, or put it last."
             )
             yield Finding(
-                "word_line_closed_twice", "trouble", link.end.unit,
+                "word_line_closed_twice",
+                "trouble",
+                link.end.unit,
                 (link.cable, link.end.unit, link.start.unit, line.links[-1].end.unit),
                 f"{there} closes the word-clock line, though it goes on to {survey.end_text(line.links[-1].end)}.",
                 f"Two loads of 75 ohm halve the clock's level: the units behind it lose lock, at first only when it is warm.{remedy}",
-                fixes, line_working(survey, line),
-            )  # fmt: skip
+                fixes,
+                line_working(survey, line),
+            )

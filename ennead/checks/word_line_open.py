@@ -16,8 +16,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         there = survey.end_text(last.end)
         fixes = switch_fix(survey, last, on=True)
         yield Finding(
-            "word_line_open", "trouble", last.end.unit, (last.cable, last.end.unit, last.start.unit),
+            "word_line_open",
+            "trouble",
+            last.end.unit,
+            (last.cable, last.end.unit, last.start.unit),
             f"The word-clock line to {there} ends open.",
             "The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and goes.",
-            fixes, line_working(survey, line),
-        )  # fmt: skip
+            fixes,
+            line_working(survey, line),
+        )

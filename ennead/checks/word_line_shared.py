@@ -14,8 +14,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             continue
         names = [survey.units[n.end.unit].name for n in line.links]
         yield Finding(
-            "word_line_shared", "note", line.start.unit, (line.start.unit, *(n.end.unit for n in line.links)),
+            "word_line_shared",
+            "note",
+            line.start.unit,
+            (line.start.unit, *(n.end.unit for n in line.links)),
             f"{' and '.join(names)} share one word-clock output over T-pieces.",
             "One bad plug takes the clock from all of them. A star from a distributor beats a chain, and a chain beats T-pieces.",
-            (), line_working(survey, line), cause=at(*[n.end for n in line.links]),
-        )  # fmt: skip
+            (),
+            line_working(survey, line),
+            cause=at(*[n.end for n in line.links]),
+        )

@@ -52,12 +52,21 @@ def run(args: argparse.Namespace) -> int:
     if args.output is not None:
         write_studio(args.output, take(survey, proposal).apply(survey.studio))
     if args.json:
-        print_json({
-            "placed": placed_rows(survey, proposal), "destinations": out_rows(survey, proposal),
-            "unplaced": _without(survey, proposal), "binding": list(binding), "remedies": remedy_rows(remedies),
-            "switches": switch_rows(survey, proposal), "cords": cord_rows(survey, proposal), "unplugged": [survey.studio.sources[s].name for s in proposal.unplugged],
-            "moves": proposal.moves, "aims": aim_rows(proposal), "proven": proposal.proven,
-        })  # fmt: skip
+        print_json(
+            {
+                "placed": placed_rows(survey, proposal),
+                "destinations": out_rows(survey, proposal),
+                "unplaced": _without(survey, proposal),
+                "binding": list(binding),
+                "remedies": remedy_rows(remedies),
+                "switches": switch_rows(survey, proposal),
+                "cords": cord_rows(survey, proposal),
+                "unplugged": [survey.studio.sources[s].name for s in proposal.unplugged],
+                "moves": proposal.moves,
+                "aims": aim_rows(proposal),
+                "proven": proposal.proven,
+            }
+        )
         return 0
     _say(survey, proposal, binding, remedies)
     return 0

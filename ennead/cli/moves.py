@@ -16,8 +16,13 @@ STANDING = "standing"
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, rate=False)
-    verb.add_argument("--from", dest="start", metavar="SCENE", default=STANDING,
-                      help="the scene that is plugged, by name or id; “standing” (default) for what was last ticked, “back to normals” for none")  # fmt: skip
+    verb.add_argument(
+        "--from",
+        dest="start",
+        metavar="SCENE",
+        default=STANDING,
+        help="the scene that is plugged, by name or id; “standing” (default) for what was last ticked, “back to normals” for none",
+    )
     verb.add_argument("--to", dest="end", metavar="SCENE", required=True, help="the scene that follows")
 
 
@@ -28,8 +33,16 @@ def run(args: argparse.Namespace) -> int:
     plan = scene_moves(studio, start, end)
     steps = studio.scenes[end].steps if end else ()
     if args.json:
-        print_json({"moves": move_rows(studio, plan), "movements": plan.movements, "lower_bound": plan.bound, "proven": plan.proven,
-                    "by_hand": list(steps), "stays_off": list(plan.stays_off)})  # fmt: skip
+        print_json(
+            {
+                "moves": move_rows(studio, plan),
+                "movements": plan.movements,
+                "lower_bound": plan.bound,
+                "proven": plan.proven,
+                "by_hand": list(steps),
+                "stays_off": list(plan.stays_off),
+            }
+        )
         return 0
     for row in move_rows(studio, plan):
         cord = f" {row['cord']}, plug {row['end']}" if row["cord"] else ""

@@ -53,8 +53,16 @@ _CABLES = (
     ("Shoal", "optical_out", "Groyne", "optical_in3", 5.0),
 )
 
-_CLOCKS = {"Pier": "word", "Slipway": "word", "Harbour": "optical", "Cove": "optical", "Jetty": "optical",
-           "Mole": "word", "Groyne": "madi", "Buoy": "word"}  # fmt: skip
+_CLOCKS = {
+    "Pier": "word",
+    "Slipway": "word",
+    "Harbour": "optical",
+    "Cove": "optical",
+    "Jetty": "optical",
+    "Mole": "word",
+    "Groyne": "madi",
+    "Buoy": "word",
+}
 
 _COND = {"kind": "condenser", "phantom": "needed"}
 _RIBBON = {"kind": "ribbon", "phantom": "forbidden"}
@@ -99,9 +107,13 @@ _GOINGS: tuple[tuple[str, DestinationKind, int, str, tuple[tuple[str, str], ...]
 )
 
 _PHANTOM = (
-    ("Slipway", "a"), ("Slipway", "b"), ("Bollard", "one"), ("Harbour", "a"), ("Cove", "a"),
+    ("Slipway", "a"),
+    ("Slipway", "b"),
+    ("Bollard", "one"),
+    ("Harbour", "a"),
+    ("Cove", "a"),
     ("Shoal", "a"),
-)  # fmt: skip
+)
 
 
 @cache

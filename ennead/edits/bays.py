@@ -79,9 +79,18 @@ def bay_profile(across: int, rows: int, connector: str) -> Profile:
     kind = BAY_CONNECTORS[connector]
     words = ROW_WORDS.get(rows, tuple([f"row {n}" for n in range(1, rows + 1)]))
     ports = tuple(
-        Port(_key(row, n), f"{n} {word}".strip(), "either", kind.socket, ("line", "mic"), word or "points", wiring=kind.contacts)
-        for row, word in enumerate(words) for n in range(1, across + 1)
-    )  # fmt: skip
+        Port(
+            _key(row, n),
+            f"{n} {word}".strip(),
+            "either",
+            kind.socket,
+            ("line", "mic"),
+            word or "points",
+            wiring=kind.contacts,
+        )
+        for row, word in enumerate(words)
+        for n in range(1, across + 1)
+    )
     text = f"patch bay, {rows} × {across} points, {kind.label}"
     return Profile(
         ProfileId("F0"),
@@ -206,8 +215,15 @@ def label_point(
     return _put(studio, replace(bay, labels=labels))
 
 
-def describe_bay(studio: Studio, unit: UnitId, *, pitch_mm: float | None = None, in_pairs: bool | None = None,
-                 bussed: bool | None = None, note: str | None = None) -> Studio:  # fmt: skip
+def describe_bay(
+    studio: Studio,
+    unit: UnitId,
+    *,
+    pitch_mm: float | None = None,
+    in_pairs: bool | None = None,
+    bussed: bool | None = None,
+    note: str | None = None,
+) -> Studio:
     """Say how a bay is built; what is None stays.
 
     Parameters

@@ -189,9 +189,13 @@ def _may_share(studio: Studio, out: Port, start: PortEnd) -> bool:
 
 def _medium(port: Port) -> str:
     return {
-        "rca": "coaxial", "bnc": "coaxial", "toslink": "optical", "mini-toslink": "optical", "sc": "glass fibre",
+        "rca": "coaxial",
+        "bnc": "coaxial",
+        "toslink": "optical",
+        "mini-toslink": "optical",
+        "sc": "glass fibre",
         "rj45": "network cable",
-    }.get(port.connector, "balanced")  # fmt: skip
+    }.get(port.connector, "balanced")
 
 
 def _socket(port: Port) -> str:

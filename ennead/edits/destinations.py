@@ -162,9 +162,12 @@ def send_out(
 def _fed_by(survey: Survey, end: PortEnd, boxes: Sequence[UnitId]) -> bool:
     """Say whether a socket holds what comes out of some boxes."""
     outs = [
-        (unit, port, lane) for unit in boxes for port, count in survey.views[unit].lanes.items()
-        if survey.views[unit].sides[port] != "in" for lane in range(1, count + 1)
-    ]  # fmt: skip
+        (unit, port, lane)
+        for unit in boxes
+        for port, count in survey.views[unit].lanes.items()
+        if survey.views[unit].sides[port] != "in"
+        for lane in range(1, count + 1)
+    ]
     return any(end == PortEnd(*lane[:2]) for out in outs for lane in onward_sockets(survey, out))
 
 

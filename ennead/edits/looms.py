@@ -113,8 +113,14 @@ def ends_of(studio: Studio, cable: Cable) -> tuple[str, str]:
     sides: tuple[list[str], list[str]] = ([], [])
     for at, plug in enumerate(cable.plugs):
         sides[at in half].append(_kind(studio.port(plug)) if isinstance(plug, PortEnd) else "plug")
-    return tuple([in_ranges([f"{side.count(kind)} × {kind}" if side.count(kind) > 1 else kind for kind in dict.fromkeys(side)])
-                  for side in sides])  # type: ignore[return-value]  # fmt: skip
+    return tuple(
+        [
+            in_ranges(
+                [f"{side.count(kind)} × {kind}" if side.count(kind) > 1 else kind for kind in dict.fromkeys(side)]
+            )
+            for side in sides
+        ]
+    )  # type: ignore[return-value]
 
 
 def _kind(port: Port) -> str:

@@ -10,8 +10,16 @@ from ennead.studio.switches import Overrides, Stated
 
 def changed_overrides(studio: Studio, changed: Callable[[UnitId, tuple[Stated, ...]], tuple[Stated, ...]]) -> Studio:
     """Return the studio with what sessions and scenes state of each box changed; where nothing is left, nothing is stated of it."""
-    sessions = {s.id: replace(s, settings=new) for s in studio.sessions.values() if (new := _changed(s.settings, changed)) is not None}  # fmt: skip
-    scenes = {s.id: replace(s, settings=new) for s in studio.scenes.values() if (new := _changed(s.settings, changed)) is not None}  # fmt: skip
+    sessions = {
+        s.id: replace(s, settings=new)
+        for s in studio.sessions.values()
+        if (new := _changed(s.settings, changed)) is not None
+    }
+    scenes = {
+        s.id: replace(s, settings=new)
+        for s in studio.scenes.values()
+        if (new := _changed(s.settings, changed)) is not None
+    }
     if sessions:
         studio = replace(studio, sessions=studio.sessions.put_all(sessions))
     return replace(studio, scenes=studio.scenes.put_all(scenes)) if scenes else studio

@@ -294,8 +294,12 @@ def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, A
 
 def _check_range(name: str, value: Any) -> None:
     least, most = SOURCE_RANGES[name]
-    words = {"sensitivity_mv_pa": "the sensitivity, mV/Pa,", "loudest_db_spl": "the loudest sound, dB,",
-             "level_dbu": "the level, dBu,", "impedance_ohm": "the impedance, ohm,"}[name]  # fmt: skip
+    words = {
+        "sensitivity_mv_pa": "the sensitivity, mV/Pa,",
+        "loudest_db_spl": "the loudest sound, dB,",
+        "level_dbu": "the level, dBu,",
+        "impedance_ohm": "the impedance, ohm,",
+    }[name]
     if isinstance(value, bool) or not isinstance(value, int | float) or not least <= value <= most:
         raise BadValue(f"{words} of a source", value, f"Give {least:g} to {most:g}.")
 

@@ -23,9 +23,18 @@ def to_form(studio: Studio) -> StudioForm:
     """Return the interchange form of a studio: everything with an id in the order in which ids were given out."""
     maps = {name: tuple(in_id_order(getattr(studio, name).values()).values()) for name in MAPS}
     return StudioForm(
-        FORMAT_NAME, FORMAT_VERSION, studio.name, studio.session, studio.counters, studio.prices, studio.stock,
-        studio.spares, studio.set_aside, as_built=as_built_form(studio.as_built), **maps,
-    )  # fmt: skip
+        FORMAT_NAME,
+        FORMAT_VERSION,
+        studio.name,
+        studio.session,
+        studio.counters,
+        studio.prices,
+        studio.stock,
+        studio.spares,
+        studio.set_aside,
+        as_built=as_built_form(studio.as_built),
+        **maps,
+    )
 
 
 def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:

@@ -76,9 +76,10 @@ def _eight(form: Form) -> Form:
         "profiles": [_of_points(p) if isinstance(p, dict) and p.get("id") in shapes else p for p in profiles],
         "units": [_without_normal(u) if u in on else u for u in units],
         "sessions": [_without_normals(s, {u.get("id") for u in on}) for s in form["sessions"]]
-        if isinstance(form.get("sessions"), list) else form.get("sessions"),
+        if isinstance(form.get("sessions"), list)
+        else form.get("sessions"),
         "bays": [_laid(u, shapes[u["profile"]]) for u in on],
-    }  # fmt: skip
+    }
 
 
 def _nine(form: Form) -> Form:
@@ -153,9 +154,15 @@ def _laid(unit: Form, profile: Form) -> Form:
         for start, end in zip(path["from_ports"], path["to_ports"], strict=False)
     ]
     return {
-        "id": unit.get("id"), "rows": list(rows.values()), "normals": normals, "labels": {},
-        "pitch_mm": 9.0 if any(len(row) > 24 for row in rows.values()) else 17.9, "in_pairs": False, "bussed": False, "note": "",
-    }  # fmt: skip
+        "id": unit.get("id"),
+        "rows": list(rows.values()),
+        "normals": normals,
+        "labels": {},
+        "pitch_mm": 9.0 if any(len(row) > 24 for row in rows.values()) else 17.9,
+        "in_pairs": False,
+        "bussed": False,
+        "note": "",
+    }
 
 
 _WISHES: Final = ("group", "track", "pinned", "note", "coherent", "priority", "preamp", "outboard")

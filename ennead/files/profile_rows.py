@@ -241,10 +241,16 @@ def _read(column: Column, text: str) -> Any:
     if not text:
         return None
     readers: dict[ColumnKind, Callable[[Column, str], Any]] = {
-        "one": _read_one, "words": _read_words, "whole": _read_whole, "number": _read_number, "pairs": _read_pairs,
-        "levels": _read_levels, "lanes": _read_lanes, "positions": _read_positions,
+        "one": _read_one,
+        "words": _read_words,
+        "whole": _read_whole,
+        "number": _read_number,
+        "pairs": _read_pairs,
+        "levels": _read_levels,
+        "lanes": _read_lanes,
+        "positions": _read_positions,
         "sentences": lambda _, t: [s.strip() for s in t.split("|") if s.strip()],
-    }  # fmt: skip
+    }
     return readers[column.kind](column, text) if column.kind in readers else text
 
 

@@ -94,8 +94,11 @@ def profile_toml(profile: Profile) -> str:
     for name in long:
         for row in table[name]:
             lines += ["", f"[[{name}]]"]
-            lines += [f"{k} = {_rows(v) if k in ('inputs', 'outputs') else _value(v)}" for k, v in row.items()
-                      if _said(k, v) or k in ("inputs", "outputs")]  # fmt: skip
+            lines += [
+                f"{k} = {_rows(v) if k in ('inputs', 'outputs') else _value(v)}"
+                for k, v in row.items()
+                if _said(k, v) or k in ("inputs", "outputs")
+            ]
     return "\n".join(lines) + "\n"
 
 

@@ -11,8 +11,12 @@ from typing import Final
 from ennead.files.errors import FileTrouble, reason_of
 
 _OTHERWISE: Final = {
-    stat.S_IFIFO: "a pipe", stat.S_IFCHR: "a device", stat.S_IFBLK: "a device", stat.S_IFDIR: "a folder", stat.S_IFSOCK: "a socket",
-}  # fmt: skip
+    stat.S_IFIFO: "a pipe",
+    stat.S_IFCHR: "a device",
+    stat.S_IFBLK: "a device",
+    stat.S_IFDIR: "a folder",
+    stat.S_IFSOCK: "a socket",
+}
 
 #: What a file is called while it is being written: hidden, with the writer's process number.
 _PART: Final = re.compile(r"^\..*\.(\d+)\.ennead-part(-wal|-shm|-journal)?$")

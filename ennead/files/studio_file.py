@@ -30,8 +30,10 @@ _CHOOSE: Final = "Choose a file that Ennead wrote."
 
 #: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
 _BUILT: Final = {
-    "as_built_cables": ("cables", Stood), "as_built_settings": ("settings", Settings), "as_built_cords": ("cords", Cord),
-}  # fmt: skip
+    "as_built_cables": ("cables", Stood),
+    "as_built_settings": ("settings", Settings),
+    "as_built_cords": ("cords", Cord),
+}
 
 _SCHEMA: Final = """
 create table object (kind text not null, id text not null, body text not null, primary key (kind, id)) without rowid;
@@ -221,8 +223,15 @@ def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
 
 
 def _heads(studio: Studio) -> dict[str, Any]:
-    return {"name": studio.name, "session": studio.session, "counters": studio.counters, "prices": studio.prices,
-            "stock": studio.stock, "spares": studio.spares, "set_aside": studio.set_aside}  # fmt: skip
+    return {
+        "name": studio.name,
+        "session": studio.session,
+        "counters": studio.counters,
+        "prices": studio.prices,
+        "stock": studio.stock,
+        "spares": studio.spares,
+        "set_aside": studio.set_aside,
+    }
 
 
 def _create(path: Path, studio: Studio) -> None:

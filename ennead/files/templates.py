@@ -20,8 +20,22 @@ from ennead.studio.session import Source
 #: More than any set of sources takes. House default.
 MOST_BYTES: Final = 1_000_000
 #: What a template says of a source; where and on what it sits is a matter of the evening.
-FACTS: Final = ("name", "kind", "phantom", "channels", "group", "track", "di", "note", "coherent", "priority",
-                "sensitivity_mv_pa", "loudest_db_spl", "level_dbu", "impedance_ohm")  # fmt: skip
+FACTS: Final = (
+    "name",
+    "kind",
+    "phantom",
+    "channels",
+    "group",
+    "track",
+    "di",
+    "note",
+    "coherent",
+    "priority",
+    "sensitivity_mv_pa",
+    "loudest_db_spl",
+    "level_dbu",
+    "impedance_ohm",
+)
 _REMEDY: Final = "Mend that place, or choose another template."
 
 

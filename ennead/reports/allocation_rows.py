@@ -76,11 +76,16 @@ def out_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
         if not outputs:
             continue
         lanes = [outputs[:i].count(end) + 1 for i, end in enumerate(outputs)]
-        rows.append({
-            "destination": destination.name, "kind": destination.kind, "ports": [studio.end_text(e) for e in outputs],
-            "driver_numbers": [numbers.get((e.unit, e.port, lane)) for e, lane in zip(outputs, lanes, strict=True)],
-            "returns": [studio.end_text(e) for e in returns], "moves": new is not None,
-        })  # fmt: skip
+        rows.append(
+            {
+                "destination": destination.name,
+                "kind": destination.kind,
+                "ports": [studio.end_text(e) for e in outputs],
+                "driver_numbers": [numbers.get((e.unit, e.port, lane)) for e, lane in zip(outputs, lanes, strict=True)],
+                "returns": [studio.end_text(e) for e in returns],
+                "moves": new is not None,
+            }
+        )
     return rows
 
 

@@ -87,9 +87,10 @@ def _said(before: Survey, after: Survey, step: Step) -> Move:
         was, then = (rate_and_pull(s.rate_hz, s.pull_ppm) for s in (before, after))
         return Move("set the sample rate", was, then, step)
     words = {
-        "mute": "turn the monitors and headphones down", "unmute": "turn the monitors and headphones up again",
+        "mute": "turn the monitors and headphones down",
+        "unmute": "turn the monitors and headphones up again",
         "wait": "wait some seconds, until the 48 V has fallen",
-    }  # fmt: skip
+    }
     return Move(words[step.kind], "", "", step)
 
 

@@ -43,9 +43,13 @@ def in_way(survey: Survey, source: Source, runs: Collection[Run]) -> InWay:
     placed = any(r.into for r in runs)
     cables = [survey.in_use[s.cable] for r in runs for s in r.stops if s.cable and s.cable in survey.in_use]
     return InWay(
-        tuple([r.driver.number for r in runs if r.driver]), broken is not None, placed, run_is_built(survey.studio, cables),
-        "" if broken is None or not placed else gap_text(survey, broken), _phantom(survey, source, runs),
-    )  # fmt: skip
+        tuple([r.driver.number for r in runs if r.driver]),
+        broken is not None,
+        placed,
+        run_is_built(survey.studio, cables),
+        "" if broken is None or not placed else gap_text(survey, broken),
+        _phantom(survey, source, runs),
+    )
 
 
 def _phantom(survey: Survey, source: Source, runs: Iterable[Run]) -> str:

@@ -12,9 +12,15 @@ from ennead.studio.switches import Switch
 
 #: How an action is written on a list.
 ACTION_TEXTS: Final[dict[str, str]] = {
-    "pull": "pull", "plug": "plug", "mute": "mute", "unmute": "unmute", "phantom-off": "48 V off", "phantom-on": "48 V on", "wait": "wait",
+    "pull": "pull",
+    "plug": "plug",
+    "mute": "mute",
+    "unmute": "unmute",
+    "phantom-off": "48 V off",
+    "phantom-on": "48 V on",
+    "wait": "wait",
     "switch": "switch",
-}  # fmt: skip
+}
 
 
 def on_text(studio: Studio, step: MoveStep) -> str:

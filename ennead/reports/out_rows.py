@@ -52,10 +52,14 @@ def out_way(survey: Survey, outputs: Sequence[PortEnd], returns: Sequence[PortEn
     fed = [_wired_to(survey, end, outputs[:i].count(end) + 1) for i, end in enumerate(outputs)]
     numbers = [survey.arrival(e) for e in returns]
     return OutWay(
-        tuple(s.number for s in points), _links(survey, points), sockets_text(studio, outputs),
-        " + ".join(dict.fromkeys([text for text in fed if text])), sockets_text(studio, returns),
-        tuple(s.number for s in numbers if s is not None), broken,
-    )  # fmt: skip
+        tuple(s.number for s in points),
+        _links(survey, points),
+        sockets_text(studio, outputs),
+        " + ".join(dict.fromkeys([text for text in fed if text])),
+        sockets_text(studio, returns),
+        tuple(s.number for s in numbers if s is not None),
+        broken,
+    )
 
 
 def _wired_to(survey: Survey, end: PortEnd, lane: int) -> str:

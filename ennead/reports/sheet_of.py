@@ -18,10 +18,18 @@ _OF_GROUP: Final[dict[str, str]] = {
 }
 #: Rules that are seen elsewhere than the others of their group.
 _OF_RULE: Final[dict[str, str]] = {
-    "active_di_unfed": "Session", "digital_source_keeps_time": "Clock", "hears_left_minus_right": "Rig", "lanes_lost": "Lines",
-    "names_alike": "Session", "not_enough_inputs": "Session", "not_enough_outputs": "Session", "pair_hidden": "Session",
-    "ribbon_takes_phantom": "Session", "signal_in_ring": "Rig", "spare_missing": "Session",
-}  # fmt: skip
+    "active_di_unfed": "Session",
+    "digital_source_keeps_time": "Clock",
+    "hears_left_minus_right": "Rig",
+    "lanes_lost": "Lines",
+    "names_alike": "Session",
+    "not_enough_inputs": "Session",
+    "not_enough_outputs": "Session",
+    "pair_hidden": "Session",
+    "ribbon_takes_phantom": "Session",
+    "signal_in_ring": "Rig",
+    "spare_missing": "Session",
+}
 #: Rules with findings that are seen where their subject is.
 _OF_SUBJECT: Final = frozenset({"faulty_port_used", "two_outputs_joined"})
 #: By what is to be done next.

@@ -38,7 +38,14 @@ def strip_rows(survey: Survey, only: UnitId | None = None) -> list[StripRow]:
 def label_rows(survey: Survey) -> list[dict[str, str]]:
     """Return one row a point, as a table of labels has it."""
     return [
-        {"bay": survey.units[row.bay.id].name, "point": survey.profiles[row.bay.id].port_by_key[key].label, "number": row.labels[key].number,
-         "first": row.labels[key].first, "second": row.labels[key].second}
-        for row in strip_rows(survey) for key in row.keys if key
-    ]  # fmt: skip
+        {
+            "bay": survey.units[row.bay.id].name,
+            "point": survey.profiles[row.bay.id].port_by_key[key].label,
+            "number": row.labels[key].number,
+            "first": row.labels[key].first,
+            "second": row.labels[key].second,
+        }
+        for row in strip_rows(survey)
+        for key in row.keys
+        if key
+    ]

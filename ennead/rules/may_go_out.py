@@ -72,8 +72,13 @@ class OutObstacle(NamedTuple):
 
 
 _SERVES: Final[dict[str, tuple[str, ...]]] = {
-    "loudspeakers": ("mains", "speakers"), "cue": ("cue",), "outboard": ("send", "loop"), "console": ("send",), "other": (), "point": (),
-}  # fmt: skip
+    "loudspeakers": ("mains", "speakers"),
+    "cue": ("cue",),
+    "outboard": ("send", "loop"),
+    "console": ("send",),
+    "other": (),
+    "point": (),
+}
 _WORDS: Final[dict[str, dict[str, str]]] = {
     "numbers": {"": "no driver output comes out there at this rate"},
     "monitors": {"": "is kept for the monitors; list them, or say that the mains are silent"},

@@ -81,8 +81,13 @@ def where_of(survey: Parts, point: InputPoint, returns: str = "") -> Where:
     # Behind the isolated leg of a splitter it is the box there that takes the signal in; its 48 V does not come through.
     first = next((unit for unit in way if survey.profiles[unit].role not in PASSIVE), point.unit)
     boxes: tuple[UnitId | ProfileId, ...] = (
-        point.unit, point.powered_unit, point.profile.id, point.powered_by.id, first, survey.profiles[first].id
-    )  # fmt: skip
+        point.unit,
+        point.powered_unit,
+        point.profile.id,
+        point.powered_by.id,
+        first,
+        survey.profiles[first].id,
+    )
     passes = frozenset(way)
     phantom = point.powered_port in point.powered_by.bank_of_port
     return Where(

@@ -107,8 +107,10 @@ def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
             yield ProfileFault("modes", mode.key, "it offers nothing", "Give it at least two positions.")
     used = [("banks", b.key, b.ports) for b in profile.banks]
     used += [("clock_sources", c.key, (c.port,)) for c in profile.clock_sources if c.port is not None]
-    used += [("inner_paths", path.from_ports[0] if path.from_ports else "", (*path.from_ports, *path.to_ports))
-             for path in profile.inner_paths]  # fmt: skip
+    used += [
+        ("inner_paths", path.from_ports[0] if path.from_ports else "", (*path.from_ports, *path.to_ports))
+        for path in profile.inner_paths
+    ]
     for part, key, ports in used:
         for port in ports:
             if port not in known:

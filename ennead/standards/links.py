@@ -66,8 +66,11 @@ LONGEST_GOOD_FIBRE_M: Final = 10.0
 #: MADI by its medium, m. References: AES10 (50 m coaxial), ISO/IEC 9314-3 (2 km multimode); good coaxial and
 #: single-mode are house defaults.
 LONGEST_MADI_M: Final[dict[str, float]] = {
-    "coaxial": 50.0, "good coaxial": 100.0, "multimode": 2_000.0, "single-mode": 10_000.0,
-}  # fmt: skip
+    "coaxial": 50.0,
+    "good coaxial": 100.0,
+    "multimode": 2_000.0,
+    "single-mode": 10_000.0,
+}
 
 #: Units on one word-clock line with T-pieces. House default; more load the output too much.
 MOST_ON_T_LINE: Final = 3

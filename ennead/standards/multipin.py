@@ -22,5 +22,14 @@ ROWS: Final[tuple[tuple[int, ...], ...]] = (tuple(range(13, 0, -1)), tuple(range
 
 #: Colours in the order in which figures 1 to 9 and 0 are written with them. IEC 60062, table 1.
 FIGURE_COLOURS: Final[tuple[str, ...]] = (
-    "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "black",
-)  # fmt: skip
+    "brown",
+    "red",
+    "orange",
+    "yellow",
+    "green",
+    "blue",
+    "violet",
+    "grey",
+    "white",
+    "black",
+)

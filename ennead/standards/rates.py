@@ -10,10 +10,13 @@ SPEEDS: Final[tuple[Speed, ...]] = ("single", "double", "quad")
 RATES_HZ: Final[tuple[int, ...]] = (44_100, 48_000, 88_200, 96_000, 176_400, 192_000)
 
 _SPEED_OF_RATE: Final[dict[int, Speed]] = {
-    44_100: "single", 48_000: "single",
-    88_200: "double", 96_000: "double",
-    176_400: "quad", 192_000: "quad",
-}  # fmt: skip
+    44_100: "single",
+    48_000: "single",
+    88_200: "double",
+    96_000: "double",
+    176_400: "quad",
+    192_000: "quad",
+}
 
 
 def speed_of(rate_hz: int) -> Speed:

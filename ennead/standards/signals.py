@@ -3,10 +3,25 @@
 from typing import Final, Literal
 
 Signal = Literal[
-    "mic", "line", "hiz", "headphone", "speaker",
-    "adat", "spdif", "spdif-optical", "aes3", "aes3-id", "madi", "madi-56", "madi-48k", "madi-56-48k",
-    "word", "word-base", "word-256", "cue",
-]  # fmt: skip
+    "mic",
+    "line",
+    "hiz",
+    "headphone",
+    "speaker",
+    "adat",
+    "spdif",
+    "spdif-optical",
+    "aes3",
+    "aes3-id",
+    "madi",
+    "madi-56",
+    "madi-48k",
+    "madi-56-48k",
+    "word",
+    "word-base",
+    "word-256",
+    "cue",
+]
 
 Connector = Literal[
     "xlr",
@@ -40,8 +55,18 @@ CONNECTOR_LABELS: Final[dict[str, str]] = {
 
 #: What a cable is called by the connector at its sending end.
 CABLE_LABELS: Final[dict[str, str]] = {
-    "toslink": "TOSLINK fibre", "mini-toslink": "TOSLINK fibre", "rca": "RCA coaxial, 75 ohm", "bnc": "BNC coaxial, 75 ohm", "xlr": "XLR, balanced",
-    "combo": "XLR, balanced", "trs": "TRS, balanced", "ts": "TS, unbalanced", "db25": "DB25 loom",
-    "binding": "loudspeaker cable", "sc": "glass fibre, SC", "rj45": "network cable, RJ45",
-    "tt": "TT, balanced", "long-frame": "long-frame, balanced",
-}  # fmt: skip
+    "toslink": "TOSLINK fibre",
+    "mini-toslink": "TOSLINK fibre",
+    "rca": "RCA coaxial, 75 ohm",
+    "bnc": "BNC coaxial, 75 ohm",
+    "xlr": "XLR, balanced",
+    "combo": "XLR, balanced",
+    "trs": "TRS, balanced",
+    "ts": "TS, unbalanced",
+    "db25": "DB25 loom",
+    "binding": "loudspeaker cable",
+    "sc": "glass fibre, SC",
+    "rj45": "network cable, RJ45",
+    "tt": "TT, balanced",
+    "long-frame": "long-frame, balanced",
+}

@@ -14,8 +14,11 @@ from ennead.studio.tracks import Track
 NormalMode = Literal["full", "half", "parallel"]
 NORMAL_MODES: Final[tuple[NormalMode, ...]] = ("full", "half", "parallel")
 NORMAL_LABELS: Final[dict[str, str]] = {
-    "full": "normalled", "half": "half-normalled", "parallel": "joined", "": "open",
-}  # fmt: skip
+    "full": "normalled",
+    "half": "half-normalled",
+    "parallel": "joined",
+    "": "open",
+}
 
 
 @record(frozen=True)

@@ -71,8 +71,18 @@ class AsBuilt:
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.
 MAPS: Final[tuple[str, ...]] = (
-    "profiles", "places", "units", "hosts", "cables", "sessions", "sources", "destinations", "bays", "scenes", "revisions",
-)  # fmt: skip
+    "profiles",
+    "places",
+    "units",
+    "hosts",
+    "cables",
+    "sessions",
+    "sources",
+    "destinations",
+    "bays",
+    "scenes",
+    "revisions",
+)
 
 
 @record(frozen=True)

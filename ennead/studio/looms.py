@@ -7,8 +7,11 @@ from ennead.studio.record import record
 #: Which contacts of a multipin of 25 the lines of a loom are on.
 Pinning = Literal["", "aes59", "digital", "other"]
 PINNING_LABELS: Final[dict[Pinning, str]] = {
-    "": "not stated", "aes59": "analogue, AES59", "digital": "digital", "other": "wired otherwise",
-}  # fmt: skip
+    "": "not stated",
+    "aes59": "analogue, AES59",
+    "digital": "digital",
+    "other": "wired otherwise",
+}
 #: The thread of the two screws that hold a multipin: both kinds are about, and one does not go into the other.
 Screws = Literal["", "metric", "inch"]
 SCREW_LABELS: Final[dict[Screws, str]] = {"": "not stated", "metric": "metric, M3", "inch": "inch, 4-40 UNC"}

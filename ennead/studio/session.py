@@ -19,9 +19,13 @@ Phantom = Literal["needed", "tolerated", "forbidden"]
 
 KINDS: tuple[SourceKind, ...] = ("dynamic", "condenser", "ribbon", "line", "instrument", "digital")
 KIND_LABELS: dict[str, str] = {
-    "dynamic": "dynamic mic", "condenser": "condenser mic", "ribbon": "ribbon mic", "line": "line",
-    "instrument": "instrument", "digital": "digital",
-}  # fmt: skip
+    "dynamic": "dynamic mic",
+    "condenser": "condenser mic",
+    "ribbon": "ribbon mic",
+    "line": "line",
+    "instrument": "instrument",
+    "digital": "digital",
+}
 PHANTOMS: tuple[Phantom, ...] = ("needed", "tolerated", "forbidden")
 Priority = Literal["", "must", "may wait"]
 PRIORITIES: tuple[Priority, ...] = ("must", "", "may wait")
@@ -154,17 +158,24 @@ def wanted(facts: SourceFacts, wish: Wish) -> Source:
 
 #: Bounds of what can be said of a source; beyond them it is a slip of the hand.
 SOURCE_RANGES: Final[dict[str, tuple[float, float]]] = {
-    "sensitivity_mv_pa": (0.01, 1000.0), "loudest_db_spl": (0.0, 194.0), "level_dbu": (-80.0, 40.0),
+    "sensitivity_mv_pa": (0.01, 1000.0),
+    "loudest_db_spl": (0.0, 194.0),
+    "level_dbu": (-80.0, 40.0),
     "impedance_ohm": (0.1, 1e7),
-}  # fmt: skip
+}
 
 #: What matters when places are found, in the usual order of importance, in words.
 AIM_LABELS: Final[dict[str, str]] = {
-    "moves": "keep what is wired", "skew": "no skew within pairs and groups", "numbers": "keep the numbers used before",
-    "wiring": "short and few new cables", "adapters": "few adapters", "spare": "leave inputs spare",
-    "together": "groups and neighbours on one box", "switches": "leave 48 V switches as they are",
+    "moves": "keep what is wired",
+    "skew": "no skew within pairs and groups",
+    "numbers": "keep the numbers used before",
+    "wiring": "short and few new cables",
+    "adapters": "few adapters",
+    "spare": "leave inputs spare",
+    "together": "groups and neighbours on one box",
+    "switches": "leave 48 V switches as they are",
     "order": "tidy numbers, low ones first",
-}  # fmt: skip
+}
 
 #: Kinds of input of which some may be kept free.
 SPARES: Final = ("phantom", "mic", "line", "hiz", "all")
@@ -180,9 +191,13 @@ LOOP_NUMBERS: Final[dict[LoopNumbers, str]] = {
 DestinationKind = Literal["mains", "speakers", "cue", "send", "click", "loop"]
 DESTINATION_KINDS: tuple[DestinationKind, ...] = ("mains", "speakers", "cue", "send", "click", "loop")
 DESTINATION_LABELS: Final[dict[str, str]] = {
-    "mains": "main loudspeakers", "speakers": "other loudspeakers", "cue": "cue", "send": "send", "click": "click",
+    "mains": "main loudspeakers",
+    "speakers": "other loudspeakers",
+    "cue": "cue",
+    "send": "send",
+    "click": "click",
     "loop": "outboard loop",
-}  # fmt: skip
+}
 
 
 @record(frozen=True)

@@ -194,12 +194,14 @@ def switches(unit: UnitId, profile: Profile, old: Settings, new: Settings) -> li
     """Return what has to be switched on a box to get from one setting to another."""
     found = [
         Switch(unit, "phantom", bank.key, "on" if bank.key in new.phantom else "off")
-        for bank in profile.banks if (bank.key in new.phantom) != (bank.key in old.phantom)
-    ]  # fmt: skip
+        for bank in profile.banks
+        if (bank.key in new.phantom) != (bank.key in old.phantom)
+    ]
     found += [
         Switch(unit, "pad", port.key, "on" if port.key in new.pads else "off")
-        for port in profile.ports if (port.key in new.pads) != (port.key in old.pads)
-    ]  # fmt: skip
+        for port in profile.ports
+        if (port.key in new.pads) != (port.key in old.pads)
+    ]
     for mode in profile.modes:
         value = new.modes.get(mode.key, mode.default)
         if value != old.modes.get(mode.key, mode.default):

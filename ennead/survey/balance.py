@@ -56,10 +56,13 @@ def wanted_by_need(sources: tuple[Source, ...], held_inside: frozenset[SourceId]
     sources = tuple([s for s in sources if s.id not in held_inside]) if held_inside else sources
     mic = [s for s in sources if s.kind in MICROPHONES or (s.kind == "instrument" and s.di)]
     users = {
-        "phantom": [s for s in mic if s.phantom == "needed"], "mic": mic, "line": [s for s in sources if s.kind == "line"],
-        "hiz": [s for s in sources if s.kind == "instrument" and not s.di], "digital": [s for s in sources if s.kind == "digital"],
+        "phantom": [s for s in mic if s.phantom == "needed"],
+        "mic": mic,
+        "line": [s for s in sources if s.kind == "line"],
+        "hiz": [s for s in sources if s.kind == "instrument" and not s.di],
+        "digital": [s for s in sources if s.kind == "digital"],
         "all": list(sources),
-    }  # fmt: skip
+    }
     return {key: (sum([s.channels for s in those]), tuple([s.id for s in those])) for key, those in users.items()}
 
 

@@ -35,9 +35,11 @@ class Behind(NamedTuple):
 
 @part
 def behind(
-    at_copper: list[Cable], made_up: Mapping[CableId, tuple[Piece, ...]], profiles: Mapping[UnitId, Profile],
+    at_copper: list[Cable],
+    made_up: Mapping[CableId, tuple[Piece, ...]],
+    profiles: Mapping[UnitId, Profile],
     bays: Mapping[UnitId, Bay],
-) -> dict[Point, tuple[Behind, ...]]:  # fmt: skip
+) -> dict[Point, tuple[Behind, ...]]:
     """Return what is wired behind each point, cable by cable."""
     found: dict[Point, tuple[Behind, ...]] = {}
     points = {unit: bay.points for unit, bay in bays.items()}
@@ -63,9 +65,12 @@ def behind(
 
 @renews(behind)
 def _behind_again(
-    was: Held, at_copper: list[Cable], made_up: Mapping[CableId, tuple[Piece, ...]], profiles: Mapping[UnitId, Profile],
+    was: Held,
+    at_copper: list[Cable],
+    made_up: Mapping[CableId, tuple[Piece, ...]],
+    profiles: Mapping[UnitId, Profile],
     bays: Mapping[UnitId, Bay],
-) -> dict[Point, tuple[Behind, ...]] | None:  # fmt: skip
+) -> dict[Point, tuple[Behind, ...]] | None:
     """Return it, found again at the points behind which a cable is new, gone or another."""
     then, *others = was.reads
     if made_up or others != [made_up, profiles, bays]:

@@ -161,9 +161,12 @@ def _first(link: Arrival | None) -> tuple[CableId | None, UnitId | None]:
 
 
 def _pairs(
-    digital: Mapping[UnitId, Profile], arrivals: Mapping[tuple[UnitId, str], Arrival], computers: Mapping[ComputerId, Computer],
-    menus: Mapping[UnitId, str], off: frozenset[UnitId],
-) -> list[tuple[UnitId, UnitId]]:  # fmt: skip
+    digital: Mapping[UnitId, Profile],
+    arrivals: Mapping[tuple[UnitId, str], Arrival],
+    computers: Mapping[ComputerId, Computer],
+    menus: Mapping[UnitId, str],
+    off: frozenset[UnitId],
+) -> list[tuple[UnitId, UnitId]]:
     """Return the pairs of units of one domain: they exchange audio, or one is a clock box that the other follows."""
     # A fibre each way joins two units once.
     pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins]))

@@ -139,9 +139,14 @@ def _held_again(
     at={"drivers": "driver_inputs", "profile": "profiles"},
 )
 def points_of(
-    unit: UnitId, here: Passages, found: Mapping[tuple[str, int], Way], held: Collection[str] | None, powered: Mapping[str, tuple[PortEnd, ...]] | None,
-    drivers: Callable[[UnitId], tuple[DriverChannel, ...]], profile: Callable[[UnitId], Profile],
-) -> tuple[InputPoint, ...]:  # fmt: skip
+    unit: UnitId,
+    here: Passages,
+    found: Mapping[tuple[str, int], Way],
+    held: Collection[str] | None,
+    powered: Mapping[str, tuple[PortEnd, ...]] | None,
+    drivers: Callable[[UnitId], tuple[DriverChannel, ...]],
+    profile: Callable[[UnitId], Profile],
+) -> tuple[InputPoint, ...]:
     """Return the inputs of one unit from which a signal reaches the computer at the present rate.
 
     A socket that holds a cable from another unit is not free to sit in and is left out, and so is a multipin, which takes a loom.

@@ -146,8 +146,20 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     out = out_view.profile.port_by_key[leaves]
     adapters = adapters_between((out.connector, sends), (into.connector, takes)) or ()
     return Link(
-        cable.id, start, end, lanes, True, agrees, clock, adapters, overfull, crosses, cable, out_view, in_view,
-    )  # fmt: skip
+        cable.id,
+        start,
+        end,
+        lanes,
+        True,
+        agrees,
+        clock,
+        adapters,
+        overfull,
+        crosses,
+        cable,
+        out_view,
+        in_view,
+    )
 
 
 def _is_overfull(sends: str, rate_hz: int, pull_ppm: float) -> bool:

@@ -78,9 +78,13 @@ def joining(views: Mapping[UnitId, UnitView], bays: Mapping[UnitId, Bay]) -> dic
 
 @part
 def shared(
-    in_use: Mapping[CableId, Cable], sorted_out: SortedOut, held_inputs: Mapping[UnitId, Collection[str]],
-    leaving_by_unit: Mapping[UnitId, Collection[str]], bays: Mapping[UnitId, Bay], plugs_behind: int | None,
-) -> frozenset[Seat]:  # fmt: skip
+    in_use: Mapping[CableId, Cable],
+    sorted_out: SortedOut,
+    held_inputs: Mapping[UnitId, Collection[str]],
+    leaving_by_unit: Mapping[UnitId, Collection[str]],
+    bays: Mapping[UnitId, Bay],
+    plugs_behind: int | None,
+) -> frozenset[Seat]:
     """Return the sockets, and the channels of lines, that hold several plugs; what is plugged in front of a point is no plug in it."""
     if sorted_out.made_up or sorted_out.further or sorted_out.others:
         pass
@@ -163,9 +167,13 @@ def nets(
 
 
 def _flood(
-    joints: Iterable[tuple[Contact, Contact]], copper: _Copper, profiles: Mapping[UnitId, Profile],
-    sides: Mapping[UnitId, Mapping[str, str]], standing_contacts: frozenset[Contact], found: dict[Contact, Net],
-) -> None:  # fmt: skip
+    joints: Iterable[tuple[Contact, Contact]],
+    copper: _Copper,
+    profiles: Mapping[UnitId, Profile],
+    sides: Mapping[UnitId, Mapping[str, str]],
+    standing_contacts: frozenset[Contact],
+    found: dict[Contact, Net],
+) -> None:
     """Add the nets of what is joined, beginning at one joint after another; what is in the map already is met no more."""
     near: dict[Contact, tuple[Contact, ...]] = {}
     for a, b in joints:
@@ -208,9 +216,15 @@ def _flood(
 
 @renews(nets)
 def _nets_again(
-    was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], copper: _Copper, profiles: Mapping[UnitId, Profile],
-    cords: tuple[Cord, ...], sides: Mapping[UnitId, Mapping[str, str]], standing_contacts: frozenset[Contact], quiet: frozenset[Contact],
-) -> dict[Contact, Net] | None:  # fmt: skip
+    was: Held,
+    conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
+    copper: _Copper,
+    profiles: Mapping[UnitId, Profile],
+    cords: tuple[Cord, ...],
+    sides: Mapping[UnitId, Mapping[str, str]],
+    standing_contacts: frozenset[Contact],
+    quiet: frozenset[Contact],
+) -> dict[Contact, Net] | None:
     """Return the nets with those flooded again that hold an end of a joint that is new, gone or another."""
     had, joined, *others, plugged, lay, standing, silent = was.reads
     if [*others, lay, standing] != [profiles, sides, standing_contacts] or had[1] != conductors[1]:
@@ -229,9 +243,10 @@ def _nets_again(
     )
     there = [c for c in conductors[0] if not seats.isdisjoint(c.places)]
     near = [
-        joint for joint in chain(_joints(there, conductors[1], profiles), _corded(cords, profiles))
+        joint
+        for joint in chain(_joints(there, conductors[1], profiles), _corded(cords, profiles))
         if joint[0] in again or joint[1] in again
-    ]  # fmt: skip
+    ]
     _flood(near, copper, profiles, sides, standing_contacts, found)
     for contact, net in found.items():
         old = before.get(contact)

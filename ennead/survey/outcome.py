@@ -60,8 +60,9 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
 def _arrivals(survey: Parts) -> dict[Line, int | None]:
     return {
         (run.of.id, run.channel): None if run.driver is None else run.driver.number
-        for run in survey.runs if run.of is not None
-    }  # fmt: skip
+        for run in survey.runs
+        if run.of is not None
+    }
 
 
 def _at_numbers(survey: Parts) -> dict[int, tuple[Line, ...]]:
@@ -105,5 +106,6 @@ def _heard(survey: Parts) -> dict[DestinationId, tuple[int | None, ...]]:
 def _back(survey: Parts) -> dict[int, int]:
     return {
         run.driver.number: survey.numbering.input_at(run.way.lands).number
-        for run in survey.output_runs if run.way.lands is not None and run.driver is not None
-    }  # fmt: skip
+        for run in survey.output_runs
+        if run.way.lands is not None and run.driver is not None
+    }

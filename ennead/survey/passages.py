@@ -137,12 +137,28 @@ def opened(
     },
 )
 def passages(
-    view: UnitView, leaving: Mapping[str, tuple[Link, ...]] | None, faults: Mapping[str, str] | None, numbered: bool | None,
-    opened: frozenset[str] | None, beside: Beside | None, strands: Mapping[str, tuple[Strand, ...]] | None,
-    heard: Mapping[str, tuple[Heard, ...]] | None, bay: Bay | None, silent: frozenset[PortLane] | None,
-) -> Passages:  # fmt: skip
+    view: UnitView,
+    leaving: Mapping[str, tuple[Link, ...]] | None,
+    faults: Mapping[str, str] | None,
+    numbered: bool | None,
+    opened: frozenset[str] | None,
+    beside: Beside | None,
+    strands: Mapping[str, tuple[Strand, ...]] | None,
+    heard: Mapping[str, tuple[Heard, ...]] | None,
+    bay: Bay | None,
+    silent: frozenset[PortLane] | None,
+) -> Passages:
     """Return what a signal finds in one unit."""
     return Passages(
-        view, leaving or _NONE, faults or _NONE, bool(numbered), opened or _NO_JACKS, beside or _NONE, strands or _NONE, heard or _NONE,
-        bay.points if bay is not None else _NO_JACKS, silent or _NO_LANES, bool(strands or heard or silent),
-    )  # fmt: skip
+        view,
+        leaving or _NONE,
+        faults or _NONE,
+        bool(numbered),
+        opened or _NO_JACKS,
+        beside or _NONE,
+        strands or _NONE,
+        heard or _NONE,
+        bay.points if bay is not None else _NO_JACKS,
+        silent or _NO_LANES,
+        bool(strands or heard or silent),
+    )

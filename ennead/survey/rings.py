@@ -25,8 +25,12 @@ def copper_goes_on(views: Mapping[UnitId, UnitView]) -> bool:
 
 @each("fed_sockets", of={"unit": "unit_ids", "here": "passages"}, at={"net": "nets", "view": "views"})
 def fed_sockets(
-    unit: UnitId, here: Passages, net: Callable[[Contact], Net | None], view: Callable[[UnitId], UnitView], copper_goes_on: bool
-) -> dict[str, set[_Socket]]:  # fmt: skip
+    unit: UnitId,
+    here: Passages,
+    net: Callable[[Contact], Net | None],
+    view: Callable[[UnitId], UnitView],
+    copper_goes_on: bool,
+) -> dict[str, set[_Socket]]:
     """Return to which inputs what comes into each input of one unit goes on, among those that go on themselves."""
     held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
     found: dict[str, set[_Socket]] = {}

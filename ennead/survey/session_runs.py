@@ -29,10 +29,14 @@ _NONE: Mapping[tuple[str, int], Way] = {}
 
 @part
 def runs(
-    sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead], further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
-    at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]], ways: _Ways, driver_inputs: _Drivers,
+    sources: tuple[Source, ...],
+    leads: Mapping[tuple[SourceId, int], Lead],
+    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
+    at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]],
+    ways: _Ways,
+    driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
-) -> tuple[Run, ...]:  # fmt: skip
+) -> tuple[Run, ...]:
     """Return the runs of the evening's sources, one a channel, in the order of the list."""
     found, alone = [], not further_leads and not at_lines
     for source in sources:
@@ -65,10 +69,15 @@ def runs(
 
 @renews(runs)
 def _renewed_runs(
-    was: Held, sources: tuple[Source, ...], leads: Mapping[tuple[SourceId, int], Lead],
-    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]], at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]],
-    ways: _Ways, driver_inputs: _Drivers, passages: Mapping[UnitId, Passages],
-) -> tuple[Run, ...] | None:  # fmt: skip
+    was: Held,
+    sources: tuple[Source, ...],
+    leads: Mapping[tuple[SourceId, int], Lead],
+    further_leads: Mapping[tuple[SourceId, int], tuple[Lead, ...]],
+    at_lines: Mapping[Contact, tuple[tuple[Contact, CableId], ...]],
+    ways: _Ways,
+    driver_inputs: _Drivers,
+    passages: Mapping[UnitId, Passages],
+) -> tuple[Run, ...] | None:
     """Return the runs, each that rests on the lead, the way and the driver channels it had as it was."""
     (listed, led, *several, had_ways, numbered, passed) = was.reads
     if sources is not listed or several != [further_leads, at_lines] or further_leads or at_lines:

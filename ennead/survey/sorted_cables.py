@@ -159,9 +159,10 @@ def corded(cords: tuple[Cord, ...], bays: Mapping[UnitId, Bay]) -> dict[SpanKey,
     """Return the cords that join two points, as cables; which way a signal goes over one is not its plugs' to say."""
     points = {unit: bay.points for unit, bay in bays.items()}
     return {
-        CableId(c.id): cast(Span, c.as_cable) for c in cords
+        CableId(c.id): cast(Span, c.as_cable)
+        for c in cords
         if len(c.plugs) == 2 and all(p.port in points.get(p.unit, ()) for p in c.plugs)
-    }  # fmt: skip
+    }
 
 
 @part
@@ -189,9 +190,11 @@ def spans(sorted_out: SortedOut, corded: dict[SpanKey, Span]) -> dict[SpanKey, S
 
 @part
 def plugged(
-    sorted_out: SortedOut, standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...], stereo: tuple[SourceId, ...],
+    sorted_out: SortedOut,
+    standing: tuple[tuple[SourceId, tuple[PortEnd, ...]], ...],
+    stereo: tuple[SourceId, ...],
     profiles: Mapping[UnitId, Profile],
-) -> tuple[_Leads, _Further]:  # fmt: skip
+) -> tuple[_Leads, _Further]:
     """Return the first cable of each channel of the evening's sources and its further ones: its own, or the house's where it stands wired."""
     leads, further = dict(sorted_out.leads), dict(sorted_out.further)
     for source in stereo:

@@ -31,9 +31,10 @@ def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
         run for run in survey.runs if not apart(run.way.passes) or (several and (run.source, run.channel) in several)
     ]
     ins = [
-        run for run in ins
+        run
+        for run in ins
         if run.gap is None and ((run.source, run.channel) in several or not apart(run.way.passes[:-1]))
-    ]  # fmt: skip
+    ]
     outs = [run for run in survey.output_runs if not apart(run.way.passes) and run.gap is None]
     return tuple([SplitRun(run, trace(survey, run)) for run in (*ins, *outs)])
 

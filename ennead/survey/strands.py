@@ -62,9 +62,13 @@ def at_lines(copper_ways: Copper) -> dict[Contact, tuple[tuple[Contact, CableId]
 
 @part
 def copper_ways(
-    conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], corded: Mapping[SpanKey, Span], made_up: Mapping[CableId, tuple[Piece, ...]],
-    shared: frozenset[Seat], profiles: Mapping[UnitId, Profile], views: _Views,
-) -> Copper:  # fmt: skip
+    conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
+    corded: Mapping[SpanKey, Span],
+    made_up: Mapping[CableId, tuple[Piece, ...]],
+    shared: frozenset[Seat],
+    profiles: Mapping[UnitId, Profile],
+    views: _Views,
+) -> Copper:
     """Return where copper leads on beside the links."""
     straight, with_wires = conductors
     passing = _Passing(views, shared)
@@ -84,7 +88,7 @@ def copper_ways(
 @renews(copper_ways)
 def _copper_ways_again(
     was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], *reads: Any
-) -> Copper | None:  # fmt: skip
+) -> Copper | None:
     """Return it as it was where only such cables are otherwise as end in a box that passes nothing on by copper."""
     had, *then, had_views = was.reads
     *same, views = reads
@@ -100,9 +104,18 @@ def _copper_ways_again(
 
 def _joins_alike(one: UnitView | None, other: UnitView | None) -> bool:
     """Say whether copper leads through a unit as it did."""
-    return one is not None and other is not None and (one.profile, one.joined, one.carrying, one.digital, one.sides) == (
-        other.profile, other.joined, other.carrying, other.digital, other.sides,
-    )  # fmt: skip
+    return (
+        one is not None
+        and other is not None
+        and (one.profile, one.joined, one.carrying, one.digital, one.sides)
+        == (
+            other.profile,
+            other.joined,
+            other.carrying,
+            other.digital,
+            other.sides,
+        )
+    )
 
 
 class _Passing:
@@ -146,9 +159,14 @@ class _Passing:
 
 
 def _joined(
-    straight: Iterable[Cable], with_wires: Iterable[Cable], corded: Mapping[SpanKey, Span], made_up: Mapping[CableId, tuple[Piece, ...]],
-    profiles: Mapping[UnitId, Profile], passing: _Passing, lines_found: dict[Contact, tuple[_Held, ...]],
-) -> Iterator[tuple[Contact, _Held]]:  # fmt: skip
+    straight: Iterable[Cable],
+    with_wires: Iterable[Cable],
+    corded: Mapping[SpanKey, Span],
+    made_up: Mapping[CableId, tuple[Piece, ...]],
+    profiles: Mapping[UnitId, Profile],
+    passing: _Passing,
+    lines_found: dict[Contact, tuple[_Held, ...]],
+) -> Iterator[tuple[Contact, _Held]]:
     """Yield every contact with one that copper joins to it where no link leads from the one to the other."""
     at_lines: dict[Contact, list[_Held]] = {}
     beside: dict[Contact, set[Contact]] = {}
@@ -164,9 +182,11 @@ def _joined(
                 at_lines.setdefault(line, []).append((there, cable.id))
     for cable in with_wires:
         linked = {
-            ((p.start.unit, p.start.port, a), (p.end.unit, p.end.port, b)) for p in made_up.get(cable.id, ())
-            if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd) for a, b in p.crosses.items()
-        }  # fmt: skip
+            ((p.start.unit, p.start.port, a), (p.end.unit, p.end.port, b))
+            for p in made_up.get(cable.id, ())
+            if isinstance(p.start, PortEnd) and isinstance(p.end, PortEnd)
+            for a, b in p.crosses.items()
+        }
         for group in joined_lanes(cable, lambda end: profiles[end.unit].port_by_key[end.port]):
             contacts = [contact_of(cable.plugs[at], lane, profiles) for at, lane in group]
             sockets = [c for c in contacts if _of_unit(c)]

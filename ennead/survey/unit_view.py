@@ -125,29 +125,63 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         inputs = number_blocks(chosen, "in", profile, settings, speed)
         out = playing(profile, settings, number_blocks(chosen, "out", profile, settings, speed), lanes)
     input_at = {(c.port, c.lane): c for c in inputs if c.port and c.live}
-    delays: dict[str, float | None] = {}
-    for port in profile.ports:
-        stated = port.delay_samples(speed)
-        delays[port.key] = 0.0 if stated is None and not profile.is_digital else stated
     digital = frozenset(p.key for p in profile.ports if p.is_digital)
     sockets = tuple(p for p in profile.ports if p.direction == "in" and lanes[p.key])
     # One digital lead brings two channels, and both are asked for where no lane is left at the rate.
     line_ins = tuple(
-        (p.key, lane) for p in profile.ports if p.direction != "out" and formats[p.key] not in WORD
+        (p.key, lane)
+        for p in profile.ports
+        if p.direction != "out" and formats[p.key] not in WORD
         for lane in p.lanes_that("in", max(lanes[p.key], 2 if p.is_digital else 1))
-    )  # fmt: skip
-    inserts = {
-        (p.key, out): (p.key, back) for p in profile.ports if p.wiring == "insert" and p.direction == "both"
-        for out, back in zip(p.lanes_that("out", lanes[p.key]), p.lanes_that("in", lanes[p.key]), strict=False)
-    }  # fmt: skip
+    )
+    inserts = _inserts(profile, lanes)
     forks = frozenset(port for (port, _), outs in inside.items() if len(outs) > 1)
     phones = frozenset(p.key for p in profile.ports if "headphone" in p.carries)
     return UnitView(
-        profile, rate_hz, speed, formats, lanes, inside, within.lost, inputs, out.outputs, input_at, digital, delays, sockets, runs, line_ins,
-        joined, inserts, settings.off, phones, _sides(profile, settings), _back(inside, joined, digital), forks,
-        _goes_on(inside, joined, inserts, out.direct), frozenset(within.sums), _ears(profile), _carrying(profile, joined, digital),
-        out.played, out.direct, within.levels,
-    )  # fmt: skip
+        profile=profile,
+        rate_hz=rate_hz,
+        speed=speed,
+        formats=formats,
+        lanes=lanes,
+        inside=inside,
+        lost=within.lost,
+        inputs=inputs,
+        outputs=out.outputs,
+        input_at=input_at,
+        digital=digital,
+        delays=_delays(profile, speed),
+        sockets=sockets,
+        runs=runs,
+        line_ins=line_ins,
+        joined=joined,
+        inserts=inserts,
+        off=settings.off,
+        phones=phones,
+        sides=_sides(profile, settings),
+        back=_back(inside, joined, digital),
+        forks=forks,
+        goes_on=_goes_on(inside, joined, inserts, out.direct),
+        sums=frozenset(within.sums),
+        ears=_ears(profile),
+        carrying=_carrying(profile, joined, digital),
+        played=out.played,
+        direct=out.direct,
+        levels=within.levels,
+    )
+
+
+def _delays(profile: Profile, speed: Speed) -> dict[str, float | None]:
+    stated = {port.key: port.delay_samples(speed) for port in profile.ports}
+    return {key: 0.0 if late is None and not profile.is_digital else late for key, late in stated.items()}
+
+
+def _inserts(profile: Profile, lanes: Mapping[str, int]) -> dict[PortLane, PortLane]:
+    return {
+        (p.key, out): (p.key, back)
+        for p in profile.ports
+        if p.wiring == "insert" and p.direction == "both"
+        for out, back in zip(p.lanes_that("out", lanes[p.key]), p.lanes_that("in", lanes[p.key]), strict=False)
+    }
 
 
 @dataclass(slots=True)
@@ -207,9 +241,11 @@ def _carrying(profile: Profile, joined: Mapping[PortLane, object], digital: froz
 
 
 def _goes_on(
-    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]],
-    inserts: Mapping[PortLane, PortLane], direct: Mapping[PortLane, tuple[PortLane, ...]],
-) -> dict[str, tuple[str, ...]]:  # fmt: skip
+    inside: Mapping[PortLane, tuple[PortLane, ...]],
+    joined: Mapping[PortLane, tuple[PortLane, ...]],
+    inserts: Mapping[PortLane, PortLane],
+    direct: Mapping[PortLane, tuple[PortLane, ...]],
+) -> dict[str, tuple[str, ...]]:
     found: dict[str, dict[str, None]] = {}
     for at, outs in direct.items():
         found.setdefault(at[0], {}).update(dict.fromkeys([out[0] for out in outs]))
@@ -223,8 +259,10 @@ def _goes_on(
 
 
 def _back(
-    inside: Mapping[PortLane, tuple[PortLane, ...]], joined: Mapping[PortLane, tuple[PortLane, ...]], digital: frozenset[str]
-) -> dict[PortLane, tuple[PortLane, ...]]:  # fmt: skip
+    inside: Mapping[PortLane, tuple[PortLane, ...]],
+    joined: Mapping[PortLane, tuple[PortLane, ...]],
+    digital: frozenset[str],
+) -> dict[PortLane, tuple[PortLane, ...]]:
     """Return what copper joins to each analogue lane beside what its inner paths lead to."""
     found = {}
     for at, others in joined.items():
@@ -249,8 +287,9 @@ def waits_for(profile: Profile, settings: Settings, port: str) -> tuple[str, ...
     """Return the modes that every inner path from a socket waits for, as a unit is set; none where one of them is there."""
     lacking = [
         [key for key, wanted in path.when.items() if mode_of(profile, settings, key) != wanted]
-        for path in profile.inner_paths if port in path.from_ports
-    ]  # fmt: skip
+        for path in profile.inner_paths
+        if port in path.from_ports
+    ]
     return tuple([key for key in min(lacking, key=len, default=[]) if all(key in others for others in lacking)])
 
 

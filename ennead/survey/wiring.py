@@ -115,9 +115,12 @@ def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile
 
 
 def _settings(
-    units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile], at_hand: Session, at_scene: Scene | None,
+    units: Mapping[UnitId, Unit],
+    profiles: Mapping[ProfileId, Profile],
+    at_hand: Session,
+    at_scene: Scene | None,
     standing_now: Standing | None,
-) -> dict[UnitId, Settings]:  # fmt: skip
+) -> dict[UnitId, Settings]:
     planned = composed(units, profiles, at_hand.settings, at_scene.settings if at_scene is not None else {})
     if standing_now is not None:
         # Switches that were never ticked stand as planned.
@@ -150,9 +153,10 @@ def _every_cable(cables: Mapping[CableId, Cable], standing_now: Standing | None)
 def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None) -> dict[CableId, Cable]:
     listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
     found = {
-        key: cable for key, cable in _every_cable(cables, standing_now).items()
+        key: cable
+        for key, cable in _every_cable(cables, standing_now).items()
         if (not cable.sessions or evening in cable.sessions) and (not (lines := cable.lines) or lines <= listed)
-    }  # fmt: skip
+    }
     return found if not at_hand.missing else _without(found, frozenset(at_hand.missing))
 
 

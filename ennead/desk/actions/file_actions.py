@@ -102,8 +102,13 @@ class FileActions(QObject):
         name, _ = QFileDialog.getOpenFileName(self._window, "Read an input list", "", _LISTS)
         if name:
             places = [p.name for p in self._table.studio.places.values()]
-            ProgressWindow(self._window, f"Reading {Path(name).name}", lambda: read_list_file(Path(name), places), self.add_lines,
-                  self._table.said.emit)  # fmt: skip
+            ProgressWindow(
+                self._window,
+                f"Reading {Path(name).name}",
+                lambda: read_list_file(Path(name), places),
+                self.add_lines,
+                self._table.said.emit,
+            )
 
     def add_lines(self, lines: list[dict[str, object]]) -> None:
         """Add the lines of a list to the session as one step."""

@@ -29,9 +29,13 @@ class ProgressWindow(QObject):
     """
 
     def __init__(
-        self, window: QWidget, saying: str, work: Callable[[], Any], then: Callable[[Any], object],
+        self,
+        window: QWidget,
+        saying: str,
+        work: Callable[[], Any],
+        then: Callable[[Any], object],
         failed: Callable[[str], object],
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(window)
         self._then, self._failed, self._task = then, failed, BackgroundTask(self)
         words = QLabel(f"{saying}…")

@@ -55,8 +55,10 @@ class AimsDialog(QDialog):
         self.setWindowTitle("What matters when places are found")
         session = table.studio.current
         self._spare = dict(session.spare)
-        words = QLabel("Hard rules are never broken, and nobody is left out who could find a place. Among what is left, the first "
-                       "aim counts more than all below it together. Alt+Up and Alt+Down move one.")  # fmt: skip
+        words = QLabel(
+            "Hard rules are never broken, and nobody is left out who could find a place. Among what is left, the first "
+            "aim counts more than all below it together. Alt+Up and Alt+Down move one."
+        )
         words.setWordWrap(True)
         self.aims = _Order()
         self.aims.moved.connect(self._move)

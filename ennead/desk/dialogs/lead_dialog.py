@@ -21,8 +21,11 @@ class LeadDialog(AskDialog):
         self.wanted: Change | None = None
         self.offers = lead_offers(table.survey, end)
         words = table.studio.end_text(end)
-        self.say(f"One lead from {words}, with a plug for each end; what is joined stands beside it." if self.offers else
-                 f"No lead of several plugs fits {words} now: it is digital, holds a cable, or has no free socket to go to.")  # fmt: skip
+        self.say(
+            f"One lead from {words}, with a plug for each end; what is joined stands beside it."
+            if self.offers
+            else f"No lead of several plugs fits {words} now: it is digital, holds a cable, or has no free socket to go to."
+        )
         self.rows.currentRowChanged.connect(self._row_chosen)
         self.fill([(offer.text, offer.wires) for offer in self.offers])
 

@@ -35,9 +35,10 @@ class UnitLossDialog(AskDialog):
         self.found = found
         bad = sum(bool(loss.left or loss.left_outs) for loss in found)
         self.say(
-            "Without any one unit, the rest can carry every line of this session." if not bad
+            "Without any one unit, the rest can carry every line of this session."
+            if not bad
             else f"{bad} of {len(found)} units cannot be done without tonight: what is named there would find no place."
-        )  # fmt: skip
+        )
         self.fill([(self._row_text(loss), tuple(self._lines_of(loss))) for loss in found])
 
     def can_take(self, row: int) -> bool:

@@ -39,11 +39,17 @@ def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
     computer = survey.studio.hosts[computer_id]
     facts = [
         Fact("Name", computer.name, edit=lambda t: change(f"Rename {computer.name}", rename_computer, computer_id, t)),
-        Fact("System", computer.system,
-             edit=lambda t: change(f"Note {computer.name}'s system", describe_computer, computer_id, system=t)),
-        Fact("Driver notes", computer.driver_notes,
-             edit=lambda t: change(f"Note {computer.name}'s drivers", describe_computer, computer_id, notes=t)),
-    ]  # fmt: skip
+        Fact(
+            "System",
+            computer.system,
+            edit=lambda t: change(f"Note {computer.name}'s system", describe_computer, computer_id, system=t),
+        ),
+        Fact(
+            "Driver notes",
+            computer.driver_notes,
+            edit=lambda t: change(f"Note {computer.name}'s drivers", describe_computer, computer_id, notes=t),
+        ),
+    ]
     facts += [_count_fact(computer, socket) for socket in COMPUTER_SOCKETS]
     facts += [_time_fact(computer, survey.rate_hz, name, label) for name, label in _TIMES.items()]
     deeds = [Deed("Add another computer", change("Add a computer", add_computer))]
@@ -54,9 +60,12 @@ def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
 
 #: What is said of a computer at the session's rate, samples.
 _TIMES: Final = {
-    "buffer": "Buffer", "safety_in": "Safety offset, in", "safety_out": "Safety offset, out", "reported_in": "Reported latency, in",
+    "buffer": "Buffer",
+    "safety_in": "Safety offset, in",
+    "safety_out": "Safety offset, out",
+    "reported_in": "Reported latency, in",
     "reported_out": "Reported latency, out",
-}  # fmt: skip
+}
 
 
 def _time_fact(computer: Computer, rate_hz: int, name: str, label: str) -> Fact:
@@ -100,13 +109,23 @@ def computer_facts(survey: Survey, unit: Unit) -> list[Fact]:
     computer = next((h for h in studio.hosts.values() if unit.id in h.interfaces or unit.id in h.beside), None)
     choices = [(_NONE, "none"), *((h.id, h.name) for h in studio.hosts.values()), (_NEW, "another computer")]
     facts = [
-        Fact("Computer", computer.id if computer else _NONE, tuple(choices),
-             lambda key: change(f"Move {unit.name} to another computer", _move, unit.id, key))
-    ]  # fmt: skip
+        Fact(
+            "Computer",
+            computer.id if computer else _NONE,
+            tuple(choices),
+            lambda key: change(f"Move {unit.name} to another computer", _move, unit.id, key),
+        )
+    ]
     if computer is None:
         return facts
-    facts.append(Fact("Serves as", computer.beside.get(unit.id, _NONE), tuple(_SERVES.items()),
-                      lambda how: change(f"Use {unit.name} as {_SERVES[how]}", _serve, unit.id, how)))  # fmt: skip
+    facts.append(
+        Fact(
+            "Serves as",
+            computer.beside.get(unit.id, _NONE),
+            tuple(_SERVES.items()),
+            lambda how: change(f"Use {unit.name} as {_SERVES[how]}", _serve, unit.id, how),
+        )
+    )
     many = len(computer.interfaces)
     if unit.id in computer.beside:
         return [*facts, *_socket_facts(survey, computer, unit)]

@@ -37,9 +37,17 @@ def about_point(survey: Survey, end: PortEnd) -> Notes:
         Fact("Label", label.first, edit=lambda t: change(f"Label {name}", label_point, end, first=t)),
         Fact("Second line", label.second, edit=lambda t: change(f"Label {name}", label_point, end, second=t)),
         Fact("Own number", label.number, edit=lambda t: change(f"Number {name}", label_point, end, number=t)),
-        Fact("In service", "", ticked=end.port not in unit.faults,
-             edit=lambda on: change(f"Mark {name}", clear_fault, end) if on == "1" else change(f"Mark {name}", mark_fault, end, "out of service")),
-    ]  # fmt: skip
+        Fact(
+            "In service",
+            "",
+            ticked=end.port not in unit.faults,
+            edit=lambda on: (
+                change(f"Mark {name}", clear_fault, end)
+                if on == "1"
+                else change(f"Mark {name}", mark_fault, end, "out of service")
+            ),
+        ),
+    ]
     if end.port in unit.faults:
         facts.append(
             Fact("Fault", unit.faults[end.port], edit=lambda t: change("Describe the fault", mark_fault, end, t))

@@ -27,14 +27,27 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
     facts = [
         Fact("Socket", f"{CONNECTOR_LABELS[port.connector]}, {_WAY[port.direction]}"),
         Fact("Carries", ", ".join(dict.fromkeys(SIGNAL_LABELS[k] for k in kinds))),
-        Fact("In service", "", ticked=end.port not in unit.faults,
-             edit=lambda on: change(f"Mark {port.label} of {unit.name}", clear_fault, end) if on == "1"
-             else change(f"Mark {port.label} of {unit.name}", mark_fault, end, "out of service")),
-    ]  # fmt: skip
+        Fact(
+            "In service",
+            "",
+            ticked=end.port not in unit.faults,
+            edit=lambda on: (
+                change(f"Mark {port.label} of {unit.name}", clear_fault, end)
+                if on == "1"
+                else change(f"Mark {port.label} of {unit.name}", mark_fault, end, "out of service")
+            ),
+        ),
+    ]
     if port.pad_db is not None:
         text = f"Set {unit.name}'s pad"
-        facts.append(Fact(f"Pad, {port.pad_db:g} dB", "", ticked=port.key in survey.settings[unit.id].pads,
-                          edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1")))  # fmt: skip
+        facts.append(
+            Fact(
+                f"Pad, {port.pad_db:g} dB",
+                "",
+                ticked=port.key in survey.settings[unit.id].pads,
+                edit=lambda on: change(text, set_pad, end.unit, port.key, on=on == "1"),
+            )
+        )
     profile = studio.profile_of(end.unit)
     facts += level_facts(unit, port, survey.settings[unit.id], profile)
     facts += delay_facts(survey, end)
@@ -43,8 +56,9 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
         # What a socket carries is most easily changed where one looks at it.
         facts.append(mode_fact(unit, mode, mode_of(profile, survey.settings[unit.id], mode.key)))
     if end.port in unit.faults:
-        facts.append(Fact("Fault", unit.faults[end.port],
-                          edit=lambda t: change("Describe the fault", mark_fault, end, t)))  # fmt: skip
+        facts.append(
+            Fact("Fault", unit.faults[end.port], edit=lambda t: change("Describe the fault", mark_fault, end, t))
+        )
     cables = survey.cables_at(end)
     deeds: list[Deed] = []
     for cable in cables:
@@ -56,16 +70,19 @@ def about_port(survey: Survey, end: PortEnd) -> Notes:
         deeds.append(Deed("Take it in as a source", change(text, take_in_outputs, pair_of(studio, end))))
     if not port.is_digital and not cables and (port.direction != "in" or port.channels > 1):
         deeds.append(Deed("Make up a lead…", wish="make_lead"))
-    lines = []
-    if port.is_digital:
-        lanes = survey.views[end.unit].lanes[end.port]
-        lines.append(f"{SIGNAL_LABELS[carried]} at {rate_text(survey.rate_hz)}: {lanes} lanes")
+    return Notes(f"{unit.name} · {port.label}", profile.name, tuple(facts), tuple(deeds), _port_working(survey, end))
+
+
+def _port_working(survey: Survey, end: PortEnd) -> tuple[str, ...]:
+    """Return what a socket carries at the rate, and the number that a source there arrives at."""
+    view, lines = survey.views[end.unit], []
+    if end.port in view.digital:
+        carried = SIGNAL_LABELS[view.formats[end.port]]
+        lines.append(f"{carried} at {rate_text(survey.rate_hz)}: {view.lanes[end.port]} lanes")
     point = next((s for s in survey.input_points if s.end == end), None)
     if point is not None:
         lines.append(f"a source here arrives at driver input {point.number}")
-    return Notes(
-        f"{unit.name} · {port.label}", studio.profile_of(end.unit).name, tuple(facts), tuple(deeds), tuple(lines)
-    )
+    return tuple(lines)
 
 
 _WAY = {"in": "input", "out": "output", "both": "send and return", "either": "point"}
@@ -84,8 +101,15 @@ def about_cable_parts(survey: Survey, cable: Cable) -> tuple[list[Fact], list[De
     ]
     link = survey.links.get(cable.id)
     if link is not None and link.digital:
-        facts.insert(3, Fact("Good cable (glass, low loss)", "", ticked=cable.grade == "good",
-                             edit=lambda on: change(f"Grade {cable.id}", set_grade, cable.id, "good" if on == "1" else "")))  # fmt: skip
+        facts.insert(
+            3,
+            Fact(
+                "Good cable (glass, low loss)",
+                "",
+                ticked=cable.grade == "good",
+                edit=lambda on: change(f"Grade {cable.id}", set_grade, cable.id, "good" if on == "1" else ""),
+            ),
+        )
         facts += [Fact("Adapter", adapter.label) for adapter in link.adapters]
     deeds = [Deed(f"Pull {cable.id}", change(f"Pull {cable.id}", disconnect, cable.id))]
     if state != "as built":

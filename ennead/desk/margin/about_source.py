@@ -32,15 +32,27 @@ def about_source(survey: Survey, source_id: SourceId) -> Notes:
     guess = "  (guessed)"
     facts = [
         Fact("Name", source.name, edit=lambda t: said(name=t)),
-        Fact("Kind" + guess * ("kind" in source.guessed), source.kind,
-             tuple((k, KIND_LABELS[k]) for k in KINDS), lambda k: said(kind=k)),
-        Fact("48 V" + guess * ("phantom" in source.guessed), source.phantom,
-             tuple((p, p) for p in PHANTOMS), lambda p: said(phantom=p)),
+        Fact(
+            "Kind" + guess * ("kind" in source.guessed),
+            source.kind,
+            tuple((k, KIND_LABELS[k]) for k in KINDS),
+            lambda k: said(kind=k),
+        ),
+        Fact(
+            "48 V" + guess * ("phantom" in source.guessed),
+            source.phantom,
+            tuple((p, p) for p in PHANTOMS),
+            lambda p: said(phantom=p),
+        ),
         Fact("Width", str(source.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))),
-        Fact("Place" + guess * ("place" in source.guessed), studio.places[source.place].name if source.place else "", edit=lambda t: said(place=t)),
+        Fact(
+            "Place" + guess * ("place" in source.guessed),
+            studio.places[source.place].name if source.place else "",
+            edit=lambda t: said(place=t),
+        ),
         Fact("Group", source.group, edit=lambda t: said(group=t)),
         Fact("Track", source.track, edit=lambda t: said(track=t)),
-    ]  # fmt: skip
+    ]
     if source.kind == "instrument":
         choices = (("", "none"), ("passive", "passive"), ("active", "active (48 V)"))
         facts.insert(3, Fact("DI box", source.di, choices, lambda d: said(di=d)))
@@ -80,9 +92,13 @@ def _inside_facts(survey: Survey, source: Source) -> list[Fact]:
     }
     text = f"Let {source.name} come in without a socket"
     return [
-        Fact("Without a socket", now, (("", "no, by a cable"), *names.items()),
-             lambda key: change(text, hold_channels, source.id, free.get(key, ())))
-    ]  # fmt: skip
+        Fact(
+            "Without a socket",
+            now,
+            (("", "no, by a cable"), *names.items()),
+            lambda key: change(text, hold_channels, source.id, free.get(key, ())),
+        )
+    ]
 
 
 def source_cables(survey: Survey, source: Source) -> list[Cable]:
@@ -126,8 +142,9 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
                 ms = run.latency_samples / survey.rate_hz * 1000
                 sums = [
                     (s.unit, survey.views[s.unit].profile.port_by_key[s.port].delay_samples(survey.views[s.unit].speed))
-                    for s in run.stops if s.unit
-                ]  # fmt: skip
+                    for s in run.stops
+                    if s.unit
+                ]
                 terms = " + ".join(f"{late:g}" for _, late in sums if late)
                 lines.append(f"delay in: {terms} = {run.latency_samples:g} samples = {ms:.3f} ms")
                 lines.append("A/D and link delays as the profiles state them")

@@ -42,27 +42,44 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     unit, profile, settings = studio.units[unit_id], studio.profile_of(unit_id), survey.settings[unit_id]
     facts = [
         Fact("Name", unit.name, edit=lambda t: change(f"Rename {unit.name}", rename_unit, unit_id, t)),
-        Fact("Place", studio.places[unit.place].name if unit.place else "",
-             edit=lambda t: change(f"Move {unit.name}", _put_at, unit_id, t)),
-    ]  # fmt: skip
+        Fact(
+            "Place",
+            studio.places[unit.place].name if unit.place else "",
+            edit=lambda t: change(f"Move {unit.name}", _put_at, unit_id, t),
+        ),
+    ]
     if profile.clock_sources:
         facts.append(
-            Fact("Clock", settings.clock_source, tuple((c.key, c.label) for c in profile.clock_sources),
-                 lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k))
-        )  # fmt: skip
+            Fact(
+                "Clock",
+                settings.clock_source,
+                tuple((c.key, c.label) for c in profile.clock_sources),
+                lambda k: change(f"Set {unit.name}'s clock", set_clock_source, unit_id, k),
+            )
+        )
     if profile.is_digital and profile.role != "clock":
         facts.append(_rate_fact(unit, profile, settings))
     facts += [_ending_fact(unit, port, settings) for port in profile.ports if may_be_closed(port)]
     if profile.setup:
-        facts.append(Fact("Stored in it once", "", ticked=settings.stored,
-                          edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1")))  # fmt: skip
+        facts.append(
+            Fact(
+                "Stored in it once",
+                "",
+                ticked=settings.stored,
+                edit=lambda on: change(f"Note what is stored in {unit.name}", set_stored, unit_id, on == "1"),
+            )
+        )
     facts += [mode_fact(unit, mode, mode_of(profile, settings, mode.key)) for mode in profile.modes]
     chosen = chosen_map(profile, settings)
     if chosen is not None and len(profile.driver_maps) > 1:
         facts.append(
-            Fact("Driver map", chosen.key, tuple((m.key, m.label) for m in profile.driver_maps),
-                 lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k))
-        )  # fmt: skip
+            Fact(
+                "Driver map",
+                chosen.key,
+                tuple((m.key, m.label) for m in profile.driver_maps),
+                lambda k: change(f"Choose {unit.name}'s driver map", set_driver_map, unit_id, k),
+            )
+        )
     facts += computer_facts(survey, unit)
     facts += [_bank_fact(unit, bank, settings) for bank in profile.banks]
     facts.append(_missing_fact(unit, missing=unit_id in studio.current.missing))
@@ -82,8 +99,11 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
 
 def _inner_deeds(survey: Survey, unit: Unit) -> list[Deed]:
     """Return the taking in of driver numbers without a socket as sources, of those that the computer has now."""
-    now = {(d.channel.block.key, d.channel.index - d.channel.block_first + 1): d
-           for d in survey.numbering.inputs if d.unit == unit.id and not d.channel.port and d.channel.live}  # fmt: skip
+    now = {
+        (d.channel.block.key, d.channel.index - d.channel.block_first + 1): d
+        for d in survey.numbering.inputs
+        if d.unit == unit.id and not d.channel.port and d.channel.live
+    }
     deeds = []
     for block, channels in free_channels(survey.studio, unit.id):
         numbers = [now[block, n].number for n in channels if (block, n) in now]
@@ -199,9 +219,13 @@ def profile_working(profile: Profile) -> tuple[str, ...]:
     """Return what the profile states about power, space, setting up and care."""
     lines = []
     supply = {
-        "mains": "mains, an outlet of its own", "adapter": "mains adapter, an outlet of its own", "bus": "fed by its bus",
-        "phantom": "runs on 48 V", "battery": "battery", "none": "passive",
-    }[profile.supply]  # fmt: skip
+        "mains": "mains, an outlet of its own",
+        "adapter": "mains adapter, an outlet of its own",
+        "bus": "fed by its bus",
+        "phantom": "runs on 48 V",
+        "battery": "battery",
+        "none": "passive",
+    }[profile.supply]
     watts = f", {profile.power_w:g} W" if profile.power_w is not None else ""
     space = f", {profile.rack_units:g} RU" if profile.rack_units else ""
     lines.append(f"supply: {supply}{watts}{space}")

@@ -61,8 +61,13 @@ def may_leave(window: "Window") -> bool:
 
 def close_down(window: "Window") -> None:
     """Do what has to be done before a window goes; it always closes: what fails on the way is told and kept, and the rest is done."""
-    for deed in (window.sheets.stop, lambda: _stop_lines(window), lambda: _remember_place(window), lambda: _close_file(window),
-                 lambda: _fall_silent(window)):  # fmt: skip
+    for deed in (
+        window.sheets.stop,
+        lambda: _stop_lines(window),
+        lambda: _remember_place(window),
+        lambda: _close_file(window),
+        lambda: _fall_silent(window),
+    ):
         try:
             deed()
         except Exception as error:  # noqa: BLE001

@@ -15,11 +15,20 @@ def apply_theme(app: QApplication, window: QWidget, theme: Theme) -> None:
     palette = QPalette()
     roles = QPalette.ColorRole
     pairs = (
-        (roles.Window, "ground"), (roles.Base, "ground"), (roles.AlternateBase, "panel"), (roles.Button, "panel"),
-        (roles.WindowText, "ink"), (roles.Text, "ink"), (roles.ButtonText, "ink"), (roles.ToolTipText, "ink"),
-        (roles.ToolTipBase, "panel"), (roles.Highlight, "selection"), (roles.HighlightedText, "ink"),
-        (roles.PlaceholderText, "soft"), (roles.Link, "accent"),
-    )  # fmt: skip
+        (roles.Window, "ground"),
+        (roles.Base, "ground"),
+        (roles.AlternateBase, "panel"),
+        (roles.Button, "panel"),
+        (roles.WindowText, "ink"),
+        (roles.Text, "ink"),
+        (roles.ButtonText, "ink"),
+        (roles.ToolTipText, "ink"),
+        (roles.ToolTipBase, "panel"),
+        (roles.Highlight, "selection"),
+        (roles.HighlightedText, "ink"),
+        (roles.PlaceholderText, "soft"),
+        (roles.Link, "accent"),
+    )
     for role, name in pairs:
         palette.setColor(role, theme.colour(name))
     for role in (roles.WindowText, roles.Text, roles.ButtonText):

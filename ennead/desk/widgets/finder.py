@@ -147,9 +147,13 @@ class Finder(NarrowingDialog):
     """The box that opens with Ctrl+K."""
 
     def __init__(
-        self, table: Worktable, book: ThemeBook, actions: list[QAction], go: Callable[[int, Selection], None],
+        self,
+        table: Worktable,
+        book: ThemeBook,
+        actions: list[QAction],
+        go: Callable[[int, Selection], None],
         parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._finds, self._go, self._do = everything(table, actions), go, table.fix
         super().__init__(book.now, "Find", "a name, a number, a cable, an action", "Find", parent)
         self.setObjectName("finder")

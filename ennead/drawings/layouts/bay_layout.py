@@ -1,6 +1,6 @@
 """Where the bays lie: each as its rows at true proportions, labels in brackets, normals as bridges, cords as arcs; pure geometry."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Final, Literal, NamedTuple
 
@@ -200,12 +200,7 @@ def _picture(
         brackets += _brackets(spots, texts, row, y, cell, measure, px, above=above)
         y += px(BETWEEN) if above and row < last else px(BAND)
     facts = _facts(survey, unit, bay)
-    where = {s.end.port: s for s in spots}
-    held = {p.port for p in plugged if p.unit == unit}
-    bridges = tuple(
-        Bridge(where[n.start].end, where[n.end].end, where[n.start].x, where[n.start].y, where[n.end].x, where[n.end].y,
-               _how(n.mode, n.start in held, n.end in held)) for n in bay.normals
-    )  # fmt: skip
+    bridges = _bridges(bay, spots, {p.port for p in plugged if p.unit == unit})
     width = max(s.x for s in spots) + cell / 2 - px(10)
     return BayPicture(
         unit,
@@ -219,6 +214,23 @@ def _picture(
         tuple(spots),
         tuple(brackets),
         bridges,
+    )
+
+
+def _bridges(bay: Bay, spots: Iterable[Spot], held: set[str]) -> tuple[Bridge, ...]:
+    """Return the normals of a bay as they are drawn, each broken or not by the points that hold a plug."""
+    where = {s.end.port: s for s in spots}
+    return tuple(
+        Bridge(
+            where[n.start].end,
+            where[n.end].end,
+            where[n.start].x,
+            where[n.start].y,
+            where[n.end].x,
+            where[n.end].y,
+            _how(n.mode, n.start in held, n.end in held),
+        )
+        for n in bay.normals
     )
 
 

@@ -124,9 +124,17 @@ def lay_chart(items: Sequence[GroupRow | LineRow], width: float, measure: Measur
         rows.append(row)
         y += row.height
     return Chart(
-        width, y + px(16), head, name_x, middle, number,
-        number + number_width, max(natural, room), zones, tuple(rows),
-    )  # fmt: skip
+        width,
+        y + px(16),
+        head,
+        name_x,
+        middle,
+        number,
+        number + number_width,
+        max(natural, room),
+        zones,
+        tuple(rows),
+    )
 
 
 def _zones(
@@ -164,9 +172,13 @@ def shown_stops(line: LineRow, zone: str) -> tuple[str, ...]:
 
 
 def _row(
-    item: GroupRow | LineRow, y: float, zones: dict[str, tuple[float, float]], width: float, measure: Measure,
+    item: GroupRow | LineRow,
+    y: float,
+    zones: dict[str, tuple[float, float]],
+    width: float,
+    measure: Measure,
     px: Scale,
-) -> Row:  # fmt: skip
+) -> Row:
     if isinstance(item, GroupRow):
         return Row(item, y, px(32))
     deep = max((len(shown_stops(item, z)) for z in zones), default=1)

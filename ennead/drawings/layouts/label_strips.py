@@ -138,8 +138,18 @@ def _cut(points: Sequence[tuple[float, float]], room: float) -> Iterator[tuple[i
         begin = end
 
 
-def _piece(name: str, bay: Bay, keys: Sequence[str], labels: Mapping[str, PointLabel], first: int, last: int, y: float, scale: float,
-           part: int, parts: int) -> StripPiece:  # fmt: skip
+def _piece(
+    name: str,
+    bay: Bay,
+    keys: Sequence[str],
+    labels: Mapping[str, PointLabel],
+    first: int,
+    last: int,
+    y: float,
+    scale: float,
+    part: int,
+    parts: int,
+) -> StripPiece:
     where = edges(bay, len(keys))[first:last]
     begin = where[0][0]
     cells, ticks = [], [MARGIN_MM]

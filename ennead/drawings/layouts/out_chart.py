@@ -120,12 +120,24 @@ def out_rows(
         new = proposal.out_of(destination.id) if proposal is not None else None
         ghost = out_way(survey, new.outputs, new.returns) if new is not None else None
         way = way_of(survey, destination)
-        rows.append(OutRow(
-            destination.id, destination.name, number_text(way.numbers), _cells(way, DESTINATION_LABELS[destination.kind]), bool(destination.outputs),
-            destination.channels == 2, any("headphone" in studio.port(e).carries for e in destination.outputs), worst.get(destination.id, ""),
-            selected == destination.id, None, way.broken, number_text(ghost.numbers) if ghost is not None else "",
-            _ghost_text(ghost), destination.id in taken,
-        ))  # fmt: skip
+        rows.append(
+            OutRow(
+                destination.id,
+                destination.name,
+                number_text(way.numbers),
+                _cells(way, DESTINATION_LABELS[destination.kind]),
+                bool(destination.outputs),
+                destination.channels == 2,
+                any("headphone" in studio.port(e).carries for e in destination.outputs),
+                worst.get(destination.id, ""),
+                selected == destination.id,
+                None,
+                way.broken,
+                number_text(ghost.numbers) if ghost is not None else "",
+                _ghost_text(ghost),
+                destination.id in taken,
+            )
+        )
     idle = _idle(survey, used)
     if idle:
         rows += [

@@ -125,9 +125,13 @@ def _lay_ribbon(
     # Where both do not fit on one line, the facts stand below the ends.
     two = measure(ends, 15) + measure(facts, 12) + px(24) > room
     head = px(HEAD) + (px(18) if two else 0)
-    wrong = "" if link.agrees else (
-        f"▲ {studio.units[link.end.unit].name} is set to {LINKS[link.takes].label}, {LINKS[link.sends].label} arrives: no channel gets through"
-    )  # fmt: skip
+    wrong = (
+        ""
+        if link.agrees
+        else (
+            f"▲ {studio.units[link.end.unit].name} is set to {LINKS[link.takes].label}, {LINKS[link.sends].label} arrives: no channel gets through"
+        )
+    )
     cells = tuple(
         LaneCell(lane, x + (i % across) * cell, y + head + (i // across) * row, cell, row - px(4))
         for i, lane in enumerate(lanes)

@@ -186,15 +186,25 @@ def _lay_strip(
     clock, unlocked = _clock(survey, unit.id)
     height = y - top + px(2)
     return StripBox(
-        unit.id, unit.name, profile.name, left, top, width - 2 * left, height, tuple(boxes), tuple(labels), clock, unlocked
-    )  # fmt: skip
+        unit.id,
+        unit.name,
+        profile.name,
+        left,
+        top,
+        width - 2 * left,
+        height,
+        tuple(boxes),
+        tuple(labels),
+        clock,
+        unlocked,
+    )
 
 
 def _put(box: PortBox, x: float, y: float, height: float) -> PortBox:
     # Made anew by hand: `dataclasses.replace` took a third of the time of the whole drawing.
     return PortBox(
         box.end, box.port, x, y, box.width, height, box.label, box.user, box.state, box.live, box.lost, box.fault
-    )  # fmt: skip
+    )
 
 
 def _rows(ports: tuple[Port, ...]) -> Iterator[tuple[str, list[Port]]]:
@@ -246,6 +256,9 @@ def _clock(survey: Survey, unit: UnitId) -> tuple[str, bool]:
     entry = survey.studio.profile_of(unit).clock_source(clock.source)
     label = entry.label if entry else ""
     said = {
-        "locked": f"follows {label}", "silent": f"no clock on {label}", "adrift": f"{label}: not locked", "ring": f"{label}: in a ring",
-    }  # fmt: skip
+        "locked": f"follows {label}",
+        "silent": f"no clock on {label}",
+        "adrift": f"{label}: not locked",
+        "ring": f"{label}: in a ring",
+    }
     return said[clock.state], clock.state != "locked"

@@ -63,8 +63,10 @@ class ChartPainter(Lettering):
         headings = [(c.name, c.middle - t.px(12), "source"), (c.number, c.track - t.px(12), "driver in")]
         if c.track < c.width:
             headings.append((c.track, c.width - t.px(8), "track"))
-        zones = [(c.middle + x - self._shift, c.middle + x + w - t.px(14) - self._shift, HEADINGS[z])
-                 for z, (x, w) in c.zones.items()]  # fmt: skip
+        zones = [
+            (c.middle + x - self._shift, c.middle + x + w - t.px(14) - self._shift, HEADINGS[z])
+            for z, (x, w) in c.zones.items()
+        ]
         for start, stop, word in (*headings, *zones):
             clipped = (start, stop, word) in zones
             if clipped:
@@ -113,8 +115,10 @@ class ChartPainter(Lettering):
         self._text(
             QRectF(c.track, row.y, c.width - c.track - t.px(4), row.height),
             t.elided(line.track, c.width - c.track - t.px(8), NAME_SIZE),
-            NAME_SIZE, "soft" if line.gap or not line.placed else "ink", bold=line.selected,
-        )  # fmt: skip
+            NAME_SIZE,
+            "soft" if line.gap or not line.placed else "ink",
+            bold=line.selected,
+        )
 
     def _way(self, row: Row, line: LineRow, y: float, name_end: float) -> None:
         """Draw the line from its name through its stops to the number box, or to where it breaks."""

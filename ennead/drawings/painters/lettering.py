@@ -17,9 +17,16 @@ class Lettering:
         self._p, self._t = painter, theme
 
     def _text(
-        self, area: QRectF, text: str, size: float, colour: str, *, bold: bool = False, mono: bool = False,
+        self,
+        area: QRectF,
+        text: str,
+        size: float,
+        colour: str,
+        *,
+        bold: bool = False,
+        mono: bool = False,
         align: Qt.AlignmentFlag = LEFT,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._p.setFont(self._t.font(size, bold=bold, mono=mono))
         self._p.setPen(self._t.colour(colour))
         self._p.drawText(area, align, text)

@@ -24,13 +24,33 @@ class Palette:
 
 
 PAPER: Final = Palette(
-    "paper", "#F6F3EC", "#EDE8DC", "#D9E9E7", "#22262B", "#57564F", "#0A666C", "#A33A12", "#7A5300", "#6C4490",
-    "#8F8877", "#D6CFBF",
-)  # fmt: skip
+    "paper",
+    "#F6F3EC",
+    "#EDE8DC",
+    "#D9E9E7",
+    "#22262B",
+    "#57564F",
+    "#0A666C",
+    "#A33A12",
+    "#7A5300",
+    "#6C4490",
+    "#8F8877",
+    "#D6CFBF",
+)
 NIGHT: Final = Palette(
-    "night", "#15191D", "#1C2227", "#21393D", "#E4DFD3", "#AAA79D", "#62C8C4", "#FF9670", "#E6B955", "#C0A1E4",
-    "#6E7A84", "#39434B",
-)  # fmt: skip
+    "night",
+    "#15191D",
+    "#1C2227",
+    "#21393D",
+    "#E4DFD3",
+    "#AAA79D",
+    "#62C8C4",
+    "#FF9670",
+    "#E6B955",
+    "#C0A1E4",
+    "#6E7A84",
+    "#39434B",
+)
 
 TEXT_COLOURS: Final = ("ink", "soft", "accent", "trouble", "caution", "clock")
 GROUNDS: Final = ("ground", "panel", "selection")

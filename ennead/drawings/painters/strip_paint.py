@@ -61,9 +61,16 @@ class StripPainter:
             self._text(QRectF(x, y, area.width(), theme.px(22)), "no interface on it yet", 13, "soft")
 
     def _text(
-        self, area: QRectF, text: str, size: float, colour: str, *, bold: bool = False, mono: bool = False,
+        self,
+        area: QRectF,
+        text: str,
+        size: float,
+        colour: str,
+        *,
+        bold: bool = False,
+        mono: bool = False,
         align: Qt.AlignmentFlag = _LEFT,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._p.setFont(self._theme.font(size, bold=bold, mono=mono))
         self._p.setPen(self._theme.colour(colour))
         self._p.drawText(area, align, text)
@@ -114,9 +121,14 @@ class StripPainter:
             p.drawRect(cell.adjusted(1, 1, -1, -1))
         numeral = box.label.isdecimal()
         self._text(
-            QRectF(box.x, box.y + theme.px(1), box.width, theme.px(18)), box.label, 12,
-            "soft" if not box.user else "ink", mono=numeral, bold=numeral and bool(box.user), align=_CENTRE,
-        )  # fmt: skip
+            QRectF(box.x, box.y + theme.px(1), box.width, theme.px(18)),
+            box.label,
+            12,
+            "soft" if not box.user else "ink",
+            mono=numeral,
+            bold=numeral and bool(box.user),
+            align=_CENTRE,
+        )
         middle = QPointF(box.x + box.width / 2 - (theme.px(12) if box.live else 0), box.y + theme.px(30))
         self._mark(middle, box)
         if box.live:

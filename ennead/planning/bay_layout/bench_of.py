@@ -41,10 +41,11 @@ class Bays(NamedTuple):
 def candidates(studio: Studio) -> tuple[UnitId, ...]:
     """Return the boxes that could come to a bay whole: panels, preamps and outboard of which no analogue socket holds a cable."""
     return tuple(
-        u.id for u in studio.units.values()
+        u.id
+        for u in studio.units.values()
         if studio.profile_of(u.id).role in ("processor", "preamp", "panel")
         and not any(survey_of(studio).cables_at(PortEnd(u.id, p.key)) for p in _sockets(studio, u.id))
-    )  # fmt: skip
+    )
 
 
 def _sockets(studio: Studio, unit: UnitId) -> list[Port]:
@@ -64,9 +65,11 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
     ears = {u.place for u in studio.units.values() if u.place and studio.profile_of(u.id).role == "loudspeaker"}
     points = [
         (PortEnd(unit, a), PortEnd(unit, b))
-        for unit, bay in sorted(studio.bays.items(), key=lambda b: studio.units[b[0]].place not in ears) if len(bay.rows) == 2
-        for a, b in zip(*bay.rows, strict=False) if a and b
-    ]  # fmt: skip
+        for unit, bay in sorted(studio.bays.items(), key=lambda b: studio.units[b[0]].place not in ears)
+        if len(bay.rows) == 2
+        for a, b in zip(*bay.rows, strict=False)
+        if a and b
+    ]
     column = {end: (at, side) for at, pair in enumerate(points) for side, end in enumerate(pair)}
     outs, ins = dict[PortEnd, Column | None](), dict[PortEnd, Column | None]()
     shut: tuple[set[Column], set[Column]] = (set(), set())
@@ -101,15 +104,18 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
             if end in column and end not in socket_at:
                 # A cord is in it though nothing is behind: what came there would be joined to that.
                 shut[column[end][1]].add(column[end][0])
-    for unit in bring:
-        for port in _sockets(studio, unit):
-            end = PortEnd(unit, port.key)
-            if end not in cable_of and not survey_of(studio).cables_at(end):
-                (outs if port.direction == "out" else ins)[end] = None
+    for port, end in ((p, PortEnd(unit, p.key)) for unit in bring for p in _sockets(studio, unit)):
+        if end not in cable_of and not survey_of(studio).cables_at(end):
+            (outs if port.direction == "out" else ins)[end] = None
     bench = Bench(
-        tuple(outs), tuple(ins), {s: c for s, c in outs.items() if c is not None}, {s: c for s, c in ins.items() if c is not None},
-        len(points), frozenset(shut[0]), frozenset(shut[1]),
-    )  # fmt: skip
+        tuple(outs),
+        tuple(ins),
+        {s: c for s, c in outs.items() if c is not None},
+        {s: c for s, c in ins.items() if c is not None},
+        len(points),
+        frozenset(shut[0]),
+        frozenset(shut[1]),
+    )
     wishes = {pair: weight for pair, weight in _wishes(studio, socket_at, bench).items() if pair not in without}
     return Bays(bench, wishes, points, cable_of, socket_at)
 

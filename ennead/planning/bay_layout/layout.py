@@ -116,8 +116,9 @@ def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pa
     """Return a pair joined by a new normal that brings trouble into a scene without it before, and the finding; None where there is none."""
     everyday = {
         (ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))
-        for unit, bay in studio.bays.items() for n in bay.normals
-    }  # fmt: skip
+        for unit, bay in studio.bays.items()
+        for n in bay.normals
+    }
     below = {c: s for s, c in laid.below.items()}
     pairs = {(out, below[c]): ground.points[c] for out, c in laid.above.items() if c in below}
     new = {pair: points for pair, points in pairs.items() if pair in ground.wishes and pair not in everyday}

@@ -31,8 +31,9 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
     touched = {c for s in (*moved, *new) for c in (laid.above.get(s), laid.below.get(s)) if c is not None}
     everyday = {
         frozenset((ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))): n.mode
-        for unit, bay in studio.bays.items() for n in bay.normals
-    }  # fmt: skip
+        for unit, bay in studio.bays.items()
+        for n in bay.normals
+    }
     normals, joined = [], set[tuple[PortEnd, PortEnd]]()
     for at, (upper, lower) in enumerate(ground.points):
         pair = (out_at.get(at), in_at.get(at))

@@ -54,8 +54,9 @@ def neighbour_texts(found: LaidOut) -> tuple[str, ...]:
     )
     rows = [
         f"{text[:1].upper()}{text[1:]}: {getattr(found.was, name)} now, {getattr(found.now, name)} then ({weight:g} each)."
-        for name, text, weight in _AWKWARD if getattr(found.was, name) or getattr(found.now, name)
-    ]  # fmt: skip
+        for name, text, weight in _AWKWARD
+        if getattr(found.was, name) or getattr(found.now, name)
+    ]
     rows += [
         f"A pair goes on needing its cord, for a normal would be heard elsewhere: {message}"
         for message in found.given_up.values()

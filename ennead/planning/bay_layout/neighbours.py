@@ -86,9 +86,14 @@ class Awkward(NamedTuple):
     def weight(self) -> float:
         """All of them weighed."""
         return (
-            self.mics * MIC_BESIDE_LINE + self.boxes * BOX_APART + self.sides * LEFT_FROM_RIGHT + self.order * OUT_OF_ORDER
-            + self.mixed * KINDS_MIXED + self.growth * NO_ROOM_TO_GROW + self.further * FURTHER_BAY
-        )  # fmt: skip
+            self.mics * MIC_BESIDE_LINE
+            + self.boxes * BOX_APART
+            + self.sides * LEFT_FROM_RIGHT
+            + self.order * OUT_OF_ORDER
+            + self.mixed * KINDS_MIXED
+            + self.growth * NO_ROOM_TO_GROW
+            + self.further * FURTHER_BAY
+        )
 
 
 def awkward(ground: BenchSurroundings, above: Mapping[PortEnd, Column], below: Mapping[PortEnd, Column]) -> Awkward:
@@ -128,8 +133,10 @@ def links(ground: BenchSurroundings) -> dict[tuple[int, PortEnd], PortEnd]:
     by_place = {(n.unit, n.row, n.place): s for s, n in ground.natures.items()}
     return {
         (side, s): by_place[n.unit, n.row, n.place + 1]
-        for s, n in ground.natures.items() if (n.unit, n.row, n.place + 1) in by_place for side in (0, 1)
-    }  # fmt: skip
+        for s, n in ground.natures.items()
+        if (n.unit, n.row, n.place + 1) in by_place
+        for side in (0, 1)
+    }
 
 
 def torn(ground: BenchSurroundings, first: Column, second: Column) -> bool:
@@ -177,7 +184,10 @@ def at_least(bench: Bench, ground: BenchSurroundings) -> float:
     fixed = bench.fixed_outs, bench.fixed_ins
     there = {s for laid in fixed for s in laid}
     # A box of which one output may still move might come together again.
-    whole = {unit: both for unit, both in boxes(ground, fixed).items()
-             if all(s in there for s, n in ground.natures.items() if n.unit == unit)}  # fmt: skip
+    whole = {
+        unit: both
+        for unit, both in boxes(ground, fixed).items()
+        if all(s in there for s, n in ground.natures.items() if n.unit == unit)
+    }
     far = sum(apart(ground, [fixed[0][s] for s in outs], [fixed[1][s] for s in ins]) for outs, ins in whole.values())
     return awkward(ground, *fixed)._replace(growth=0, boxes=far).weight

@@ -6,8 +6,8 @@ from typing import Literal
 from ennead.planning.boxes.matching import match_blocks
 from ennead.planning.boxes.software_list import read_software_list
 from ennead.standards.computer_ports import Bus
-from ennead.standards.rates import RATES_HZ
-from ennead.standards.signals import Signal
+from ennead.standards.rates import RATES_HZ, Speed
+from ennead.standards.signals import Connector, Signal
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import ProfileId
 from ennead.studio.profile import Bank, Block, Choice, ClockSource, DriverMap, InnerPath, Mode, Port, Profile
@@ -102,8 +102,13 @@ def describe_box(answers: Answers) -> Described:
     BadValue
         If a number is out of reach, or the box has no socket at all.
     """
-    for name, count in (("microphone inputs", answers.mics), ("line inputs", answers.lines), ("Hi-Z inputs", answers.hiz),
-                        ("line outputs", answers.line_outs), ("headphone outputs", answers.phones)):  # fmt: skip
+    for name, count in (
+        ("microphone inputs", answers.mics),
+        ("line inputs", answers.lines),
+        ("Hi-Z inputs", answers.hiz),
+        ("line outputs", answers.line_outs),
+        ("headphone outputs", answers.phones),
+    ):
         if not 0 <= count <= MOST_SOCKETS:
             raise BadValue(f"a number of {name}", count, f"Give 0 to {MOST_SOCKETS}.")
     box = _Box(answers)
@@ -123,10 +128,19 @@ def describe_box(answers: Answers) -> Described:
         role = ("expander" if mics else "converter") if digital else "preamp"
     clocks = tuple(box.clocks) if digital else ()
     profile = Profile(
-        ProfileId("F0"), " ".join(answers.name.split())[:200] or "my box", role, _summary(answers), tuple(box.ports),
-        _modes(answers), banks, maps, paths, clocks, tuple(r for r in RATES_HZ if r <= answers.fastest_hz) or RATES_HZ[:1],
+        ProfileId("F0"),
+        " ".join(answers.name.split())[:200] or "my box",
+        role,
+        _summary(answers),
+        tuple(box.ports),
+        _modes(answers),
+        banks,
+        maps,
+        paths,
+        clocks,
+        tuple(r for r in RATES_HZ if r <= answers.fastest_hz) or RATES_HZ[:1],
         bus=answers.bus if answers.on_computer else "",
-    )  # fmt: skip
+    )
     return Described(profile, tuple(box.assumed))
 
 
@@ -184,32 +198,55 @@ def _add_digital(box: _Box) -> None:
     for n in range(pairs):
         letter = "ab"[n]
         key, label = ("optical", "Optical") if pairs == 1 else (f"optical_{letter}", f"Optical {letter.upper()}")
-        speeds = ("double", "quad") if n == 1 and answers.optical == "two-fast" else ()
-        carries = ("adat", "spdif-optical") if answers.optical_spdif else ("adat",)
-        for way in ("in",) if answers.optical == "in" else ("in", "out"):
+        speeds: tuple[Speed, ...] = ("double", "quad") if n == 1 and answers.optical == "two-fast" else ()
+        carries: tuple[Signal, ...] = ("adat", "spdif-optical") if answers.optical_spdif else ("adat",)
+        for way in _ways(in_only=answers.optical == "in"):
             box.ports.append(
-                Port(f"{key}_{way}", f"{label} {way}", way, "toslink", carries, "digital",  # type: ignore[arg-type]
-                     format_mode=_optical_mode(answers, way), only_speeds=speeds, latency_samples=2.0)  # type: ignore[arg-type]
-            )  # fmt: skip
+                Port(
+                    f"{key}_{way}",
+                    f"{label} {way}",
+                    way,
+                    "toslink",
+                    carries,
+                    "digital",
+                    format_mode=_optical_mode(answers, way),
+                    only_speeds=speeds,
+                    latency_samples=2.0,
+                )
+            )
         if n == 0 or answers.optical == "two":
             box.clocks.append(ClockSource(key, label, f"{key}_in"))
-    for key, label, pair, plug, carried in (
-        ("spdif", "S/PDIF", answers.spdif, "rca", ("spdif",)), ("aes3", "AES3", answers.aes3, "xlr", ("aes3",)),
+    links: tuple[tuple[str, str, str, Connector, tuple[Signal, ...]], ...] = (
+        ("spdif", "S/PDIF", answers.spdif, "rca", ("spdif",)),
+        ("aes3", "AES3", answers.aes3, "xlr", ("aes3",)),
         ("madi", "MADI", answers.madi, "bnc", ("madi", "madi-56")),
-    ):  # fmt: skip
+    )
+    for key, label, pair, plug, carried in links:
         if pair == "none":
             continue
-        for way in ("in",) if pair == "in" else ("in", "out"):
+        for way in _ways(in_only=pair == "in"):
             box.ports.append(
-                Port(f"{key}_{way}", f"{label} {way}", way, plug, carried, "digital",  # type: ignore[arg-type]
-                     format_mode="madi" if key == "madi" else None, latency_samples=2.0)
-            )  # fmt: skip
+                Port(
+                    f"{key}_{way}",
+                    f"{label} {way}",
+                    way,
+                    plug,
+                    carried,
+                    "digital",
+                    format_mode="madi" if key == "madi" else None,
+                    latency_samples=2.0,
+                )
+            )
         box.clocks.append(ClockSource(key, label, f"{key}_in"))
     if answers.word_in:
         box.ports.append(Port("word_in", "Word clock in", "in", "bnc", ("word",), "digital"))
         box.clocks.append(ClockSource("word", "Word clock", "word_in"))
     if answers.word_out:
         box.ports.append(Port("word_out", "Word clock out", "out", "bnc", ("word",), "digital"))
+
+
+def _ways(*, in_only: bool) -> tuple[Literal["in", "out"], ...]:
+    return ("in",) if in_only else ("in", "out")
 
 
 def _optical_mode(answers: Answers, way: str) -> str | None:
@@ -261,8 +298,9 @@ def _driver_maps(box: _Box) -> tuple[DriverMap, ...]:
     sides: list[tuple[Block, ...]] = []
     pasted = False
     directions: tuple[tuple[Literal["in", "out"], str, str], ...] = (
-        ("in", box.answers.software_inputs, "inputs"), ("out", box.answers.software_outputs, "outputs"),
-    )  # fmt: skip
+        ("in", box.answers.software_inputs, "inputs"),
+        ("out", box.answers.software_outputs, "outputs"),
+    )
     for direction, text, words in directions:
         listed, counted = read_software_list(text)
         if not listed:
@@ -301,13 +339,20 @@ def _usual(box: _Box, direction: Literal["in", "out"]) -> dict[str, Block]:
 def _summary(answers: Answers) -> str:
     parts = []
     for count, one, many in (
-        (answers.mics, "microphone input", "microphone inputs"), (answers.lines, "line input", "line inputs"),
-        (answers.line_outs, "line output", "line outputs"), (answers.phones, "headphone output", "headphone outputs"),
-    ):  # fmt: skip
+        (answers.mics, "microphone input", "microphone inputs"),
+        (answers.lines, "line input", "line inputs"),
+        (answers.line_outs, "line output", "line outputs"),
+        (answers.phones, "headphone output", "headphone outputs"),
+    ):
         if count:
             parts.append(f"{count} {one if count == 1 else many}")
-    optical = {"none": "", "in": "optical in", "pair": "one optical pair", "two": "two optical pairs",
-               "two-fast": "two optical pairs, the second above 48 kHz only"}[answers.optical]  # fmt: skip
+    optical = {
+        "none": "",
+        "in": "optical in",
+        "pair": "one optical pair",
+        "two": "two optical pairs",
+        "two-fast": "two optical pairs, the second above 48 kHz only",
+    }[answers.optical]
     spdif = {"none": "", "in": "S/PDIF in", "both": "S/PDIF in and out"}[answers.spdif]
     others = tuple(
         f"{label} {'in' if pair == 'in' else 'in and out'}"

@@ -90,9 +90,14 @@ class ClockPlan:
 
 
 def plan_clock(
-    survey: Parts, domain: Domain, policy: Policy = "fewest", *, hops: int | None = None, most: int = MOST_NODES,
+    survey: Parts,
+    domain: Domain,
+    policy: Policy = "fewest",
+    *,
+    hops: int | None = None,
+    most: int = MOST_NODES,
     stop: Callable[[], bool] = lambda: False,
-) -> ClockPlan:  # fmt: skip
+) -> ClockPlan:
     """Return the ways in which a domain can run on one clock, the best first.
 
     Parameters
@@ -174,9 +179,16 @@ def _idle_clock_boxes(survey: Parts, domain: Domain) -> tuple[UnitId, ...]:
 
 
 def _with_leader(
-    survey: Parts, sockets: Sockets, leader: UnitId, nodes: list[UnitId], *, star: bool, hops: int | None, most: int,
+    survey: Parts,
+    sockets: Sockets,
+    leader: UnitId,
+    nodes: list[UnitId],
+    *,
+    star: bool,
+    hops: int | None,
+    most: int,
     stop: Callable[[], bool],
-) -> Alternative | None:  # fmt: skip
+) -> Alternative | None:
     number = {u: i for i, u in enumerate(nodes)}
     groups = {g: i for i, g in enumerate(sockets.room)}
     hop = _HOP_IN_STAR if star else 0
@@ -184,11 +196,14 @@ def _with_leader(
     straight = {leader, *(u for u in nodes if star and survey.profiles[u].role == "clock")}
     ways = [w for w in sockets.ways if w.start.unit in number and w.end.unit in number and w.end.unit != leader]
     edges = [
-        Edge(number[w.start.unit], number[w.end.unit],
-             w.cost + (0 if w.start.unit in straight else hop) + (_T_IN_STAR if star and w.shared else 0),
-             groups[w.group] if w.group else -1)
+        Edge(
+            number[w.start.unit],
+            number[w.end.unit],
+            w.cost + (0 if w.start.unit in straight else hop) + (_T_IN_STAR if star and w.shared else 0),
+            groups[w.group] if w.group else -1,
+        )
         for w in ways
-    ]  # fmt: skip
+    ]
     tree = tree_within_sockets(
         len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop, NEW_CABLE
     )

@@ -95,9 +95,16 @@ def clock_ways(survey: Parts, units: Iterable[UnitId]) -> Sockets:
     units = survey.units
     # A fibre back from where its own goes brings sound as well.
     fed = {(n.end.unit, n.start.unit) for n in survey.links.values() if n.digital}
-    ways.sort(key=lambda w: (w.cost, len(w.adapters), _KEEP.get(w.kind, _KEEP_MADI), w.pulls is not None,
-                             (w.start.unit, w.end.unit) not in fed,
-                             units[w.start.unit].place != units[w.end.unit].place))  # fmt: skip
+    ways.sort(
+        key=lambda w: (
+            w.cost,
+            len(w.adapters),
+            _KEEP.get(w.kind, _KEEP_MADI),
+            w.pulls is not None,
+            (w.start.unit, w.end.unit) not in fed,
+            units[w.start.unit].place != units[w.end.unit].place,
+        )
+    )
     return Sockets(_cheapest(ways), free, room)
 
 
@@ -116,9 +123,13 @@ def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[ClockWay]:
             yield ClockWay(link.start, link.end, source, link.sends, link.cable, 0, sets=(mode.key, link.sends))
 
 
-def _free_outputs(survey: Parts, among: Collection[UnitId]) -> tuple[
-    dict[tuple[UnitId, str, str], list[PortEnd]], dict[tuple[UnitId, str, str], int], dict[tuple[UnitId, str, str], Port]
-]:  # fmt: skip
+def _free_outputs(
+    survey: Parts, among: Collection[UnitId]
+) -> tuple[
+    dict[tuple[UnitId, str, str], list[PortEnd]],
+    dict[tuple[UnitId, str, str], int],
+    dict[tuple[UnitId, str, str], Port],
+]:
     free: dict[tuple[UnitId, str, str], list[PortEnd]] = defaultdict(list)
     room: dict[tuple[UnitId, str, str], int] = defaultdict(int)
     ports: dict[tuple[UnitId, str, str], Port] = {}

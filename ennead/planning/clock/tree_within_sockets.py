@@ -15,9 +15,15 @@ MOST_NODES: Final = 4_000
 
 
 def tree_within_sockets(
-    nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None = None,
-    most: int = MOST_NODES, stop: Callable[[], bool] = lambda: False, grain: int = 0,
-) -> Tree | None:  # fmt: skip
+    nodes: int,
+    root: int,
+    edges: Sequence[Edge],
+    sockets: Sequence[int],
+    hops: int | None = None,
+    most: int = MOST_NODES,
+    stop: Callable[[], bool] = lambda: False,
+    grain: int = 0,
+) -> Tree | None:
     """Return the cheapest tree from a root to all nodes that uses no more sockets than there are, or None.
 
     Parameters
@@ -100,9 +106,15 @@ class FreeWays:
 
 
 def search_tree(
-    nodes: int, root: int, edges: Sequence[Edge], sockets: Sequence[int], hops: int | None, most: int,
-    stop: Callable[[], bool], grain: int = 0,
-) -> Tree | None:  # fmt: skip
+    nodes: int,
+    root: int,
+    edges: Sequence[Edge],
+    sockets: Sequence[int],
+    hops: int | None,
+    most: int,
+    stop: Callable[[], bool],
+    grain: int = 0,
+) -> Tree | None:
     """Return the cheapest tree within the sockets, every way taken as it stands; see `tree_within_sockets`."""
     usable = [e if e.group < 0 or sockets[e.group] > 0 else None for e in edges]
     plain = cheapest_tree(nodes, root, [(e.start, e.end, e.cost, i) for i, e in enumerate(usable) if e is not None])

@@ -307,8 +307,15 @@ def _lacks(survey: Survey, expander: UnitId, cables: int, back: int, *, both_way
     yield f"{cables + back} cable{'s' if cables + back > 1 else ''} to run: {cables} towards the computer" + (
         f", {back} back." if back else "."
     )
-    silent = [p.label for p in profile.ports if p.direction == "in" and not p.is_digital and "mic" in p.carries
-              and (expander, p.key) not in survey.input_point_at and p.key not in survey.taken.get(expander, ())]  # fmt: skip
+    silent = [
+        p.label
+        for p in profile.ports
+        if p.direction == "in"
+        and not p.is_digital
+        and "mic" in p.carries
+        and (expander, p.key) not in survey.input_point_at
+        and p.key not in survey.taken.get(expander, ())
+    ]
     if silent:
         yield f"{', '.join(silent)} have no way at {rate_text(survey.rate_hz)}: another socket is needed for them."
     if both_ways and not back:

@@ -76,9 +76,13 @@ class _Try:
 
 
 def find_remedies(
-    survey: Survey, catalogue: Sequence[Profile], keep_going: Callable[[float], bool] = lambda _: True,
-    *, now: Proposal | None = None, limit_s: float = LIMIT_S,
-) -> tuple[Remedy, ...]:  # fmt: skip
+    survey: Survey,
+    catalogue: Sequence[Profile],
+    keep_going: Callable[[float], bool] = lambda _: True,
+    *,
+    now: Proposal | None = None,
+    limit_s: float = LIMIT_S,
+) -> tuple[Remedy, ...]:
     """Return what mends a shortage, at least in part, the best first.
 
     Those without a possible clock leader stand last. First come those that leave fewest without a place, then those without anything to buy, then those whose price
@@ -151,9 +155,14 @@ def _tries(survey: Survey, now: Proposal, catalogue: Sequence[Profile]) -> Itera
         names = ", ".join(studio.sources[s].name for s in bare)
         box = "passive DI box"
         yield _Try(
-            f"Put a {box} behind {names}", tuple(step(change_source, s, di="passive") for s in bare),
-            (f"{len(bare)} × {box}", "each then takes a microphone input; leave its earth lift to the signal, never to the mains"), (box,) * len(bare),
-        )  # fmt: skip
+            f"Put a {box} behind {names}",
+            tuple(step(change_source, s, di="passive") for s in bare),
+            (
+                f"{len(bare)} × {box}",
+                "each then takes a microphone input; leave its earth lift to the signal, never to the mains",
+            ),
+            (box,) * len(bare),
+        )
     wanted = _kinds_wanted(survey, now)
     kept = kept_for_mains(studio.current, survey.destinations, survey.output_points)
     if now.unplaced_outs and kept:
@@ -216,9 +225,10 @@ def _with_digital(survey: Survey, profile: Profile) -> Iterator[_Try]:
         return
     studio, unit, add = _added(survey.studio, profile)
     free = [
-        u for u in (*survey.numbering.before_in, *_bridges(survey))
+        u
+        for u in (*survey.numbering.before_in, *_bridges(survey))
         if any(p.is_digital and p.key not in survey.held_inputs.get(u, ()) for p in survey.views[u].sockets)
-    ]  # fmt: skip
+    ]
     for interface in free:
         back = any(p.direction == "out" and not p.is_digital for p in profile.ports) and bool(
             survey.studio.current.destinations
@@ -230,10 +240,13 @@ def _with_digital(survey: Survey, profile: Profile) -> Iterator[_Try]:
             continue
         name = survey.studio.units[interface].name
         yield _Try(
-            f"Add {_a(profile.name)} on {name}", (add, *found.change.steps),
+            f"Add {_a(profile.name)} on {name}",
+            (add, *found.change.steps),
             (f"1 × {profile.name}", *_supply(profile), *(s for s in found.said if "needs an outlet" not in s)),
-            (profile.name, *_cable_names(studio, found.after)), len(profile.ports), found.clocked,
-        )  # fmt: skip
+            (profile.name, *_cable_names(studio, found.after)),
+            len(profile.ports),
+            found.clocked,
+        )
 
 
 def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterator[_Try]:
@@ -265,17 +278,20 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
             f"Add {_a(profile.name)} behind {_a(bridge.name)} on {survey.studio.units[interface].name}",
             (first, run, second, *found.change.steps),
             (f"1 × {profile.name}", *_supply(profile), f"1 × {bridge.name}", *_supply(bridge), *said),
-            (profile.name, bridge.name, *_cable_names(survey.studio, found.after)), len(profile.ports) + len(bridge.ports),
+            (profile.name, bridge.name, *_cable_names(survey.studio, found.after)),
+            len(profile.ports) + len(bridge.ports),
             found.clocked,
-        )  # fmt: skip
+        )
 
 
 def _bridges(survey: Survey) -> list[UnitId]:
     """Return boxes that carry digital inputs on to an interface: a MADI bridge behind its port, say."""
     return [
-        u for u, view in survey.views.items()
-        if not view.profile.driver_maps and any(p in view.digital and any(e[0] in view.digital for e in ends) for (p, _), ends in view.inside.items())
-    ]  # fmt: skip
+        u
+        for u, view in survey.views.items()
+        if not view.profile.driver_maps
+        and any(p in view.digital and any(e[0] in view.digital for e in ends) for (p, _), ends in view.inside.items())
+    ]
 
 
 def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
@@ -285,10 +301,15 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
         return
     reserved = {e for d in survey.destinations for e in d.returns}
     lines = [
-        s for s in survey.input_points
-        if "line" in s.port.carries and not s.fault and len(s.drivers) == 1
-        and s.port.key not in survey.held_inputs.get(s.unit, ()) and s.end not in reserved and not misfit(outs[0], s.port)
-    ]  # fmt: skip
+        s
+        for s in survey.input_points
+        if "line" in s.port.carries
+        and not s.fault
+        and len(s.drivers) == 1
+        and s.port.key not in survey.held_inputs.get(s.unit, ())
+        and s.end not in reserved
+        and not misfit(outs[0], s.port)
+    ]
     # Line inputs without a preamp first: the others are more wanted for themselves.
     lines.sort(key=lambda s: ("mic" in s.port.carries, s.number))
     lines = [s for s in lines if "mic" not in s.port.carries][: len(outs)] or lines[: len(outs)]
@@ -299,10 +320,17 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
     names = [CABLE_LABELS[out.connector] for out, _ in zip(outs, lines, strict=False)]
     ends = in_ranges([studio.end_text(s.end) for s in lines])
     yield _Try(
-        f"Put {_a(profile.name)} in front of {ends}", (add, *steps),
-        (f"1 × {profile.name}", *_supply(profile), f"{len(names)} cable{'s' if len(names) > 1 else ''}: {names[0]}, to {ends}",
-         "the clock stays as it is"), (profile.name, *names), len(profile.ports),
-    )  # fmt: skip
+        f"Put {_a(profile.name)} in front of {ends}",
+        (add, *steps),
+        (
+            f"1 × {profile.name}",
+            *_supply(profile),
+            f"{len(names)} cable{'s' if len(names) > 1 else ''}: {names[0]}, to {ends}",
+            "the clock stays as it is",
+        ),
+        (profile.name, *names),
+        len(profile.ports),
+    )
 
 
 def _a(name: str) -> str:
@@ -349,6 +377,14 @@ def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool],
     unpriced = tuple(dict.fromkeys(name for name in one.bought if name not in prices))
     left = len(proposal.unplaced) + len(proposal.unplaced_outs or {})
     return Remedy(
-        one.label, left, proposal.moves, one.parts, sum(known) if known else None if one.bought else 0.0, unpriced,
-        len(one.bought), one.size, one.clocked, Change(one.label, steps),
-    )  # fmt: skip
+        one.label,
+        left,
+        proposal.moves,
+        one.parts,
+        sum(known) if known else None if one.bought else 0.0,
+        unpriced,
+        len(one.bought),
+        one.size,
+        one.clocked,
+        Change(one.label, steps),
+    )

@@ -77,9 +77,20 @@ def lose_unit(survey: Survey, unit: UnitId, keep_going: Callable[[float], bool] 
         name = studio.units[unit].name
         change = Change(f"Do without {name}", (step(remove_unit, unit), *take(after, proposal).steps))
     return UnitLoss(
-        unit, lost, tuple(s for s in lost if s in placed), tuple(proposal.unplaced), moves,
-        silent, tuple(d for d in silent if d in new_outs), tuple(proposal.unplaced_outs or ()), told.outputs[0] - told.outputs[1], tuple(stays), led, proposal, change,
-    )  # fmt: skip
+        unit,
+        lost,
+        tuple(s for s in lost if s in placed),
+        tuple(proposal.unplaced),
+        moves,
+        silent,
+        tuple(d for d in silent if d in new_outs),
+        tuple(proposal.unplaced_outs or ()),
+        told.outputs[0] - told.outputs[1],
+        tuple(stays),
+        led,
+        proposal,
+        change,
+    )
 
 
 def _falls_silent(before: Survey, after: Survey, destination: PlacedDestination) -> bool:

@@ -76,8 +76,11 @@ class ContactState:
         met, found = {id(first)}, [first]
         for group in found:
             for here in group.points:
-                others = [a if b == here else b for a, b, mode in self.normals.get(here, ())
-                          if carries(mode, start=a in fronts, end=b in fronts)]  # fmt: skip
+                others = [
+                    a if b == here else b
+                    for a, b, mode in self.normals.get(here, ())
+                    if carries(mode, start=a in fronts, end=b in fronts)
+                ]
                 far = fronts.get(here)
                 for other in others if far is None else (*others, far):
                     if id(there := self.behind[other]) not in met:
@@ -141,9 +144,11 @@ def contact_state_of(studio: Studio, laid: Wiring | None = None) -> ContactState
         takes = [e for net in found for c in net.receivers if (e := _end(c)) is not None]
         ahead = [lane for net in found for c in net.receivers for lane in _behind(ask, c)]
         supplies = frozenset(
-            (end.unit, bank.key) for end in takes
-            if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None and bank.key in banks[end.unit]
-        )  # fmt: skip
+            (end.unit, bank.key)
+            for end in takes
+            if (bank := survey.profiles[end.unit].bank_of_port.get(end.port)) is not None
+            and bank.key in banks[end.unit]
+        )
         behind.append(
             Soldered(
                 mine,

@@ -293,8 +293,9 @@ def contact_text(studio: Studio, contact: Contact) -> str:
     return studio.line_text(LineEnd(key, "return" if port else ""))  # type: ignore[arg-type]
 
 
-def _exact(law: Law, mine: Sequence[Carried], want: Sequence[CordDemand], points: set[PortEnd],
-           hook: Mapping[Kind, int] | None) -> tuple[Exact, list[Kind]]:  # fmt: skip
+def _exact(
+    law: Law, mine: Sequence[Carried], want: Sequence[CordDemand], points: set[PortEnd], hook: Mapping[Kind, int] | None
+) -> tuple[Exact, list[Kind]]:
     kinds = list(dict.fromkeys([c.kind for c in mine] + [w.kind for w in want] + list(hook or ())))
     if len(points) > MOST_POINTS:
         return Exact(None, whole=False), kinds

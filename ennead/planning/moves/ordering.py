@@ -113,10 +113,11 @@ def _try(law: Law, carried: Sequence[Carried], before: Fronts, first: str) -> li
     now = [list(cord.now) for cord in carried]
     left = [
         Movement(action, k, end, point)
-        for k, cord in enumerate(carried) for end in (1, 2)
+        for k, cord in enumerate(carried)
+        for end in (1, 2)
         for action, point in _both(cord.now[end - 1], cord.goal[end - 1])
         if point is not None and cord.now[end - 1] != cord.goal[end - 1]
-    ]  # fmt: skip
+    ]
     left.sort(key=lambda m: m.action != first)
     done: list[Movement] = []
     while left:
@@ -180,8 +181,14 @@ class Exact(NamedTuple):
     whole: bool
 
 
-def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Sequence[int], wanted: Sequence[CordDemand],
-            points: Sequence[PortEnd]) -> Exact:  # fmt: skip
+def exactly(
+    law: Law,
+    kinds: Sequence[Kind],
+    plugged: Sequence[_Laid],
+    loose: Sequence[int],
+    wanted: Sequence[CordDemand],
+    points: Sequence[PortEnd],
+) -> Exact:
     """Return the fewest movements of all, others than those the cords need at least among them.
 
     Parameters
@@ -213,9 +220,7 @@ def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Se
     first = frozenset(plugged)
     tie = count()
     waiting: list[tuple[int, int, int, frozenset[_Laid]]] = [(least(first), next(tie), 0, first)]
-    came: dict[frozenset[_Laid], tuple[int, frozenset[_Laid] | None, tuple[str, int, PortEnd, PortEnd | None]]] = {
-        first: (0, None, ("", 0, _NOWHERE, None))
-    }
+    came: _Came = {first: (0, None, ("", 0, _NOWHERE, None))}
     closed: set[frozenset[_Laid]] = set()
     while waiting:
         _, _, done, state = heapq.heappop(waiting)
@@ -223,12 +228,7 @@ def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Se
             continue
         closed.add(state)
         if {plugs for _, plugs in state} == set(want) and all(suits(kinds[kind], want[plugs]) for kind, plugs in state):
-            steps = []
-            back: frozenset[_Laid] | None = state
-            while back is not None and came[back][1] is not None:
-                steps.append(came[back][2])
-                back = came[back][1]
-            return Exact(tuple(steps[::-1]), whole=True)
+            return Exact(_steps_to(state, came), whole=True)
         if len(closed) > MOST_STATES:
             return Exact(None, whole=False)
         for step, after in _next(law, state, total, points):
@@ -238,6 +238,18 @@ def exactly(law: Law, kinds: Sequence[Kind], plugged: Sequence[_Laid], loose: Se
     return Exact(None, whole=True)
 
 
+def _steps_to(state: frozenset[_Laid], came: "_Came") -> tuple[tuple[str, int, PortEnd, PortEnd | None], ...]:
+    """Return the movements by which a state was come to, the first one first."""
+    steps = []
+    back: frozenset[_Laid] | None = state
+    while back is not None and came[back][1] is not None:
+        steps.append(came[back][2])
+        back = came[back][1]
+    return tuple(steps[::-1])
+
+
+#: By state the movements up to it, the state before, and the movement that led to it.
+_Came = dict[frozenset[_Laid], tuple[int, frozenset[_Laid] | None, tuple[str, int, PortEnd, PortEnd | None]]]
 _NOWHERE: Final = PortEnd(UnitId(""), "")
 
 

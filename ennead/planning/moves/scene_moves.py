@@ -65,8 +65,9 @@ def _harmless(studio: Studio, goal: Survey, plan: MovePlan) -> MovePlan:
     steps = tuple([s for s in plan.steps if s.action != "phantom-on" or s.on not in banks])
     said = dict.fromkeys(
         f"48 V of {studio.units[unit].name} stays off: it would reach {studio.sources[source].name}, which forbids it."
-        for (unit, bank), source in banks.items() if any(s.action == "phantom-on" and s.on == (unit, bank) for s in plan.steps)
-    )  # fmt: skip
+        for (unit, bank), source in banks.items()
+        if any(s.action == "phantom-on" and s.on == (unit, bank) for s in plan.steps)
+    )
     return plan._replace(steps=steps, stays_off=tuple(said))
 
 
@@ -150,9 +151,10 @@ def _in_order(after: Survey, steps: Sequence[MoveStep], turns: Sequence[Turn], c
     loud = dict.fromkeys(s.on for s in steps if s.action == "mute")
     # What a switch lets be heard is not followed: every loudspeaker is muted while one is set.
     loud |= dict.fromkeys(
-        u.id for u in studio.units.values()
+        u.id
+        for u in studio.units.values()
         if not studio.settings_of(u.id).off and studio.profile_of(u.id).role == "loudspeaker"
-    )  # fmt: skip
+    )
     found += [(kind, MoveStep(kind, on=unit)) for unit in loud for kind in _SILENT]
     supplies = [(kind_of_switch(after, t[0]), t) for t in turns if t[0].what == "phantom"]
     found += [

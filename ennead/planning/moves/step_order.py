@@ -7,15 +7,39 @@ from ennead.studio.switches import Switch
 from ennead.survey.survey import Survey
 
 Kind = Literal[
-    "mute", "power off", "48 V off", "wait", "pull", "cord", "switch", "plug", "rate", "clock", "48 V on", "power on", "unmute",
-]  # fmt: skip
+    "mute",
+    "power off",
+    "48 V off",
+    "wait",
+    "pull",
+    "cord",
+    "switch",
+    "plug",
+    "rate",
+    "clock",
+    "48 V on",
+    "power on",
+    "unmute",
+]
 
 #: Loudspeakers are silent while anything they hear changes, and amplifiers off; 48 V is off, and has fallen, while plugs behind it
 #: move; plugs leave before others take their sockets; what may join conductors is set among the cords, where no outputs meet; the clock
 #: is set once its cables are there, the leader's first.
 ORDER: Final[tuple[Kind, ...]] = (
-    "mute", "power off", "48 V off", "wait", "pull", "cord", "switch", "plug", "rate", "clock", "48 V on", "power on", "unmute",
-)  # fmt: skip
+    "mute",
+    "power off",
+    "48 V off",
+    "wait",
+    "pull",
+    "cord",
+    "switch",
+    "plug",
+    "rate",
+    "clock",
+    "48 V on",
+    "power on",
+    "unmute",
+)
 RANK: Final[dict[Kind, int]] = {kind: n for n, kind in enumerate(ORDER)}
 
 

@@ -29,10 +29,7 @@ def other_boxes(studio: Studio, box: UnitId) -> list[tuple[str, Change]]:
     into the first input in use, and so on.
     """
     held = {plug: (cord.id, n) for cord in studio.cords for n, plug in enumerate(cord.plugs, start=1)}
-    used = {
-        way: [p for p in points if p in held]
-        for way, points in _points_of(studio, box).items()
-    }  # fmt: skip
+    used = {way: [p for p in points if p in held] for way, points in _points_of(studio, box).items()}
     if not any(used.values()):
         return []
     found = []

@@ -13,14 +13,19 @@ from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
 
 _WANTED: Final = {
-    "mains": "line output that may go to loudspeakers", "speakers": "line output that may go to loudspeakers",
-    "cue": "line output or headphone socket that may go to ears", "send": "line output that may go to outboard",
-    "click": "line output of its own", "loop": "line output that may go to outboard",
-}  # fmt: skip
+    "mains": "line output that may go to loudspeakers",
+    "speakers": "line output that may go to loudspeakers",
+    "cue": "line output or headphone socket that may go to ears",
+    "send": "line output that may go to outboard",
+    "click": "line output of its own",
+    "loop": "line output that may go to outboard",
+}
 _BOUND: Final = {
-    "loudspeakers": "main outputs stay with the monitors", "cue": "what feeds ears feeds nothing else", "outboard": "what drives outboard serves no cue",
+    "loudspeakers": "main outputs stay with the monitors",
+    "cue": "what feeds ears feeds nothing else",
+    "outboard": "what drives outboard serves no cue",
     "console": "what drives a mixer is a send",
-}  # fmt: skip
+}
 
 
 def out_rules(survey: Survey, destination: PlacedDestination, posed: Posed, index: int | None) -> list[str]:

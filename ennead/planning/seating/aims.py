@@ -132,5 +132,10 @@ def _switches(built: ClassModel) -> Line:
 
 
 _LINES: Final[dict[str, Callable[[ClassModel], Line]]] = {
-    "moves": _moves, "numbers": _numbers, "skew": _skew, "together": _together, "spare": _spare, "switches": _switches,
-}  # fmt: skip
+    "moves": _moves,
+    "numbers": _numbers,
+    "skew": _skew,
+    "together": _together,
+    "spare": _spare,
+    "switches": _switches,
+}

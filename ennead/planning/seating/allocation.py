@@ -103,9 +103,13 @@ class Proposal:
 
 
 def allocate(
-    survey: Survey, *, keep_going: Callable[[float], bool] = lambda _: True, limit_s: float = LIMIT_S,
-    without: Iterable[PortEnd] = (), aims: tuple[str, ...] = (),
-) -> Proposal:  # fmt: skip
+    survey: Survey,
+    *,
+    keep_going: Callable[[float], bool] = lambda _: True,
+    limit_s: float = LIMIT_S,
+    without: Iterable[PortEnd] = (),
+    aims: tuple[str, ...] = (),
+) -> Proposal:
     """Propose a place for everything that comes in and goes out in the current session.
 
     Hard rules are never broken; the aims are met in their order. Stopped early, it is the best found so far.
@@ -152,8 +156,10 @@ def propose(
             moves += bool(cables) and tuple(c.end for c in cables) != posed.ends(place)
     outs, without, moved = _outs(survey, posed, legs, {slot for place in seating for slot, _ in place or ()})
     cords |= {
-        p.destination: new for p in outs if (new := tuple([c for end in dict.fromkeys(p.outputs) for c in posed.out_cords.get(end, ())]))
-    }  # fmt: skip
+        p.destination: new
+        for p in outs
+        if (new := tuple([c for end in dict.fromkeys(p.outputs) for c in posed.out_cords.get(end, ())]))
+    }
     bare = Proposal(tuple(placements), moves + moved, unplaced, outs, without, stages, cords=cords)
     return _with_the_rest(survey, bare, stopped=stopped)
 

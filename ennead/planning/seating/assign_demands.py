@@ -103,9 +103,13 @@ def _seat_kept(floor: _Assignment, index: int, owners: dict[tuple[Seats, Mark], 
 
 
 def _seat_pairs(
-    floor: _Assignment, index: int, state: tuple[bool, ...], pair: PairType, places: list[tuple[int, int]],
+    floor: _Assignment,
+    index: int,
+    state: tuple[bool, ...],
+    pair: PairType,
+    places: list[tuple[int, int]],
     owners: dict[tuple[Seats, Mark], int],
-) -> None:  # fmt: skip
+) -> None:
     """Seat the stereo demands that keep a pair, then the mono ones that keep a side of one."""
     built, values = floor.built, floor.values
     here = floor.kept.get((index, state), [])
@@ -169,9 +173,11 @@ def _seat_fresh(floor: _Assignment) -> None:
 
 
 def _lowest(
-    free: list[int], pair_of: dict[int, tuple[PairPool, tuple[int, int]]], whole: dict[PairPool, list[tuple[int, int]]],
+    free: list[int],
+    pair_of: dict[int, tuple[PairPool, tuple[int, int]]],
+    whole: dict[PairPool, list[tuple[int, int]]],
     owed: dict[PairPool, int],
-) -> int:  # fmt: skip
+) -> int:
     """Return the lowest free slot that takes no pair from the stereo demands still to come."""
     for slot in free:
         if slot not in pair_of:

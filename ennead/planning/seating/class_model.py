@@ -163,9 +163,14 @@ def _open_kind(built: ClassModel, index: int, kind: CellKind) -> None:
 
 
 def _keep(
-    built: ClassModel, index: int, state: tuple[bool, ...], mark: Mark, kind: SlotType | PairType,
-    pools: tuple[Pool, ...], most: int,
-) -> None:  # fmt: skip
+    built: ClassModel,
+    index: int,
+    state: tuple[bool, ...],
+    mark: Mark,
+    kind: SlotType | PairType,
+    pools: tuple[Pool, ...],
+    most: int,
+) -> None:
     """Add the column of the kept demands, where the state admits them."""
     faces = [pool[f] for pool, f in zip(pools, mark.face, strict=True)]
     if all(suits(built.problem, mark.of[0], face) for face in faces):

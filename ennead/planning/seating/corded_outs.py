@@ -19,8 +19,12 @@ from ennead.survey.ways import remembered
 OutCords = Mapping[PortEnd, tuple[CordTo, ...]]
 #: What an output has to be wired to for a kind of destination.
 _FOR: Final = {
-    "mains": ("loudspeakers",), "speakers": ("loudspeakers",), "cue": ("cue",), "send": ("outboard", "console"), "loop": ("outboard",),
-}  # fmt: skip
+    "mains": ("loudspeakers",),
+    "speakers": ("loudspeakers",),
+    "cue": ("cue",),
+    "send": ("outboard", "console"),
+    "loop": ("outboard",),
+}
 
 
 class _Target(NamedTuple):

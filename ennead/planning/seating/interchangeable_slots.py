@@ -191,9 +191,14 @@ def _marks(problem: Problem, pairs: list[Pair]) -> Marks:
 
 
 def _describe(
-    problem: Problem, cell: Cell, pairs: list[Pair], stays: set[int],
-    slot_marks: Mapping[int, list[Mark]], pair_marks: Mapping[tuple[int, int], list[Mark]], forced: Mapping[int, bool],
-) -> tuple[Hashable, CellKind]:  # fmt: skip
+    problem: Problem,
+    cell: Cell,
+    pairs: list[Pair],
+    stays: set[int],
+    slot_marks: Mapping[int, list[Mark]],
+    pair_marks: Mapping[tuple[int, int], list[Mark]],
+    forced: Mapping[int, bool],
+) -> tuple[Hashable, CellKind]:
     """Return what a cell is like, and the kind it would found."""
     at = {slot: i for i, slot in enumerate(cell.slots)}
     bank_at = {bank: i for i, bank in enumerate(cell.banks)}

@@ -31,9 +31,13 @@ RULES: Final = (
 
 
 def pose(
-    survey: Survey, *, without: Iterable[PortEnd] = (), aims: tuple[str, ...] = (), relaxed: frozenset[str] = frozenset(),
+    survey: Survey,
+    *,
+    without: Iterable[PortEnd] = (),
+    aims: tuple[str, ...] = (),
+    relaxed: frozenset[str] = frozenset(),
     loose: DestinationId | None = None,
-) -> Posed:  # fmt: skip
+) -> Posed:
     """Return the seating problem of the current session.
 
     Parameters
@@ -72,9 +76,18 @@ def pose(
     # A switch that has to be turned in every assignment costs nothing.
     banks = tuple(held.get(number, on) for number, on in enumerate(banks))
     problem = Problem(
-        tuple(ground.trait_list), slots, pairs, banks, demands, fits, dict(session.spare), order, same, held,
+        tuple(ground.trait_list),
+        slots,
+        pairs,
+        banks,
+        demands,
+        fits,
+        dict(session.spare),
+        order,
+        same,
+        held,
         session.loop_numbers != "free",
-    )  # fmt: skip
+    )
     return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords, out_cords)
 
 

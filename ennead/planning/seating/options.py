@@ -50,8 +50,11 @@ def banks_of(option: Option) -> Iterator[BankKey]:
 def input_wanted(source: Source) -> str:
     """Return the kind of input a source needs, in words: ``pair of microphone inputs with 48 V``."""
     kind = {
-        "mic": "microphone input", "line": "line input", "hiz": "Hi-Z input", "digital": "digital input",
-    }[signal_wanted(source)]  # fmt: skip
+        "mic": "microphone input",
+        "line": "line input",
+        "hiz": "Hi-Z input",
+        "digital": "digital input",
+    }[signal_wanted(source)]
     volts = " with 48 V" if wants_phantom(source) else " without 48 V" if source.phantom == "forbidden" else ""
     pair = source.channels == 2 and source.kind != "digital"
     return f"pair of {kind}s{volts}" if pair else f"{kind}{volts}"

@@ -97,12 +97,24 @@ def gather_inputs(ground: ProblemBuilder, shut: set[PortEnd]) -> None:
         chain = _chain(ground, point.converter, way.delay, point.port.key)
         port = point.port
         like = (
-            "in", point.carries, port.connector, port.is_digital, len(point.drivers), bank is not None, port.phantom_on_xlr_only,
-            chain, _strip(ground, point), survey.studio.units[point.unit].place, point.profile.id, point.powered_by.id,
+            "in",
+            point.carries,
+            port.connector,
+            port.is_digital,
+            len(point.drivers),
+            bank is not None,
+            port.phantom_on_xlr_only,
+            chain,
+            _strip(ground, point),
+            survey.studio.units[point.unit].place,
+            point.profile.id,
+            point.powered_by.id,
             point.unit if any(s.preamp == point.unit for s in survey.studio.session_sources) else None,
-            frozenset(asked.intersection(way.passes)), point.end in ground.cords,
-            bank is not None and (point.powered_unit, bank.key) in ground.torn, on_several_banks(survey, point),
-        )  # fmt: skip
+            frozenset(asked.intersection(way.passes)),
+            point.end in ground.cords,
+            bank is not None and (point.powered_unit, bank.key) in ground.torn,
+            on_several_banks(survey, point),
+        )
         slot = by_drivers.setdefault(numbers_of(point), len(ground.sockets))
         switch = None if bank is None else ground.banks.setdefault((point.powered_unit, bank.key), len(ground.banks))
         _add(ground, slot, point, like, chain, switch, _needs(point, live=bank is not None))

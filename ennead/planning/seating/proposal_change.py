@@ -92,9 +92,11 @@ def _at_odds(survey: Survey, moved: Sits, now: Sits, wanted: Keys) -> set[Source
         for bank, wish in wishes(survey, source_of(key), ends):
             asked.setdefault(bank, set()).add(wish)
     return {
-        key for key, ends in now.items() if asked and key not in wanted
+        key
+        for key, ends in now.items()
+        if asked and key not in wanted
         if any(-wish in asked.get(bank, ()) for bank, wish in wishes(survey, source_of(key), ends))
-    }  # fmt: skip
+    }
 
 
 def _switches(survey: Survey, chosen: Sequence[Placement], gone: Iterable[SourceId]) -> list[BankSwitch]:

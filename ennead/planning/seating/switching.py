@@ -88,9 +88,10 @@ def switch_over(
         states[bank] = now if torn(wanted) else 1 in wanted
     order = {unit: number for number, unit in enumerate(survey.studio.units)}
     switches = tuple(
-        BankSwitch(unit, bank, on) for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
+        BankSwitch(unit, bank, on)
+        for (unit, bank), on in sorted(states.items(), key=lambda s: (order[s[0][0]], s[0][1]))
         if on != (bank in survey.phantom_on[unit])
-    )  # fmt: skip
+    )
     contrary = tuple(
         key
         for key, ends in stays.items()

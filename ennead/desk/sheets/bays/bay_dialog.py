@@ -41,8 +41,14 @@ class BayDialog(QDialog):
         )
         self.chosen: Change | None = None
         form = QFormLayout(self)
-        for label, field in (("Name", self.name), ("Points in a row", self.across), ("Rows", self.rows), ("Sockets", self.connector),
-                             ("Pairs are", self.mode), ("Place", self.place)):  # fmt: skip
+        for label, field in (
+            ("Name", self.name),
+            ("Points in a row", self.across),
+            ("Rows", self.rows),
+            ("Sockets", self.connector),
+            ("Pairs are", self.mode),
+            ("Place", self.place),
+        ):
             field.setAccessibleName(label)
             form.addRow(label, field)
         form.addRow(self.in_pairs)
@@ -56,8 +62,15 @@ class BayDialog(QDialog):
     def accept(self) -> None:
         """Keep what was asked for."""
         self.chosen = change(
-            f"Make the bay {self.name.text().strip()}", add_bay, self.name.text(), self.across.value(), rows=self.rows.value(),
-            mode=self.mode.currentData(), connector=self.connector.currentData(), in_pairs=self.in_pairs.isChecked(),
-            bussed=self.bussed.isChecked(), place=self.place.currentData(),
-        )  # fmt: skip
+            f"Make the bay {self.name.text().strip()}",
+            add_bay,
+            self.name.text(),
+            self.across.value(),
+            rows=self.rows.value(),
+            mode=self.mode.currentData(),
+            connector=self.connector.currentData(),
+            in_pairs=self.in_pairs.isChecked(),
+            bussed=self.bussed.isChecked(),
+            place=self.place.currentData(),
+        )
         super().accept()

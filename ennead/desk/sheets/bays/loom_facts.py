@@ -34,8 +34,12 @@ class LoomFacts(QWidget):
         self.screws.addItems(list(SCREW_LABELS.values()))
         form = QFormLayout()
         self.fields: dict[str, QWidget] = {
-            "Written on it": self.name, "Contacts": self.pinning, "Screws": self.screws, "Lines bear": self.marks, "Length": self.length,
-        }  # fmt: skip
+            "Written on it": self.name,
+            "Contacts": self.pinning,
+            "Screws": self.screws,
+            "Lines bear": self.marks,
+            "Length": self.length,
+        }
         for label, field in self.fields.items():
             field.setAccessibleName(label)
             form.addRow(label, field)

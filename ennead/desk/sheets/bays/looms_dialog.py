@@ -108,7 +108,13 @@ class LoomsDialog(QDialog):
         row = self.row
         self.facts.show_loom(row)
         lies, spare = row is not None and row.cable is not None, row is not None and row.cable is None
-        for key, there in (("colours", lies or spare), ("away", lies), ("use", spare), ("drop", spare), ("print", lies or spare)):  # fmt: skip
+        for key, there in (
+            ("colours", lies or spare),
+            ("away", lies),
+            ("use", spare),
+            ("drop", spare),
+            ("print", lies or spare),
+        ):
             self.buttons[key].setVisible(there)
 
     def _state(self, loom: Loom) -> None:

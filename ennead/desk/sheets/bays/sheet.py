@@ -48,8 +48,12 @@ class BaysSheet(SheetFrame):
         self.add_action(self.make_button)
         first = QPushButton("Make a bay…")
         first.clicked.connect(self.make)
-        empty = EmptyNote(book, "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
-                                "tonight's cords here: Ennead follows every signal through them.", first)  # fmt: skip
+        empty = EmptyNote(
+            book,
+            "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
+            "tonight's cords here: Ennead follows every signal through them.",
+            first,
+        )
         self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)
         self.rears_panel = RearsPanel(table, book, self.view)
         self.rears = self.rears_panel.rears

@@ -76,8 +76,9 @@ class CascadeView(Drawing):
         clocks = self.table.survey.clocks.by_unit
         return {
             unit: UnitState(lamp, locked_s.get(unit), clicks.get(unit), unit in silent, clocks[unit].via in pulled)
-            for unit, lamp in played.lamps.items() if unit in clocks
-        }  # fmt: skip
+            for unit, lamp in played.lamps.items()
+            if unit in clocks
+        }
 
     def _reveal_chosen(self) -> None:
         if self.isVisible():

@@ -24,8 +24,12 @@ class ClockSheet(SheetFrame):
         self.view = CascadeView(table, book)
         shelf = QPushButton("Take a box from the shelf")
         shelf.clicked.connect(lambda: table.wished.emit("shelf"))
-        empty = EmptyNote(book, "Nothing here runs on a sample clock yet. Take your interface from the shelf on the Rig sheet; "
-                                "as soon as a second digital box is cabled, one of them has to lead.", shelf)  # fmt: skip
+        empty = EmptyNote(
+            book,
+            "Nothing here runs on a sample clock yet. Take your interface from the shelf on the Rig sheet; "
+            "as soon as a second digital box is cabled, one of them has to lead.",
+            shelf,
+        )
         self._pages = self.add_pages(self.view, empty)
         self.strip = Alternatives(table, book)
         self.strip.simulate_wanted.connect(self.simulate)

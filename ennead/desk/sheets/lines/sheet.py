@@ -49,10 +49,22 @@ class LinesSheet(SheetFrame):
         page = QWidget()
         self._pages = QStackedLayout(page)
         self._pages.addWidget(self.chart)
-        self._pages.addWidget(self._empty("No source is listed yet. Every source of the session becomes one line here, with the "
-                                          "number you pick in the recording software at its end.", "Write the input list", "list"))  # fmt: skip
-        self._pages.addWidget(self._empty("Nobody listens yet. Loudspeakers, cues, sends, click and loops become lines here, from "
-                                          "the number you pick in the recording software to the ear.", "Write what goes out", "outs"))  # fmt: skip
+        self._pages.addWidget(
+            self._empty(
+                "No source is listed yet. Every source of the session becomes one line here, with the "
+                "number you pick in the recording software at its end.",
+                "Write the input list",
+                "list",
+            )
+        )
+        self._pages.addWidget(
+            self._empty(
+                "Nobody listens yet. Loudspeakers, cues, sends, click and loops become lines here, from "
+                "the number you pick in the recording software to the ear.",
+                "Write what goes out",
+                "outs",
+            )
+        )
         self.body.addWidget(page, 1)
         self.free = FreeInputs(table, book)
         self.body.addWidget(self.free)

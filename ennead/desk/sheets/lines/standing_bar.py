@@ -30,5 +30,8 @@ class StandingBar(QWidget):
         self.setVisible(shown)
         count = len(studio.stood)
         cables = "one cable is" if count == 1 else f"{count} cables are"
-        self.words.setText(f"This is what stands: {cables} ticked as wired. The plan is not shown." if count else
-                           "This is what stands: nothing is ticked as wired yet. Tick cables in the margin of a line, or in a changeover.")  # fmt: skip
+        self.words.setText(
+            f"This is what stands: {cables} ticked as wired. The plan is not shown."
+            if count
+            else "This is what stands: nothing is ticked as wired yet. Tick cables in the margin of a line, or in a changeover."
+        )

@@ -40,8 +40,12 @@ class LinksSheet(SheetFrame):
         self.rehearsal.ended.connect(self._rehearsed)
         first = QPushButton("Connect an expander…")
         first.clicked.connect(self.expand)
-        empty = EmptyNote(book, "No digital cable is planned yet. If eight inputs are not enough, put an expander behind an optical "
-                                "port: Ennead says which cables, settings and clock it takes, and which numbers it brings.", first)  # fmt: skip
+        empty = EmptyNote(
+            book,
+            "No digital cable is planned yet. If eight inputs are not enough, put an expander behind an optical "
+            "port: Ennead says which cables, settings and clock it takes, and which numbers it brings.",
+            first,
+        )
         self._pages = self.add_pages(self.view, empty, self.rehearsal)
         self.setFocusProxy(self.view)
         table.changed.connect(self._refresh)

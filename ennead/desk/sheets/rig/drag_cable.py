@@ -27,9 +27,12 @@ class DragCable(Drag):
     """
 
     def __init__(
-        self, table: Worktable, box: PortBox, end_at: Callable[[QPointF], PortEnd | None],
+        self,
+        table: Worktable,
+        box: PortBox,
+        end_at: Callable[[QPointF], PortEnd | None],
         join: Callable[[PortEnd, PortEnd], None],
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__()
         self._table, self._box, self._end_at, self._join = table, box, end_at, join
         #: The sockets it may end in; none before it is a drag.

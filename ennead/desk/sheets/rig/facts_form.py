@@ -11,10 +11,12 @@ from ennead.drawings.painters.theme import Theme
 from ennead.files.profile_rows import COLUMNS, Row
 
 _HINTS = {
-    "rates_hz": "44100, 48000, 88200, 96000", "ppm": "as its data sheet says; empty when it says nothing",
-    "last_system": "such as 14.2; empty when nobody states an end", "cautions": "sentences, divided by |",
+    "rates_hz": "44100, 48000, 88200, 96000",
+    "ppm": "as its data sheet says; empty when it says nothing",
+    "last_system": "such as 14.2; empty when nobody states an end",
+    "cautions": "sentences, divided by |",
     "setup": "what must be stored in it once, divided by |",
-}  # fmt: skip
+}
 
 
 class FactsForm(QWidget):
@@ -56,9 +58,7 @@ class FactsForm(QWidget):
 
     def rows(self) -> list[Row]:
         """Return the facts as one row."""
-        return [
-            {n: str(f.currentData()) if isinstance(f, QComboBox) else f.text() for n, f in self._fields.items()}
-        ]  # fmt: skip
+        return [{n: str(f.currentData()) if isinstance(f, QComboBox) else f.text() for n, f in self._fields.items()}]
 
     def mark(self, wrong: dict[int, str]) -> None:
         """Say at the form what is wrong with the facts."""

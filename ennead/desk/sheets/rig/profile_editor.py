@@ -28,9 +28,16 @@ from ennead.rules.profile_holds_together import ProfileFault
 from ennead.studio.profile import Profile
 
 _TABS = {
-    "facts": "Box", "ports": "Sockets", "blocks": "Numbers", "driver_maps": "Maps", "clock_sources": "Clock",
-    "modes": "Switches", "banks": "48 V", "inner_paths": "Inside", "mixes": "Own mixes",
-}  # fmt: skip
+    "facts": "Box",
+    "ports": "Sockets",
+    "blocks": "Numbers",
+    "driver_maps": "Maps",
+    "clock_sources": "Clock",
+    "modes": "Switches",
+    "banks": "48 V",
+    "inner_paths": "Inside",
+    "mixes": "Own mixes",
+}
 
 
 class ProfileEditor(QDialog):
@@ -45,9 +52,14 @@ class ProfileEditor(QDialog):
     """
 
     def __init__(
-        self, book: ThemeBook, profile: Profile, use: str, keep: Callable[[Profile], bool],
-        export: Callable[[Profile], bool], parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        book: ThemeBook,
+        profile: Profile,
+        use: str,
+        keep: Callable[[Profile], bool],
+        export: Callable[[Profile], bool],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self._book, self._keep, self._export = book, keep, export
         self.setObjectName("profile_editor")
@@ -214,8 +226,16 @@ class ProfileEditor(QDialog):
             self.tables["driver_maps"].fill([{"key": shown, "label": "As pasted", "numbering": "collapsing"}])
         blocks, assumed = match_blocks(dialog.blocks, read.ports)
         others = [b for b in rows["blocks"] if (b.get("map"), b.get("way")) != (shown, "in")]
-        pasted = [{"map": shown, "way": "in", "label": b.label, "ports": ", ".join(b.ports),
-                   "channels": str(b.channels) if b.channels else ""} for b in blocks]  # fmt: skip
+        pasted = [
+            {
+                "map": shown,
+                "way": "in",
+                "label": b.label,
+                "ports": ", ".join(b.ports),
+                "channels": str(b.channels) if b.channels else "",
+            }
+            for b in blocks
+        ]
         self.tables["blocks"].fill([*pasted, *others])
         self.tabs.setCurrentIndex(list(_TABS).index("blocks"))
         self.said.setText(" ".join(assumed))

@@ -13,9 +13,12 @@ from ennead.standards.computer_ports import Bus
 from ennead.standards.rates import rate_text
 
 _OPTICAL: tuple[tuple[Optical, str], ...] = (
-    ("none", "none"), ("in", "one, in only"), ("pair", "one in, one out"), ("two", "two in, two out"),
+    ("none", "none"),
+    ("in", "one, in only"),
+    ("pair", "one in, one out"),
+    ("two", "two in, two out"),
     ("two-fast", "two in, two out; the second above 48 kHz only"),
-)  # fmt: skip
+)
 _PHANTOM: tuple[tuple[Phantom, str], ...] = (("all", "all at once"), ("fours", "in fours"), ("each", "one by one"))
 _SPDIF: tuple[tuple[OpticalWays, str], ...] = (("none", "none"), ("in", "in only"), ("both", "in and out"))
 
@@ -37,12 +40,24 @@ class Questions(QWidget):
         self.name.setAccessibleName("What you call the box")
         self.name.textChanged.connect(self.answered)
         self._column.addWidget(self.name)
+        self._ask_sockets()
+        self._ask_clock()
+        self._ask_software()
+        self._column.addStretch(1)
+
+    def _ask_sockets(self) -> None:
         self.mics, self.hiz = self._number("mics", 2), self._number("hiz", 0)
-        self._ask("How many microphone inputs, and how many inputs take an instrument (Hi-Z)?",
-                  ("microphone", self.mics), ("Hi-Z among all", self.hiz))  # fmt: skip
+        self._ask(
+            "How many microphone inputs, and how many inputs take an instrument (Hi-Z)?",
+            ("microphone", self.mics),
+            ("Hi-Z among all", self.hiz),
+        )
         self.lines, self.line_outs = self._number("lines", 0), self._number("line_outs", 2)
-        self._ask("How many line inputs without a preamp, and how many line outputs?",
-                  ("line in", self.lines), ("line out", self.line_outs))  # fmt: skip
+        self._ask(
+            "How many line inputs without a preamp, and how many line outputs?",
+            ("line in", self.lines),
+            ("line out", self.line_outs),
+        )
         self.optical = self._choice("optical", _OPTICAL)
         self.optical_spdif, self.optical_apart = self._tick("can be set to S/PDIF"), self._tick("in and out apart")
         self._ask("Which optical sockets?", ("", self.optical), ("", self.optical_spdif), ("", self.optical_apart))
@@ -54,13 +69,22 @@ class Questions(QWidget):
         )
         self.phones, self.phantom = self._number("phones", 1), self._choice("phantom", _PHANTOM, short=True)
         self._ask("How many headphone outputs, and how is 48 V switched?", ("", self.phones), ("48 V", self.phantom))
+
+    def _ask_clock(self) -> None:
         self.own_clock, self.word_in = self._tick("it can lead", ticked=True), self._tick("word clock in")
         self.word_out = self._tick("word clock out")
         self.fastest = self._choice(
             "fastest", tuple((str(r), rate_text(r)) for r in (192_000, 96_000, 48_000)), short=True
         )
-        self._ask("Does it lead or follow the clock, and how fast does it run?", ("", self.own_clock), ("", self.word_in), ("", self.word_out),
-                  ("up to", self.fastest))  # fmt: skip
+        self._ask(
+            "Does it lead or follow the clock, and how fast does it run?",
+            ("", self.own_clock),
+            ("", self.word_in),
+            ("", self.word_out),
+            ("up to", self.fastest),
+        )
+
+    def _ask_software(self) -> None:
         self.on_computer = self._tick("a computer sees it", ticked=True)
         self.bus = self._choice("bus", tuple((b, b or "not said") for b in get_args(Bus)), short=True)
         self.software = self._paste(
@@ -74,7 +98,6 @@ class Questions(QWidget):
         lists.addWidget(self.software)
         lists.addWidget(self.software_out)
         self._column.addLayout(lists)
-        self._column.addStretch(1)
         for widget in (self.software, self.software_out, self.bus):
             self.on_computer.toggled.connect(widget.setVisible)
 
@@ -135,13 +158,25 @@ class Questions(QWidget):
     def answers(self) -> Answers:
         """Return what has been answered."""
         return Answers(
-            name=self.name.text().strip() or "my box", mics=self.mics.value(), hiz=self.hiz.value(),
-            lines=self.lines.value(), line_outs=self.line_outs.value(), optical=self.optical.currentData(),
-            optical_spdif=self.optical_spdif.isChecked(), spdif=self.spdif.currentData(), phones=self.phones.value(),
-            own_clock=self.own_clock.isChecked(), word_in=self.word_in.isChecked(), word_out=self.word_out.isChecked(),
+            name=self.name.text().strip() or "my box",
+            mics=self.mics.value(),
+            hiz=self.hiz.value(),
+            lines=self.lines.value(),
+            line_outs=self.line_outs.value(),
+            optical=self.optical.currentData(),
+            optical_spdif=self.optical_spdif.isChecked(),
+            spdif=self.spdif.currentData(),
+            phones=self.phones.value(),
+            own_clock=self.own_clock.isChecked(),
+            word_in=self.word_in.isChecked(),
+            word_out=self.word_out.isChecked(),
             on_computer=self.on_computer.isChecked(),
             software_inputs=self.software.toPlainText() if self.on_computer.isChecked() else "",
             software_outputs=self.software_out.toPlainText() if self.on_computer.isChecked() else "",
-            optical_apart=self.optical_apart.isChecked(), aes3=self.aes3.currentData(), madi=self.madi.currentData(),
-            phantom=self.phantom.currentData(), bus=self.bus.currentData(), fastest_hz=int(self.fastest.currentData()),
-        )  # fmt: skip
+            optical_apart=self.optical_apart.isChecked(),
+            aes3=self.aes3.currentData(),
+            madi=self.madi.currentData(),
+            phantom=self.phantom.currentData(),
+            bus=self.bus.currentData(),
+            fastest_hz=int(self.fastest.currentData()),
+        )

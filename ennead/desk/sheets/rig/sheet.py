@@ -42,8 +42,12 @@ class RigSheet(SheetFrame):
         self.add_action(self.shelf_button)
         self.add_action(self.connect_button)
         self.view = RigView(table, book, self.ask_partner)
-        empty = EmptyNote(book, "No box is here yet. Take your interface from the shelf below: type a word of what it "
-                                "is, and press Enter. If it is not there, describe it in seven answers.", None)  # fmt: skip
+        empty = EmptyNote(
+            book,
+            "No box is here yet. Take your interface from the shelf below: type a word of what it "
+            "is, and press Enter. If it is not there, describe it in seven answers.",
+            None,
+        )
         self._pages = self.add_pages(self.view, empty)
         self.shelf = Shelf(book, self.take)
         self.body.addWidget(self.shelf)

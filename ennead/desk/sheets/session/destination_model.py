@@ -14,9 +14,13 @@ class DestinationModel(LinesModel):
     """Destinations of the current session."""
 
     columns: ClassVar = (
-        ("", "", "000"), ("goes out to", "name", ""), ("kind", "kind", "main loudspeakers"), ("width", "channels", "stereo"),
-        ("place", "place", "Control room"), ("outputs", "outputs", "Harbour Line out 1–2"),
-    )  # fmt: skip
+        ("", "", "000"),
+        ("goes out to", "name", ""),
+        ("kind", "kind", "main loudspeakers"),
+        ("width", "channels", "stereo"),
+        ("place", "place", "Control room"),
+        ("outputs", "outputs", "Harbour Line out 1–2"),
+    )
     kind: ClassVar = "destination"
     first_words: ClassVar = "type who or what hears: main loudspeakers, a cue, a send, click, a loop"
     next_words: ClassVar = "next destination"

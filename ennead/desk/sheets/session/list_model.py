@@ -14,9 +14,14 @@ class ListModel(LinesModel):
     """Sources of the current session."""
 
     columns: ClassVar = (
-        ("", "", "000"), ("source", "name", ""), ("kind", "kind", "condenser mic ?"), ("48 V", "phantom", "tolerated ?"),
-        ("width", "channels", "stereo ?"), ("place", "place", "Control room"), ("group", "group", "Quartet"),
-    )  # fmt: skip
+        ("", "", "000"),
+        ("source", "name", ""),
+        ("kind", "kind", "condenser mic ?"),
+        ("48 V", "phantom", "tolerated ?"),
+        ("width", "channels", "stereo ?"),
+        ("place", "place", "Control room"),
+        ("group", "group", "Quartet"),
+    )
     kind: ClassVar = "source"
     first_words: ClassVar = "type the first source, or paste a whole list (Ctrl+V)"
     next_words: ClassVar = "next source"
