@@ -19,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                     link.cable,
                     (link.cable, link.start.unit, link.end.unit),
                     f"{link.cable} needs a {adapter.label}, which is more than a plug.",
-                    f"{adapter.caution[:1].upper()}{adapter.caution[1:]}. Try it before the session, and use sockets of one kind where you can.",
+                    f"{adapter.caution[:1].upper()}{adapter.caution[1:]}. Try it before the session, and use sockets of"
+                    " one kind where you can.",
                     (),
                     (
                         f"{LINKS[link.sends].label} into {LINKS[link.takes].label}",

@@ -274,8 +274,9 @@ def _failed(check: Check, error: Exception) -> Finding:
         rule,
         (),
         f"This rule failed: {rule.replace('_', ' ')}. What it would have said is not known.",
-        "Something in this studio is other than the program expects, so that a fault of that kind would go unseen. All other "
-        "rules were asked. Undo the last edit if it began with it, and keep the file for whoever mends the program.",
+        "Something in this studio is other than the program expects, so that a fault of that kind would go unseen. All"
+        " other rules were asked. Undo the last edit if it began with it, and keep the file for whoever mends the"
+        " program.",
         (),
         (f"{type(error).__name__} in {last.name}, line {last.lineno} of {last.filename.rsplit('/', 1)[-1]}",),
     )

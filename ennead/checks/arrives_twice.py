@@ -27,7 +27,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 about or last or "",
                 tuple(k for k in (about, last) if k),
                 f"{run.signal} comes to {place} by two ways.",
-                "It is summed with itself: too loud where both come at once, hollow as a comb where one comes later. Pull one of them.",
+                "It is summed with itself: too loud where both come at once, hollow as a comb where one comes later."
+                " Pull one of them.",
                 (),
                 (f"one of them: {' → '.join(stop_texts(survey, leg.run))}",),
                 cause=at(*[(s.unit, s.port) for s in leg.run.stops[-1:]]),

@@ -30,8 +30,9 @@ def check(survey: Parts) -> Iterator[Finding]:
             "caution",
             link.cable,
             (link.cable, link.start.unit, link.end.unit),
-            f"{link.cable} is {length:g} m; {link.label} over {'good fibre' if link.of.grade else 'plastic fibre' if fibre else 'this cable'} "
-            f"is good for {longest:g} m.",
+            f"{link.cable} is {length:g} m; {link.label} over"
+            f" {'good fibre' if link.of.grade else 'plastic fibre' if fibre else 'this cable'} is good for"
+            f" {longest:g} m.",
             "Near its limit a link drops out now and then, heard as clicks that nobody can reproduce. "
             "Use a shorter or better cable.",
             (Fix(text, change(text, set_length, link.cable, longest)),),

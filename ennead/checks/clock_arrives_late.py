@@ -24,11 +24,15 @@ def check(survey: Parts) -> Iterator[Finding]:
             cable,
             (cable, link.start.unit, link.end.unit),
             f"{cable} is {length:g} m long: what arrives is {late:.3g} µs late.",
-            "A receiver need not accept more than a quarter of a frame; beyond it the channel slips by a sample against the others.",
+            "A receiver need not accept more than a quarter of a frame; beyond it the channel slips by a sample against"
+            " the others.",
             (),
             (
                 f"{length:g} m × 5 ns/m = {late:.3g} µs",
-                f"frame at {rate_text(survey.rate_hz)}: {frame:.4g} µs; {INPUT_WINDOW:.0%} accepted − {OUTPUT_WINDOW:.0%} used = {left:.3g} µs (AES11)",
+                (
+                    f"frame at {rate_text(survey.rate_hz)}: {frame:.4g} µs; {INPUT_WINDOW:.0%} accepted −"
+                    f" {OUTPUT_WINDOW:.0%} used = {left:.3g} µs (AES11)"
+                ),
             ),
         )
 

@@ -26,7 +26,10 @@ def check(survey: Parts) -> Iterator[Finding]:
         if link is None:
             message = f"{unit.name} follows {label}, but no cable arrives there."
         elif link.digital and link.agrees and link.out_view.off:
-            message = f"{unit.name} follows {label}, but {survey.units[link.start.unit].name}, from which it comes, is switched off."
+            message = (
+                f"{unit.name} follows {label}, but {survey.units[link.start.unit].name}, from which it comes, is"
+                " switched off."
+            )
         else:
             sends, takes = carried_text(link.sends), carried_text(link.takes)
             set_to = f"and the port is set to {takes}" if link.digital and not link.agrees else "which brings no clock"

@@ -36,8 +36,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             clock.unit,
             (clock.unit, link.start.unit, link.cable),
             f"{name} does not lock to {there} at {samples_text(survey)}.",
-            "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or click. "
-            "Run at the rate itself, or put a box that follows further in its place.",
+            "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or"
+            " click. Run at the rate itself, or put a box that follows further in its place.",
             (Fix(text, change(text, set_pull, 0.0)),),
             (
                 f"{name} locks within ±{most:g} ppm"

@@ -37,8 +37,8 @@ def _finding(survey: Parts, computer: Computer, unit: UnitId) -> Finding | None:
     else:
         message = f"{name} runs on a clock of its own; {computer.name} resamples it to {there}'s."
         why = (
-            "It works, but it is the fall-back: the tracks come later than the others, by a delay that nobody states, and are not "
-            "sample-exact. Lock them by a digital or word-clock cable where phase matters."
+            "It works, but it is the fall-back: the tracks come later than the others, by a delay that nobody states,"
+            " and are not sample-exact. Lock them by a digital or word-clock cable where phase matters."
         )
     working = (f"{name} and {there} are locked by cable",) if locked else slip_working(survey, reference, unit)
     return Finding(

@@ -22,6 +22,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "trouble",
                 cord.id,
                 (cord.id, *(p.unit for p in cord.plugs)),
-                f"{cord_text(survey, cord)[:1].upper()}{cord_text(survey, cord)[1:]} needs a {kinds[0]} at one end and a {kinds[1]} at the other.",
-                "A plug of the other kind does not fit, or touches the wrong contacts and spreads the spring. Use an adapter cord, or a tie line.",
+                f"{cord_text(survey, cord)[:1].upper()}{cord_text(survey, cord)[1:]} needs a {kinds[0]} at one end and"
+                f" a {kinds[1]} at the other.",
+                "A plug of the other kind does not fit, or touches the wrong contacts and spreads the spring. Use an"
+                " adapter cord, or a tie line.",
             )

@@ -21,7 +21,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             cord.id,
             (cord.id, point.unit),
             f"Cord {cord.id} is in {survey.end_text(point)} alone: its other end hangs loose.",
-            "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal away.",
+            "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal"
+            " away.",
             (Fix(text, change(text, pull_cord, cord.id)),),
             cause=at(point),
         )

@@ -25,7 +25,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "trouble",
                 cord.id,
                 (cord.id, bay.id),
-                f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to {survey.end_text(cord.plugs[1])}.",
+                f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to"
+                f" {survey.end_text(cord.plugs[1])}.",
                 "It hangs like a string, pulls at its plugs and comes out. Take a longer one, or nearer points.",
                 (),
                 (f"{way} + {SLACK_M:g} m for plugs and bend = {needed:.2f} m (house default)",),

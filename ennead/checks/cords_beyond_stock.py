@@ -26,7 +26,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             cords[-1].id,
             tuple(c.id for c in cords),
             f"{scene} wants {text}.",
-            f"{lack} of its lines cannot be patched tonight. Wire the everyday ones as normals, or count the cords anew.",
+            f"{lack} of its lines cannot be patched tonight. Wire the everyday ones as normals, or count the cords"
+            " anew.",
             (),
             tuple(f"{k.count} of {k.length_m:g} m{f', {k.colour}' if k.colour else ''}" for k in stock),
         )

@@ -20,8 +20,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             "note",
             source.id,
             (source.id, cable.end.unit),
-            f"{source.name} is digital: it must follow the studio's clock, or {survey.units[cable.end.unit].name} must follow it.",
-            "On a clock of its own it clicks at every slip. Where it cannot follow, use an input that resamples, or its analogue output.",
+            f"{source.name} is digital: it must follow the studio's clock, or {survey.units[cable.end.unit].name} must"
+            " follow it.",
+            "On a clock of its own it clicks at every slip. Where it cannot follow, use an input that resamples, or its"
+            " analogue output.",
             (),
             (f"{survey.end_text(cable.end)} does not resample",),
         )

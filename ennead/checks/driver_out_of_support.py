@@ -31,7 +31,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 unit,
                 (unit, computer.id),
                 f"{name}'s driver is stated up to system {stated}; {computer.name} runs {computer.system}.",
-                "It may not appear at all, or fail in the middle of a take. Try it before the evening, or keep an older system for it.",
+                "It may not appear at all, or fail in the middle of a take. Try it before the evening, or keep an older"
+                " system for it.",
                 (),
                 (f"{'.'.join(map(str, runs))} is later than {'.'.join(map(str, last))}",),
             )

@@ -23,7 +23,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             unit,
             (unit,),
             f"{name} is planned on the computer, but as it is set the computer does not see it.",
-            "Its channels are those of the interface its fibre runs to; looked for under its own name they are missing.",
+            "Its channels are those of the interface its fibre runs to; looked for under its own name they are"
+            " missing.",
             (Fix(text, change(text, leave_computer, unit)), Fix(setup, change(setup, use_beside, unit, "setup"))),
             tuple(f"{m.label}: {m.label_of(modes.get(m.key, m.default))}" for m in view.profile.modes),
         )

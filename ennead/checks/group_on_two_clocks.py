@@ -30,7 +30,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             members[0].id,
             (*(s.id for s in members), *where),
             f"{name} is spread over {len(where)} clocks.",
-            "Its channels drift against each other while they are recorded; no later shift puts that right. Join the clocks or move the group.",
+            "Its channels drift against each other while they are recorded; no later shift puts that right. Join the"
+            " clocks or move the group.",
             (Fix(f"Find places for {name}", Request("allocate", members[0].id)),),
             tuple(f"{source} arrives over the clock of {units[unit].name}" for unit, source in where.items()),
         )

@@ -34,7 +34,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             members[0].id,
             tuple(s.id for s in members),
             f"{name} does not arrive together: {late.signal} comes {skew_text(skew)} after {soon.signal}.",
-            "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of one delay.",
+            "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of"
+            " one delay.",
             (Fix(f"Find places for {name}", Request("allocate", members[0].id)),),
             (
                 f"{soon.signal}: {soon.latency_samples:g} samples to the computer",

@@ -28,8 +28,9 @@ def check(survey: Parts) -> Iterator[Finding]:
                 cue.id,
                 (cue.id, bare[0].unit),
                 f"{cue.name} is taken from {where}, and nothing stands behind it yet.",
-                "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is balanced and made "
-                "for thousands of ohm. Put a headphone amplifier or a cue system behind it, or use a headphone socket. Start quietly.",
+                "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is"
+                " balanced and made for thousands of ohm. Put a headphone amplifier or a cue system behind it, or use a"
+                " headphone socket. Start quietly.",
                 (),
                 (f"{where} carries line level; its cable ends nowhere",),
                 cause=at(*[s.end for s in bare]),

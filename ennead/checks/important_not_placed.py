@@ -19,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             source.id,
             (source.id,),
             f"{source.name} must be in, and it is plugged in nowhere.",
-            "Others have their inputs already; when these run out it is the one that is missing. Press Allocate: it leaves out others first.",
+            "Others have their inputs already; when these run out it is the one that is missing. Press Allocate: it"
+            " leaves out others first.",
             (Fix("Allocate", Request("allocate", source.id)),),
             (f"marked as must be in; {len(cables)} channels of others are plugged in",),
         )

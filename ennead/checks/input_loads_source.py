@@ -23,12 +23,21 @@ def check(survey: Parts) -> Iterator[Finding]:
             "caution",
             source.id,
             (source.id, cable.end.unit),
-            f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on {source.impedance_ohm:g} Ω.",
-            "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of higher impedance.",
+            f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on"
+            f" {source.impedance_ohm:g} Ω.",
+            "A pickup or a ribbon loses level and treble into a low load. Use a Hi-Z input, a DI box, or a preamp of"
+            " higher impedance.",
             (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
             (
-                f"{level.impedance_ohm:g} / {source.impedance_ohm:g} = {level.impedance_ohm / source.impedance_ohm:.1f} times; {BRIDGING:g} or more is light (house default)",
-                f"level left: {level.impedance_ohm:g} / ({level.impedance_ohm:g} + {source.impedance_ohm:g}) = {share:.2f}",
+                (
+                    f"{level.impedance_ohm:g} / {source.impedance_ohm:g} ="
+                    f" {level.impedance_ohm / source.impedance_ohm:.1f} times; {BRIDGING:g} or more is light (house"
+                    " default)"
+                ),
+                (
+                    f"level left: {level.impedance_ohm:g} / ({level.impedance_ohm:g} + {source.impedance_ohm:g}) ="
+                    f" {share:.2f}"
+                ),
             ),
             cause=at(cable.end),
         )

@@ -19,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             link.end.unit,
             (link.end.unit, link.start.unit, link.cable),
             f"{survey.end_text(link.end)} resamples what {start} sends, so {start} may keep its own clock.",
-            f"Nothing clicks, but the channels are no longer sample-exact with the others{late}. Its other inputs are not exempt.",
+            f"Nothing clicks, but the channels are no longer sample-exact with the others{late}. Its other inputs are"
+            " not exempt.",
             (),
             (f"asynchronous sample-rate converter at {survey.end_text(link.end)}",),
         )

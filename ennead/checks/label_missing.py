@@ -24,7 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "note",
                 unit,
                 (unit,),
-                f"{len(bare)} wired points of {survey.units[unit].name} have no label: {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",
+                f"{len(bare)} wired points of {survey.units[unit].name} have no label:"
+                f" {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",
                 "A strip with gaps is not trusted, and then not read.",
                 cause=at(*[(unit, key) for key in bare]),
             )

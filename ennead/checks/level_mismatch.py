@@ -24,7 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             source.id,
             (source.id, cable.end.unit),
             f"{source.name} comes in {gap:.1f} dB under the working level of {survey.end_text(cable.end)}.",
-            "Raised later, its noise rises as well. Look for a +4/−10 switch at either end, or use a preamp's line input.",
+            "Raised later, its noise rises as well. Look for a +4/−10 switch at either end, or use a preamp's line"
+            " input.",
             (),
             (
                 f"source {source.level_dbu:+.1f} dBu at its loudest, input {level.nominal_dbu:+.1f} dBu nominal",

@@ -33,9 +33,14 @@ def check(survey: Parts) -> Iterator[Finding]:
             _fixes(survey, link, same_rate=same_rate),
             (
                 f"locked? yes: {LINKS[link.sends].label} arrives in frames it can follow",
-                f"same rate? {_yes(same_rate)}: session {rate_text(rate)}; {start} {_rates(link.out_view.profile.rates_hz)}; "
-                f"{end} {_rates(link.in_view.profile.rates_hz)}",
-                f"same mode? {_yes(link.agrees)}: {start} sends {LINKS[link.sends].label}, {end} takes {LINKS[link.takes].label}",
+                (
+                    f"same rate? {_yes(same_rate)}: session {rate_text(rate)}; {start}"
+                    f" {_rates(link.out_view.profile.rates_hz)}; {end} {_rates(link.in_view.profile.rates_hz)}"
+                ),
+                (
+                    f"same mode? {_yes(link.agrees)}: {start} sends {LINKS[link.sends].label}, {end} takes"
+                    f" {LINKS[link.takes].label}"
+                ),
             ),
             cause=(link.sends, link.takes),
         )
@@ -44,7 +49,10 @@ def check(survey: Parts) -> Iterator[Finding]:
 def _why(survey: Parts, link: Link, *, same_rate: bool) -> str:
     if not same_rate and link.sends == "adat":
         base = rate_text(single_speed_of(survey.rate_hz))
-        return f"S/MUX sends {rate_text(survey.rate_hz)} in frames at {base}: without it four channels are heard as eight, at half the rate."
+        return (
+            f"S/MUX sends {rate_text(survey.rate_hz)} in frames at {base}: without it four channels are heard as eight,"
+            " at half the rate."
+        )
     if not same_rate:
         return "One of the two does not run at this rate."
     return "The channels are counted otherwise than they were sent."

@@ -39,7 +39,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
             (),
             (
-                f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and links alone)",
+                (
+                    f"{out[0].delay:g} samples out + {back:g} samples in = {skew.samples:g} samples (converters and"
+                    " links alone)"
+                ),
                 *skew_working(skew, survey.rate_hz),
             ),
             cause=at(*loop.outputs, *loop.returns),

@@ -38,7 +38,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             "The line is full at the nominal rate already. In 56-channel mode there is room for varispeed.",
             (*_fewer(survey, link), Fix(text, change(text, set_pull, 0.0))),
             (
-                f"{channels} × 32 bit × {rate:,.0f} Hz = {needs:.1f} Mbit/s; the line carries {MADI_BIT_S / 1e6:g} (AES10)",
+                (
+                    f"{channels} × 32 bit × {rate:,.0f} Hz = {needs:.1f} Mbit/s; the line carries {MADI_BIT_S / 1e6:g}"
+                    " (AES10)"
+                ),
             ),
             cause=(link.sends, link.takes),
         )

@@ -29,10 +29,14 @@ def check(survey: Parts) -> Iterator[Finding]:
             loop.id,
             (loop.id,),
             f"The delay of {loop.name} was measured {_WHAT[what]}.",
-            "The offset in the software is that of the loop as it was then: the return is early or late beside the dry track. Measure it anew.",
+            "The offset in the software is that of the loop as it was then: the return is early or late beside the dry"
+            " track. Measure it anew.",
             (),
             (
-                f"measured: {last.samples:g} samples at {rate_text(last.rate_hz)}{f', {last.at[:10]}' if last.at else ''}",
+                (
+                    f"measured: {last.samples:g} samples at"
+                    f" {rate_text(last.rate_hz)}{f', {last.at[:10]}' if last.at else ''}"
+                ),
             ),
             cause=(what, *at(*loop.outputs, *loop.returns)),
         )

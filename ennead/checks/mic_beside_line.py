@@ -40,8 +40,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 unit,
                 (unit,),
                 f"{one} and {other} stand side by side, one at microphone and one at line level{more}.",
-                "A hand that misses by one point sends line level into a preamp, and a long parallel loom lets line level be heard in the "
-                "microphone. Keep them on different rows or bays, or leave a point between.",
+                "A hand that misses by one point sends line level into a preamp, and a long parallel loom lets line"
+                " level be heard in the microphone. Keep them on different rows or bays, or leave a point between.",
                 cause=at(*[(unit, key) for pair in pairs for key in pair]),
             )
 

@@ -41,7 +41,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             points[0][0],
             tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
-            "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of them.",
+            "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of"
+            " them.",
             (),
             (
                 f"on it: {listed}",

@@ -20,8 +20,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             unit,
             (unit, *(n.cable for n in links)),
             f"{name} carries digital sound, but its description names no clock source.",
-            "It cannot be said whom it follows, so nobody knows whether it clicks. Edit its description (Ctrl+Shift+B) and add the "
-            "entries of its clock menu; its own crystal is one of them unless it can only follow.",
+            "It cannot be said whom it follows, so nobody knows whether it clicks. Edit its description (Ctrl+Shift+B)"
+            " and add the entries of its clock menu; its own crystal is one of them unless it can only follow.",
             (),
             (f"digital cables: {', '.join(n.cable for n in links)}", "entries of its clock menu: none"),
         )

@@ -31,8 +31,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             "note",
             box,
             (box,),
-            f"{name} is switched off, and {len(points)} normal{'s' * (len(points) != 1)} still feed{'s' * (len(points) == 1)} it.",
-            "Many inputs without power load what drives them or cut its peaks. Break the normal with a plug, or switch it on.",
+            f"{name} is switched off, and {len(points)} normal{'s' * (len(points) != 1)} still"
+            f" feed{'s' * (len(points) == 1)} it.",
+            "Many inputs without power load what drives them or cut its peaks. Break the normal with a plug, or switch"
+            " it on.",
             (Fix(text, change(text, switch_off, box, off=False)),),
             (f"fed at {', '.join(survey.end_text(p) for p in points[:6])}",),
             cause=at(*points),

@@ -22,7 +22,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             unit,
             (unit,),
             f"{name} has no socket for a microphone; nothing stands behind its digital inputs yet.",
-            "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with its fibre and its clock.",
+            "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with"
+            " its fibre and its clock.",
             (),
             (f"{name}: {len(sockets)} digital inputs, none cabled, no analogue ones",),
             cause=at(*[(unit, key) for key in sockets]),

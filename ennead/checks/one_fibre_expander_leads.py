@@ -24,8 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             domain.units,
             f"{_with_one(survey, domain)}{name} has to lead the clock: sound and clock both run one way, from it to "
             f"{others[0]}.",
-            f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; "
-            f"you would hear a click whenever they slip by a sample, or the new inputs do not appear at all, or stay silent.",
+            f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; you would"
+            " hear a click whenever they slip by a sample, or the new inputs do not appear at all, or stay silent.",
             lead_fixes(survey, domain),
             (*lead_working(survey, domain), *slip_working(survey, must, other)),
         )

@@ -21,8 +21,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             source.id,
             (source.id, source.outboard),
             f"{source.name} is to pass {name}, but nothing leads through {name} to the computer.",
-            "A built-in preamp goes straight to its converter. Wire a preamp's output, an insert's send or a direct out to "
-            "its input, and its output to a line input.",
+            "A built-in preamp goes straight to its converter. Wire a preamp's output, an insert's send or a direct out"
+            " to its input, and its output to a line input.",
             (),
             (f"inputs from which a signal passes {name} on its way to the computer: none",),
         )

@@ -30,8 +30,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                     destination.id,
                     (destination.id, end.unit),
                     f"{destination.name} is taken from {survey.end_text(end)}, but {reason}.",
-                    "It is silent there, or comes out where it should not: main outputs stay with the loudspeakers, and what "
-                    "drives outboard serves no ears.",
+                    "It is silent there, or comes out where it should not: main outputs stay with the loudspeakers, and"
+                    " what drives outboard serves no ears.",
                     (Fix("Allocate", Request("allocate", destination.id)),),
                     (f"{survey.end_text(end)}: {reason}",),
                     cause=(*at(end), against[0].rule),

@@ -25,8 +25,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             "trouble",
             destination.id,
             (destination.id, *dict.fromkeys(e.unit for e in off)),
-            f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}: {where} "
-            f"{'is' if len(off) == 1 else 'are'} switched off.",
+            f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}:"
+            f" {where} {'is' if len(off) == 1 else 'are'} switched off.",
             "The cable is there and the software plays, and nothing comes out.",
             tuple(fixes),
             cause=at(*off),

@@ -23,7 +23,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             "note",
             destination.id,
             (destination.id, left[0].unit, right[0].unit),
-            f"{destination.name} comes out at driver outputs {left[0].number} and {right[0].number}, which are no pair.",
+            f"{destination.name} comes out at driver outputs {left[0].number} and {right[0].number}, which are no"
+            " pair.",
             "It works, but recording software offers pairs odd and even; the sides are easily swapped.",
             (),
             ("a pair is odd and even, next to each other, on one unit",),

@@ -34,7 +34,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 destination.id,
                 (destination.id, other.id, end.unit),
                 f"{destination.name} and {other.name} are taken from the same output, {survey.end_text(end)}.",
-                "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in somebody's ears.",
+                "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in"
+                " somebody's ears.",
                 (),
                 (f"one of them is a tap on purpose: {'yes' if meant else 'no'}",),
                 cause=at(end),

@@ -39,7 +39,10 @@ def _remedy(survey: Parts, unit: Unit, sends: list[Link], feeds: frozenset[str])
     if any(has_way_back(survey, u, unit.id, key) for u in there for key in feeds):
         return "If you need these outputs, free a digital output for a cable back, or set both ends alike."
     names = " and ".join(survey.units[u].name for u in there)
-    return f"{names} has no digital output for a cable back: if you need these outputs, they have to come from another box."
+    return (
+        f"{names} has no digital output for a cable back: if you need these outputs, they have to come from another"
+        " box."
+    )
 
 
 def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:

@@ -24,7 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             left.id,
             (left.id, right.id),
             f"{left.name} and {right.name} look like the two sides of one source.",
-            "As one they sit side by side, move together, keep in step and are one line of the chart; as two they may be torn apart.",
+            "As one they sit side by side, move together, keep in step and are one line of the chart; as two they may"
+            " be torn apart.",
             (Fix(text, change(text, join_pair, left.id, right.id, name)),),
             (f"both are mono and {left.kind}; their names differ by the side alone",),
         )

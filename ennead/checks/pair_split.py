@@ -29,7 +29,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             why,
             (Fix(f"Find a pair for {source.name}", Request("place", source.id)),),
             (
-                f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on one unit",
+                (
+                    f"driver inputs {left.number} and {right.number}; a pair is odd and even, next to each other, on"
+                    " one unit"
+                ),
             ),
             cause=at(left.end, right.end),
         )

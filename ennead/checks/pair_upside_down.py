@@ -28,8 +28,9 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "caution",
                 unit,
                 (unit, *(b.cable for b in (*there[start], *there[end]))),
-                f"{survey.end_text(PortEnd(*start))} and {survey.end_text(PortEnd(*end))} are wired upside down: the output is below.",
-                "A plug in the output breaks the normal, and a plug in the input taps it: just the wrong way round. Swap the two cables, "
-                "or let the normal run upward.",
+                f"{survey.end_text(PortEnd(*start))} and {survey.end_text(PortEnd(*end))} are wired upside down: the"
+                " output is below.",
+                "A plug in the output breaks the normal, and a plug in the input taps it: just the wrong way round."
+                " Swap the two cables, or let the normal run upward.",
                 cause=at(start, end),
             )

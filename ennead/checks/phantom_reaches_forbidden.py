@@ -47,10 +47,13 @@ def check(survey: Parts) -> Iterator[Finding]:
             (source.id, unit.id, cable.id),
             f"48 V would reach {source.name}, which forbids it.",
             f"{unit.name} switches 48 V in banks; {bank.label} is on ({because}). A passive ribbon can be damaged. "
-            f"Mute, switch 48 V off and let it fall before you plug or pull.",
+            "Mute, switch 48 V off and let it fall before you plug or pull.",
             tuple(fixes),
             (
-                f"{bank.label} of {unit.name} feeds {len(bank.ports)} socket{'s' * (len(bank.ports) != 1)}, {survey.port(powered).label} among them",
+                (
+                    f"{bank.label} of {unit.name} feeds {len(bank.ports)} socket{'s' * (len(bank.ports) != 1)},"
+                    f" {survey.port(powered).label} among them"
+                ),
                 "48 V on XLR pins 2 and 3 (P48, IEC 61938)",
             ),
             cause=at((unit.id, bank.key)),

@@ -23,7 +23,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             source.id,
             (source.id, cable.end.unit),
             f"{source.name} runs over {cable.length_m:g} m without a DI box.",
-            "The cable's capacitance takes the treble of a high-impedance pickup, and it hums. A DI box beside the player cures both.",
+            "The cable's capacitance takes the treble of a high-impedance pickup, and it hums. A DI box beside the"
+            " player cures both.",
             (Fix(text, change(text, change_source, source.id, di="passive")),),
             (f"{cable.id} is {cable.length_m:g} m; up to {PICKUP_CABLE_M:g} m for a bare pickup (house default)",),
             cause=at(cable.end),

@@ -26,7 +26,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             point.unit,
             (point.unit, *cables),
             f"{survey.end_text(point)} is wired twice: {' and '.join(cables)}.",
-            "One of them is a slip of the pen, or two signals meet where nobody looks. A mult is made by joined points.",
+            "One of them is a slip of the pen, or two signals meet where nobody looks. A mult is made by joined"
+            " points.",
             fixes,
             cause=at(point),
         )

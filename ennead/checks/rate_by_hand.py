@@ -23,7 +23,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             domain.leaders[0],
             (domain.leaders[0], *followers),
             f"{leader} leads: set {rate} by hand on {leader}, and again in the software.",
-            "The software cannot set the rate of a box it does not see. If the two differ, takes play back at the wrong pitch.",
+            "The software cannot set the rate of a box it does not see. If the two differ, takes play back at the wrong"
+            " pitch.",
             (),
             (
                 f"1. {leader}: {rate}",

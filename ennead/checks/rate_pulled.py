@@ -22,13 +22,12 @@ def check(survey: Parts) -> Iterator[Finding]:
                 leader,
                 (leader,),
                 f"{name} has to run at {samples_text(survey)}: set it there, by hand or through the software.",
-                "Only the leader is set; word clock and every digital cable carry the same rate on. Music plays slower or faster with it, "
-                "and a box on its own crystal slips against it at once.",
+                "Only the leader is set; word clock and every digital cable carry the same rate on. Music plays slower"
+                " or faster with it, and a box on its own crystal slips against it at once.",
                 (),
                 (
-                    f"{survey.rate_hz} Hz × (1 {'−' if pull < 0 else '+'} {abs(pull):g} × 10⁻⁶) = {pulled_hz(survey.rate_hz, pull):,.3f} Hz".replace(
-                        ",", " "
-                    ),
+                    f"{survey.rate_hz} Hz × (1 {'−' if pull < 0 else '+'} {abs(pull):g} × 10⁻⁶) ="
+                    f" {pulled_hz(survey.rate_hz, pull):,.3f} Hz".replace(",", " "),
                     f"{len(domain.units) - 1} units follow",
                 ),
             )

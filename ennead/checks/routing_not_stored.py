@@ -25,7 +25,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             unit,
             (unit,),
             f"{name} has to have its settings stored once before it works so.",
-            "As delivered it may send nothing, or something else: new inputs that stay silent though every cable is right.",
+            "As delivered it may send nothing, or something else: new inputs that stay silent though every cable is"
+            " right.",
             (Fix(text, change(text, set_stored, unit, True)),),
             tuple(f"{n}. {sentence}" for n, sentence in enumerate(profile.setup, start=1)),
         )

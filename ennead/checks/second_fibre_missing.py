@@ -47,8 +47,10 @@ def check(survey: Parts) -> Iterator[Finding]:
                 beside[0].cable,
                 *(r.source for r in survey.broken_runs if r.signal in lost and r.source),
             ),
-            f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no way.",
-            "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the other socket.",
+            f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no"
+            " way.",
+            "One fibre carries half as many channels at double speed, and a quarter at quad. The rest leave by the"
+            " other socket.",
             _fixes(survey, start, beside[0]),
             (
                 f"{beside[0].cable} carries {beside[0].lanes} channels at {rate}",

@@ -19,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             units[0],
             units,
             f"A signal runs in a ring through {names}." if len(units) > 1 else f"{names} feeds itself.",
-            "With gain in it, it howls; without, it colours whatever joins it. Mute, turn down, and pull one cable of the ring.",
+            "With gain in it, it howls; without, it colours whatever joins it. Mute, turn down, and pull one cable of"
+            " the ring.",
             (),
             (f"into, one after the other in some order: {', '.join(dict.fromkeys(ports))}",),
             cause=at(*[lane[:2] for lane in ring]),

@@ -27,7 +27,10 @@ def check(survey: Parts) -> Iterator[Finding]:
                 "It will not sound as was asked for.",
                 (Fix(f"Find another place for {source.name}", Request("place", source.id)),),
                 (
-                    f"its way passes {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}",
+                    (
+                        "its way passes"
+                        f" {', '.join(survey.units[u].name for u in dict.fromkeys(survey.way(point.unit, point.port.key).passes))}"
+                    ),
                 ),
                 cause=at(point.end),
             )

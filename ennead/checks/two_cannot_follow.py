@@ -22,8 +22,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             deaf[0],
             tuple(deaf),
             f"{names} can follow nobody, so no unit can lead them all.",
-            "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join one of "
-            "them by its analogue sockets, or through an input that resamples.",
+            "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join"
+            " one of them by its analogue sockets, or through an input that resamples.",
             (),
             (
                 *(f"{survey.units[u].name}'s clock menu has no entry that comes in by a socket" for u in deaf),

@@ -39,7 +39,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             domain.leaders[0],
             domain.units,
             message,
-            f"Their crystals differ by a few parts in a million: a sample is lost or doubled, heard as a click. {remedy}",
+            "Their crystals differ by a few parts in a million: a sample is lost or doubled, heard as a click."
+            f" {remedy}",
             fixes,
             (*lead_working(survey, domain), *slip_working(survey, domain.leaders[0], domain.leaders[1])),
         )

@@ -29,8 +29,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             box,
             (box, *(cable for _, cable in found)),
             f"{text} behind balanced points of {survey.units[box].name}.",
-            "Over the bay its shield is ground of two boxes: hum, and 6 dB less into a balanced input that expects both legs. "
-            "Solder the ring to the shield at the far end, or pass a line transformer.",
+            "Over the bay its shield is ground of two boxes: hum, and 6 dB less into a balanced input that expects both"
+            " legs. Solder the ring to the shield at the far end, or pass a line transformer.",
             (),
             tuple(f"{cable}: {name}" for name, cable in found[:8]),
         )

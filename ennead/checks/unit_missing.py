@@ -32,7 +32,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 if loose
                 else "."
             ),
-            "Lines that would go by it do not arrive, and nothing is planned on it. Find them another box, or bring it.",
+            "Lines that would go by it do not arrive, and nothing is planned on it. Find them another box, or"
+            " bring it.",
             (Fix(text, change(text, set_missing, unit, False)),),
             (f"hanging loose: {', '.join(loose[:12])}{' and others' if len(loose) > 12 else ''}",) if loose else (),
         )

@@ -24,7 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 link.end.unit,
                 (link.cable, link.end.unit, link.start.unit, line.links[-1].end.unit),
                 f"{there} closes the word-clock line, though it goes on to {survey.end_text(line.links[-1].end)}.",
-                f"Two loads of 75 ohm halve the clock's level: the units behind it lose lock, at first only when it is warm.{remedy}",
+                "Two loads of 75 ohm halve the clock's level: the units behind it lose lock, at first only when it is"
+                f" warm.{remedy}",
                 fixes,
                 line_working(survey, line),
             )

@@ -21,7 +21,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             last.end.unit,
             (last.cable, last.end.unit, last.start.unit),
             f"The word-clock line to {there} ends open.",
-            "The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and goes.",
+            "The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and"
+            " goes.",
             fixes,
             line_working(survey, line),
         )

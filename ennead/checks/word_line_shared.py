@@ -19,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             line.start.unit,
             (line.start.unit, *(n.end.unit for n in line.links)),
             f"{' and '.join(names)} share one word-clock output over T-pieces.",
-            "One bad plug takes the clock from all of them. A star from a distributor beats a chain, and a chain beats T-pieces.",
+            "One bad plug takes the clock from all of them. A star from a distributor beats a chain, and a chain beats"
+            " T-pieces.",
             (),
             line_working(survey, line),
             cause=at(*[n.end for n in line.links]),

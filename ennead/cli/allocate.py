@@ -86,7 +86,8 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     for row in placed:
         side = f" {'LR'[row['channel'] - 1]}" if row["source"] in stereo else ""
         print(
-            f"{row['driver_number'] or '–':>5}  {row['source']}{side} → {row['port']}{'  (new)' if row['moves'] else ''}"
+            f"{row['driver_number'] or '–':>5}  {row['source']}{side} →"
+            f" {row['port']}{'  (new)' if row['moves'] else ''}"
         )
     for row in out_rows(survey, proposal):
         numbers = "–".join(str(n) for n in row["driver_numbers"])
@@ -98,7 +99,8 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     for row in cord_rows(survey, proposal):
         print(f" cord  {row['from']} → {row['to']} for {row.get('source') or row['destination']}")
     print(
-        f"{proposal.moves} moved; {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
+        f"{proposal.moves} moved;"
+        f" {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
     )
     for sentence in binding:
         print(sentence)
@@ -109,5 +111,6 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
             else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
         )
         print(
-            f"{number}. {remedy.label} (leaves {remedy.left} out{price}): {'; '.join(p.rstrip('.') for p in remedy.parts)}."
+            f"{number}. {remedy.label} (leaves {remedy.left} out{price}):"
+            f" {'; '.join(p.rstrip('.') for p in remedy.parts)}."
         )

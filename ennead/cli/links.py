@@ -22,6 +22,7 @@ def run(args: argparse.Namespace) -> int:
         length = f", {row['length_m']:g} m" if row["length_m"] is not None else ""
         lanes = f"{row['channels_used']} of {row['channels_capacity']}" if row["channels_capacity"] else "–"
         print(
-            f"{row['id']:<6} {LINKS[row['kind']].label:<24} {lanes:>9}  {row['from']} → {row['to']}  ({row['cable']}{length})"
+            f"{row['id']:<6} {LINKS[row['kind']].label:<24} {lanes:>9}  {row['from']} → {row['to']} "
+            f" ({row['cable']}{length})"
         )
     return 0

@@ -21,7 +21,10 @@ def arguments(verb: argparse.ArgumentParser) -> None:
         dest="start",
         metavar="SCENE",
         default=STANDING,
-        help="the scene that is plugged, by name or id; “standing” (default) for what was last ticked, “back to normals” for none",
+        help=(
+            "the scene that is plugged, by name or id; “standing” (default) for what was last ticked, “back to normals”"
+            " for none"
+        ),
     )
     verb.add_argument("--to", dest="end", metavar="SCENE", required=True, help="the scene that follows")
 

@@ -50,7 +50,10 @@ class ListTooLong(EnneadError):
         self.lines = lines
 
     def __str__(self) -> str:
-        return f"The list has {self.lines:,} lines; an input list has {MOST_LINES:,} at most. Cut it down to the lines of this session."
+        return (
+            f"The list has {self.lines:,} lines; an input list has {MOST_LINES:,} at most. Cut it down to the lines of"
+            " this session."
+        )
 
 
 def read_lines(text: str, places: Iterable[str] = ()) -> list[dict[str, Any]]:

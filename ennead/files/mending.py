@@ -16,7 +16,8 @@ def mended(studio: Studio) -> tuple[Studio, tuple[str, ...]]:
             studio = replace(studio, hosts=studio.hosts.put(computer.id, replace(computer, corrected=rest)))
             name = studio.units[first].name if first in studio.units else first
             said.append(
-                f"{computer.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps its own clock."
+                f"{computer.name} resampled all of its interfaces, with none left to keep the time; {name} now keeps"
+                " its own clock."
             )
     names: set[str] = set()
     for session in studio.sessions.values():

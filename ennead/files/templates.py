@@ -80,7 +80,8 @@ def read_template(text: str, where: str) -> Template:
         if strange or not isinstance(row.get("name"), str):
             raise FileTrouble(
                 where,
-                f"source {number} has {'no name' if not strange else f'“{min(strange)}”, which is no fact of a source'}",
+                f"source {number} has"
+                f" {'no name' if not strange else f'“{min(strange)}”, which is no fact of a source'}",
                 _REMEDY,
             )
     try:

@@ -86,7 +86,10 @@ def _paint(painter: QPainter, theme: Theme, row: LoomRow, top: float, room: floa
         painter.translate(0, y)
         paint_multipin(painter, theme, laid)
         painter.restore()
-        words = "The plug with pins, from where it is soldered. Ring: hot. Filled: cold. Square: shield. Go by the numbers beside the contacts."
+        words = (
+            "The plug with pins, from where it is soldered. Ring: hot. Filled: cold. Square: shield. Go by the numbers"
+            " beside the contacts."
+        )
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("soft"))
         area = QRectF(_PICTURE + 16, y, room - _PICTURE - 16, laid.height)

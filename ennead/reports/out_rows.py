@@ -88,7 +88,10 @@ def _links(survey: Survey, points: Sequence[OutputPoint]) -> tuple[str, ...]:
         for s in way.stops
         if s.unit is not None and s.zone in ("link", "converter") and s.port in survey.views[s.unit].digital
     ]
-    first = f"{names[driver.unit].name} {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
+    first = (
+        f"{names[driver.unit].name}"
+        f" {survey.profiles[driver.unit].port_by_key[driver.channel.port].label.removesuffix(' out')}"
+    )
     lanes = [s.driver.channel.lane for s in points if s.driver.channel.port == driver.channel.port]
     span = f"{lanes[0]}–{lanes[-1]}" if len(lanes) > 1 else str(lanes[0])
     return (f"{first} · {span}", *(f"{names[s.unit].name} · {s.lane}" for s in stops[1:] if s.unit is not None))

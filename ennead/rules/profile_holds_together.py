@@ -119,7 +119,10 @@ def _reference_faults(profile: Profile) -> Iterator[ProfileFault]:
     for source in profile.clock_sources:
         found = next((p for p in profile.ports if p.key == source.port), None)
         if found is not None and (found.direction == "out" or not set(found.carries) & set(DIGITAL)):
-            what = f"no clock arrives at “{found.key}”, which is {'an output' if found.direction == 'out' else 'an analogue input'}"
+            what = (
+                f"no clock arrives at “{found.key}”, which is"
+                f" {'an output' if found.direction == 'out' else 'an analogue input'}"
+            )
             yield ProfileFault("clock_sources", source.key, what, "Name a digital or a word-clock input.", breaks=False)
     for path in profile.inner_paths:
         key = path.from_ports[0] if path.from_ports else ""
@@ -190,7 +193,10 @@ def _map_faults(profile: Profile, driver_map: DriverMap) -> Iterator[ProfileFaul
             both = set(one.ports) & set(other.ports)
             if both and _at_once(one, other):
                 what = f"it overlaps with {other.label}: both number “{min(both)}” at the same time"
-                remedy = "One socket has one number: take it out of one block, or tie the blocks to different modes or speeds."
+                remedy = (
+                    "One socket has one number: take it out of one block, or tie the blocks to different modes or"
+                    " speeds."
+                )
                 yield ProfileFault("driver_maps", f"{driver_map.key}/{one.key}", what, remedy, breaks=False)
 
 

@@ -43,9 +43,14 @@ def unfit_sentence(source: Source, port: Port, reason: str) -> str:
         "digital": f"{source.name} is digital and {port.label} is analogue",
         "analogue": f"{source.name} is analogue and {port.label} is digital",
         "clock": f"{port.label} takes only clock or MADI",
-        "mic": f"{source.name} needs a microphone preamp and {port.label} ({CONNECTOR_LABELS[port.connector]}) has none",
+        "mic": (
+            f"{source.name} needs a microphone preamp and {port.label} ({CONNECTOR_LABELS[port.connector]}) has none"
+        ),
         "line": f"{source.name} is at line level and {port.label} takes microphones only",
-        "hiz": f"{source.name} has a high-impedance pickup and {port.label} would load it; a Hi-Z input or a DI box is needed",
+        "hiz": (
+            f"{source.name} has a high-impedance pickup and {port.label} would load it; a Hi-Z input or a DI box is"
+            " needed"
+        ),
     }[reason]
 
 

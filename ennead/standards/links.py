@@ -120,7 +120,8 @@ _RCA_BNC: Final = Adapter(
 _BALUN: Final = Adapter("110/75 ohm balun, XLR–BNC")
 _MISMATCH: Final = Adapter(
     "110/75 ohm balun, XLR–RCA",
-    "AES3 gives volts where S/PDIF expects half a volt, and their channel status differs: it often works, and sometimes not",
+    "AES3 gives volts where S/PDIF expects half a volt, and their channel status differs: it often works, and"
+    " sometimes not",
 )
 _RCA_BNC_PLUG: Final = Adapter("RCA–BNC adapter")
 

@@ -190,6 +190,8 @@ def heard(survey: Survey, played: Played) -> tuple[str, ...]:
     lost = [units[u].name for u, lamp in played.lamps.items() if lamp in ("lost", "searching")]
     if lost:
         said.append(
-            f"{' and '.join(lost)} {'has no lock and runs on by its' if len(lost) == 1 else 'have no lock and run on, each by its'} own crystal."
+            f"{' and '.join(lost)}"
+            f" {'has no lock and runs on by its' if len(lost) == 1 else 'have no lock and run on, each by its'} own"
+            " crystal."
         )
     return tuple(said) or ("Everybody is in step; nothing is heard of the clock.",)

@@ -60,7 +60,8 @@ def peak_working(source: Source, into: Into) -> tuple[str, ...]:
         pascals = 10 ** ((source.loudest_db_spl - 93.979) / 20)
         lines.append(f"{source.loudest_db_spl:g} dB = {pascals:.2f} Pa (re 20 µPa, ISO 1683)")
         lines.append(
-            f"{source.sensitivity_mv_pa:g} mV/Pa × {pascals:.2f} Pa = {source.sensitivity_mv_pa * pascals:.0f} mV = {into.peak_dbu:+.1f} dBu (0 dBu = 0.775 V)"
+            f"{source.sensitivity_mv_pa:g} mV/Pa × {pascals:.2f} Pa = {source.sensitivity_mv_pa * pascals:.0f} mV ="
+            f" {into.peak_dbu:+.1f} dBu (0 dBu = 0.775 V)"
         )
     else:
         lines.append(f"stated peak: {into.peak_dbu:+.1f} dBu")

@@ -139,7 +139,10 @@ class ChangeoverDialog(QDialog):
         counts = Counter(_deed(move.step) for move in found.moves)
         said = ", ".join(f"{counts[deed]} to {deed}" for deed in ("pull", "plug", "set") if counts[deed])
         notes = "".join(f" {note}" for note in found.notes)
-        return f"{said[:1].upper()}{said[1:]}. 48 V goes off before anything behind it moves, and on after all is plugged.{notes}"
+        return (
+            f"{said[:1].upper()}{said[1:]}. 48 V goes off before anything behind it moves, and on after all is"
+            f" plugged.{notes}"
+        )
 
     def accept(self) -> None:
         """Note what is ticked, and close."""
@@ -162,16 +165,18 @@ class ChangeoverDialog(QDialog):
         document.setDefaultFont(QFont(UI_FAMILY, 10))
         names = [escape(box.currentText()) for box in (self.start, self.end)]
         rows = "".join(
-            f"<tr><td>☐</td><td align='right'>{n}</td><td>{escape(m.action)}</td><td>{escape(m.start)}</td><td>{escape(m.end)}</td></tr>"
+            "<tr><td>☐</td><td"
+            f" align='right'>{n}</td><td>{escape(m.action)}</td><td>{escape(m.start)}</td><td>{escape(m.end)}</td></tr>"
             for n, m in enumerate(found.moves if found is not None else (), start=1)
         )
         tracks = "".join(
-            f"<tr><td>{escape(r.track)}</td><td align='right'>{r.before}</td><td>→</td><td align='right'>{r.after}</td></tr>"
+            f"<tr><td>{escape(r.track)}</td><td align='right'>{r.before}</td><td>→</td><td"
+            f" align='right'>{r.after}</td></tr>"
             for r in (found.renumbered if found is not None else ())
         )
         document.setHtml(
-            f"<h2>{escape(self._studio.name)}: changeover</h2><p>{names[0]} → {names[1]}. {escape(self.words.text())}</p>"
-            f"<table cellspacing='0' cellpadding='4'>{rows}</table>"
+            f"<h2>{escape(self._studio.name)}: changeover</h2><p>{names[0]} → {names[1]}."
+            f" {escape(self.words.text())}</p><table cellspacing='0' cellpadding='4'>{rows}</table>"
             + (
                 f"<h3>Tracks that change their driver input</h3><table cellpadding='4'>{tracks}</table>"
                 if tracks

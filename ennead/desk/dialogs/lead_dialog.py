@@ -24,7 +24,10 @@ class LeadDialog(AskDialog):
         self.say(
             f"One lead from {words}, with a plug for each end; what is joined stands beside it."
             if self.offers
-            else f"No lead of several plugs fits {words} now: it is digital, holds a cable, or has no free socket to go to."
+            else (
+                f"No lead of several plugs fits {words} now: it is digital, holds a cable, or has no free socket to"
+                " go to."
+            )
         )
         self.rows.currentRowChanged.connect(self._row_chosen)
         self.fill([(offer.text, offer.wires) for offer in self.offers])

@@ -50,8 +50,8 @@ class SetAsideDialog(QDialog):
         column.addLayout(form)
         column.addWidget(
             self._words(
-                "It stays aside through renamings and edits elsewhere, and comes back by itself when what it rests on changes. "
-                "Allocate and the moves keep to their rules all the same.",
+                "It stays aside through renamings and edits elsewhere, and comes back by itself when what it rests on"
+                " changes. Allocate and the moves keep to their rules all the same.",
                 "soft",
             )
         )

@@ -77,7 +77,10 @@ class UnitLossDialog(AskDialog):
         for out in loss.proposal.outs:
             if out.destination in loss.silent:
                 numbers = "–".join(map(str, out.numbers))
-                yield f"Re-patch: {self._names(out.destination)} → {sockets_text(self._studio, out.outputs)}, driver output {numbers}"
+                yield (
+                    f"Re-patch: {self._names(out.destination)} → {sockets_text(self._studio, out.outputs)}, driver"
+                    f" output {numbers}"
+                )
         if loss.moves:
             yield f"To make room these move as well: {self._names(*loss.moves)}"
         if loss.left:

@@ -90,7 +90,8 @@ def destination_working(survey: Survey, destination: PlacedDestination) -> tuple
         first = point.driver.before + channel.block_first
         last = point.driver.before + channel.block_last
         lines.append(
-            f"{channel.block.label} of {survey.studio.units[point.driver.unit].name} at {rate_text(survey.rate_hz)}: {first}–{last}"
+            f"{channel.block.label} of {survey.studio.units[point.driver.unit].name} at {rate_text(survey.rate_hz)}:"
+            f" {first}–{last}"
         )
         lines.append(f"channel {channel.index - channel.block_first + 1} of that block: {point.number}")
         if point.delay is not None:

@@ -151,7 +151,8 @@ def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
             for also in legs(survey, run):
                 if also.driver is not None:
                     lines.append(
-                        f"also at driver in {also.driver.number} · {studio.units[also.driver.unit].name}: the source is split"
+                        f"also at driver in {also.driver.number} · {studio.units[also.driver.unit].name}: the source is"
+                        " split"
                     )
         elif run.gap is not None:
             lines.append(gap_text(survey, run))

@@ -47,7 +47,8 @@ class SheetBox(QObject):
         except Exception as error:  # noqa: BLE001 - whatever it is, the rest of the window stays of use
             sys.excepthook(type(error), error, error.__traceback__)
             note = QLabel(
-                "This sheet cannot be shown: the program itself failed at it. Everything else works, and your edits are kept."
+                "This sheet cannot be shown: the program itself failed at it. Everything else works, and your edits are"
+                " kept."
             )
             note.setWordWrap(True)
             note.setMargin(self._book.now.px(40))

@@ -146,7 +146,9 @@ class Tally(QWidget):
         texts = {
             "session": theme.elided(name, theme.px(190)),
             "rate": f"{self._word('rate')}{samples_text(survey) if survey.pull_ppm else rate_text(survey.rate_hz)}",
-            "leader": f"{self._word('clock')}{theme.elided(leader, theme.px(190 if self.width() >= theme.px(_ROOM_FOR_ALL) else 120))}",
+            "leader": (
+                f"{self._word('clock')}{theme.elided(leader, theme.px(190 if self.width() >= theme.px(_ROOM_FOR_ALL) else 120))}"
+            ),
             "inputs": f"{self._word('inputs')}{placed} of {len(survey.runs)} arrive",
             "findings": words,
         }

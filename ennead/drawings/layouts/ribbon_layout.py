@@ -121,7 +121,10 @@ def _lay_ribbon(
     ends = f"{studio.end_text(link.start)}  →  {studio.end_text(link.end)}"
     length = f", {link.of.length_m:g} m" if link.of.length_m is not None else ""
     adapters = "".join(f", {a.label}" for a in link.adapters)
-    facts = f"{link.cable} · {LINKS[link.sends].label} · {cable_type(studio, link.of)}{length}{adapters} · {used} of {link.lanes or len(lanes)} channels in use"
+    facts = (
+        f"{link.cable} · {LINKS[link.sends].label} · {cable_type(studio, link.of)}{length}{adapters} · {used} of"
+        f" {link.lanes or len(lanes)} channels in use"
+    )
     # Where both do not fit on one line, the facts stand below the ends.
     two = measure(ends, 15) + measure(facts, 12) + px(24) > room
     head = px(HEAD) + (px(18) if two else 0)
@@ -129,7 +132,8 @@ def _lay_ribbon(
         ""
         if link.agrees
         else (
-            f"▲ {studio.units[link.end.unit].name} is set to {LINKS[link.takes].label}, {LINKS[link.sends].label} arrives: no channel gets through"
+            f"▲ {studio.units[link.end.unit].name} is set to {LINKS[link.takes].label}, {LINKS[link.sends].label}"
+            " arrives: no channel gets through"
         )
     )
     cells = tuple(

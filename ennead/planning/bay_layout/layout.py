@@ -101,7 +101,8 @@ def _best(
     laid = lay(ground.bench, ground.wishes)
     if laid is None:
         raise NoLayout(
-            f"{len(ground.bench.outs)} outputs and {len(ground.bench.ins)} inputs do not fit on {ground.bench.columns} columns of points."
+            f"{len(ground.bench.outs)} outputs and {len(ground.bench.ins)} inputs do not fit on {ground.bench.columns}"
+            " columns of points."
         )
     near = beside(studio, ground)
     # Planned cables are free to move, but a plan that changes for nothing has to be read again: of equals, the present layout comes first.

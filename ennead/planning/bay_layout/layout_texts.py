@@ -30,9 +30,11 @@ def layout_text(found: LaidOut) -> str:
         else f"at most {found.bound - found.saved:g} more could be saved"
     )
     return (
-        f"{count_text(found.cords_before, 'cord')} now, {found.cords_after} with this layout; {count_text(found.moved, 'planned cable')} to move, "
-        f"{count_text(found.laid, 'socket')} to bring to the bays, nothing soldered moves. Weight of the pairs that need no cord: "
-        f"{found.saved:g} ({proven}; in the order of the units {found.plain:g}). An everyday pair weighs {EVERYDAY:g} and is not given up for cords, one of tonight {TONIGHT:g}, of another scene {ELSEWHERE:g}."
+        f"{count_text(found.cords_before, 'cord')} now, {found.cords_after} with this layout;"
+        f" {count_text(found.moved, 'planned cable')} to move, {count_text(found.laid, 'socket')} to bring to the bays,"
+        f" nothing soldered moves. Weight of the pairs that need no cord: {found.saved:g} ({proven}; in the order of"
+        f" the units {found.plain:g}). An everyday pair weighs {EVERYDAY:g} and is not given up for cords, one of"
+        f" tonight {TONIGHT:g}, of another scene {ELSEWHERE:g}."
     )
 
 
@@ -53,7 +55,8 @@ def neighbour_texts(found: LaidOut) -> tuple[str, ...]:
         else f"no layout is below {found.least:g}; this is the best that was found"
     )
     rows = [
-        f"{text[:1].upper()}{text[1:]}: {getattr(found.was, name)} now, {getattr(found.now, name)} then ({weight:g} each)."
+        f"{text[:1].upper()}{text[1:]}: {getattr(found.was, name)} now, {getattr(found.now, name)} then ({weight:g}"
+        " each)."
         for name, text, weight in _AWKWARD
         if getattr(found.was, name) or getattr(found.now, name)
     ]

@@ -274,7 +274,8 @@ def _inner_paths(box: _Box) -> tuple[InnerPath, ...]:
         paths += [InnerPath(returns, (socket,)) for socket in phones]
         if len(outs) > lanes:
             box.assumed.append(
-                f"Line outputs {lanes + 1}–{len(outs)} are taken to repeat channels 1–{len(outs) - lanes}: only {lanes} come back."
+                f"Line outputs {lanes + 1}–{len(outs)} are taken to repeat channels 1–{len(outs) - lanes}: only {lanes}"
+                " come back."
             )
         if phones:
             box.assumed.append("Headphones are taken to hear channels 1–2 of what comes back.")
@@ -305,7 +306,8 @@ def _driver_maps(box: _Box) -> tuple[DriverMap, ...]:
         listed, counted = read_software_list(text)
         if not listed:
             box.assumed.append(
-                f"The driver is taken to list its {words} analogue first, then S/PDIF, then optical; paste your software's list to be sure."
+                f"The driver is taken to list its {words} analogue first, then S/PDIF, then optical; paste your"
+                " software's list to be sure."
             )
             sides.append(tuple(_usual(box, direction).values()))
             continue

@@ -38,7 +38,8 @@ def match_blocks(
         if taken and not taken[0].is_digital and carried < entry.channels:
             # The software counts them all: what comes after keeps its numbers.
             assumed.append(
-                f"{numbers}: {entry.channels} listed, {carried} sockets fit; the rest is taken as channels inside the computer. Check it."
+                f"{numbers}: {entry.channels} listed, {carried} sockets fit; the rest is taken as channels inside the"
+                " computer. Check it."
             )
             blocks.append(
                 Block(

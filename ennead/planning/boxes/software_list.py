@@ -98,7 +98,8 @@ def read_software_list(text: str) -> SoftwareList:
             gap = ListedBlock("not listed", "gap", at, here - 1)
             blocks.append(gap)
             assumed.append(
-                f"{gap.span} stand{'s' if gap.channels == 1 else ''} not in the list: taken as channels without a socket, so that what follows keeps its number."
+                f"{gap.span} stand{'s' if gap.channels == 1 else ''} not in the list: taken as channels without a"
+                " socket, so that what follows keeps its number."
             )
         _append(blocks, entry, here)
         at = here + entry.channels

@@ -347,7 +347,10 @@ def forced(survey: Parts, plan: ClockPlan) -> str:
     if len(over_these) != 1 or len(plan.alternatives) + len(plan.cannot_lead) < 2:
         return ""
     leader = survey.units[over_these[0].leader].name
-    return f"Over the cables that are there only {leader} can lead: clock runs the same way as sound, and nothing runs back to it."
+    return (
+        f"Over the cables that are there only {leader} can lead: clock runs the same way as sound, and nothing runs"
+        " back to it."
+    )
 
 
 def consequences(survey: Parts, alternative: Alternative) -> tuple[str, ...]:

@@ -173,7 +173,10 @@ def _why_no_cable(survey: Survey, expander: UnitId, interface: UnitId) -> str:
                 else "Nothing can be added to it."
             )
             return f"{survey.studio.units[unit].name} has no digital {way}. {remedy}"
-    return "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind of link."
+    return (
+        "No free digital output of the one fits a free digital input of the other. Free a socket, or use another kind"
+        " of link."
+    )
 
 
 def _modes(survey: Survey, expander: UnitId) -> Iterator[Edit]:
@@ -290,7 +293,10 @@ def _deeds(before: Survey, after: Survey) -> Iterator[str]:
                 if cable.id in after.links
                 else ""
             )
-            yield f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} → {studio.end_text(cable.end)}{adapters}."
+            yield (
+                f"Cable: {CABLE_LABELS[studio.port(cable.start).connector]}, {studio.end_text(cable.start)} →"
+                f" {studio.end_text(cable.end)}{adapters}."
+            )
     for unit in studio.units.values():
         old, new, profile = before.settings[unit.id], studio.settings_of(unit.id), studio.profile_of(unit.id)
         for mode in profile.modes:

@@ -136,7 +136,10 @@ def _sockets(posed: Posed, members: Sequence[DemandOwner]) -> int:
 def _must_go_text(survey: Survey, keys: Sequence[SourceId | DestinationId]) -> str:
     names = [name_of(survey, key) for key in keys]
     listed = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")
-    return f"At least {len(names)} {'has' if len(names) == 1 else 'have'} to go, and that is enough: {listed}, or others like {'it' if len(names) == 1 else 'them'}."
+    return (
+        f"At least {len(names)} {'has' if len(names) == 1 else 'have'} to go, and that is enough: {listed}, or others"
+        f" like {'it' if len(names) == 1 else 'them'}."
+    )
 
 
 def name_of(survey: Survey, key: SourceId | DestinationId) -> str:
@@ -147,9 +150,14 @@ def name_of(survey: Survey, key: SourceId | DestinationId) -> str:
 
 _BECAUSE = {
     "48 V needed": "Those that need 48 V must sit where it can be switched on.",
-    "48 V forbidden": "Those that must not have 48 V cannot share a switch with those that need it: it is switched in groups.",
+    "48 V forbidden": (
+        "Those that must not have 48 V cannot share a switch with those that need it: it is switched in groups."
+    ),
     "pairs": "A stereo source needs two neighbours, odd and even, on one converter.",
-    "kinds of input": "Each needs an input of its kind: a preamp for a microphone, Hi-Z for a bare instrument, a line input for the rest.",
+    "kinds of input": (
+        "Each needs an input of its kind: a preamp for a microphone, Hi-Z for a bare instrument, a line input for the"
+        " rest."
+    ),
     "wishes": "Some are wanted on a certain preamp or outboard.",
     "pins": "Some are pinned where they are.",
     "faults": "Sockets out of service are not used.",
@@ -176,5 +184,8 @@ def _words(
     who = f"{len(names)} {'lines' if sources and destinations else 'sources' if sources else 'destinations'}"
     head = f"{who} together want {channels} {what} and {sockets} {is_there} there for them at {rate}: {listed}."
     if sockets >= channels:
-        head = f"{who} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}: {listed}."
+        head = (
+            f"{who} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}:"
+            f" {listed}."
+        )
     return (head, *(_BECAUSE[rule] for rule in rules))

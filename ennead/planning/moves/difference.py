@@ -76,7 +76,10 @@ def _harm(after: Survey, steps: Iterable[Step]) -> Iterator[str]:
     for (unit, bank), source in harmful_banks(after).items() if on else ():
         if (unit, bank) in on:
             studio = after.studio
-            yield f"48 V of {studio.units[unit].name} would reach {studio.sources[source].name}, which forbids it: leave it off."
+            yield (
+                f"48 V of {studio.units[unit].name} would reach {studio.sources[source].name}, which forbids it: leave"
+                " it off."
+            )
 
 
 def _joins(cable: Cable) -> tuple[object, ...]:

@@ -15,7 +15,10 @@ _RANGE: Final = re.compile(
     r"^(?P<words>.*?)\s*(?P<first>\d+)\s*(?:[–—-]\s*(?P<last>\d+))?\s*(?P<row>above|below)?$", re.IGNORECASE
 )
 _NUMBER: Final = re.compile(r"^(?P<stem>.*?)\s*(?P<number>\d+)$")
-_REMEDY: Final = "Type sockets and points with an arrow between, such as Pier line out 1–8 → A 9–16 or A 1–4 below → Buoy line in 3–6."
+_REMEDY: Final = (
+    "Type sockets and points with an arrow between, such as Pier line out 1–8 → A 9–16 or A 1–4 below → Buoy line in"
+    " 3–6."
+)
 
 
 def laid_in_words(studio: Studio, text: str) -> Change:

@@ -175,7 +175,8 @@ def _differences(survey: Survey, posed: Posed, problem: Problem, base: Seating, 
         elif stage == "wiring":
             price = f"{CABLE} a new cable in the room, {CABLE_TO_ANOTHER_PLACE} to another place, {CORD} a cord"
             said.append(
-                f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring {STANDING})"
+                f"{'more' if now > was else 'less'} new cable: {now} instead of {was} ({price}; standing wiring"
+                f" {STANDING})"
             )
         else:
             said.append(_more(was, now, _UNITS[stage]))

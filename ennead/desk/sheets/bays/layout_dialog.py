@@ -21,8 +21,8 @@ from ennead.studio.ids import RevisionId, UnitId
 from ennead.studio.record import replace
 
 _HEAD = (
-    "What is ticked as wired stays where it is soldered. What is only planned goes where everyday pairs and the cords of the scenes need no "
-    "cord, and beside its like; labels go with it, and every line that arrives does so still."
+    "What is ticked as wired stays where it is soldered. What is only planned goes where everyday pairs and the cords"
+    " of the scenes need no cord, and beside its like; labels go with it, and every line that arrives does so still."
 )
 
 
@@ -138,11 +138,14 @@ def _row_text(offer: Offer) -> str:
     if found is None:
         return f"{offer.name}\n{offer.trouble}"
     if not found.change.steps:
-        return f"{offer.name}\nas it is now: {count_text(found.cords_before, 'cord')}, neighbours weigh {found.now.weight:g}"
+        return (
+            f"{offer.name}\nas it is now: {count_text(found.cords_before, 'cord')}, neighbours weigh"
+            f" {found.now.weight:g}"
+        )
     come = f", {found.laid} come" if found.laid else ""
     return (
-        f"{offer.name}\n{count_text(found.cords_after, 'cord')} (now {found.cords_before}), neighbours weigh {found.now.weight:g} "
-        f"(now {found.was.weight:g}), {count_text(found.moved, 'cable')} to move{come}"
+        f"{offer.name}\n{count_text(found.cords_after, 'cord')} (now {found.cords_before}), neighbours weigh"
+        f" {found.now.weight:g} (now {found.was.weight:g}), {count_text(found.moved, 'cable')} to move{come}"
     )
 
 

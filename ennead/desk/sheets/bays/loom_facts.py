@@ -62,8 +62,8 @@ class LoomFacts(QWidget):
         loom = row.loom if row is not None else Loom()
         known = row is not None and row.multipin and loom.pinning == "aes59"
         seen = (
-            ". Below, the plug with pins as one sees it who solders it: ring hot, filled cold, square shield. Go by the numbers"
-            * known
+            ". Below, the plug with pins as one sees it who solders it: ring hot, filled cold, square shield. Go by the"
+            " numbers" * known
         )
         self.words.setText(
             f"{row.name}: {row.words}{f' ({row.note})' if row.note else ''}{seen}." if row is not None else _NOTHING

@@ -23,7 +23,8 @@ class RearsList(QListWidget):
         self.setObjectName("rears_list")
         self.setAccessibleName("Sockets on no bay yet")
         self.setToolTip(
-            "Drag a row onto the first point it is to lie on; or press Enter here, go to that point, and press Enter there"
+            "Drag a row onto the first point it is to lie on; or press Enter here, go to that point, and press Enter"
+            " there"
         )
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)

@@ -54,7 +54,8 @@ class SceneStrip(QWidget):
         self.words.setPlaceholderText("A12 → B5")
         self.words.setAccessibleName("A cord in words")
         self.words.setToolTip(
-            "Type two points and press Enter to lay a cord; or wire rears, such as Pier line out 1–8 → A 9–16; or ask for a route: Narrator through Winch into Buoy 3"
+            "Type two points and press Enter to lay a cord; or wire rears, such as Pier line out 1–8 → A 9–16; or ask"
+            " for a route: Narrator through Winch into Buoy 3"
         )
         self.words.returnPressed.connect(self._typed)
         #: Where all scenes have no room beside each other, one is chosen from a list.

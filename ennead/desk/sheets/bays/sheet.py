@@ -50,8 +50,8 @@ class BaysSheet(SheetFrame):
         first.clicked.connect(self.make)
         empty = EmptyNote(
             book,
-            "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and lay "
-            "tonight's cords here: Ennead follows every signal through them.",
+            "There is no patch bay yet, so every cable runs straight. Make one, wire its rears on the Rig sheet, and"
+            " lay tonight's cords here: Ennead follows every signal through them.",
             first,
         )
         self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)

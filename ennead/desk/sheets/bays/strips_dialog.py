@@ -36,8 +36,9 @@ class StripsDialog(QDialog):
         self.measured.setValue(RULER_MM)
         form = QFormLayout(self)
         words = QLabel(
-            f"Many printers shrink a page to fit it. Print the test page at 100 %, measure its ruler from 0 to {RULER_MM:g} with a steel "
-            "rule, and type what you read: all strips are corrected by it. Long rows are cut at whole points, with marks to cut at."
+            "Many printers shrink a page to fit it. Print the test page at 100 %, measure its ruler from 0 to"
+            f" {RULER_MM:g} with a steel rule, and type what you read: all strips are corrected by it. Long rows are"
+            " cut at whole points, with marks to cut at."
         )
         words.setWordWrap(True)
         form.addRow(words)

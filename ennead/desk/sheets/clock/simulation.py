@@ -74,7 +74,10 @@ class Simulation(QWidget):
         self.cable.clear()
         for link in self._table.survey.links.values():
             if link.clock is not None:
-                text = f"{link.cable} {LINKS[link.sends].label}: {studio.units[link.start.unit].name} → {studio.units[link.end.unit].name}"
+                text = (
+                    f"{link.cable} {LINKS[link.sends].label}: {studio.units[link.start.unit].name} →"
+                    f" {studio.units[link.end.unit].name}"
+                )
                 self.cable.addItem(text, link.cable)
         self.cable.blockSignals(False)
         self._follow()

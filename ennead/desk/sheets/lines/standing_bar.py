@@ -33,5 +33,8 @@ class StandingBar(QWidget):
         self.words.setText(
             f"This is what stands: {cables} ticked as wired. The plan is not shown."
             if count
-            else "This is what stands: nothing is ticked as wired yet. Tick cables in the margin of a line, or in a changeover."
+            else (
+                "This is what stands: nothing is ticked as wired yet. Tick cables in the margin of a line, or in a"
+                " changeover."
+            )
         )

@@ -83,7 +83,8 @@ class ExpandDialog(QDialog):
         expander, interface = self.expander.currentData(), self.interface.currentData()
         if expander is None or interface is None:
             self.rows.addItem(
-                "It takes an interface on a computer and a box with a digital output. Take them from the shelf on the Rig sheet."
+                "It takes an interface on a computer and a box with a digital output. Take them from the shelf on the"
+                " Rig sheet."
             )
         elif expander == interface:
             self.rows.addItem("A box cannot expand itself.")

@@ -172,7 +172,7 @@ def summary(tried: Rehearsal, wrong: int) -> str:
     """Return what a rehearsal comes to, in two or three sentences."""
     ins, outs = tried.inputs, tried.outputs
     return (
-        f"{_many(len(tried.lost), 'track')} lost, {len(tried.renumbered)} renumbered, {len(tried.found)} back again; "
-        f"driver inputs {ins[0]} → {ins[1]}. {_many(len(tried.silent), 'output')} silent, {len(tried.heard_elsewhere)} renumbered; "
-        f"driver outputs {outs[0]} → {outs[1]}. {_many(wrong, 'new thing')} to look at."
+        f"{_many(len(tried.lost), 'track')} lost, {len(tried.renumbered)} renumbered, {len(tried.found)} back again;"
+        f" driver inputs {ins[0]} → {ins[1]}. {_many(len(tried.silent), 'output')} silent, {len(tried.heard_elsewhere)}"
+        f" renumbered; driver outputs {outs[0]} → {outs[1]}. {_many(wrong, 'new thing')} to look at."
     )
