@@ -13,6 +13,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Final, NamedTuple
 
+import networkx as nx
+
 ROOT: Final = Path(__file__).resolve().parent.parent
 HOUSE: Final = ROOT / "ennead"
 
@@ -38,6 +40,9 @@ LIMITS: Final = (
     Limit("class names that stand for two things", 0),
     Limit("functions and classes that nothing uses", 0),
     Limit("words of persons (who, whose, nobody ...) in 10,000 words of docstrings and comments", 6),
+    Limit("modules in circles of imports, those for type hints among them", 9),
+    Limit("statements laid out by hand (fmt: skip)", 19),
+    Limit("lines of code over 120 characters", 38),
     Limit("steps to a new rule, edit, sheet, verb or profile field", 6),
 )
 _CORE: Final = ("edits", "studio")
@@ -88,6 +93,9 @@ def figures() -> dict[str, tuple[int, str]]:
         "class names that stand for two things": _two_things(files),
         "functions and classes that nothing uses": _unused(files),
         "words of persons (who, whose, nobody ...) in 10,000 words of docstrings and comments": _persons(files),
+        "modules in circles of imports, those for type hints among them": _circles(files),
+        "statements laid out by hand (fmt: skip)": _count(files, r"# fmt: (skip|off)", ("",)),
+        "lines of code over 120 characters": _long_lines(files),
         "steps to a new rule, edit, sheet, verb or profile field": _steps(),
     }
 
@@ -229,6 +237,34 @@ def _persons(files: dict[Path, str]) -> tuple[int, str]:
         if hits := sum(len(_PERSONS.findall(part)) for part in prose):
             found[_name(path)] = hits
     return round(found.total() / words * 10_000), ", ".join(name for name, _ in found.most_common(3))
+
+
+def _circles(files: dict[Path, str]) -> tuple[int, str]:
+    """Return how many modules import themselves by way of others."""
+    named = {
+        f"ennead.{_name(path)[:-3].replace('/', '.')}".removesuffix(".__init__"): text for path, text in files.items()
+    }
+    onward = {
+        name: {n.module for n in ast.walk(ast.parse(text)) if isinstance(n, ast.ImportFrom) and n.module in named}
+        for name, text in named.items()
+    }
+    graph = nx.DiGraph([(name, other) for name, others in onward.items() for other in others])
+    circles = [circle for circle in nx.strongly_connected_components(graph) if len(circle) > 1]
+    return sum(map(len, circles)), "; ".join(min(circle) for circle in circles)
+
+
+def _long_lines(files: dict[Path, str]) -> tuple[int, str]:
+    """Return how many lines of code, docstrings and comments aside, are over 120 characters."""
+    found = Counter[str]()
+    for path, text in files.items():
+        prose: set[int] = set()
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef) and ast.get_docstring(node):
+                prose.update(range(node.body[0].lineno, (node.body[0].end_lineno or 0) + 1))
+        long = [n for n, line in enumerate(text.split("\n"), start=1) if len(line) > 120]
+        lines = text.split("\n")
+        found[_name(path)] = sum(n not in prose and not lines[n - 1].lstrip().startswith("#") for n in long)
+    return found.total(), ", ".join(name for name, many in found.most_common(3) if many)
 
 
 def _steps() -> tuple[int, str]:

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget, QWidget
 
 from ennead.desk.shell.sheet_list import BY_NUMBER
+from ennead.desk.shell.sheet_makers import MAKERS
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import ThemeBook
 
@@ -43,7 +44,7 @@ class SheetBox(QObject):
     def _make(self, number: int) -> QWidget:
         """Build a sheet; one that cannot be built says so in its place, and all others go on."""
         try:
-            return BY_NUMBER[number].build(self._table, self._book)
+            return MAKERS[number](self._table, self._book)
         except Exception as error:  # noqa: BLE001 - whatever it is, the rest of the window stays of use
             sys.excepthook(type(error), error, error.__traceback__)
             note = QLabel(
