@@ -37,8 +37,8 @@ from ennead.studio.house import Cable, PortEnd, SourceEnd
 from ennead.studio.ids import SceneId, SessionId
 from ennead.studio.mixes import feeds_offered, mixable
 
+_LOUDSPEAKER: Final = "active loudspeaker"
 _MORE: Final = (
-    "active loudspeaker",
     "eight-preamp interface, one optical pair",
     "console, eight channels, bay built in",
     "eight-line interface with MADI",
@@ -49,7 +49,7 @@ def pair(seed: int) -> Studio:
     """Return a house with two sessions that differ in cables, cords, switches, clock and rate, each in a scene of its own."""
     dice = random.Random(seed)
     studio = wired_evening(seed)
-    for name in dice.sample(_MORE, dice.randint(0, 3)):
+    for name in [*dice.sample(_MORE, dice.randint(0, 2)), _LOUDSPEAKER][: dice.randint(1, 3)]:
         studio = add_unit(studio, shelf_profile(name))
     studio = add_bay(studio, "A", 8, mode=dice.choice(("half", "full", "")))
     points = [PortEnd(u, key) for u, bay in studio.bays.items() for key in sorted(bay.points)]

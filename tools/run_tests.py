@@ -5,6 +5,7 @@ import importlib
 import os
 import pkgutil
 import re
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -13,7 +14,6 @@ import unittest
 import warnings
 from collections.abc import Iterator
 from pathlib import Path
-from typing import IO
 
 ROOT = Path(__file__).resolve().parent.parent
 TIMES = ROOT / "build" / "test-times.txt"
@@ -40,32 +40,30 @@ def preload() -> None:
     gc.freeze()
 
 
-def run(module: str, out: IO[bytes]) -> int:
+def run(module: str, out: Path) -> int:
     """Run one module in a process of its own, what it prints going to a file; return the process's number."""
     child = os.fork()
     if child:
         return child
-    os.dup2(out.fileno(), 1)
-    os.dup2(out.fileno(), 2)
+    said = os.open(out, os.O_WRONLY | os.O_CREAT)
+    os.dup2(said, 1)
+    os.dup2(said, 2)
     sys.argv[0] = "unittest"
     unittest.main(module=None, argv=["unittest", "--buffer", f"tests.{module}"])
     raise AssertionError("unittest has not left")
 
 
-def side_by_side(modules: list[str]) -> Iterator[tuple[str, float, int, str]]:
+def side_by_side(modules: list[str], folder: Path) -> Iterator[tuple[str, float, int, str]]:
     """Run modules, as many at a time as there are processors; yield for each its name, time in s, exit and what it printed."""
     waiting = modules[::-1]
-    running: dict[int, tuple[str, float, IO[bytes]]] = {}
+    running: dict[int, tuple[str, float]] = {}
     while waiting or running:
         while waiting and len(running) < (os.cpu_count() or 1):
-            out = tempfile.TemporaryFile()  # noqa: SIM115 - read once its process has ended
             module, begin = waiting.pop(), time.perf_counter()
-            running[run(module, out)] = module, begin, out
+            running[run(module, folder / module)] = module, begin
         child, status = os.wait()
-        module, begin, out = running.pop(child)
-        out.seek(0)
-        text = out.read().decode(errors="replace")
-        out.close()
+        module, begin = running.pop(child)
+        text = (folder / module).read_text(encoding="utf-8", errors="replace")
         yield module, time.perf_counter() - begin, os.waitstatus_to_exitcode(status), text
 
 
@@ -87,7 +85,9 @@ def main(names: list[str]) -> int:
     begin, passed, failed = time.perf_counter(), 0, 0
     preload()
     os.chdir(ROOT)
-    for module, took, exit_code, text in side_by_side(modules):
+    # A folder that outlives the processes: each of them leaves by the same door, and would take a temporary one away.
+    folder = Path(tempfile.mkdtemp())
+    for module, took, exit_code, text in side_by_side(modules, folder):
         times[module] = took
         count = int(found[1]) if (found := re.search(r"^Ran (\d+) tests?", text, re.MULTILINE)) else 0
         wrong = sum(int(n) for n in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", text))
@@ -97,6 +97,7 @@ def main(names: list[str]) -> int:
         print(f"{'ok  ' if not wrong else 'FAIL'} {module}: {count} tests, {took:.1f} s", flush=True)
         if wrong:
             print(text)
+    shutil.rmtree(folder)
     TIMES.parent.mkdir(exist_ok=True)
     TIMES.write_text("".join(f"{m} {t:.1f}\n" for m, t in sorted(times.items())), encoding="utf-8")
     cpu = os.times()
