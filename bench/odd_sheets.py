@@ -11,6 +11,7 @@ from ennead.checks import all_checks
 from ennead.files.interchange import from_json
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
+from ennead.studio.subjects import NOTHING, subject_of
 
 if TYPE_CHECKING:
     from ennead.desk.shell.window import Window
@@ -20,7 +21,7 @@ def every_sheet(window: "Window", studio: Studio) -> None:
     """Lay a studio on the table, look at every sheet, select a few of its things, and paint what is seen."""
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.desk.shell.finding_places import selection_of
+    from ennead.desk.shell.finding_places import seen_at
 
     table = window.table
     table.begin(studio)
@@ -33,11 +34,11 @@ def every_sheet(window: "Window", studio: Studio) -> None:
     ]
     for number in window.sheets:
         for key in ("", *things[number % 3 :: 3]):
-            window.go(number, selection_of(studio, key))
+            window.go(number, seen_at(studio, subject_of(key)))
             QApplication.processEvents()
     # Rehearsed and played on the sheets themselves, and left again.
     for number, deed in ((3, "rehearse"), (4, "simulate")):
-        window.go(number, selection_of(studio, ""))
+        window.go(number, NOTHING)
         for _ in range(2):
             getattr(window.sheets[number], deed)()
             for _ in range(3):

@@ -88,9 +88,9 @@ def block(path: Path) -> dict[str, float]:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from ennead.drawings.layouts.selection import Selection
     from ennead.edits.change import change
     from ennead.edits.session import change_source
+    from ennead.studio.subjects import Subject
 
     app, window = _window(path)
     table = window.table
@@ -112,10 +112,10 @@ def block(path: Path) -> dict[str, float]:
     session = window.sheets[1]
     deeds: dict[str, Callable[[], object]] = {
         "rename a source": lambda: table.do(change("Rename", change_source, first, name="Another")),
-        "select the last source": lambda: table.select(Selection("source", last)),
+        "select the last source": lambda: table.select(Subject("source", last)),
         "undo": table.undo_stack.undo,
         "go to Lines": lambda: window.go(5),
-        "select there": lambda: table.select(Selection("source", first)),
+        "select there": lambda: table.select(Subject("source", first)),
         "rename on Lines": lambda: table.do(change("Rename", change_source, first, name="Yet another")),
         "go to Links": lambda: window.go(3),
         "go to Clock": lambda: window.go(4),

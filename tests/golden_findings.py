@@ -39,7 +39,16 @@ def look(rule: str, studio: Studio, found: Sequence[Finding]) -> None:
     said = json.loads(
         json.dumps(
             [
-                [f.severity, sheet_of(f), f.subject, f.concerns, f.message, f.why, [x.text for x in f.fixes], f.working]
+                [
+                    f.severity,
+                    sheet_of(f),
+                    f.subject.key,
+                    f.concerns,
+                    f.message,
+                    f.why,
+                    [x.text for x in f.fixes],
+                    f.working,
+                ]
                 for f in found
             ]
         )

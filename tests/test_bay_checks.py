@@ -70,7 +70,7 @@ class BayRules(unittest.TestCase):
         studio = lay_cord(set_normal(studio, end("U2", "a3"), "parallel"), end("U2", "a5"), end("U2", "b3"))
         (found,) = findings(studio, "two_outputs_joined")
         self.assertEqual(
-            (sheet_of(found), found.subject, found.fixes[0].text),
+            (sheet_of(found), found.subject.key, found.fixes[0].text),
             ("Bays", "W1", "Pull cord W1 from A · 5 above to A · 3 below"),
         )
         self.assertEqual(findings(change_of(Survey(studio), found.fixes[0]).apply(studio), "two_outputs_joined"), [])

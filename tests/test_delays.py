@@ -117,17 +117,17 @@ class InTheMargin(DeskCase):
     start = looped()
 
     def test_a_delay_is_typed_and_undone(self):
-        from ennead.drawings.layouts.selection import Selection
+        from ennead.studio.subjects import Subject
 
         for selection, fact, text, read in (
             (
-                Selection("destination", LOOP),
+                Subject("destination", LOOP),
                 "fact_Delay, samples",
                 "-2,5",
                 lambda: [d.samples for d in self.studio.destinations[LOOP].measured],
             ),
             (
-                Selection("port", "U1", "mic5"),
+                Subject("port", "U1", "mic5"),
                 "fact_Delay, samples",
                 "12",
                 lambda: [d.samples for d in self.studio.units["U1"].delays.get("mic5", ())],

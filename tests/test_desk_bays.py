@@ -12,7 +12,6 @@ from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
 from ennead.drawings.layouts.chart_rows import LineRow
 from ennead.drawings.layouts.multipin_layout import lay_multipin
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.edits.bays import add_bay, describe_bay, set_normal
 from ennead.edits.cables import make_up
 from ennead.edits.change import change
@@ -28,6 +27,7 @@ from ennead.reports.loom_rows import loom_rows
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, Wire
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import NOTHING, Subject
 from ennead.survey.survey import Survey
 from tests.builders import end
 from tests.desk_case import DeskCase
@@ -105,7 +105,7 @@ class Bays(DeskCase):
         return [tuple(p.port for p in c.plugs) for c in self.studio.cords]
 
     def select(self, port: str) -> None:
-        self.table.select(Selection("port", "U2", port))
+        self.table.select(Subject("port", "U2", port))
         self.view.setFocus()
         self.settle()
 
@@ -212,7 +212,7 @@ class Bays(DeskCase):
         )
         self.press("Alt+2")
         self.assertIn(end("U1", "mic3"), self.window.rig_sheet.view._far_ends())
-        self.table.select(Selection("source", "S1"))
+        self.table.select(Subject("source", "S1"))
         self.press("Alt+6")
         self.assertEqual(
             self.view._lit.points & {end("U2", "a3"), end("U2", "b3"), end("U2", "a4")},
@@ -395,7 +395,7 @@ class Bays(DeskCase):
         self.assertEqual(self.studio, begun)
 
     def test_a_box_is_set_apart_for_a_scene_and_its_switches_are_moves(self) -> None:
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         name = "fact_Set apart for Tonight"
         self.until(lambda: self.window.findChild(QAbstractButton, name) is not None)
         self.click(self.window.findChild(QAbstractButton, name))

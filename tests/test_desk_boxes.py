@@ -7,9 +7,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from ennead.desk.storage.preferences import shelf_folder
-from ennead.drawings.layouts.selection import Selection
 from ennead.files.profiles import shelf_profile
 from ennead.files.user_shelf import read_profile_file, user_profiles
+from ennead.studio.subjects import Subject
 from tests.builders import EXPANDER, INTERFACE, rig
 from tests.desk_case import DeskCase
 from tests.test_profiles import PASTED, spans
@@ -88,7 +88,7 @@ class Boxes(DeskCase):
 
     def test_import_and_export(self):
         self.table.do(self._take(INTERFACE))
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         path = self.home / "out.toml"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.action("export_profile")
@@ -121,7 +121,7 @@ class Editor(DeskCase):
     def setUp(self):
         super().setUp()
         self.press("Alt+2")
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
 
     def type_cell(self, dialog, name, row, column, text):
         dialog.tabs.setCurrentIndex(list(dialog.tables).index(name))

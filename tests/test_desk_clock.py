@@ -5,12 +5,12 @@ from itertools import pairwise
 from ennead.demo.skerry import skerry
 from ennead.drawings.layouts.cascade_layout import lay_cascade
 from ennead.drawings.layouts.ribbon_layout import lay_links
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.house import rename_unit
 from ennead.edits.session import set_rate
 from ennead.edits.settings import set_mode
 from ennead.planning.clock.clock_plan import POLICIES
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
@@ -197,7 +197,7 @@ class Clock(DeskCase):
     def test_the_cascade_is_walked_and_shows_why_somebody_is_not_locked(self):
         self.open(skerry())
         self.press("Alt+4", "Down")
-        self.assertEqual(self.table.selection, Selection("unit", "U1"))
+        self.assertEqual(self.table.selection, Subject("unit", "U1"))
         self.press("Down", "Down")
         self.assertNotEqual(self.table.selection.key, "U1")
         boxes = lay_cascade(Survey(skerry()), 900, round).boxes

@@ -11,7 +11,7 @@ from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
 from ennead.desk.shell.sheet_list import SHEETS
 from ennead.desk.widgets.navigation import Navigation
-from ennead.drawings.layouts.selection import NOTHING, Selection
+from ennead.studio.subjects import NOTHING, Subject
 from tests.builders import INTERFACE, plug, rig
 from tests.desk_case import DeskCase
 
@@ -67,15 +67,15 @@ class Room(DeskCase):
         margin = self.window.margin
         self.press("Ctrl+M")
         self.assertFalse(margin.isVisible())
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         self.settle()
-        loud = any(f.severity != "note" for f in self.table.findings_about(Selection("unit", "U1")))
+        loud = any(f.severity != "note" for f in self.table.findings_about(Subject("unit", "U1")))
         self.assertEqual(margin.isVisible(), loud)
         self.press("Ctrl+M") if margin.isVisible() else None
         self.table.select(NOTHING)
         self.settle()
         self.assertFalse(margin.isVisible())
-        self.table.select(Selection("source", "S1"))
+        self.table.select(Subject("source", "S1"))
         self.settle()
         self.assertTrue(margin.isVisible())
         self.press("Ctrl+M")

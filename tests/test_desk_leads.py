@@ -4,7 +4,6 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QAbstractButton
 
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect
 from ennead.edits.change import change
@@ -12,6 +11,7 @@ from ennead.edits.house import remove_unit
 from ennead.edits.session import change_source
 from ennead.edits.settings import set_phantom
 from ennead.planning.routing.lead_offers import lead_offers
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from ennead.survey.view import View
 from tests.builders import INTERFACE, end, plug, rig
@@ -35,7 +35,7 @@ class Leads(DeskCase):
     def test_an_insert_lead_is_made_up_by_key_and_undone(self):
         before = self.studio
         self.press("Alt+2")
-        self.window.go(2, Selection("port", "U2", "insert1"))
+        self.window.go(2, Subject("port", "U2", "insert1"))
         self.in_dialog("lead_dialog", lambda d: (d.rows.setCurrentRow(0), d.take.click()))
         self.press("Ctrl+Shift+Y")
         self.settle()
@@ -53,7 +53,7 @@ class Leads(DeskCase):
         self.press("Alt+2")
         self.press("Ctrl+Shift+Y")
         self.assertIn("Select a socket on the Rig first", said[-1])
-        self.window.go(2, Selection("port", "U1", "optical_in"))
+        self.window.go(2, Subject("port", "U1", "optical_in"))
         words = []
         self.in_dialog("lead_dialog", lambda d: (words.append(d.words.text()), d.reject()))
         self.press("Ctrl+Shift+Y")
@@ -73,7 +73,7 @@ class Leads(DeskCase):
         self.assertEqual(kinds, {"Y lead", "Stereo lead", "Insert lead", "Loom"})
 
     def test_a_box_is_switched_off_in_the_margin_and_the_line_says_so(self):
-        self.window.go(2, Selection("unit", "U2"))
+        self.window.go(2, Subject("unit", "U2"))
         self.settle()
         next(b for b in self.window.margin.findChildren(QAbstractButton) if b.text() == "Switched off").click()
         self.settle()

@@ -10,12 +10,12 @@ from PyQt6.QtTest import QTest
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.drawings.layouts.chart_rows import GroupRow, LineRow, Options, chart_rows, span_text
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.as_built import tick_cable
 from ennead.edits.session import add_source, change_source
 from ennead.edits.settings import set_clock_source, set_mode
 from ennead.reports.in_rows import number_text
 from ennead.studio.ranges import in_ranges
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from tests.builders import ELEVEN, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
@@ -48,7 +48,7 @@ class Chart(DeskCase):
         self.until(lambda: self.chart.proposal is not None)
 
     def select(self, source):
-        self.table.select(Selection("source", source))
+        self.table.select(Subject("source", source))
         self.chart.setFocus()
         self.settle()
 
@@ -136,7 +136,7 @@ class Chart(DeskCase):
     def test_optical_set_to_spdif_ends_the_expander_s_lines_in_a_gap(self):
         self.allocate()
         self.press("Ctrl+Return")
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         self.settle()
         from PyQt6.QtWidgets import QComboBox
 

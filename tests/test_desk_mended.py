@@ -17,7 +17,6 @@ from ennead.checks import all_checks
 from ennead.desk.dialogs.handbook import fenced, handbook_pages
 from ennead.desk.shell import sheet_box
 from ennead.drawings.layouts.rehearsal_layout import lay_rehearsal
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.edits.computer import attach
@@ -28,6 +27,7 @@ from ennead.files.interchange import from_json
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
 from ennead.studio.record import replace
+from ennead.studio.subjects import Subject
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
 from tests import desk_case
@@ -149,7 +149,7 @@ class Margin(DeskCase):
     def test_how_far_off_the_rate_is_typed_or_chosen(self):
         before = self.studio
         for text, ppm in (("0.1 % down", -1e6 / 1001), ("12,5 %", 125_000.0), ("-999 ppm", -999.0), ("0", 0.0)):
-            self.table.select(Selection())
+            self.table.select(Subject())
             self.settle()
             self.write("Pull", text)
             self.assertAlmostEqual(self.studio.current.pull_ppm, ppm, msg=text)
@@ -171,7 +171,7 @@ class Margin(DeskCase):
 
     def test_a_box_beside_the_interfaces_and_a_chain(self):
         before = self.studio
-        self.table.select(Selection("unit", "U2"))
+        self.table.select(Subject("unit", "U2"))
         self.settle()
         self.choose("Serves as", "set up")
         self.assertEqual(dict(self.studio.hosts["H1"].beside), {"U2": "setup"})
@@ -183,7 +183,7 @@ class Margin(DeskCase):
     def test_a_chain_is_chosen_at_the_socket(self):
         self.open(attach(rig(MADI, MADI), "U1", "thunderbolt-c"))
         before = self.studio
-        self.table.select(Selection("unit", "U2"))
+        self.table.select(Subject("unit", "U2"))
         self.settle()
         self.choose("Socket", "behind")
         self.assertEqual(self.studio.hosts["H1"].attachments["U2"].behind, "U1")
@@ -195,7 +195,7 @@ class Margin(DeskCase):
         self.open(connect(studio, end("U1", "word_out1"), end("U2", "word_in")))
         told = lambda: [f.rule for f in self.table.findings if f.rule.startswith("word_line")]  # noqa: E731
         self.assertEqual(told(), ["word_line_open"])
-        self.table.select(Selection("unit", "U2"))
+        self.table.select(Subject("unit", "U2"))
         self.settle()
         box = next(w for name, w in self.window.margin._fields.items() if "75 Ω" in name)
         box.setFocus()

@@ -11,13 +11,13 @@ from ennead.demo.skerry import skerry
 from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.drawings.layouts.out_chart import OutRow, lay_out_chart, out_rows
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.session import add_source, set_aims
 from ennead.files.errors import FileTrouble
 from ennead.files.templates import read_template, shipped_templates, template_of, template_toml, user_templates
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.studio.session import AIM_LABELS
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey, survey_of
 from tests.builders import INTERFACE, one_fibre, plug, rig
 from tests.desk_case import DeskCase
@@ -83,7 +83,7 @@ class WhatGoesOut(DeskCase):
         )
         self.settle()
         self.assertNotIn("D7", sheet.taken)
-        self.assertEqual(self.table.selection, Selection("destination", "D7"))
+        self.assertEqual(self.table.selection, Subject("destination", "D7"))
         self.press("Space", into=sheet.outs)
         self.assertIn("D7", sheet.taken)
         for placement in sheet.proposal.placements:
@@ -94,7 +94,7 @@ class WhatGoesOut(DeskCase):
         self.assertEqual(Survey(self.studio).leads, Survey(before).leads)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
-        self.table.select(Selection("destination", "D2"))
+        self.table.select(Subject("destination", "D2"))
         self.press("Delete", into=sheet.outs)
         self.assertEqual(survey_of(self.studio).placed("D2").outputs, ())
         self.press("Ctrl+Z")
@@ -199,7 +199,7 @@ class Questions(DeskCase):
     def test_why_here_and_a_line_dropped_on_another(self):
         studio = plug(plug(one_fibre(), "Fiddle", "U1", "mic3"), "Voice", "U1", "mic4", **COND)
         self.open(studio)
-        self.table.select(Selection("source", "S1"))
+        self.table.select(Subject("source", "S1"))
         seen = []
 
         def look(dialog):
@@ -246,7 +246,7 @@ class Questions(DeskCase):
         click = next(d for d in survey_of(self.studio).destinations if d.name == "Click")
         sheet = self.window.lines_sheet
         self.press("Alt+5")
-        self.table.select(Selection("destination", click.id))
+        self.table.select(Subject("destination", click.id))
         self.settle()
         self.assertTrue(sheet.free_outs.isVisible() and sheet.free.isHidden())
         free = [point.number for _, point in sheet.free_outs.chips]
@@ -292,7 +292,7 @@ class Questions(DeskCase):
             for name in ("Click", "Quartet's cue")
         )
         self.press("Alt+5")
-        self.table.select(Selection("destination", click.id))
+        self.table.select(Subject("destination", click.id))
         self.settle()
         seen = []
 
@@ -332,7 +332,7 @@ class Questions(DeskCase):
 
     def test_wishes_and_levels_are_said_in_the_margin(self):
         self.open(plug(rig(INTERFACE), "Snare", "U1", "mic3", **COND, group="Kit"))
-        self.table.select(Selection("source", "S1"))
+        self.table.select(Subject("source", "S1"))
         self.settle()
         fields = self.window.margin._fields
         fields["fact_In step with Kit"].click()

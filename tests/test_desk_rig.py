@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
-from ennead.drawings.layouts.selection import Selection
+from ennead.studio.subjects import Subject
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, rig
 from tests.desk_case import DeskCase
 
@@ -26,7 +26,7 @@ class Rig(DeskCase):
         return QPointF(box.x + box.width / 2, box.y + 30) - self.view.offset()
 
     def select_port(self, unit, port):
-        self.table.select(Selection("port", unit, port))
+        self.table.select(Subject("port", unit, port))
         self.view.setFocus()
         self.settle()
 
@@ -72,7 +72,7 @@ class Rig(DeskCase):
     def test_arrows_walk_from_socket_to_socket(self):
         self.select_port("U1", "mic1")
         self.press("Right", "Right")
-        self.assertEqual(self.table.selection, Selection("port", "U1", "mic3"))
+        self.assertEqual(self.table.selection, Subject("port", "U1", "mic3"))
         self.press("Down")
         below = self.table.selection
         self.assertNotEqual(below.port[:3], "mic")
@@ -96,13 +96,13 @@ class Rig(DeskCase):
         self.press("Return")
         self.assertEqual([u.name for u in self.studio.units.values()], ["Interface"])
         self.assertEqual([p.name for p in self.studio.profiles.values()], [INTERFACE])
-        self.assertEqual(self.table.selection, Selection("unit", "U1"))
+        self.assertEqual(self.table.selection, Subject("unit", "U1"))
         self.window.sheets[2].view.setFocus()
         self.press("Ctrl+Z")
         self.assertEqual((dict(self.studio.units), dict(self.studio.hosts)), ({}, {}))
 
     def test_margin_sets_modes_banks_and_names(self):
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         box = self.field("48 V 1–4", QCheckBox)
         box.setFocus()
         self.press("Space")
@@ -133,7 +133,7 @@ class Rig(DeskCase):
 
     def test_margin_measures_and_ticks_a_cable(self):
         self.open(one_fibre())
-        self.table.select(Selection("port", "U1", "optical_in"))
+        self.table.select(Subject("port", "U1", "optical_in"))
         length = self.field("Length, m", QLineEdit)
         length.setFocus()
         self.type("long")
@@ -156,7 +156,7 @@ class Rig(DeskCase):
     def test_one_press_sets_both_units_to_the_expander_s_clock(self):
         self.open(one_fibre())
         self.press("Alt+2")
-        self.table.select(Selection("unit", "U1"))
+        self.table.select(Subject("unit", "U1"))
         self.click(self.button("Let Eight-preamp optical expander lead"))
         clocks = [self.studio.settings_of(u).clock_source for u in ("U1", "U2")]
         self.assertEqual(clocks, ["optical", "internal"])
@@ -170,7 +170,7 @@ class Rig(DeskCase):
             Qt.MouseButton.LeftButton,
             pos=(QPointF(strip.x + strip.width - 20, strip.y + 12) - self.view.offset()).toPoint(),
         )
-        self.assertEqual(self.table.selection, Selection("unit", "U1"))
+        self.assertEqual(self.table.selection, Subject("unit", "U1"))
         self.view.setFocus()
         self.press("Delete")
         self.assertEqual(list(self.studio.units), ["U2"])

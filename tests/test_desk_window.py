@@ -16,7 +16,6 @@ from ennead.desk.shell.closing import report_fault
 from ennead.desk.shell.finding_places import count_by_sheet
 from ennead.desk.widgets.finder import everything, matching
 from ennead.desk.widgets.note_label import NoteLabel
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.palette import GROUNDS, NIGHT, PAPER, TEXT_COLOURS, contrast
 from ennead.edits.change import Change, change
 from ennead.edits.house import rename_unit
@@ -26,6 +25,7 @@ from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.studio.errors import EnneadError
+from ennead.studio.subjects import NOTHING, Subject
 from tests.builders import INTERFACE, one_fibre, plug, random_edit, rig
 from tests.desk_case import DeskCase
 from tests.trials import few
@@ -240,10 +240,10 @@ class Finding(DeskCase):
 
     def test_anything_is_found_by_name_number_or_label(self):
         narrator = next(s.id for s in self.studio.sources.values() if s.name == "Narrator")
-        self.assertEqual(self.find("driver input 17"), Selection("source", narrator))
+        self.assertEqual(self.find("driver input 17"), Subject("source", narrator))
         self.assertIs(self.window.stack.currentWidget(), self.window.lines_sheet)
         pier = next(u.id for u in self.studio.units.values() if u.name == "Pier")
-        self.assertEqual(self.find("pier optical a in"), Selection("port", pier, "optical_a_in"))
+        self.assertEqual(self.find("pier optical a in"), Subject("port", pier, "optical_a_in"))
         self.assertIs(self.window.stack.currentWidget(), self.window.sheets[2])
         self.assertEqual(self.find("C3").port, "optical_a_in")
         self.assertEqual(self.find("48 V would reach").kind, "source")
@@ -261,7 +261,7 @@ class Finding(DeskCase):
         self.assertEqual(seen[0], seen[5])
         self.assertEqual(len(set(seen)), 5)
         harmonium = next(s for s in self.studio.sources.values() if s.name == "Harmonium")
-        self.table.select(Selection("source", harmonium.id))
+        self.table.select(Subject("source", harmonium.id))
         self.click(self.button("Find another place for Harmonium"))
         self.assertNotIn("phantom_reaches_forbidden", {f.rule for f in self.table.findings})
         self.table.select(NOTHING)
@@ -350,9 +350,9 @@ class Looks(DeskCase):
         for sheet in (1, 2, 5):
             self.press(f"Alt+{sheet}")
             for selection in (
-                Selection("source", "S1"),
-                Selection("unit", "U1"),
-                Selection("port", "U1", "mic1"),
+                Subject("source", "S1"),
+                Subject("unit", "U1"),
+                Subject("port", "U1", "mic1"),
                 NOTHING,
             ):
                 self.table.select(selection)

@@ -199,7 +199,7 @@ class SwitchedOff(unittest.TestCase):
         studio = set_clock_source(one_fibre(), "U1", "optical")
         self.assertEqual(Survey(studio).clocks.by_unit["U1"].state, "locked")
         off = switch_off(studio, "U2", off=True)
-        self.assertEqual([f.subject for f in findings(off, "clock_does_not_arrive")], ["U1"])
+        self.assertEqual([f.subject.key for f in findings(off, "clock_does_not_arrive")], ["U1"])
         # The other way round: who is off and set to follow is no trouble.
         self.assertEqual(findings(switch_off(studio, "U1", off=True), "clock_does_not_arrive"), [])
         self.assertEqual([len(d.units) for d in Survey(off).clocks.domains], [1, 1])

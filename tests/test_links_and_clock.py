@@ -230,12 +230,12 @@ class Rules(unittest.TestCase):
         absent = word(rig(GENERATOR, "eight-preamp optical expander with word clock"), "U2")
         found = self.speaks("word_line_open", absent, "ends open", severity="trouble", silent=closed(absent, "U2"))
         self.assertIn("Put a T-piece with a 75 ohm terminator on", found.fixes[0].text)
-        self.assertEqual((found.subject, set(found.concerns)), ("U2", {"C1", "U1", "U2"}))
+        self.assertEqual((found.subject.key, set(found.concerns)), ("U2", {"C1", "U1", "U2"}))
         fixed = word(rig(GENERATOR, "optical interface, four pairs, no analogue sockets", TWO_PAIRS), "U2", "U3")
         found = self.speaks(
             "word_line_closed_twice", closed(fixed, "U3"), "cannot be switched off", severity="trouble", fixed=False
         )
-        self.assertEqual(found.subject, "U2")
+        self.assertEqual(found.subject.key, "U2")
 
     def test_an_output_drives_three_on_a_line_and_no_more(self):
         studio = word(rig(GENERATOR, *[TWO_PAIRS] * 4), "U2", "U3", "U4")
@@ -410,7 +410,7 @@ class Rules(unittest.TestCase):
             silent=bare,
             fixed=False,
         )
-        self.assertEqual((found.subject, found.concerns), ("U2", ("U2", "C1")))
+        self.assertEqual((found.subject.key, found.concerns), ("U2", ("U2", "C1")))
 
     def test_how_far_each_medium_reaches(self):
         for start, into, boxes, reach, good in (

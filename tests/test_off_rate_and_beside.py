@@ -66,7 +66,8 @@ class OffTheRate(Case):
     def test_the_leader_is_set_and_the_pull_has_bounds(self):
         down = set_pull(set_clock_source(one_fibre(), "U1", "optical"), PULL_DOWN_PPM)
         self.assertEqual(
-            self.speaks("rate_pulled", down, "47 952.048 samples/s (48 kHz − 0.1 %)", "1 units follow").subject, "U2"
+            self.speaks("rate_pulled", down, "47 952.048 samples/s (48 kHz − 0.1 %)", "1 units follow").subject.key,
+            "U2",
         )
         self.assertEqual(findings(set_pull(down, 0.0), "rate_pulled"), [])
         for wrong in (125_000.1, float("nan"), "x", True):

@@ -192,7 +192,7 @@ class Chosen(unittest.TestCase):
         for unit, socket in (("U1", "usb-c"), ("U2", "usb-c"), ("U3", "usb-a")):
             studio = attach(studio, unit, socket)
         (found,) = [f for f in findings(studio, "interface_does_not_plug_in") if "2 interfaces want it" in f.message]
-        self.assertEqual(found.subject, "U2")
+        self.assertEqual(found.subject.key, "U2")
 
     def test_three_lines_over_a_dead_port_are_all_named(self):
         studio = rig(INTERFACE, EXPANDER)
@@ -331,4 +331,4 @@ class Planted(unittest.TestCase):
         self.assertEqual((kept.scene, add_session(studio, "Tomorrow").scene), ("", "K1"))
         studio = choose_scene(kept, SceneId("K1"))
         (found,) = findings(studio, "scene_of_another_evening")
-        self.assertEqual((found.subject, found.concerns), ("W1", ("U2",)))
+        self.assertEqual((found.subject.key, found.concerns), ("W1", ("U2",)))

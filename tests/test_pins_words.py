@@ -73,7 +73,7 @@ class Said(unittest.TestCase):
         for unit in ("U1", "U2", "U3"):
             studio = attach(studio, unit, "thunderbolt-c")
         (told,) = findings(studio, "interface_does_not_plug_in")
-        self.assertEqual(told.subject, "U3")
+        self.assertEqual(told.subject.key, "U3")
 
     def test_a_word_clock_line_closed_in_the_middle_names_its_end(self):
         studio = rig("word-clock generator, six outputs", "eight-channel line converter, two optical pairs", INTERFACE)

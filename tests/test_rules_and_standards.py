@@ -256,7 +256,7 @@ class SentencesAndOrder(unittest.TestCase):
         self.assertIsInstance(findings(faulty, "faulty_port_used")[0].fixes[0].does, Request)
         self.assertEqual(sheet_of(findings(faulty, "faulty_port_used")[0]), "Lines")
         loose = mark_fault(one_fibre(), end("U1", "optical_in"), "loose")
-        self.assertEqual([(sheet_of(f), f.subject) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
+        self.assertEqual([(sheet_of(f), f.subject.key) for f in findings(loose, "faulty_port_used")], [("Rig", "C1")])
         ribbon = set_phantom(plug(rig(INTERFACE), "Fiddle", "U1", "mic3", phantom="forbidden"), "U1", "a", on=True)
         texts = [f.text for f in findings(ribbon, "phantom_reaches_forbidden")[0].fixes]
         self.assertTrue(texts[0].startswith("Switch 48 V 1–4 of "))

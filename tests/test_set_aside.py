@@ -10,7 +10,6 @@ from bench.mixed import mixed
 from ennead.checks.all_checks import find_all
 from ennead.checks.setting_aside import digest_of, sort_out
 from ennead.demo.skerry import skerry
-from ennead.drawings.layouts.selection import Selection
 from ennead.edits.cables import connect, disconnect, make_up, move_plugs
 from ennead.edits.change import change
 from ennead.edits.evenings import add_session, choose_session
@@ -22,6 +21,7 @@ from ennead.studio.errors import BadValue, EnneadError, UnknownObject
 from ennead.studio.ids import SessionId, SourceId
 from ennead.studio.record import replace
 from ennead.studio.set_aside import SetAside
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from tests.builders import EXPANDER, INTERFACE, end, one_fibre, plug, read_back, rig
 from tests.desk_case import DeskCase
@@ -40,7 +40,7 @@ def put_away(studio, rule=None, session=""):
     """Return the studio with all its findings, or those of a rule, set aside."""
     for f in find_all(Survey(studio)):
         if rule in (None, f.rule):
-            studio = set_aside(studio, SetAside(f.rule, f.subject, digest_of(f), SessionId(session), "Known"))
+            studio = set_aside(studio, SetAside(f.rule, f.subject.key, digest_of(f), SessionId(session), "Known"))
     return read_back(studio)
 
 
@@ -81,7 +81,9 @@ class Aside(VerbCase):
                     # An old file may hold two plugs in one socket; that is no longer made.
                     with suppress(EnneadError):
                         cables += self._is_back(make_up(disconnect(away, key), cable.plugs, cable.wires), finding)
-                leads = [c for c in studio.cables.values() if finding.subject in c.lines and c.runs == "from a source"]
+                leads = [
+                    c for c in studio.cables.values() if finding.subject.key in c.lines and c.runs == "from a source"
+                ]
                 there = [e for e in free if e not in held]
                 if not leads or not there or finding.rule in _OF_NAMES:
                     continue
@@ -198,7 +200,7 @@ class InTheMargin(DeskCase):
         return self.window.margin.findChild(QPushButton, name)
 
     def test_a_finding_is_set_aside_with_a_reason_undone_and_taken_up_again(self):
-        self.table.select(Selection("unit", "U2"))
+        self.table.select(Subject("unit", "U2"))
         self.settle()
         before = self.table.findings
         self.assertTrue(before)

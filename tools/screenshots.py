@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
     from ennead.desk.shell.window import Window
-    from ennead.drawings.layouts.selection import Selection
+    from ennead.studio.subjects import Subject
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
@@ -46,8 +46,8 @@ def take(args: argparse.Namespace, home: Path) -> None:
     from ennead.demo.skerry import skerry
     from ennead.desk.background.background_task import at_work
     from ennead.desk.shell.app import STYLE, build_window, prepare
-    from ennead.drawings.layouts.selection import Selection
     from ennead.files.studio_path import read_studio, write_studio
+    from ennead.studio.subjects import Subject
 
     app = QApplication(["ennead", *STYLE])
     studio = read_studio(args.studio) if args.studio else skerry()
@@ -65,7 +65,7 @@ def take(args: argparse.Namespace, home: Path) -> None:
                 continue
             source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
-            chosen = Selection("source", source) if source else Selection("unit", unit) if unit else None
+            chosen = Subject("source", source) if source else Subject("unit", unit) if unit else None
             window.go(number, at_the_bays(window) if number == 6 and studio.scenes else chosen)
             until(app, lambda: window.table.is_settled and window.table.idle.is_empty and not at_work())
             window.table.autosave.wait()
@@ -81,16 +81,16 @@ def take(args: argparse.Namespace, home: Path) -> None:
     window.close()
 
 
-def at_the_bays(window: "Window") -> "Selection":
+def at_the_bays(window: "Window") -> "Subject":
     """Choose the scene of the evening, and return a point of its first cord."""
-    from ennead.drawings.layouts.selection import Selection
     from ennead.edits.change import change
     from ennead.edits.scenes import choose_scene
+    from ennead.studio.subjects import Subject
 
     studio = window.table.studio
     scene = next((s for s in studio.scenes.values() if s.session == studio.session), next(iter(studio.scenes.values())))
     window.table.do(change("Go to the scene", choose_scene, scene.id))
-    return Selection("port", scene.cords[0].plugs[0].unit, scene.cords[0].plugs[0].port)
+    return Subject("port", scene.cords[0].plugs[0].unit, scene.cords[0].plugs[0].port)
 
 
 def until(app: "QApplication", happened: "Callable[[], object]") -> None:
@@ -104,7 +104,7 @@ def until(app: "QApplication", happened: "Callable[[], object]") -> None:
 
 def proposal(app: "QApplication", window: "Window") -> "QPixmap":
     """Return a picture of the outputs with what an allocation proposes."""
-    from ennead.drawings.layouts.selection import NOTHING
+    from ennead.studio.subjects import NOTHING
 
     sheet = window.lines_sheet
     window.go(5, NOTHING)

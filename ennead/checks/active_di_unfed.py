@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "active_di_unfed",
             "note",
-            source.id,
+            subject_of(source.id),
             (source.id,),
             f"{source.name} goes through an active DI box, and no 48 V is asked for it.",
             "Unless it has a fresh battery it passes nothing, or a thin and crackling signal.",

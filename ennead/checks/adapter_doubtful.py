@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.checks.link_kinds import link_kinds
 from ennead.standards.links import LINKS
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -16,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "adapter_doubtful",
                     "caution",
-                    link.cable,
+                    subject_of(link.cable),
                     (link.cable, link.start.unit, link.end.unit),
                     f"{link.cable} needs a {adapter.label}, which is more than a plug.",
                     f"{adapter.caution[:1].upper()}{adapter.caution[1:]}. Try it before the session, and use sockets of"

@@ -110,6 +110,7 @@ from ennead.checks import (
     word_line_shared,
 )
 from ennead.checks.finding import Finding, rank
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from ennead.survey.survey_interface import Parts
 
@@ -256,7 +257,7 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
     missing = survey.evening.missing
     if missing:
         # Findings about a missing box are left out: it is not there to be set right.
-        found = [f for f in found if f.subject not in missing or f.rule == "unit_missing"]
+        found = [f for f in found if f.subject.key not in missing or f.rule == "unit_missing"]
     return tuple(sorted(found, key=rank))
 
 
@@ -271,7 +272,7 @@ def _failed(check: Check, error: Exception) -> Finding:
     return Finding(
         "rule_failed",
         "trouble",
-        rule,
+        Subject("rule", rule),
         (),
         f"This rule failed: {rule.replace('_', ' ')}. What it would have said is not known.",
         "Something in this studio is other than the program expects, so that a fault of that kind would go unseen. All"

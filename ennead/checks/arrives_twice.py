@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.split_runs import split_runs
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import stop_texts
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "arrives_twice",
                 "caution",
-                about or last or "",
+                subject_of(about or last or ""),
                 tuple(k for k in (about, last) if k),
                 f"{run.signal} comes to {place} by two ways.",
                 "It is summed with itself: too loud where both come at once, hollow as a comb where one comes later."

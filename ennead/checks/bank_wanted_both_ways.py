@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.phantom_reaches_source import phantom_wish_at
 from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 WantedOfBank = dict[tuple[UnitId, str], tuple[list[SourceId], list[SourceId]]]
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "bank_wanted_both_ways",
             "trouble",
-            off[0],
+            subject_of(off[0]),
             (*on, *off, unit),
             f"{name}'s {bank.label} is off; it would have to be on for {need} and stay off for {must_not}.",
             "One of them is silent, or the other in danger: the switch serves all its sockets.",

@@ -8,6 +8,7 @@ from ennead.edits.cables import set_length
 from ennead.edits.change import change
 from ennead.standards.links import LINKS, LONGEST_GOOD_FIBRE_M, LONGEST_MADI_M, LONGEST_PLASTIC_FIBRE_M, family
 from ennead.studio.ids import CableId
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -28,7 +29,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "cable_too_long",
             "caution",
-            link.cable,
+            subject_of(link.cable),
             (link.cable, link.start.unit, link.end.unit),
             f"{link.cable} is {length:g} m; {link.label} over"
             f" {'good fibre' if link.of.grade else 'plastic fibre' if fibre else 'this cable'} is good for"

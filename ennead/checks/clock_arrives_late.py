@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding
 from ennead.standards.clock import INPUT_WINDOW, OUTPUT_WINDOW, frame_us, wire_delay_us
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import CableId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_arrives_late",
             "caution",
-            cable,
+            subject_of(cable),
             (cable, link.start.unit, link.end.unit),
             f"{cable} is {length:g} m long: what arrives is {late:.3g} µs late.",
             "A receiver need not accept more than a quarter of a frame; beyond it the channel slips by a sample against"

@@ -9,6 +9,7 @@ from ennead.checks.leading import lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.standards.links import carried_text
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -45,7 +46,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_does_not_arrive",
             "trouble",
-            unit.id,
+            subject_of(unit.id),
             (unit.id,),
             message,
             f"Without a clock {unit.name} mutes or drifts: its channels are silent or click.",

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import set_pull
 from ennead.standards.clock import TOLERANCE_PPM, UNSTATED_LOCK_PPM
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link, lock_range_ppm
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
@@ -33,7 +34,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_off_its_range",
             "trouble",
-            clock.unit,
+            subject_of(clock.unit),
             (clock.unit, link.start.unit, link.cable),
             f"{name} does not lock to {there} at {samples_text(survey)}.",
             "It was made for clocks nearer to the nominal rate: its lock light blinks, and its channels are silent or"

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "clock_runs_in_ring",
             "trouble",
-            ring[0],
+            subject_of(ring[0]),
             domain.units,
             f"{names} follow each other; nobody leads.",
             "A ring of followers wanders off or never locks: everything digital clicks or stays silent.",

@@ -8,6 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.computer import correct_drift
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -44,7 +45,7 @@ def _finding(survey: Parts, computer: Computer, unit: UnitId) -> Finding | None:
     return Finding(
         "computer_resamples",
         "caution",
-        unit,
+        subject_of(unit),
         (unit, computer.id),
         message,
         why,

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding
 from ennead.standards.signals import CONNECTOR_LABELS
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "cord_connectors_differ",
                 "trouble",
-                cord.id,
+                subject_of(cord.id),
                 (cord.id, *(p.unit for p in cord.plugs)),
                 f"{cord_text(survey, cord)[:1].upper()}{cord_text(survey, cord)[1:]} needs a {kinds[0]} at one end and"
                 f" a {kinds[1]} at the other.",

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "cord_hangs_loose",
             "note",
-            cord.id,
+            subject_of(cord.id),
             (cord.id, point.unit),
             f"Cord {cord.id} is in {survey.end_text(point)} alone: its other end hangs loose.",
             "A plug breaks the normal of its point. As a dummy that is what it is for; forgotten, it keeps a signal"

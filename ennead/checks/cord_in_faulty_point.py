@@ -6,6 +6,7 @@ from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "cord_in_faulty_point",
                     "caution",
-                    cord.id,
+                    subject_of(cord.id),
                     (cord.id, point.unit),
                     f"Cord {cord.id} is in {survey.end_text(point)}, which is out of service: {note}.",
                     "What is scratchy at noon is silent in the take. Lay it by another point.",

@@ -6,6 +6,7 @@ from ennead.checks.at_points import cord_text
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "cord_joins_nothing",
             "caution",
-            cord.id,
+            subject_of(cord.id),
             (cord.id, *(p.unit for p in cord.plugs)),
             f"{text} carries nothing: {lack}.",
             "It is one point beside the one that was meant, or what it was for has gone.",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     yield Finding(
         "cord_left_over",
         "note",
-        next(iter(units)),
+        subject_of(next(iter(units))),
         (*units, *(c.id for c in left)),
         f"{len(left)} cord{'s' * (len(left) != 1)} still stand{'s' * (len(left) == 1)} that “{where}” does not have.",
         "What is left from another evening breaks a normal nobody thinks of. The moves to the scene pull it.",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.bays import SLACK_M, reach_m
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "cord_too_short",
                 "trouble",
-                cord.id,
+                subject_of(cord.id),
                 (cord.id, bay.id),
                 f"Cord {cord.id} is {cord.length_m:g} m and does not reach from {survey.end_text(cord.plugs[0])} to"
                 f" {survey.end_text(cord.plugs[1])}.",

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "cords_beyond_stock",
             "trouble",
-            cords[-1].id,
+            subject_of(cords[-1].id),
             tuple(c.id for c in cords),
             f"{scene} wants {text}.",
             f"{lack} of its lines cannot be patched tonight. Wire the everyday ones as normals, or count the cords"

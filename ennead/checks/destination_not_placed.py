@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request
 from ennead.studio.session import DESTINATION_LABELS
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "destination_not_placed",
                 "caution",
-                destination.id,
+                subject_of(destination.id),
                 (destination.id,),
                 f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",

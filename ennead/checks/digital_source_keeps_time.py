@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "digital_source_keeps_time",
             "note",
-            source.id,
+            subject_of(source.id),
             (source.id, cable.end.unit),
             f"{source.name} is digital: it must follow the studio's clock, or {survey.units[cable.end.unit].name} must"
             " follow it.",

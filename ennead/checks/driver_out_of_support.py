@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 _VERSION = re.compile(r"\d+(?:\.\d+)*")
@@ -28,7 +29,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "driver_out_of_support",
                 "caution",
-                unit,
+                subject_of(unit),
                 (unit, computer.id),
                 f"{name}'s driver is stated up to system {stated}; {computer.name} runs {computer.system}.",
                 "It may not appear at all, or fail in the middle of a take. Try it before the evening, or keep an older"

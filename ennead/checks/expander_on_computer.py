@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.computer import leave_computer, use_beside
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "expander_on_computer",
             "trouble",
-            unit,
+            subject_of(unit),
             (unit,),
             f"{name} is planned on the computer, but as it is set the computer does not see it.",
             "Its channels are those of the interface its fibre runs to; looked for under its own name they are"

@@ -8,6 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.house import clear_fault
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId, number_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 from ennead.survey.ways import passed
 
@@ -42,7 +43,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "faulty_port_used",
             "trouble" if names else "note",
-            subject,
+            subject_of(subject),
             (*cables, end.unit, *over.sources, *over.destinations),
             f"{survey.end_text(end)} is out of service: {note}.",
             f"{listed} {'are' if len(names) > 1 else 'is'} planned over it and may crackle or fail."

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any, Final, Literal
 
 from ennead.edits.change import Change
+from ennead.studio.subjects import Subject
 
 Severity = Literal["trouble", "caution", "note"]
 
@@ -38,8 +39,8 @@ class Finding:
     ----------
     rule : str
         Name of the rule: the module in `ennead.checks`.
-    subject : str
-        Id of what it is about.
+    subject : Subject
+        What it is about.
     concerns : tuple of str
         Ids of everything involved; lines and stops that are marked.
     message, why : str
@@ -51,7 +52,7 @@ class Finding:
 
     rule: str
     severity: Severity
-    subject: str
+    subject: Subject
     concerns: tuple[str, ...]
     message: str
     why: str
@@ -60,7 +61,7 @@ class Finding:
     cause: tuple[str, ...] = ()
 
     @property
-    def key(self) -> tuple[str, str, str]:
+    def key(self) -> tuple[str, Subject, str]:
         """What makes it the same finding after an edit elsewhere."""
         return (self.rule, self.subject, self.message)
 

@@ -8,6 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import set_mode
 from ennead.standards.links import LINKS
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -29,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "formats_disagree",
             "trouble",
-            link.cable,
+            subject_of(link.cable),
             (link.cable, link.end.unit, link.start.unit, *dict.fromkeys(silent)),
             f"{end}'s {survey.port(link.end).label} is set to {takes}, but {start} sends {sends} ({link.cable}).",
             "The receiver finds no signal it knows: every channel on this cable stays silent, and no clock arrives.",

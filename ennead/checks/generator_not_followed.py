@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.checks.link_kinds import link_kinds
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "generator_not_followed",
             "note",
-            link.end.unit,
+            subject_of(link.end.unit),
             (link.end.unit, link.start.unit, link.cable),
             f"{name}'s clock arrives at {there}, which follows {follows.label if follows else 'nothing'} instead.",
             "It may be meant so; more often the menu was forgotten after the cable was pulled.",

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix, Request
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -27,7 +28,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "group_on_two_clocks",
             "trouble",
-            members[0].id,
+            subject_of(members[0].id),
             (*(s.id for s in members), *where),
             f"{name} is spread over {len(where)} clocks.",
             "Its channels drift against each other while they are recorded; no later shift puts that right. Join the"

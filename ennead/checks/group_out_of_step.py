@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.skew import skew_of, skew_text, skew_working
 from ennead.survey.survey_interface import Parts
 
@@ -31,7 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "group_out_of_step",
             "caution",
-            members[0].id,
+            subject_of(members[0].id),
             tuple(s.id for s in members),
             f"{name} does not arrive together: {late.signal} comes {skew_text(skew)} after {soon.signal}.",
             "Summed, the same drum or voice in both cancels in a comb; the image moves. Put the group on converters of"

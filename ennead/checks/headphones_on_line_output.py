@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
 
@@ -25,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "headphones_on_line_output",
                 "note",
-                cue.id,
+                subject_of(cue.id),
                 (cue.id, bare[0].unit),
                 f"{cue.name} is taken from {where}, and nothing stands behind it yet.",
                 "Headphones straight on a line output are faint and thin, and one side may be missing: the socket is"

@@ -7,6 +7,7 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.ids import number_of
 from ennead.studio.profile import Port
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -25,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "hears_left_minus_right",
             "trouble",
-            link.end.unit,
+            subject_of(link.end.unit),
             (link.cable, link.end.unit, link.start.unit),
             f"{survey.end_text(link.end)} hears left minus right of {survey.end_text(link.start)}.",
             "A balanced input takes the ring away from the tip: voices in the middle are gone, the rest is thin. "

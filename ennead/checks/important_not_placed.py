@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request
 from ennead.checks.stated_sources import stated
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -16,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "important_not_placed",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id,),
             f"{source.name} must be in, and it is plugged in nowhere.",
             "Others have their inputs already; when these run out it is the one that is missing. Press Allocate: it"

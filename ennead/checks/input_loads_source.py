@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import BRIDGING
+from ennead.studio.subjects import subject_of
 from ennead.survey.levels import input_level
 from ennead.survey.survey_interface import Parts
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "input_loads_source",
             "caution",
-            source.id,
+            subject_of(source.id),
             (source.id, cable.end.unit),
             f"{survey.end_text(cable.end)} loads {source.name}: {level.impedance_ohm:g} Ω on"
             f" {source.impedance_ohm:g} Ω.",

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
+from ennead.studio.subjects import subject_of
 from ennead.survey.levels import into_socket, peak_working
 from ennead.survey.survey_interface import Parts
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "input_overloaded",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, unit.id),
             f"{source.name} can clip {survey.end_text(cable.end)} by {over:.1f} dB.",
             f"At its loudest it is flattened before any fader, with the gain all the way down. {remedy}",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.link_kinds import link_kinds
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -16,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "input_resampled",
             "note",
-            link.end.unit,
+            subject_of(link.end.unit),
             (link.end.unit, link.start.unit, link.cable),
             f"{survey.end_text(link.end)} resamples what {start} sends, so {start} may keep its own clock.",
             f"Nothing clicks, but the channels are no longer sample-exact with the others{late}. Its other inputs are"

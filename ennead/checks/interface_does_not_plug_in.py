@@ -16,6 +16,7 @@ from ennead.standards.computer_ports import (
 )
 from ennead.studio.house import Computer
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -97,7 +98,7 @@ def _trouble(
     return Finding(
         "interface_does_not_plug_in",
         "trouble",
-        unit,
+        subject_of(unit),
         (unit, computer.id),
         message,
         why,
@@ -115,7 +116,7 @@ def _open(survey: Parts, computer: Computer, unit: UnitId, free: dict[SocketKind
     return Finding(
         "interface_does_not_plug_in",
         "note",
-        unit,
+        subject_of(unit),
         (unit, computer.id),
         f"Nobody has said which socket of {computer.name} takes {name} ({bus}).",
         "On the evening the right adapter is in another room.",

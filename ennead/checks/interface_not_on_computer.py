@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.computer import join_computer
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "interface_not_on_computer",
             "caution",
-            unit.id,
+            subject_of(unit.id),
             (unit.id,),
             f"{unit.name} is not on the computer.",
             "What arrives at it gets no driver number; the recording software never sees it.",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -22,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "label_missing",
                 "note",
-                unit,
+                subject_of(unit),
                 (unit,),
                 f"{len(bare)} wired points of {survey.units[unit].name} have no label:"
                 f" {', '.join(texts[:5])}{' …' if len(texts) > 5 else ''}.",

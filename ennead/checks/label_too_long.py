@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, at
 from ennead.standards.bays import letters_on
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -19,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "label_too_long",
                 "caution",
-                unit,
+                subject_of(unit),
                 (unit,),
                 f"{len(over)} label{'s' * (len(over) != 1)} of {survey.units[unit].name}"
                 f" {'are' if len(over) != 1 else 'is'} too long for the strip: “{long[worst]}” at"

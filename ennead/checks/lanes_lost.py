@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text
 
@@ -27,7 +28,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "lanes_lost",
             "trouble",
-            run.source,
+            subject_of(run.source),
             (run.source, *((run.gap.unit,) if run.gap.unit else ())),
             f"{run.signal} does not get through: {gap_text(survey, run)}",
             "The channel is silent at this rate, though it worked at a lower one.",

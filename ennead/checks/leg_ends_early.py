@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.split_runs import split_runs
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text, stop_texts
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "leg_ends_early",
                 "caution",
-                about or unit or "",
+                subject_of(about or unit or ""),
                 tuple(k for k in (about, unit) if k),
                 f"{run.signal} is split, and one leg ends early behind {where}.",
                 f"{gap_text(survey, stray)} The other leg arrives, so nobody looks for it.",

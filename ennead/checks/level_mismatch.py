@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.standards.levels import LEVEL_GAP_DB
+from ennead.studio.subjects import subject_of
 from ennead.survey.levels import input_level
 from ennead.survey.survey_interface import Parts
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "level_mismatch",
             "note",
-            source.id,
+            subject_of(source.id),
             (source.id, cable.end.unit),
             f"{source.name} comes in {gap:.1f} dB under the working level of {survey.end_text(cable.end)}.",
             "Raised later, its noise rises as well. Look for a +4/−10 switch at either end, or use a preamp's line"

@@ -8,6 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.session import set_rate
 from ennead.standards.links import LINKS, WORD
 from ennead.standards.rates import rate_text, single_speed_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -25,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "locks_but_wrong",
             "trouble",
-            link.cable,
+            subject_of(link.cable),
             (link.cable, link.end.unit, link.start.unit),
             f"{end} would lock to {start} over {link.cable} and still hear wrong audio.",
             "The lock light is steady, so that one looks for the fault everywhere else. "

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, at
 from ennead.standards.rates import rate_text
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
+from ennead.studio.subjects import subject_of
 from ennead.survey.loop_delay import measured
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
@@ -33,7 +34,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "loop_comes_back_late",
             "note",
-            loop.id,
+            subject_of(loop.id),
             (loop.id,),
             f"{loop.name} comes back late, by at least {skew_text(skew)}.",
             "Beside a dry copy of itself that is a comb. Measure it and have the software make it up.",
@@ -57,7 +58,7 @@ def _as_measured(survey: Parts, loop: PlacedDestination, held: LoopDelay) -> Fin
     return Finding(
         "loop_comes_back_late",
         "note",
-        loop.id,
+        subject_of(loop.id),
         (loop.id,),
         f"{loop.name} comes back {late}, by {skew_text(skew)}.",
         f"Beside a dry copy of itself that is a comb. Give the software an offset of {held.samples:g} samples for it.",

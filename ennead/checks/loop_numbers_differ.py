@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "loop_numbers_differ",
             "trouble" if policy == "always" else "note",
-            loop.id,
+            subject_of(loop.id),
             (loop.id, out[0].unit, back.unit),
             f"{loop.name} goes out by {out[0].number} and comes back by {back.number}.",
             "Your software wants the same number out and in: as it is, the loop cannot be opened there."

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding
 from ennead.standards.bays import NEAR_POINTS
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -30,7 +31,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "loop_points_apart",
                 "note",
-                unit,
+                subject_of(unit),
                 (unit, box),
                 f"{name}'s output and input stand {apart} points apart on {survey.units[unit].name}.",
                 "An insert is two cords beside each other; far apart they are mixed up, and short cords do not reach.",

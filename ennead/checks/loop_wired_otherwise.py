@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
+from ennead.studio.subjects import subject_of
 from ennead.survey.placed import boxes_behind, comes_back, lanes_of
 from ennead.survey.survey_interface import Parts
 
@@ -22,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "loop_wired_otherwise",
                 "trouble",
-                loop.id,
+                subject_of(loop.id),
                 (loop.id, *boxes),
                 f"{loop.name} goes out to {names}, and nothing brings it back.",
                 "The track that listens for it stays silent. Run a cable from the last box to an input.",
@@ -39,7 +40,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "loop_wired_otherwise",
                 "trouble",
-                loop.id,
+                subject_of(loop.id),
                 (loop.id, *boxes),
                 f"{loop.name} is said to come back by {said}, but {names} is wired to {is_}.",
                 "You would record silence, or somebody else.",

@@ -9,6 +9,7 @@ from ennead.edits.settings import set_mode
 from ennead.standards.clock import MADI_BIT_S, madi_bit_s, pulled_hz
 from ennead.standards.links import LINKS
 from ennead.standards.rates import single_speed_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
@@ -32,7 +33,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "madi_has_no_room",
             "trouble",
-            link.cable,
+            subject_of(link.cable),
             (link.cable, link.start.unit, link.end.unit),
             f"{link.cable} carries nothing: {channels} MADI channels do not fit at {samples_text(survey)}.",
             "The line is full at the nominal rate already. In 56-channel mode there is room for varispeed.",

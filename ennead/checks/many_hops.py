@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.standards.links import MANY_HOPS
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "many_hops",
             "note",
-            farthest,
+            subject_of(farthest),
             tuple(far),
             f"{units[farthest].name} is {clocks[farthest].hops} hops from {units[way[-1]].name}, which leads{others}.",
             "Every box passes the clock on with a little jitter of its own, and each is one more that can fail. "

@@ -5,6 +5,7 @@ from typing import Final
 
 from ennead.checks.finding import Finding, at
 from ennead.standards.rates import rate_text
+from ennead.studio.subjects import subject_of
 from ennead.survey.loop_delay import measured, nearest, stale_since
 from ennead.survey.survey_interface import Parts
 
@@ -26,7 +27,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "measured_delay_stale",
             "note",
-            loop.id,
+            subject_of(loop.id),
             (loop.id,),
             f"The delay of {loop.name} was measured {_WHAT[what]}.",
             "The offset in the software is that of the loop as it was then: the return is early or late beside the dry"

@@ -5,6 +5,7 @@ from itertools import pairwise
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.behind import Behind
 from ennead.survey.survey_interface import Parts
 
@@ -37,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "mic_beside_line",
                 "note",
-                unit,
+                subject_of(unit),
                 (unit,),
                 f"{one} and {other} stand side by side, one at microphone and one at line level{more}.",
                 "A hand that misses by one point sends line level into a preamp, and a long parallel loom lets line"

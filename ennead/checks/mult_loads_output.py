@@ -7,6 +7,7 @@ from ennead.checks.at_points import MULT_LOSS_DB, points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.nets import Contact
 from ennead.survey.survey_interface import Parts
 
@@ -38,7 +39,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "mult_loads_output",
             "caution",
-            points[0][0],
+            subject_of(points[0][0]),
             tuple(dict.fromkeys((points[0][0], *(c[0] for c in (*net.drivers, *net.receivers))))),
             f"{name} feeds {len(loads)} inputs at once and loses {-loss:.1f} dB.",
             "Each input takes its share, the treble of a long line first. Split behind an amplifier, or pull one of"

@@ -7,6 +7,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import Change, step
 from ennead.edits.session import change_source
 from ennead.studio.ids import SourceId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "names_alike",
             "note",
-            sources[0],
+            subject_of(sources[0]),
             tuple(sources),
             f"{len(sources)} tracks are called “{name}”.",
             "At the mix nobody knows which is which. Give each its own name.",

@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterator
 from ennead.checks.finding import Finding
 from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -17,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "no_clock_menu",
             "trouble",
-            unit,
+            subject_of(unit),
             (unit, *(n.cable for n in links)),
             f"{name} carries digital sound, but its description names no clock source.",
             "It cannot be said whom it follows, so nobody knows whether it clicks. Edit its description (Ctrl+Shift+B)"

@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.settings import switch_off
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -29,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "normal_feeds_off",
             "note",
-            box,
+            subject_of(box),
             (box,),
             f"{name} is switched off, and {len(points)} normal{'s' * (len(points) != 1)} still"
             f" feed{'s' * (len(points) == 1)} it.",

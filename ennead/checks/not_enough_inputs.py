@@ -8,6 +8,7 @@ from ennead.edits.change import Change, change, step
 from ennead.edits.session import remove_source, set_rate
 from ennead.standards.rates import is_faster, rate_text, single_speed_of, speed_of
 from ennead.studio.ids import SourceId
+from ennead.studio.subjects import Subject
 from ennead.survey.balance import Need, balance
 from ennead.survey.survey_interface import Parts
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "not_enough_inputs",
             "trouble",
-            need.key,
+            Subject("need", need.key),
             need.sources,
             f"{need.needed} {need.label} are needed and {need.available} are there at {rate}.",
             f"{need.needed - need.available} would have nowhere to go. {advice[need.key]}",

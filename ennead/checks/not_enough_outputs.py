@@ -6,6 +6,7 @@ from ennead.checks.advice import more_outputs
 from ennead.checks.finding import Finding, Fix, Request
 from ennead.rules.mains_keep_outputs import kept_for_mains
 from ennead.standards.rates import rate_text
+from ennead.studio.subjects import Subject
 from ennead.survey.balance import output_balance
 from ennead.survey.survey_interface import Parts
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "not_enough_outputs",
                 "trouble",
-                need.key,
+                Subject("need", need.key),
                 need.sources,
                 f"{need.needed} {need.label} are needed and {need.available} are there at {rate_text(survey.rate_hz)}.",
                 f"{need.needed - need.available} would have nowhere to go. {more_outputs(survey)}",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -19,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "nothing_behind_optical",
             "note",
-            unit,
+            subject_of(unit),
             (unit,),
             f"{name} has no socket for a microphone; nothing stands behind its digital inputs yet.",
             "Its channels appear in the software and stay silent. Put an expander or a converter behind a port, with"

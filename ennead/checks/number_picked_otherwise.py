@@ -7,6 +7,7 @@ from ennead.edits.change import change
 from ennead.edits.tracks import set_track
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -37,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "number_picked_otherwise",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id,),
             f"{source.name} arrives at driver input{'s' * (len(true) > 1)} {is_at}, and the software records {says}.",
             heard,

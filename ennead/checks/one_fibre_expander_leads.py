@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.studio.subjects import subject_of
 from ennead.survey.clock import Domain
 from ennead.survey.survey_interface import Parts
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "one_fibre_expander_leads",
             "trouble",
-            must,
+            subject_of(must),
             domain.units,
             f"{_with_one(survey, domain)}{name} has to lead the clock: sound and clock both run one way, from it to "
             f"{others[0]}.",

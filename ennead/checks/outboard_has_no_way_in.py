@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "outboard_has_no_way_in",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, source.outboard),
             f"{source.name} is to pass {name}, but nothing leads through {name} to the computer.",
             "A built-in preamp goes straight to its converter. Wire a preamp's output, an insert's send or a direct out"

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.may_go_out import OutObstacle, obstacles, wanted_of, where_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
 
@@ -27,7 +28,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "output_does_not_suit",
                     "trouble",
-                    destination.id,
+                    subject_of(destination.id),
                     (destination.id, end.unit),
                     f"{destination.name} is taken from {survey.end_text(end)}, but {reason}.",
                     "It is silent there, or comes out where it should not: main outputs stay with the loudspeakers, and"

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.settings import set_output
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "output_off",
             "trouble",
-            destination.id,
+            subject_of(destination.id),
             (destination.id, *dict.fromkeys(e.unit for e in off)),
             f"{destination.name} is silent{'' if len(off) == len(set(destination.outputs)) else ' on one side'}:"
             f" {where} {'is' if len(off) == 1 else 'are'} switched off.",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.rules.may_sit_beside import is_output_pair
+from ennead.studio.subjects import subject_of
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "output_pair_split",
             "note",
-            destination.id,
+            subject_of(destination.id),
             (destination.id, left[0].unit, right[0].unit),
             f"{destination.name} comes out at driver outputs {left[0].number} and {right[0].number}, which are no"
             " pair.",

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.session import Destination
+from ennead.studio.subjects import subject_of
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
 
@@ -31,7 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "output_shared",
                 "note" if meant else "trouble",
-                destination.id,
+                subject_of(destination.id),
                 (destination.id, other.id, end.unit),
                 f"{destination.name} and {other.name} are taken from the same output, {survey.end_text(end)}.",
                 "Both hear the same, and a change for one is heard by the other: a click on the mains, a loop in"

@@ -8,6 +8,7 @@ from ennead.edits.cables import connect, misfit
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd, Unit
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "outputs_have_no_way_back",
             "note",
-            unit.id,
+            subject_of(unit.id),
             (unit.id,),
             f"{unit.name}'s {fed} outputs stay silent: no cable comes back to its {back}.",
             f"A fibre carries sound one way only. {_remedy(survey, unit, sends, feeds)}",

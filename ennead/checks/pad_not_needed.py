@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix, at
 from ennead.checks.stated_sources import plugged_levels
 from ennead.edits.change import change
 from ennead.edits.settings import set_pad
+from ennead.studio.subjects import subject_of
 from ennead.survey.levels import into_socket, peak_working
 from ennead.survey.survey_interface import Parts
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pad_not_needed",
             "note",
-            source.id,
+            subject_of(source.id),
             (source.id, unit.id),
             f"{source.name} is quiet, and the pad of {survey.end_text(cable.end)} is on.",
             f"Its {into.pad_db:g} dB are made up by gain, and the preamp's noise comes up with it.",

@@ -8,6 +8,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import join_pair
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 _ENDS: Final = frozenset("lLrRtT)")
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pair_hidden",
             "note",
-            left.id,
+            subject_of(left.id),
             (left.id, right.id),
             f"{left.name} and {right.name} look like the two sides of one source.",
             "As one they sit side by side, move together, keep in step and are one line of the chart; as two they may"

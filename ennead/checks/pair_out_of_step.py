@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.pair_split import split_pairs
+from ennead.studio.subjects import subject_of
 from ennead.survey.skew import skew_of, skew_text, skew_working
 from ennead.survey.survey_interface import Parts
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pair_out_of_step",
             "caution",
-            source.id,
+            subject_of(source.id),
             (source.id, left.unit, right.unit),
             f"The {first} side of {source.name} arrives first, by {skew_text(skew)}.",
             "The image leans to that side, and in mono its treble is hollow.",

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.rules.may_sit_beside import is_pair
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.input_points import InputPoint
 from ennead.survey.survey_interface import Parts
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pair_split",
             "caution" if apart else "note",
-            source.id,
+            subject_of(source.id),
             (source.id, left.unit, right.unit),
             f"{source.name} sits on {places}, which are no pair.",
             why,

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -26,7 +27,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "pair_upside_down",
                 "caution",
-                unit,
+                subject_of(unit),
                 (unit, *(b.cable for b in (*there[start], *there[end]))),
                 f"{survey.end_text(PortEnd(*start))} and {survey.end_text(PortEnd(*end))} are wired upside down: the"
                 " output is below.",

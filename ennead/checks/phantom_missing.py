@@ -10,6 +10,7 @@ from ennead.rules.phantom_reaches_source import has_phantom, touches_phantom, wa
 from ennead.studio.house import Lead, PortEnd, Unit
 from ennead.studio.profile import PASSIVE, Profile
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -36,7 +37,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "phantom_missing",
             "caution" if can else "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, unit.id),
             message,
             "Without it the microphone is silent or thin.",

@@ -9,6 +9,7 @@ from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import is_live, touches_phantom, wants_phantom
 from ennead.studio.house import Lead, PortEnd
 from ennead.studio.ids import SourceId, UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -43,7 +44,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "phantom_reaches_forbidden",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, unit.id, cable.id),
             f"48 V would reach {source.name}, which forbids it.",
             f"{unit.name} switches 48 V in banks; {bank.label} is on ({because}). A passive ribbon can be damaged. "

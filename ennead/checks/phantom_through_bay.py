@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -39,7 +40,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "phantom_through_bay",
             "note",
-            unit,
+            subject_of(unit),
             (unit,),
             f"48 V comes to {len(ports)} point{'s' * (len(ports) != 1)} of {survey.units[unit].name}: {listed}.",
             "A plug shorts tip and sleeve in passing: a loud crack, and a strain on the microphone. "

@@ -7,6 +7,7 @@ from ennead.checks.stated_sources import stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.standards.levels import PICKUP_CABLE_M
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pickup_cable_long",
             "caution",
-            source.id,
+            subject_of(source.id),
             (source.id, cable.end.unit),
             f"{source.name} runs over {cable.length_m:g} m without a DI box.",
             "The cable's capacitance takes the treble of a high-impedance pickup, and it hums. A DI box beside the"

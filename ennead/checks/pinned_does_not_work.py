@@ -7,6 +7,7 @@ from ennead.checks.stated_sources import runs_by_source, stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.rules.source_fits_port import why_unfit
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "pinned_does_not_work",
             "caution",
-            source.id,
+            subject_of(source.id),
             (source.id,),
             f"{source.name} is pinned to {survey.end_text(cable.end)}, where it does not work.",
             "Allocate leaves what is pinned alone, so it stays as it is until it is unpinned.",

@@ -7,6 +7,7 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import CableId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "point_wired_twice",
             "trouble",
-            point.unit,
+            subject_of(point.unit),
             (point.unit, *cables),
             f"{survey.end_text(point)} is wired twice: {' and '.join(cables)}.",
             "One of them is a slip of the pen, or two signals meet where nobody looks. A mult is made by joined"

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -15,7 +16,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "power_down_first",
                     "note",
-                    unit,
+                    subject_of(unit),
                     (unit, computer.id),
                     f"Before you plug {survey.units[unit].name} into {computer.name}: {caution}",
                     "A moment's care here has saved many a socket; the unit's own manual comes first.",

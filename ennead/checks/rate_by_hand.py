@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.rates import rate_text
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -20,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "rate_by_hand",
             "note",
-            domain.leaders[0],
+            subject_of(domain.leaders[0]),
             (domain.leaders[0], *followers),
             f"{leader} leads: set {rate} by hand on {leader}, and again in the software.",
             "The software cannot set the rate of a box it does not see. If the two differ, takes play back at the wrong"

@@ -8,6 +8,7 @@ from ennead.edits.session import set_rate
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -22,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "rate_not_offered",
             "trouble",
-            unit.id,
+            subject_of(unit.id),
             (unit.id,),
             f"{unit.name} does not run at {rate_text(survey.rate_hz)}.",
             "It may still show a steady lock light on a fibre from a faster unit, and what it then hears is wrong.",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.standards.clock import pulled_hz
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import samples_text
 
@@ -19,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "rate_pulled",
                 "note",
-                leader,
+                subject_of(leader),
                 (leader,),
                 f"{name} has to run at {samples_text(survey)}: set it there, by hand or through the software.",
                 "Only the leader is set; word clock and every digital cable carry the same rate on. Music plays slower"

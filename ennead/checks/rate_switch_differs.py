@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_own_rate
 from ennead.standards.rates import rate_text
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -25,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "rate_switch_differs",
             "trouble",
-            unit,
+            subject_of(unit),
             (unit,),
             f"{name}'s own rate switch stands at {own}, the session runs at {session}.",
             "As the leader it pulls everybody to the wrong rate: takes play back at the wrong pitch."

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "return_taken",
                 "trouble",
-                source_id,
+                subject_of(source_id),
                 (source_id, destination.id, cable.end.unit),
                 f"{source.name} sits on {survey.end_text(cable.end)}, by which {destination.name} comes back.",
                 "Only one of them can be plugged there.",

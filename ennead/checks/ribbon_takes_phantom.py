@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.stated_sources import stated
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -14,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "ribbon_takes_phantom",
                 "note",
-                source.id,
+                subject_of(source.id),
                 (source.id,),
                 f"{source.name} is a ribbon and asks for 48 V. Make sure that it is an active one.",
                 "An active ribbon is silent without it; a bare ribbon can be stretched by it when a cable is faulty.",

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_stored
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -22,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "routing_not_stored",
             "note",
-            unit,
+            subject_of(unit),
             (unit,),
             f"{name} has to have its settings stored once before it works so.",
             "As delivered it may send nothing, or something else: new inputs that stay silent though every cable is"

@@ -6,6 +6,7 @@ from typing import Final
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 #: Which way cables run behind the upper points, and behind the lower ones.
@@ -40,7 +41,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "row_convention",
                 "note",
-                unit,
+                subject_of(unit),
                 (unit,),
                 f"On {survey.units[unit].name} {', '.join(texts[:4])}{' and others' if len(texts) > 4 else ''} "
                 f"{'is' if len(texts) == 1 else 'are'} the other way round: outputs stand above, inputs below.",

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.edits.change import change
 from ennead.edits.settings import switch_off
+from ennead.studio.subjects import subject_of
 from ennead.survey.orphans import orphan_of
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text, stop_texts
@@ -30,7 +31,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "run_ends_early",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, *((run.gap.unit,) if run.gap.unit else ())),
             f"{source.name} does not reach the computer: {gap_text(survey, run)}",
             "The input looks plugged, the microphone works, and the track stays silent.",

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -14,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "scene_of_another_evening",
             "note",
-            cord.id,
+            subject_of(cord.id),
             (cord.plugs[0].unit,),
             f"“{at.scene}” is the scene of another evening.",
             "Its cords are laid for other sources. Choose tonight's scene, or keep this one for any evening.",

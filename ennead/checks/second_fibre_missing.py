@@ -7,6 +7,7 @@ from ennead.edits.cables import connect
 from ennead.edits.change import change
 from ennead.standards.rates import rate_text
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.links import Link
 from ennead.survey.survey_interface import Parts
 
@@ -40,7 +41,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "second_fibre_missing",
             "trouble",
-            gap.unit,
+            subject_of(gap.unit),
             (
                 gap.unit,
                 beside[0].end.unit,

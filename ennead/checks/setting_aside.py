@@ -33,7 +33,7 @@ def digest_of(finding: Finding) -> str:
     ----------
     FIPS 180-4: SHA-256.
     """
-    parts = (finding.rule, finding.severity, finding.subject, sorted({*finding.concerns}), sorted({*finding.cause}))
+    parts = (finding.rule, finding.severity, finding.subject.key, sorted({*finding.concerns}), sorted({*finding.cause}))
     return hashlib.sha256(repr(parts).encode()).hexdigest()[:12]
 
 
@@ -46,7 +46,7 @@ def sort_out(findings: Iterable[Finding], entries: Iterable[SetAside], session: 
     for finding in findings:
         entry = None
         if finding.rule in rules:
-            entry = known.get((finding.rule, finding.subject, digest_of(finding)))
+            entry = known.get((finding.rule, finding.subject.key, digest_of(finding)))
         if entry is None:
             left.append(finding)
         else:

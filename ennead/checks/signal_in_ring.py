@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
+from ennead.studio.subjects import subject_of
 from ennead.survey.rings import rings
 from ennead.survey.survey_interface import Parts
 
@@ -16,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "signal_in_ring",
             "trouble",
-            units[0],
+            subject_of(units[0]),
             units,
             f"A signal runs in a ring through {names}." if len(units) > 1 else f"{names} feeds itself.",
             "With gain in it, it howls; without, it colours whatever joins it. Mute, turn down, and pull one cable of"

@@ -8,6 +8,7 @@ from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.bays import NORMAL_LABELS
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.orphans import orphans
 from ennead.survey.survey_interface import Parts
 
@@ -25,7 +26,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "signal_orphaned",
             "trouble",
-            cords[0].id,
+            subject_of(cords[0].id),
             (*(c.id for c in cords), unit, *((run.source,) if run.source else ())),
             f"{name} ends at {start}: a plug breaks its normal to {end}.",
             "What came by itself yesterday stays silent tonight, and every box looks right.",

@@ -9,6 +9,7 @@ from ennead.standards.signals import SIGNAL_LABELS
 from ennead.studio.house import Lead
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -19,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "source_does_not_fit",
             "trouble",
-            source.id,
+            subject_of(source.id),
             (source.id, cable.end.unit),
             f"{reason[:1].upper()}{reason[1:]}.",
             "Too little gain, a dull and thin sound, or overload: it will not sound as it should.",

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -22,7 +23,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     yield Finding(
         "source_not_plugged_in",
         "caution",
-        waiting[0],
+        subject_of(waiting[0]),
         tuple(waiting),
         message,
         "They will not be recorded." if len(waiting) > 1 else "It will not be recorded.",

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request, at
 from ennead.checks.stated_sources import stated
 from ennead.rules.may_sit import obstacles, sentence, wanted_of, where_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "source_off_its_way",
                 "caution",
-                source.id,
+                subject_of(source.id),
                 (source.id, point.unit),
                 f"{source.name} sits on {survey.end_text(point.end)}: {reason}.",
                 "It will not sound as was asked for.",

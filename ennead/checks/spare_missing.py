@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.studio.session import SPARES
+from ennead.studio.subjects import Subject
 from ennead.survey.survey_interface import Parts
 
 _NAMES = {
@@ -37,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "spare_missing",
             "caution",
-            need,
+            Subject("need", need),
             (),
             f"{wish} {_NAMES[need]} are to stay free, and {len(able)} are.",
             "When one crackles in the middle of a take there is none to go to.",

@@ -8,6 +8,7 @@ from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -29,7 +30,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "speaker_level_on_bay",
                 "trouble",
-                points[0][0],
+                subject_of(points[0][0]),
                 (points[0][0], key, *((cable.id,) if cable else ())),
                 f"{survey.end_text(end)} puts loudspeaker level on {survey.end_text(PortEnd(*points[0]))}.",
                 "A plug shorts an amplifier in passing and burns its contact; a line input beside it is destroyed. "

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request
 from ennead.studio.document import channel_text
 from ennead.studio.session import Source
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -14,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "stereo_half_plugged",
             "caution",
-            source.id,
+            subject_of(source.id),
             (source.id,),
             f"Only one side of {source.name} is plugged in; {channel_text(missing)} is missing.",
             "The recording is mono, and what was to be wide sits in one loudspeaker.",

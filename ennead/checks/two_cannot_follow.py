@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.checks.leading import slip_working
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -19,7 +20,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "two_cannot_follow",
             "trouble",
-            deaf[0],
+            subject_of(deaf[0]),
             tuple(deaf),
             f"{names} can follow nobody, so no unit can lead them all.",
             "Each runs on its own crystal for ever: a sample is lost or doubled again and again, heard as a click. Join"

@@ -7,6 +7,7 @@ from ennead.checks.leading import lead_fixes, lead_working, slip_working
 from ennead.edits.change import change
 from ennead.edits.computer import correct_drift, leave_computer
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -36,7 +37,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "two_leaders",
             "trouble",
-            domain.leaders[0],
+            subject_of(domain.leaders[0]),
             domain.units,
             message,
             "Their crystals differ by a few parts in a million: a sample is lost or doubled, heard as a click."

@@ -10,6 +10,7 @@ from ennead.edits.change import change
 from ennead.edits.scenes import pull_cord
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import number_of
+from ennead.studio.subjects import subject_of
 from ennead.survey.nets import Net
 from ennead.survey.survey_interface import Parts
 
@@ -30,7 +31,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "two_outputs_joined",
             "trouble",
-            cords[0].id if cords else unit,
+            subject_of(cords[0].id if cords else unit),
             (unit, *(c.id for c in cords), *(c.id for c in cables), *dict.fromkeys(key for key, *_ in net.drivers)),
             f"{names} both feed {where}." if len(net.drivers) == 2 else f"{names} all feed {where}.",
             "Outputs that are joined drive each other: both signals are weak and distorted, and a stage may be harmed.",

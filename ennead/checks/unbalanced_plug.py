@@ -6,6 +6,7 @@ from ennead.checks.at_points import points_of
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 #: What each kind of output makes of a grounded leg: level lost, dB, and whether it is stressed. House defaults, after the circuits.
@@ -31,7 +32,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 yield Finding(
                     "unbalanced_plug",
                     "note" if loss is None else "caution",
-                    cord.id,
+                    subject_of(cord.id),
                     (cord.id, key, cord.plugs[0].unit),
                     f"Cord {cord.id} is unbalanced and grounds one leg of {name}."
                     if loss is None

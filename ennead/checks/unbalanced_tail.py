@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -26,7 +27,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "unbalanced_tail",
             "note",
-            box,
+            subject_of(box),
             (box, *(cable for _, cable in found)),
             f"{text} behind balanced points of {survey.units[box].name}.",
             "Over the bay its shield is ground of two boxes: hum, and 6 dB less into a balanced input that expects both"

@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.settings import set_phantom
 from ennead.rules.phantom_reaches_source import has_phantom, is_live
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -33,7 +34,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "unit_lacks_phantom",
             "trouble",
-            link.start.unit,
+            subject_of(link.start.unit),
             (link.start.unit, unit.id, link.cable),
             message,
             "Without it the box passes nothing, or a thin and distorted signal, unless it has a battery.",

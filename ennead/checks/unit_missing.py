@@ -6,6 +6,7 @@ from ennead.checks.finding import Finding, Fix
 from ennead.edits.change import change
 from ennead.edits.session import set_missing
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -24,7 +25,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "unit_missing",
             "caution" if loose else "note",
-            unit,
+            subject_of(unit),
             (unit, *loose),
             f"{name} is missing on this session"
             + (

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.word_lines import line_working, switch_fix, word_lines
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -21,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             yield Finding(
                 "word_line_closed_twice",
                 "trouble",
-                link.end.unit,
+                subject_of(link.end.unit),
                 (link.cable, link.end.unit, link.start.unit, line.links[-1].end.unit),
                 f"{there} closes the word-clock line, though it goes on to {survey.end_text(line.links[-1].end)}.",
                 "Two loads of 75 ohm halve the clock's level: the units behind it lose lock, at first only when it is"

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
 from ennead.checks.word_lines import line_working, switch_fix, word_lines
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "word_line_open",
             "trouble",
-            last.end.unit,
+            subject_of(last.end.unit),
             (last.cable, last.end.unit, last.start.unit),
             f"The word-clock line to {there} ends open.",
             "The edge comes back from an open end and is counted twice now and then: clicks, or a lock that comes and"

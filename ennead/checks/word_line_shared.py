@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.checks.word_lines import line_working, word_lines
+from ennead.studio.subjects import subject_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -16,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         yield Finding(
             "word_line_shared",
             "note",
-            line.start.unit,
+            subject_of(line.start.unit),
             (line.start.unit, *(n.end.unit for n in line.links)),
             f"{' and '.join(names)} share one word-clock output over T-pieces.",
             "One bad plug takes the clock from all of them. A star from a distributor beats a chain, and a chain beats"

@@ -82,7 +82,7 @@ def finding_row(finding: Finding) -> dict[str, Any]:
         "rule": finding.rule,
         "severity": finding.severity,
         "sheet": sheet_of(finding),
-        "subject": finding.subject,
+        "subject": finding.subject.key,
         "message": finding.message,
         "why": finding.why,
         "fixes": [{"text": f.text} for f in finding.fixes],

@@ -5,7 +5,6 @@ from typing import Final
 
 from ennead.checks.all_checks import CHECKS
 from ennead.checks.finding import Finding
-from ennead.studio.ids import LETTERS
 
 #: By the group of rules that a finding is of.
 _OF_GROUP: Final[dict[str, str]] = {
@@ -32,6 +31,7 @@ _OF_RULE: Final[dict[str, str]] = {
 }
 #: Rules with findings that are seen where their subject is.
 _OF_SUBJECT: Final = frozenset({"faulty_port_used", "two_outputs_joined"})
+_OF_KIND: Final[dict[str, str]] = {"cord": "Bays", "source": "Lines", "destination": "Lines"}
 #: By what is to be done next.
 _OF_STEP: Final[dict[str, str]] = {
     "list": "Session",
@@ -53,12 +53,9 @@ def _group_of(rule: str) -> str:
 def sheet_of(finding: Finding) -> str:
     """Return the name of the sheet on which a finding is best seen."""
     if finding.rule in _OF_SUBJECT:
-        letter = finding.subject[:1]
-        if letter == LETTERS["cords"]:
-            return "Bays"
-        return "Lines" if letter in (LETTERS["sources"], LETTERS["destinations"]) else "Rig"
+        return _OF_KIND.get(finding.subject.kind, "Rig")
     # A rule that failed is seen where its findings would have been.
-    rule = finding.subject if finding.rule == "rule_failed" else finding.rule
+    rule = finding.subject.key if finding.rule == "rule_failed" else finding.rule
     return _OF_RULE.get(rule) or _OF_GROUP[_group_of(rule)]
 
 

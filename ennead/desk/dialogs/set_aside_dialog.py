@@ -77,7 +77,7 @@ class SetAsideDialog(QDialog):
         finding = self._finding
         return SetAside(
             finding.rule,
-            finding.subject,
+            finding.subject.key,
             digest_of(finding),
             this_session(self._studio, everywhere=self.scope.currentIndex() == 1),
             self.reason.text(),

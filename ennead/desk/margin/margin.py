@@ -20,11 +20,11 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.note_label import NoteLabel
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.drawings.layouts.selection import NOTHING
 from ennead.drawings.layouts.wrapping import wrap
 from ennead.drawings.painters.theme import ThemeBook, margin_width
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
+from ennead.studio.subjects import NOTHING
 
 if TYPE_CHECKING:
     from ennead.desk.margin.notes import Deed, Fact, Notes

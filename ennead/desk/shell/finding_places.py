@@ -1,39 +1,41 @@
-"""Where a finding, or any id, is best seen: its sheet and its selection."""
+"""Where a finding, or any subject, is best seen: its sheet, and what is selected there."""
 
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any
 
 from ennead.desk.shell.sheet_list import BY_NAME
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.house import DestinationEnd, SourceEnd
 from ennead.studio.ids import CableId
+from ennead.studio.subjects import NOTHING, Subject
 
 if TYPE_CHECKING:
     from ennead.checks.finding import Finding
 
 
-def selection_of(studio: Studio, key: str) -> Selection:
-    """Return the selection an id stands for; a cable is seen at the port it ends in."""
-    if key in studio.sources:
-        return Selection("source", key)
-    if key in studio.destinations:
-        return Selection("destination", key)
-    if key in studio.units:
-        return Selection("unit", key)
-    if key in studio.hosts:
-        return Selection("computer", key)
-    cord = next((c for c in studio.cords if c.id == key), None)
+def seen_at(studio: Studio, subject: Subject) -> Subject:
+    """Return what is selected where a subject is to be seen; a cable or a cord is seen at a port it ends in, what is gone nowhere."""
+    kind, key = subject.kind, subject.key
+    here: dict[str, Mapping[Any, object]] = {
+        "source": studio.sources,
+        "destination": studio.destinations,
+        "unit": studio.units,
+        "computer": studio.hosts,
+    }
+    if kind in here:
+        return subject if key in here[kind] else NOTHING
+    cord = next((c for c in studio.cords if c.id == key), None) if kind == "cord" else None
     if cord is not None:
-        return Selection("port", cord.plugs[0].unit, cord.plugs[0].port)
-    if studio.has_cable(CableId(key)):
+        return Subject("port", cord.plugs[0].unit, cord.plugs[0].port)
+    if kind == "cable" and studio.has_cable(CableId(key)):
         cable = studio.cable(CableId(key))
         if isinstance(cable.start, SourceEnd):
-            return Selection("source", cable.start.source)
+            return Subject("source", cable.start.source)
         line = cable.start if isinstance(cable.start, DestinationEnd) else cable.end
         return (
-            Selection("destination", line.destination)
+            Subject("destination", line.destination)
             if isinstance(line, DestinationEnd)
-            else Selection("port", line.unit, line.port)
+            else Subject("port", line.unit, line.port)
         )
     return NOTHING
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayou
 from ennead.desk.shell.action_groups import ActionGroups
 from ennead.desk.shell.closing import close_down, may_leave
 from ennead.desk.shell.commands import WISHES
-from ennead.desk.shell.finding_places import count_by_sheet, selection_of
+from ennead.desk.shell.finding_places import count_by_sheet, seen_at
 from ennead.desk.shell.looks import Looks
 from ennead.desk.shell.menus import add_choices, all_actions, build_menus, fill_menus
 from ennead.desk.shell.sheet_box import SheetBox
@@ -21,8 +21,8 @@ from ennead.desk.storage.preferences import Preferences
 from ennead.desk.widgets.navigation import Navigation
 from ennead.desk.widgets.tally import Tally
 from ennead.desk.widgets.undo_actions import UndoActions
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.theme import ThemeBook, margin_width
+from ennead.studio.subjects import NOTHING, Subject
 
 if TYPE_CHECKING:
     from ennead.desk.margin.margin import Margin
@@ -139,7 +139,7 @@ class Window(ActionGroups, QMainWindow):
             self.boxes.shelved.connect(shelf.read_again)
 
     # -- going about ---------------------------------------------------------------------------
-    def go(self, number: int, selection: Selection | None = None) -> None:
+    def go(self, number: int, selection: Subject | None = None) -> None:
         """Show a sheet, and select a thing on it."""
         self.number = number
         self.navigation.choose(number)
@@ -158,7 +158,7 @@ class Window(ActionGroups, QMainWindow):
         from ennead.reports.sheet_of import sheet_of
 
         here = self.table.selection
-        places = [(BY_NAME[sheet_of(f)].number, selection_of(self.table.studio, f.subject)) for f in loud]
+        places = [(BY_NAME[sheet_of(f)].number, seen_at(self.table.studio, f.subject)) for f in loud]
         at = next((i for i, p in enumerate(places) if p[1] == here), -1)
         self.go(*places[(at + 1) % len(places)])
 

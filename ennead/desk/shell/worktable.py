@@ -8,10 +8,10 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ennead.desk.background.idle_queue import IdleQueue
 from ennead.desk.storage.autosave import Autosave
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import SourceEnd
+from ennead.studio.subjects import NOTHING, Subject
 
 #: Sources above which figures follow an edit a moment later, so that the edit itself is shown at once.
 LONG_SESSION: Final = 300
@@ -220,13 +220,13 @@ class Worktable(QObject):
             self._background = BackgroundTask(self)
         self._background.start(lambda _: change_of(Survey(studio), fix), take)
 
-    def select(self, selection: Selection) -> None:
+    def select(self, selection: Subject) -> None:
         """Select a thing."""
         if selection != self.selection:
             self.selection = selection
             self.selected.emit()
 
-    def _is_there(self, selection: Selection) -> bool:
+    def _is_there(self, selection: Subject) -> bool:
         if selection.kind == "nothing":
             return True
         if selection.kind == "computer":
@@ -235,21 +235,21 @@ class Worktable(QObject):
             return selection.key in self.studio.destinations
         return selection.key in (self.studio.sources if selection.kind == "source" else self.studio.units)
 
-    def findings_about(self, selection: Selection) -> "tuple[Finding, ...]":
+    def findings_about(self, selection: Subject) -> "tuple[Finding, ...]":
         """Return the open findings that concern a selection; all of them when nothing is selected."""
         if selection.kind == "nothing":
             return self.findings
         keys = self._keys_of(selection)
         return tuple(f for f in self.findings if not keys.isdisjoint(f.concerns))
 
-    def aside_about(self, selection: Selection) -> "tuple[Aside, ...]":
+    def aside_about(self, selection: Subject) -> "tuple[Aside, ...]":
         """Return the findings set aside that concern a selection; all of them when nothing is selected."""
         if selection.kind == "nothing" or not self.set_aside:
             return self.set_aside
         keys = self._keys_of(selection)
         return tuple(a for a in self.set_aside if not keys.isdisjoint(a.finding.concerns))
 
-    def _keys_of(self, selection: Selection) -> set[str]:
+    def _keys_of(self, selection: Subject) -> set[str]:
         """Return the ids that what is said of a selection is about."""
         keys: set[str] = {selection.key}
         if selection.kind == "port":

@@ -7,11 +7,10 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QWidget
 
 from ennead.checks.finding import Fix
-from ennead.desk.shell.finding_places import selection_of
+from ennead.desk.shell.finding_places import seen_at
 from ennead.desk.shell.sheet_list import BY_NAME, LINES, RIG
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.narrowing import NarrowingDialog
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.evenings import choose_session, pair_of, take_in, take_in_outputs
@@ -20,6 +19,7 @@ from ennead.edits.settings import set_clock_source, set_mode
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 
 _MOST = 60
@@ -32,7 +32,7 @@ class Find:
     text: str
     words: str
     sheet: int = 0
-    selection: Selection | None = None
+    selection: Subject | None = None
     action: QAction | None = None
     fix: Fix | None = None
 
@@ -40,31 +40,31 @@ class Find:
 def everything(table: Worktable, actions: list[QAction]) -> list[Find]:
     """Return all that can be found: sources, driver numbers, units, ports, cables, findings, actions."""
     survey, studio = table.survey, table.studio
-    finds = [Find(f"{s.name}  ·  source", s.name, LINES, Selection("source", s.id)) for s in studio.session_sources]
+    finds = [Find(f"{s.name}  ·  source", s.name, LINES, Subject("source", s.id)) for s in studio.session_sources]
     finds += _driver_finds(survey)
     for unit in studio.units.values():
         profile = studio.profiles[unit.profile]
         finds.append(
-            Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", RIG, Selection("unit", unit.id))
+            Find(f"{unit.name}  ·  {profile.name}", f"{unit.name} {profile.name}", RIG, Subject("unit", unit.id))
         )
         finds += [
             Find(
                 f"{unit.name} · {p.label}",
                 f"{unit.name} {p.label} {unit.name}{p.label}",
                 6 if unit.id in studio.bays and p.direction == "either" else 2,
-                Selection("port", unit.id, p.key),
+                Subject("port", unit.id, p.key),
             )
             for p in profile.ports
         ]
     for cable in table.survey.every_cable.values():
         text = f"Cable {cable.id}  ·  {' → '.join(studio.ends_text(cable))}"
         sheet = RIG if isinstance(cable.start, PortEnd) and isinstance(cable.end, PortEnd) else LINES
-        finds.append(Find(text, text, sheet, selection_of(studio, cable.id)))
+        finds.append(Find(text, text, sheet, seen_at(studio, Subject("cable", cable.id))))
     from ennead.reports.sheet_of import sheet_of
 
     for finding in table.findings:
         sheet = BY_NAME[sheet_of(finding)].number
-        finds.append(Find(f"▲ {finding.message}", finding.message, sheet, selection_of(studio, finding.subject)))
+        finds.append(Find(f"▲ {finding.message}", finding.message, sheet, seen_at(studio, finding.subject)))
         finds += [Find(f"→ {fix.text}", f"fix {fix.text}", fix=fix) for fix in finding.fixes]
     finds += [Find(fix.text, fix.text, fix=fix) for fix in _menu_settings(survey)]
     for action in actions:
@@ -121,11 +121,11 @@ def _driver_finds(survey: Survey) -> list[Find]:
         there = run.track if run else "free" if driver.channel.live else "dead"
         text = f"Driver input {driver.number}  ·  {unit} {driver.label}  ·  {there}"
         if run and run.source:
-            finds.append(Find(text, text, LINES, Selection("source", run.source)))
+            finds.append(Find(text, text, LINES, Subject("source", run.source)))
         elif driver.channel.port:
-            finds.append(Find(text, text, RIG, Selection("port", driver.unit, driver.channel.port)))
+            finds.append(Find(text, text, RIG, Subject("port", driver.unit, driver.channel.port)))
         else:
-            finds.append(Find(text, text, RIG, Selection("unit", driver.unit)))
+            finds.append(Find(text, text, RIG, Subject("unit", driver.unit)))
     return finds
 
 
@@ -151,7 +151,7 @@ class Finder(NarrowingDialog):
         table: Worktable,
         book: ThemeBook,
         actions: list[QAction],
-        go: Callable[[int, Selection], None],
+        go: Callable[[int, Subject], None],
         parent: QWidget | None = None,
     ) -> None:
         self._finds, self._go, self._do = everything(table, actions), go, table.fix

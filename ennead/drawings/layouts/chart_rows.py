@@ -156,7 +156,7 @@ def worst_by_id(findings: Iterable[Finding]) -> dict[str, str]:
     """Return the worst severity of all findings about each id."""
     worst: dict[str, str] = {}
     for finding in findings:
-        for key in (finding.subject, *finding.concerns):
+        for key in (finding.subject.key, *finding.concerns):
             if _SEVERITIES[finding.severity] >= _SEVERITIES[worst.get(key, "note")]:
                 worst[key] = finding.severity
     return worst

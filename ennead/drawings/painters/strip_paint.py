@@ -3,11 +3,11 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.layouts.strip_layout import ComputerBox, PortBox, RigLayout, StripBox
 from ennead.drawings.layouts.wrapping import wrap
 from ennead.drawings.painters.theme import Theme
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import Subject
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -17,7 +17,7 @@ class StripPainter:
     """Draws with one theme; `marked` ports are the far ends of what is selected, or what a drag may end on."""
 
     def __init__(
-        self, painter: QPainter, theme: Theme, selection: Selection, marked: set[PortEnd], worst: dict[str, str]
+        self, painter: QPainter, theme: Theme, selection: Subject, marked: set[PortEnd], worst: dict[str, str]
     ) -> None:
         self._p, self._theme, self._selection = painter, theme, selection
         self._marked, self._worst = marked, worst

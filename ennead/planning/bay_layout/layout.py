@@ -147,7 +147,7 @@ def _by_socket(finding: Finding, sockets: Iterable[tuple[str, str]]) -> bool:
 
 def _by_owner(finding: Finding, sockets: Iterable[tuple[str, str]]) -> bool:
     """Say whether a finding that names no socket is about a box or a line at some of them."""
-    about = {finding.subject, *finding.concerns}
+    about = {finding.subject.key, *finding.concerns}
     return any(key in about for key, _ in sockets)
 
 

@@ -12,7 +12,6 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.layouts.bay_layout import BayPicture, BaysLayout, lay_bays
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.bay_paint import BayPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
@@ -25,6 +24,7 @@ from ennead.reports.point_labels import behind_text
 from ennead.reports.sheet_of import sheet_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import Subject
 from ennead.survey.runs import Run
 
 _STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
@@ -168,7 +168,7 @@ class BaysView(Drawing):
 
     def choose(self, end: PortEnd) -> None:
         """Select a point."""
-        self.table.select(Selection("port", end.unit, end.port))
+        self.table.select(Subject("port", end.unit, end.port))
 
     def _reveal_chosen(self) -> None:
         if self.isVisible():

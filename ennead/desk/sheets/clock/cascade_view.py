@@ -8,12 +8,12 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.drawings.layouts.cascade_layout import CascadeBox, CascadeLayout, lay_cascade
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.cascade_paint import CascadePainter, UnitState
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.reports.sheet_of import sheet_of
 from ennead.standin.clock_units import Played
 from ennead.studio.ids import CableId, UnitId
+from ennead.studio.subjects import NOTHING, Subject
 
 
 class Simulated(NamedTuple):
@@ -51,9 +51,9 @@ class CascadeView(Drawing):
         worst: dict[str, str] = {}
         for finding in reversed(self.table.findings):
             if finding.severity != "note" and sheet_of(finding) == "Clock":
-                worst[finding.subject] = finding.severity
+                worst[finding.subject.key] = finding.severity
                 if finding.rule in ("two_leaders", "one_fibre_expander_leads"):
-                    domain = self.table.survey.clocks.domain_of(UnitId(finding.subject))
+                    domain = self.table.survey.clocks.domain_of(UnitId(finding.subject.key))
                     worst |= dict.fromkeys(domain.leaders, finding.severity)
         states = self._states() if self.simulated is not None else {}
         CascadePainter(painter, self.book.now, self.table.selection.key, worst, states).draw(self.layout_now, seen)
@@ -88,7 +88,7 @@ class CascadeView(Drawing):
                 self.reveal(QRectF(box.x, box.y, box.width, box.height))
 
     def _choose(self, box: CascadeBox | None) -> None:
-        self.table.select(Selection("unit", box.row.unit) if box is not None else NOTHING)
+        self.table.select(Subject("unit", box.row.unit) if box is not None else NOTHING)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:

@@ -13,7 +13,6 @@ from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.layouts.chart_layout import Chart, lay_chart
 from ennead.drawings.layouts.chart_rows import GroupRow, Kept, LineRow, Options, Sort, chart_rows, with_selected
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.chart_paint import ChartPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
@@ -22,6 +21,7 @@ from ennead.planning.routing.placing import place_at_number
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
+from ennead.studio.subjects import NOTHING, Subject
 
 SOURCE_MIME: Final = "application/x-ennead-source"
 
@@ -128,7 +128,7 @@ class ChartView(LineChart):
             self.fold(row.item.key)
         else:
             self.pressed_on(event.position(), row.item.source)
-            self.table.select(Selection("source", row.item.source))
+            self.table.select(Subject("source", row.item.source))
             if row.item.ghost and event.position().x() >= self.chart.number:
                 self.toggled.emit(row.item.source)
 

@@ -9,7 +9,6 @@ from ennead.desk.sheets.lines.chart_view import SOURCE_MIME
 from ennead.desk.sheets.lines.out_view import DESTINATION_MIME
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.routing.placing import place_at_port
@@ -18,6 +17,7 @@ from ennead.planning.seating.studio_problem import Point
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 
 
@@ -103,7 +103,7 @@ class FreeSockets(Drawing):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         point = self.chip_at(event.position()) if event else None
         if point is not None:
-            self.table.select(Selection("port", point.end.unit, point.end.port))
+            self.table.select(Subject("port", point.end.unit, point.end.port))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and event.mimeData() is not None and event.mimeData().hasFormat(self.mime):

@@ -12,10 +12,10 @@ from ennead.desk.sheets.lines.number_entry import NumberEntry
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change
 from ennead.studio.house import PortEnd
+from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 
 _STEPS: Final = {
@@ -78,7 +78,7 @@ class LineChart(Drawing):
         if keys:
             # With nothing selected one comes from outside: Down begins at the first line, Up and End at the last.
             start = keys.index(here) if here in keys else -1 if by > 0 else len(keys)
-            self.table.select(Selection(self.kind, keys[max(0, min(len(keys) - 1, start + by))]))
+            self.table.select(Subject(self.kind, keys[max(0, min(len(keys) - 1, start + by))]))
 
     def _follow(self) -> None:
         # A hidden chart follows when it is next shown.

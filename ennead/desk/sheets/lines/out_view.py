@@ -8,7 +8,6 @@ from PyQt6.QtGui import QMouseEvent, QPainter
 from ennead.desk.sheets.lines.line_chart import LineChart
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.layouts.out_chart import OutChart, OutRow, lay_out_chart, out_rows
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.out_paint import OutPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
@@ -17,6 +16,7 @@ from ennead.planning.routing.placing_out import place_out_at_number
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
+from ennead.studio.subjects import NOTHING, Subject
 
 DESTINATION_MIME: Final = "application/x-ennead-destination"
 
@@ -76,11 +76,11 @@ class OutView(LineChart):
             self.table.select(NOTHING)
         elif item.key:
             self.pressed_on(event.position(), item.key)
-            self.table.select(Selection("destination", item.key))
+            self.table.select(Subject("destination", item.key))
             if item.ghost and at.x() < self.chart.columns.get("socket", self.chart.ear):
                 self.toggled.emit(item.key)
         elif item.end is not None:
-            self.table.select(Selection("port", item.end.unit, item.end.port))
+            self.table.select(Subject("port", item.end.unit, item.end.port))
 
     def socket_at(self, at: QPointF) -> PortEnd | None:
         row = self.chart.row_at(at.y() + self.verticalScrollBar().value())

@@ -8,12 +8,12 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
 from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.layouts.ribbon_layout import LinksLayout, Ribbon, lay_links
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.ribbon_paint import RibbonPainter
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.cables import disconnect
 from ennead.edits.change import change
 from ennead.reports.sheet_of import sheet_of
+from ennead.studio.subjects import NOTHING, Subject
 
 
 class LinksView(Drawing):
@@ -52,7 +52,7 @@ class LinksView(Drawing):
         return next((r for r in self.layout_now.ribbons if selection.end in (r.link.start, r.link.end)), None)
 
     def _choose(self, ribbon: Ribbon | None) -> None:
-        self.table.select(Selection("port", ribbon.link.end.unit, ribbon.link.end.port) if ribbon else NOTHING)
+        self.table.select(Subject("port", ribbon.link.end.unit, ribbon.link.end.port) if ribbon else NOTHING)
 
     def _reveal_chosen(self) -> None:
         if self.isVisible():

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ennead.drawings.layouts.ruler_layout import Ruler, lay_ruler
-from ennead.drawings.layouts.selection import NOTHING
 from ennead.drawings.layouts.strip_layout import RigLayout, lay_rig
 from ennead.drawings.painters.ruler_paint import paint_ruler
 from ennead.drawings.painters.strip_paint import StripPainter
@@ -19,6 +18,7 @@ from ennead.studio.document import empty_studio
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
 from ennead.studio.record import replace
+from ennead.studio.subjects import NOTHING
 from ennead.survey.played import UnitChannel
 from ennead.survey.survey import Survey
 from ennead.survey.unit_view import view_unit

@@ -8,7 +8,6 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QShowEvent
 from ennead.desk.sheets.rig.drag_cable import DragCable
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.layouts.strip_layout import RigLayout, lay_rig
 from ennead.drawings.painters.strip_paint import StripPainter
 from ennead.drawings.painters.theme import ThemeBook
@@ -18,6 +17,7 @@ from ennead.edits.house import remove_unit
 from ennead.planning.routing.partners import connect_change
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
+from ennead.studio.subjects import NOTHING, Subject
 
 
 class RigView(Drawing):
@@ -94,11 +94,11 @@ class RigView(Drawing):
         self.drop_gesture()
         if box is not None:
             self.begin(DragCable(self.table, box, self._end_at, self.join), event.position())
-            self.table.select(Selection("port", box.end.unit, box.end.port))
+            self.table.select(Subject("port", box.end.unit, box.end.port))
         else:
             computer = self.layout_now.computer_at(at.x(), at.y())
-            other = Selection("computer", computer.computer) if computer else NOTHING
-            self.table.select(Selection("unit", strip.unit) if strip else other)
+            other = Subject("computer", computer.computer) if computer else NOTHING
+            self.table.select(Subject("unit", strip.unit) if strip else other)
 
     def _end_at(self, at: QPointF) -> PortEnd | None:
         box = self.layout_now.port_at(at.x(), at.y())
@@ -161,4 +161,4 @@ class RigView(Drawing):
                 return
             centre = here.x + here.width / 2
             there = min((b for b in boxes if b.y == rows[at]), key=lambda b: abs(b.x + b.width / 2 - centre))
-        self.table.select(Selection("port", there.end.unit, there.end.port))
+        self.table.select(Subject("port", there.end.unit, there.end.port))

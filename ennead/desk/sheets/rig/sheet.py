@@ -9,7 +9,6 @@ from ennead.desk.sheets.rig.shelf import Shelf
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
-from ennead.drawings.layouts.selection import Selection
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.house import add_unit, fresh_name
@@ -17,6 +16,7 @@ from ennead.planning.routing.partners import partners
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Profile
+from ennead.studio.subjects import Subject
 
 _SHORT = {
     "interface": "Interface", "expander": "Expander", "converter": "Converter", "preamp": "Preamp", "clock": "Clock",
@@ -86,7 +86,7 @@ class RigSheet(SheetFrame):
         name = fresh_name(self._table.studio, _SHORT[profile.role])
         if self._table.do(change(f"Take {name} from the shelf", add_unit, profile, name, place)):
             newest = list(self._table.studio.units)[-1]
-            self._table.select(Selection("unit", newest))
+            self._table.select(Subject("unit", newest))
 
     def _connect_clicked(self) -> None:
         if self._table.selection.kind == "port":

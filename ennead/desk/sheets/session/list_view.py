@@ -21,8 +21,8 @@ from PyQt6.QtWidgets import (
 from ennead.desk.sheets.session.lines_model import LinesModel
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.field import Field
-from ennead.drawings.layouts.selection import NOTHING, Selection
 from ennead.drawings.painters.theme import ThemeBook
+from ennead.studio.subjects import NOTHING, Subject
 
 
 class _Typing(QStyledItemDelegate):
@@ -108,7 +108,7 @@ class ListView(QTableView):
         if self._quiet:
             return
         item = self.list_model.item_at(current.row())
-        self._table.select(Selection(self.list_model.kind, item.id) if item else NOTHING)
+        self._table.select(Subject(self.list_model.kind, item.id) if item else NOTHING)
 
     def _follow(self) -> None:
         """Put the cursor on the selected line, if it is not on it."""
