@@ -81,7 +81,7 @@ class OfALoop(unittest.TestCase):
         ):
             self.assertEqual(why(changed), what)
             (note,) = findings(changed, "measured_delay_stale")
-            self.assertEqual((note.subject, note.cause[0]), (LOOP, what))
+            self.assertEqual((note.subject.key, note.cause[0]), (LOOP, what))
         # Back at the rate, it holds again; other names are nothing to it.
         again = rename_unit(set_rate(set_rate(studio, 96_000), 48_000), "U2", "Squeezer")
         self.assertEqual(why(again), "")

@@ -26,7 +26,6 @@ from ennead.edits.settings import set_phantom
 from ennead.files.interchange import from_json
 from ennead.files.studio_file import read_studio_file
 from ennead.studio.errors import EnneadError
-from ennead.studio.record import replace
 from ennead.studio.subjects import Subject
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
@@ -95,7 +94,7 @@ class InTrouble(DeskCase):
 
         checks = {"clock": (fail, *all_checks.CHECKS["clock"])}
         with (
-            mock.patch.dict(sheet_box.BY_NUMBER, {4: replace(sheet_box.BY_NUMBER[4], build=fail)}),
+            mock.patch.dict(sheet_box.MAKERS, {4: fail}),
             mock.patch.object(all_checks, "strict", False),
             mock.patch.dict(all_checks.CHECKS, checks),
         ):

@@ -164,7 +164,7 @@ class Aside(VerbCase):
         self.json("check", studio, status=1)
         entry = SetAside(
             trouble.rule,
-            trouble.subject,
+            trouble.subject.key,
             digest_of(trouble),
             studio.session,
             "Rented, goes back",

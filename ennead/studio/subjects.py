@@ -6,8 +6,20 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 
 Kind = Literal[
-    "nothing", "unit", "port", "source", "destination", "cable", "cord", "session", "scene", "computer", "place", "need", "rule",
-]  # fmt: skip
+    "nothing",
+    "unit",
+    "port",
+    "source",
+    "destination",
+    "cable",
+    "cord",
+    "session",
+    "scene",
+    "computer",
+    "place",
+    "need",
+    "rule",
+]
 
 #: Kinds by the map in which their ids stand.
 _BY_MAP: Final[dict[str, Kind]] = {
