@@ -12,11 +12,11 @@ from bench.loop_houses import tried
 from bench.report import Report
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, disconnect
-from ennead.edits.evenings import copy_session
 from ennead.edits.house import add_unit
 from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.edits.session import set_rate
+from ennead.edits.sessions import copy_session
 from ennead.edits.settings import (
     set_clock_source,
     set_feed,

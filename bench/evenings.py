@@ -11,9 +11,9 @@ from bench.report import Report
 from bench.verbs import json_of
 from ennead.edits.cables import connect, make_up
 from ennead.edits.destinations import add_destination
-from ennead.edits.evenings import choose_session, copy_session, take_in_outputs
 from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.session import add_source, change_source, remove_source, set_rate
+from ennead.edits.sessions import choose_session, copy_session, take_in_outputs
 from ennead.edits.settings import set_phantom
 from ennead.files.profiles import shelf_profile
 from ennead.files.studio_path import read_studio, write_studio

@@ -11,11 +11,11 @@ from bench.flood import Contact, Flood
 from bench.report import Report
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, make_up
-from ennead.edits.evenings import copy_session
 from ennead.edits.house import add_unit
 from ennead.edits.scene_switches import set_apart
 from ennead.edits.scenes import add_scene, lay_cord
 from ennead.edits.session import add_source
+from ennead.edits.sessions import copy_session
 from ennead.edits.settings import set_mode
 from ennead.files.interchange import to_json
 from ennead.files.profiles import shelf, shelf_profile

@@ -6,10 +6,10 @@ from ennead.checks.all_checks import CHECKS
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay, describe_bay, label_point, set_normal
 from ennead.edits.cables import connect
-from ennead.edits.evenings import add_session
 from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import add_scene, choose_scene, keep_for, lay_cord, set_stock, stand_cord
 from ennead.edits.session import change_source
+from ennead.edits.sessions import add_session
 from ennead.edits.settings import set_phantom, switch_off
 from ennead.files.profiles import shelf_profile
 from ennead.planning.fixing import change_of

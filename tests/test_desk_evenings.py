@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from ennead.desk.dialogs.changeover_dialog import ChangeoverDialog
 from ennead.edits.cables import connect, disconnect
-from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.session import rename_session
+from ennead.edits.sessions import choose_session, copy_session
 from ennead.studio.house import SourceEnd
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, plug, rig
@@ -109,6 +109,6 @@ class Evenings(DeskCase):
     @staticmethod
     def remove(session):
         from ennead.edits.change import change
-        from ennead.edits.evenings import remove_session
+        from ennead.edits.sessions import remove_session
 
         return change("Remove", remove_session, session)

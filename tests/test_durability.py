@@ -208,7 +208,7 @@ class OlderForm(unittest.TestCase):
     def _form_nine(self, old, studio):
         self.assertEqual((old["scene"], set(old["resting"])), (studio.scene, set(studio.scenes[studio.scene].settings)))
         self.assertEqual((len(studio.sessions), len(studio.scenes)), (4, 6))
-        # A scene kept for another evening is not in force on this one.
+        # A scene kept for another session is not in force on this one.
         kept = {s["id"]: s["session"] for s in old["scenes"]}
         self.assertTrue(
             all(kept.get(s.scene, "") in ("", s.id) for s in studio.sessions.values() if s.id != old["session"])

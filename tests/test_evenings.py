@@ -15,7 +15,11 @@ from ennead.edits.as_built import tick_cable
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
-from ennead.edits.evenings import (
+from ennead.edits.house import remove_unit
+from ennead.edits.profiles import change_profile
+from ennead.edits.scenes import add_scene, choose_scene, lay_cord
+from ennead.edits.session import add_source, remove_source, rename_session, set_rate
+from ennead.edits.sessions import (
     add_session,
     choose_session,
     copy_session,
@@ -25,10 +29,6 @@ from ennead.edits.evenings import (
     take_in,
     take_in_outputs,
 )
-from ennead.edits.house import remove_unit
-from ennead.edits.profiles import change_profile
-from ennead.edits.scenes import add_scene, choose_scene, lay_cord
-from ennead.edits.session import add_source, remove_source, rename_session, set_rate
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom
 from ennead.files.interchange import from_json, to_json
 from ennead.files.references import check_references
@@ -141,7 +141,7 @@ class Evenings(unittest.TestCase):
                     after = random_edit(other, dice)[1](other)
                 except EnneadError:
                     continue
-                # What is done to the house, or to the thing itself that is on both lists, is done to all evenings.
+                # What is done to the house, or to the thing itself that is on both lists, is done to all sessions.
                 shared = [
                     (
                         s.units.keys(),

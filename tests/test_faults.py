@@ -9,10 +9,10 @@ from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect
 from ennead.edits.computer import set_times
 from ennead.edits.destinations import add_destination, send_out
-from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
 from ennead.edits.session import remove_source, set_missing
+from ennead.edits.sessions import choose_session, copy_session
 from ennead.edits.settings import set_clock_source, set_gain, set_output
 from ennead.edits.tracks import set_track
 from ennead.files.profiles import shelf_profile

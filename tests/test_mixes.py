@@ -11,11 +11,11 @@ from ennead.checks.all_checks import find_all
 from ennead.desk.margin.about_port import about_port
 from ennead.desk.margin.about_source import about_source
 from ennead.edits.cables import connect
-from ennead.edits.evenings import choose_session, copy_session
 from ennead.edits.house import remove_unit
 from ennead.edits.inner_channels import free_channels, hold_channels, take_in_channels
 from ennead.edits.profiles import change_profile
 from ennead.edits.session import add_source, change_source, set_missing
+from ennead.edits.sessions import choose_session, copy_session
 from ennead.edits.settings import set_feed, set_level
 from ennead.files.errors import FileTrouble
 from ennead.files.interchange import from_json, to_json

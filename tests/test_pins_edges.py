@@ -9,11 +9,11 @@ from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, set_length
 from ennead.edits.computer import add_computer, attach, count_sockets, join_computer, leave_computer, number_at
 from ennead.edits.destinations import add_destination, change_destination, move_destination, send_out
-from ennead.edits.evenings import add_session
 from ennead.edits.house import add_place, add_unit, mark_fault
 from ennead.edits.profiles import change_profile
 from ennead.edits.scenes import add_scene, choose_scene, keep_for, lay_cord
 from ennead.edits.session import add_source, add_sources, change_source, set_rate, set_spare
+from ennead.edits.sessions import add_session
 from ennead.edits.settings import set_clock_source, set_driver_map, set_pad
 from ennead.files.profiles import shelf_profile
 from ennead.planning.boxes.describing import Answers, describe_box

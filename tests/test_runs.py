@@ -9,9 +9,9 @@ from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.computer import correct_drift, leave_computer, number_at
 from ennead.edits.destinations import add_destination, send_out
-from ennead.edits.evenings import choose_session
 from ennead.edits.house import rename_unit
 from ennead.edits.session import change_source, set_rate
+from ennead.edits.sessions import choose_session
 from ennead.edits.settings import set_mode
 from ennead.reports.line_rows import line_rows
 from ennead.studio.errors import EnneadError

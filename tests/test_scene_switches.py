@@ -8,13 +8,13 @@ from itertools import product
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay
 from ennead.edits.cables import connect, make_up
-from ennead.edits.evenings import add_session, choose_session, copy_session
 from ennead.edits.house import add_unit, remove_unit
 from ennead.edits.looms import add_spare, is_loom, lines_of, put_away, set_loom, take_spare
 from ennead.edits.profiles import change_profile
 from ennead.edits.revisions import MOST_REVISIONS, free_name, keep_revision, remove_revision
 from ennead.edits.scene_switches import set_apart, settings_in, stand_switch
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord, remove_scene, scene_named
+from ennead.edits.sessions import add_session, choose_session, copy_session
 from ennead.edits.settings import (
     set_gain,
     set_mode,

@@ -12,9 +12,9 @@ from ennead.checks.setting_aside import digest_of, sort_out
 from ennead.demo.skerry import skerry
 from ennead.edits.cables import connect, disconnect, make_up, move_plugs
 from ennead.edits.change import change
-from ennead.edits.evenings import add_session, choose_session
 from ennead.edits.house import add_place, rename_unit
 from ennead.edits.session import add_source, change_source, remove_source, set_loop_numbers, set_price
+from ennead.edits.sessions import add_session, choose_session
 from ennead.edits.set_aside import set_aside, take_up
 from ennead.edits.settings import set_mode
 from ennead.studio.errors import BadValue, EnneadError, UnknownObject

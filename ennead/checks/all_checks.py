@@ -254,7 +254,7 @@ def find_all(survey: Survey) -> tuple[Finding, ...]:
                 if strict:
                     raise
                 found.append(_failed(check, error))
-    missing = survey.evening.missing
+    missing = survey.session_facts.missing
     if missing:
         # Findings about a missing box are left out: it is not there to be set right.
         found = [f for f in found if f.subject.key not in missing or f.rule == "unit_missing"]

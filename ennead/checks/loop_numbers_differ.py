@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a note for every loop that leaves and comes back by different driver numbers; trouble where they must be the same."""
-    policy = survey.evening.loop_numbers
+    policy = survey.session_facts.loop_numbers
     if policy == "free":
         return
     loops = [d for d in survey.destinations if d.kind == "loop" and d.outputs and d.returns]

@@ -15,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every kind of output the session needs more of than there is at this rate."""
     if not survey.units or not survey.destinations:
         return
-    kept = kept_for_mains(survey.evening, survey.destinations, survey.output_points)
+    kept = kept_for_mains(survey.session_facts, survey.destinations, survey.output_points)
     for need in output_balance(survey, kept):
         if need.needed > need.available:
             yield Finding(

@@ -1,4 +1,4 @@
-"""A scene that was made for another evening."""
+"""A scene that was made for another session."""
 
 from collections.abc import Iterator
 
@@ -8,9 +8,9 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a note where the chosen scene is kept for another evening than the one at hand."""
+    """Yield a note where the chosen scene is kept for another session than the one at hand."""
     at = survey.at_the_bays
-    if at.of and at.of != survey.evening.session and survey.cords:
+    if at.of and at.of != survey.session_facts.session and survey.cords:
         cord = survey.cords[0]
         yield Finding(
             "scene_of_another_evening",

@@ -19,7 +19,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         fix = Fix(f"Find a place for {source.name}", Request("place", source.id))
     else:
         message = f"{len(waiting)} sources have no input yet."
-        fix = Fix("Allocate them all…", Request("allocate", survey.evening.session))
+        fix = Fix("Allocate them all…", Request("allocate", survey.session_facts.session))
     yield Finding(
         "source_not_plugged_in",
         "caution",

@@ -18,7 +18,7 @@ _NAMES = {
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every kind of input of which fewer are free than wished."""
-    session = survey.evening
+    session = survey.session_facts
     if not session.spare:
         return
     used = {c.end for c in survey.leads.values()} | {e for d in survey.destinations for e in d.returns}

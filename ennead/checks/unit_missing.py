@@ -12,9 +12,9 @@ from ennead.survey.survey_interface import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for each missing box into which cables run, a note for each other."""
-    for unit in survey.evening.missing:
+    for unit in survey.session_facts.missing:
         name = survey.units[unit].name
-        session = survey.evening.session
+        session = survey.session_facts.session
         loose = [
             cable.id
             for cable in survey.named("every_cable").values()

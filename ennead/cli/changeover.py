@@ -1,9 +1,9 @@
-"""List what to switch, pull and plug between two evenings, and which tracks change number."""
+"""List what to switch, pull and plug between two sessions, and which tracks change number."""
 
 import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json
-from ennead.edits.evenings import session_named
+from ennead.edits.sessions import session_named
 from ennead.files.studio_path import read_studio
 from ennead.reports.changeover import changeover, move_rows
 

@@ -6,9 +6,9 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from ennead.edits.evenings import choose_session, session_named
 from ennead.edits.scenes import choose_scene, scene_named
 from ennead.edits.session import set_rate
+from ennead.edits.sessions import choose_session, session_named
 from ennead.files.errors import FileTrouble
 from ennead.files.studio_path import read_studio
 from ennead.studio.document import Studio

@@ -47,7 +47,7 @@ _LABELS: Final = (
     ("B", "a{}", (4,), "Winch out"), ("B", "b{}", (4,), "Winch in"), ("B", "a{}", (6,), "Tiller out"), ("B", "b{}", (6,), "Tiller in"),
 )  # fmt: skip
 
-#: Name, whether it is the evening's, its cords, what is done by hand.
+#: Name, whether it is the session's, its cords, what is done by hand.
 _SCENES: Final = (
     ("Drama in the booth", False, ((("A", "a9"), ("B", "b4")), (("B", "a4"), ("A", "b14"))), ("Winch: gain at two o'clock",)),
     ("Quartet in the hall", True, ((("A", "a5"), ("B", "b4")), (("B", "a4"), ("A", "b14"))),

@@ -46,9 +46,9 @@ def connect(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd, length_m: 
         if gone is not None:
             raise SocketTaken(texts[0], gone.id)
     studio, key = studio.with_counter("cables")
-    evenings = () if isinstance(start, PortEnd) else (studio.session,)
+    sessions = () if isinstance(start, PortEnd) else (studio.session,)
     joined = two_plugs(start, end) | _half(studio, start, end)
-    cable = Cable(CableId(key), **joined, sessions=evenings, length_m=_length(length_m))
+    cable = Cable(CableId(key), **joined, sessions=sessions, length_m=_length(length_m))
     return replace(studio, cables=studio.cables.put(cable.id, cable))
 
 
@@ -71,7 +71,7 @@ def _half(studio: Studio, start: PortEnd | SourceEnd, end: PortEnd) -> dict[str,
 
 
 def make_up(studio: Studio, plugs: Sequence[Plug], wires: Sequence[Wire], length_m: float | None = None) -> Studio:
-    """Add a cable of several plugs: a loom, a Y lead, an insert lead, a stereo lead. One with a line's plug serves the current evening.
+    """Add a cable of several plugs: a loom, a Y lead, an insert lead, a stereo lead. One with a line's plug serves the current session.
 
     Parameters
     ----------
@@ -87,8 +87,8 @@ def make_up(studio: Studio, plugs: Sequence[Plug], wires: Sequence[Wire], length
         If plugs and wires make no cable.
     """
     studio, key = studio.with_counter("cables")
-    evenings = (studio.session,) if any(isinstance(p, LineEnd) for p in plugs) else ()
-    cable = Cable(CableId(key), tuple(plugs), tuple(wires), evenings, _length(length_m))
+    sessions = (studio.session,) if any(isinstance(p, LineEnd) for p in plugs) else ()
+    cable = Cable(CableId(key), tuple(plugs), tuple(wires), sessions, _length(length_m))
     for fault in cable_faults(studio, cable):
         raise BadValue("a cable", f"{len(plugs)} plugs", f"It will not do: {fault}.")
     for plug in cable.plugs:
@@ -210,7 +210,7 @@ def _length(length_m: float | None) -> float | None:
 
 
 def disconnect(studio: Studio, cable: CableId) -> Studio:
-    """Take a cable out of the plan: one that serves other evenings as well, out of the current one alone.
+    """Take a cable out of the plan: one that serves other sessions as well, out of the current one alone.
 
     Raises
     ------

@@ -9,7 +9,7 @@ from ennead.studio.record import replace
 
 
 def pulled(studio: Studio, cable: Cable) -> Studio:
-    """Return the studio without a cable; one that serves other evenings as well stays theirs."""
+    """Return the studio without a cable; one that serves other sessions as well stays theirs."""
     others = tuple(s for s in cable.sessions if s != studio.session)
     if cable.sessions and others:
         return replace(studio, cables=studio.cables.put(cable.id, replace(cable, sessions=others)))
@@ -17,7 +17,7 @@ def pulled(studio: Studio, cable: Cable) -> Studio:
 
 
 def without_leads(studio: Studio, destination: DestinationId, sides: Sequence[str]) -> Studio:
-    """Return the studio without the cables a destination has of its own on the current evening."""
+    """Return the studio without the cables a destination has of its own on the current session."""
     gone = [
         c
         for c in studio.cables.values()

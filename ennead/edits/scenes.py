@@ -128,7 +128,7 @@ def choose_scene(studio: Studio, scene: SceneId) -> Studio:
 
 
 def keep_for(studio: Studio, scene: SceneId, session: SessionId) -> Studio:
-    """Say which evening a scene is for; empty for any.
+    """Say which session a scene is for; empty for any.
 
     Raises
     ------

@@ -57,12 +57,12 @@ def rename_session(studio: Studio, name: str) -> Studio:
 
 
 def free_name(studio: Studio, name: str, of: SessionId | None = None) -> str:
-    """Return a name for an evening, cleaned; names tell evenings apart.
+    """Return a name for a session, cleaned; names tell sessions apart.
 
     Raises
     ------
     BadValue
-        If another evening has it.
+        If another session has it.
     """
     name = clean_name(name, "the name of a session")
     if any(s.name.casefold() == name.casefold() and s.id != of for s in studio.sessions.values()):

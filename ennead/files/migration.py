@@ -43,11 +43,11 @@ def _six(form: Form) -> Form:
     if isinstance(form.get("destinations"), list) and isinstance(form.get("cables"), list):
         form = _with_leads(form)
     cables = form.get("cables")
-    return {**form, "cables": [_for_evenings(_plugged(c), form) for c in cables]} if isinstance(cables, list) else form
+    return {**form, "cables": [_for_sessions(_plugged(c), form) for c in cables]} if isinstance(cables, list) else form
 
 
 def _seven(form: Form) -> Form:
-    """Form 7: what an evening wants of a source is its own wish, apart from the facts of the source."""
+    """Form 7: what a session wants of a source is its own wish, apart from the facts of the source."""
     form = {**form, "version": 7}
     sources, sessions = form.get("sources"), form.get("sessions")
     if not isinstance(sources, list) or not isinstance(sessions, list):
@@ -179,7 +179,7 @@ def _wishing(session: Any, wished: dict[Any, Form]) -> Any:
     }
 
 
-def _for_evenings(cable: Any, form: Form) -> Any:
+def _for_sessions(cable: Any, form: Form) -> Any:
     """Return a cable with the sessions it serves: those that list its source or destination."""
     plugs = cable.get("plugs") if isinstance(cable, dict) else None
     line = (

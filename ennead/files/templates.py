@@ -19,7 +19,7 @@ from ennead.studio.session import Source
 
 #: More than any set of sources takes. House default.
 MOST_BYTES: Final = 1_000_000
-#: What a template says of a source; where and on what it sits is a matter of the evening.
+#: What a template says of a source; where and on what it sits is a matter of the session.
 FACTS: Final = (
     "name",
     "kind",

@@ -57,7 +57,7 @@ class LoomRow(NamedTuple):
 
 
 def loom_rows(studio: Studio) -> list[LoomRow]:
-    """Return the looms of the plan that evening, and then those in the drawer."""
+    """Return the looms of the plan on that session, and then those in the drawer."""
     rows = [_of_cable(studio, c) for c in survey_of(studio).in_use.values() if is_loom(studio, c)]
     for at, spare in enumerate(studio.spares):
         multipin = any("multipin" in e.casefold() or "db25" in e.casefold() for e in spare.ends)

@@ -4,11 +4,11 @@ from collections.abc import Iterable
 
 from ennead.studio.session import PlacedDestination, Session
 from ennead.survey.output_points import OutputPoint
-from ennead.survey.wiring import Evening
+from ennead.survey.wiring import SessionFacts
 
 
 def kept_for_mains(
-    evening: Session | Evening, destinations: Iterable[PlacedDestination], points: Iterable[OutputPoint]
+    session: Session | SessionFacts, destinations: Iterable[PlacedDestination], points: Iterable[OutputPoint]
 ) -> frozenset[int]:
     """Return the driver outputs that are kept for loudspeakers although the session lists none.
 
@@ -16,7 +16,7 @@ def kept_for_mains(
     two. An output that one of the session's destinations has already was given by hand and is not kept.
     """
     listed = tuple(destinations)
-    if evening.mains_silent or any(d.kind == "mains" for d in listed):
+    if session.mains_silent or any(d.kind == "mains" for d in listed):
         return frozenset()
     lines = [s for s in points if "line" in s.port.carries]
     wired = sorted({s.number for s in lines if s.feeds == "loudspeakers"})

@@ -164,7 +164,7 @@ class Scene:
     Parameters
     ----------
     session : SessionId
-        The evening it is for; empty for any.
+        The session it is for; empty for any.
     steps : tuple of str
         What has to be done by hand: a fader, a knob, an aux send.
     settings : map of UnitId to tuple of Stated

@@ -183,7 +183,7 @@ class Studio:
             raise UnknownObject("session", session_id) from None
 
     def has_cable(self, cable_id: CableId) -> bool:
-        """Say whether a cable is in the plan, on whatever evening."""
+        """Say whether a cable is in the plan, on whatever session."""
         return cable_id in self.cables
 
     def profile_of(self, unit_id: UnitId) -> Profile:
@@ -276,7 +276,7 @@ class Studio:
 
     @property
     def all_cables(self) -> tuple[Cable, ...]:
-        """Every cable, of whatever evening."""
+        """Every cable, of whatever session."""
         return tuple(self.cables.values())
 
     @cached_property

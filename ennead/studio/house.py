@@ -271,7 +271,7 @@ class Cable:
     wires : tuple of Wire
         None where it is straight: lane by lane, as many as both plugs carry now.
     sessions : tuple of SessionId
-        The evenings it serves; none where it belongs to the house.
+        The sessions it serves; none where it belongs to the house.
     length_m : float, m
         None when it has not been measured.
     grade : Grade

@@ -1,4 +1,4 @@
-"""What an evening needs: sessions, their sources, and where sound goes out."""
+"""What a session needs: sessions, their sources, and where sound goes out."""
 
 from collections.abc import Mapping
 from functools import cached_property
@@ -34,7 +34,7 @@ MICROPHONES: frozenset[str] = frozenset({"dynamic", "condenser", "ribbon"})
 
 @record(frozen=True)
 class SourceFacts:
-    """Something that makes a signal, once in the house; what an evening wants of it is a `Wish`.
+    """Something that makes a signal, once in the house; what a session wants of it is a `Wish`.
 
     Parameters
     ----------
@@ -84,7 +84,7 @@ class SourceFacts:
 
 @record(frozen=True)
 class Wish:
-    """What one evening wants of a source.
+    """What one session wants of a source.
 
     Parameters
     ----------
@@ -115,7 +115,7 @@ class Wish:
 
 @record(frozen=True)
 class Source(SourceFacts):
-    """A source as one evening wants it: its facts, and that evening's wish."""
+    """A source as one session wants it: its facts, and that session's wish."""
 
     group: str = ""
     track: str = ""
@@ -139,7 +139,7 @@ _facts_in, _wishes_in = itemgetter(*_FACTS), itemgetter(*WISHES)
 
 
 def wanted(facts: SourceFacts, wish: Wish) -> Source:
-    """Return a source as an evening wants it; the very same object as long as both are."""
+    """Return a source as a session wants it; the very same object as long as both are."""
     held: list[tuple[SourceFacts, Source]] = wish.__dict__.get("_wanted", [])
     if held and held[0][0] is facts:
         return held[0][1]
@@ -252,7 +252,7 @@ class PlacedDestination(Destination):
 
 @record(frozen=True)
 class Session:
-    """One evening's work: its rate, what it wants of its sources in the order of the input list, and where sound goes out.
+    """One session's work: its rate, what it wants of its sources in the order of the input list, and where sound goes out.
 
     Parameters
     ----------
@@ -268,12 +268,12 @@ class Session:
     mains_silent : bool
         Whether the monitors' outputs may serve others, because the monitors are not used on this session.
     settings : map of UnitId to tuple of Stated
-        The switches and menus that stand otherwise on this evening than the box itself, or were set for it; one that equals the box's
+        The switches and menus that stand otherwise on this session than the box itself, or were set for it; one that equals the box's
         is kept.
     scene : SceneId
-        The scene of cords last in force on this evening; empty for back to normals.
+        The scene of cords last in force on this session; empty for back to normals.
     missing : tuple of UnitId
-        The boxes that are not there on this evening.
+        The boxes that are not there on this session.
     tracks : tuple of Track
         What the software does with sources of the list, in the order of their ids; only where something is stated.
     """

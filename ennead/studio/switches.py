@@ -1,4 +1,4 @@
-"""Single switches of a box: how one is set, which differ between two settings, and what an evening or a scene states of them."""
+"""Single switches of a box: how one is set, which differ between two settings, and what a session or a scene states of them."""
 
 from collections.abc import Iterable, Mapping
 from typing import Final, Literal, NamedTuple, cast
@@ -17,7 +17,7 @@ GAIN_RANGE_DB: Final = (-40.0, 90.0)
 
 @record(frozen=True)
 class Stated:
-    """Where one switch or menu of a box stands on an evening or in a scene, whatever the box's own setting is.
+    """Where one switch or menu of a box stands on a session or in a scene, whatever the box's own setting is.
 
     Parameters
     ----------
@@ -30,7 +30,7 @@ class Stated:
     value: str
 
 
-#: What an evening or a scene states, by box: only switches that stand otherwise than the box, or that were set apart.
+#: What a session or a scene states, by box: only switches that stand otherwise than the box, or that were set apart.
 Overrides = Mapping[UnitId, tuple[Stated, ...]]
 
 

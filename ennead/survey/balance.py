@@ -52,7 +52,7 @@ WantedByNeed = Mapping[str, tuple[int, tuple[SourceId, ...]]]
 
 @part
 def wanted_by_need(sources: tuple[Source, ...], held_inside: frozenset[SourceId]) -> WantedByNeed:
-    """Return what the evening's sources need; those that come in by a number without a socket need none."""
+    """Return what the session's sources need; those that come in by a number without a socket need none."""
     sources = tuple([s for s in sources if s.id not in held_inside]) if held_inside else sources
     mic = [s for s in sources if s.kind in MICROPHONES or (s.kind == "instrument" and s.di)]
     users = {

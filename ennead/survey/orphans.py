@@ -1,4 +1,4 @@
-"""Orphans: lines of an evening that would arrive if a plug in a front did not break a normal on their way."""
+"""Orphans: lines of a session that would arrive if a plug in a front did not break a normal on their way."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -34,7 +34,7 @@ class Orphan(NamedTuple):
 
 
 def orphans(survey: Parts) -> tuple[tuple[Run, Orphan], ...]:
-    """Return the lines of the evening that would arrive if plugs were pulled; a line that arrives by whatever way is none."""
+    """Return the lines of the session that would arrive if plugs were pulled; a line that arrives by whatever way is none."""
     if not survey.cords or not survey.bays:
         return ()
     # With every normal whole a line goes as far as it ever does: only there is it asked which plugs are too many.
@@ -113,7 +113,7 @@ def _starts(survey: Parts, run: Run) -> list[Lane]:
 
 
 def _wanted(survey: Parts) -> set[tuple[UnitId, str]]:
-    """Return the sockets at which destinations of the evening stand that no output feeds: what leads there is in use, whatever else says so."""
+    """Return the sockets at which destinations of the session stand that no output feeds: what leads there is in use, whatever else says so."""
     wanted = {(end.unit, end.port) for d in survey.destinations for end in d.at if not d.outputs}
     return wanted | {
         (lead.end.unit, lead.end.port)

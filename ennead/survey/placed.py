@@ -54,7 +54,7 @@ def fed(survey: "Parts") -> _Fed:
 
 
 def placed(survey: "Parts") -> tuple[PlacedDestination, ...]:
-    """Return the evening's destinations in the order of their list, each with its sockets."""
+    """Return the session's destinations in the order of their list, each with its sockets."""
     heard: tuple[Destination, ...] = survey.named("heard")
     # Without a listener it does not matter what hangs on which cable.
     return tuple([place(survey, destination) for destination in heard])

@@ -37,7 +37,7 @@ def runs(
     driver_inputs: _Drivers,
     passages: Mapping[UnitId, Passages],
 ) -> tuple[Run, ...]:
-    """Return the runs of the evening's sources, one a channel, in the order of the list."""
+    """Return the runs of the session's sources, one a channel, in the order of the list."""
     found, alone = [], not further_leads and not at_lines
     for source in sources:
         digital, key = source.kind == "digital", source.id
@@ -191,7 +191,7 @@ def output_runs_of(
 
 
 def output_runs(survey: "Parts") -> tuple[Run, ...]:
-    """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the evening."""
+    """Return the runs of driver outputs that lead anywhere: to a cable, to headphones of their own, or to a destination of the session."""
     # Without destinations the sockets of the driver outputs need not be known.
     heard_at = survey.once(_heard_at) if survey.destinations else {}
     found: list[Run] = []
@@ -223,7 +223,7 @@ def _heard_run(view: UnitView, driver: DriverChannel, way: Way | None, to: Desti
 
 
 def _heard_at(survey: "Parts") -> dict[UnitId, dict[int, DestinationId]]:
-    """Return by which driver channel of which interface each destination of the evening hears; the first where several share it."""
+    """Return by which driver channel of which interface each destination of the session hears; the first where several share it."""
     points = output_point_at(survey.output_points)
     found: dict[UnitId, dict[int, DestinationId]] = {}
     for destination in survey.destinations:
@@ -236,10 +236,10 @@ def _heard_at(survey: "Parts") -> dict[UnitId, dict[int, DestinationId]]:
 
 @part
 def source_by_id(sources: tuple[Source, ...]) -> dict[SourceId, Source]:
-    """Return the evening's sources by id."""
+    """Return the session's sources by id."""
     return {s.id: s for s in sources}
 
 
 def destinations_by_id(survey: "Parts") -> dict[DestinationId, PlacedDestination]:
-    """Return the evening's destinations by id."""
+    """Return the session's destinations by id."""
     return {d.id: d for d in survey.destinations}

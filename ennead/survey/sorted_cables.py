@@ -1,4 +1,4 @@
-"""Cables by what they join: between two units, from a line, of several plugs; and what each line of the evening is plugged into."""
+"""Cables by what they join: between two units, from a line, of several plugs; and what each line of the session is plugged into."""
 
 from collections.abc import Collection, Iterable, Mapping
 from typing import NamedTuple, TypeVar, cast
@@ -195,7 +195,7 @@ def plugged(
     stereo: tuple[SourceId, ...],
     profiles: Mapping[UnitId, Profile],
 ) -> tuple[_Leads, _Further]:
-    """Return the first cable of each channel of the evening's sources and its further ones: its own, or the house's where it stands wired."""
+    """Return the first cable of each channel of the session's sources and its further ones: its own, or the house's where it stands wired."""
     leads, further = dict(sorted_out.leads), dict(sorted_out.further)
     for source in stereo:
         if (source, 2) not in leads and (source, 1) in leads:
@@ -221,19 +221,19 @@ def plugged(
 
 @part
 def leads(plugged: tuple[_Leads, _Further]) -> _Leads:
-    """Return the cable each channel of the evening's sources is on; of several, the first."""
+    """Return the cable each channel of the session's sources is on; of several, the first."""
     return plugged[0]
 
 
 @part
 def further_leads(plugged: tuple[_Leads, _Further]) -> _Further:
-    """Return what each channel of the evening's sources is plugged into besides: a split lead, a second cable."""
+    """Return what each channel of the session's sources is plugged into besides: a split lead, a second cable."""
     return plugged[1]
 
 
 @part
 def stereo(sources: tuple[Source, ...]) -> tuple[SourceId, ...]:
-    """Return the evening's analogue sources of two channels."""
+    """Return the session's analogue sources of two channels."""
     return tuple([s.id for s in sources if s.channels == 2 and s.kind != "digital"])
 
 

@@ -149,7 +149,7 @@ class Survey(Parts):
         return found
 
     def placed(self, destination: DestinationId) -> PlacedDestination:
-        """Return a destination, of whatever evening, with the sockets it has on this one.
+        """Return a destination, of whatever session, with the sockets it has on this one.
 
         Raises
         ------

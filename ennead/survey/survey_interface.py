@@ -27,7 +27,7 @@ from ennead.survey.session_runs import destinations_by_id, output_runs
 from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
 from ennead.survey.ways import way_from
-from ennead.survey.wiring import FIELDS, AtTheBays, Evening, Wiring
+from ennead.survey.wiring import FIELDS, AtTheBays, SessionFacts, Wiring
 
 T = TypeVar("T")
 
@@ -45,7 +45,7 @@ class Parts(ABC):
 
     @property
     def wiring(self) -> Wiring:
-        """What of the house is there for the evening."""
+        """What of the house is there for the session."""
         return Wiring(*[self.named(field) for field in FIELDS])
 
     @property
@@ -243,12 +243,12 @@ class Parts(ABC):
 
     @property
     def sources(self) -> tuple[Source, ...]:
-        """The evening's sources in the order of the input list."""
+        """The session's sources in the order of the input list."""
         return self.named("sources")  # type: ignore[no-any-return]
 
     @property
     def destinations(self) -> tuple[PlacedDestination, ...]:
-        """The evening's destinations in the order of their list."""
+        """The session's destinations in the order of their list."""
         return self.once(placed)
 
     @property
@@ -263,7 +263,7 @@ class Parts(ABC):
 
     @property
     def in_use(self) -> Mapping[CableId, Cable]:
-        """Every cable that is there: the house's and the evening's."""
+        """Every cable that is there: the house's and the session's."""
         return self.named("in_use")  # type: ignore[no-any-return]
 
     @property
@@ -287,18 +287,18 @@ class Parts(ABC):
         return self.named("at_the_bays")  # type: ignore[no-any-return]
 
     @property
-    def evening(self) -> Evening:
-        """What the evening says beside its sources and destinations."""
-        return self.named("evening")  # type: ignore[no-any-return]
+    def session_facts(self) -> SessionFacts:
+        """What the session says beside its sources and destinations."""
+        return self.named("session_facts")  # type: ignore[no-any-return]
 
     @property
     def source_by_id(self) -> Mapping[SourceId, Source]:
-        """The evening's sources by id."""
+        """The session's sources by id."""
         return self.named("source_by_id")  # type: ignore[no-any-return]
 
     @property
     def destination_by_id(self) -> Mapping[DestinationId, PlacedDestination]:
-        """The evening's destinations by id."""
+        """The session's destinations by id."""
         return self.once(destinations_by_id)
 
     @property
@@ -317,7 +317,7 @@ class Parts(ABC):
 
     @property
     def every_cable(self) -> Mapping[CableId, Cable]:
-        """The cables of every evening."""
+        """The cables of every session."""
         return self.named("every_cable")  # type: ignore[no-any-return]
 
     @property
@@ -332,7 +332,7 @@ class Parts(ABC):
 
     @property
     def wired_loops(self) -> tuple[WiredLoop, ...]:
-        """The boxes that are wired out of computers and back, whether a destination of the evening is meant by them or not."""
+        """The boxes that are wired out of computers and back, whether a destination of the session is meant by them or not."""
         return self.named("wired_loops")  # type: ignore[no-any-return]
 
     def port(self, end: PortEnd) -> Port:

@@ -1,4 +1,4 @@
-"""The wiring: what of the house is there for one evening; everything else of a survey is worked out from it.
+"""The wiring: what of the house is there for one session; everything else of a survey is worked out from it.
 
 Only here is it read from the document what stands, what is cabled and what is wanted; parts of a survey see these fields alone.
 """
@@ -28,8 +28,8 @@ from ennead.survey.parts import Held, changed_keys, in_that_order, part
 from ennead.survey.view import Standing
 
 
-class Evening(NamedTuple):
-    """What an evening says beside its sources and destinations."""
+class SessionFacts(NamedTuple):
+    """What a session says beside its sources and destinations."""
 
     session: SessionId
     spare: Mapping[str, int]
@@ -46,7 +46,7 @@ class AtTheBays(NamedTuple):
     scene : str
         The name of the one chosen; empty for back to normals.
     of : SessionId
-        The evening it is for; empty for any.
+        The session it is for; empty for any.
     stock : tuple of CordStock
     standing : tuple of Cord
         The cords that stand, as last ticked.
@@ -59,7 +59,7 @@ class AtTheBays(NamedTuple):
 
 
 class Wiring(NamedTuple):
-    """One evening laid onto the house.
+    """One session laid onto the house.
 
     Parameters
     ----------
@@ -72,9 +72,9 @@ class Wiring(NamedTuple):
     own_delays : map of UnitId to map of port key to float, samples
         What sockets add at the rate, of units of which that is stated or measured.
     in_use, every_cable : map of CableId to Cable
-        The house's and the evening's; and those of every evening.
+        The house's and the session's; and those of every session.
     sources, heard : tuple
-        The evening's sources and destinations, in the order of its lists.
+        The session's sources and destinations, in the order of its lists.
     bays : map of UnitId to Bay
     cords : tuple of Cord
         Those of the scene.
@@ -104,7 +104,7 @@ class Wiring(NamedTuple):
     at_the_bays: AtTheBays
     rate_hz: int
     pull_ppm: float
-    evening: Evening
+    session_facts: SessionFacts
     silent: frozenset[tuple[UnitId, str, int]]
     tracks: Mapping[SourceId, Track]
     picked: Mapping[tuple[SourceId, int], int]
@@ -151,11 +151,11 @@ def _every_cable(cables: Mapping[CableId, Cable], standing_now: Standing | None)
 
 
 def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None) -> dict[CableId, Cable]:
-    listed, evening = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
+    listed, here = frozenset((*at_hand.sources, *at_hand.destinations)), at_hand.id
     found = {
         key: cable
         for key, cable in _every_cable(cables, standing_now).items()
-        if (not cable.sessions or evening in cable.sessions) and (not (lines := cable.lines) or lines <= listed)
+        if (not cable.sessions or here in cable.sessions) and (not (lines := cable.lines) or lines <= listed)
     }
     return found if not at_hand.missing else _without(found, frozenset(at_hand.missing))
 
@@ -163,7 +163,7 @@ def _in_use(cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Sta
 def _in_use_again(
     was: Held, cables: Mapping[CableId, Cable], at_hand: Session, standing_now: Standing | None
 ) -> dict[CableId, Cable] | None:
-    """Return the cables of an evening after an edit of some of them."""
+    """Return the cables of a session after an edit of some of them."""
     then, hand, standing = was.reads
     if at_hand is not hand or at_hand.missing or standing_now is not None or standing is not None:
         return None
@@ -307,7 +307,7 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "at_the_bays": _at_the_bays,
     "rate_hz": lambda at_hand, rate: rate or at_hand.rate_hz,
     "pull_ppm": lambda at_hand: at_hand.pull_ppm,
-    "evening": lambda at_hand: Evening(
+    "session_facts": lambda at_hand: SessionFacts(
         at_hand.id, at_hand.spare, at_hand.loop_numbers, at_hand.mains_silent, at_hand.missing
     ),
     "silent": _silent,

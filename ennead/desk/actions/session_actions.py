@@ -1,4 +1,4 @@
-"""What the Session menu does: add, copy, choose, rename and remove evenings, and the changeover between two."""
+"""What the Session menu does: add, copy, choose, rename and remove sessions, and the changeover between two."""
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QAction, QActionGroup
@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QInputDialog, QMenu, QWidget
 from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
-from ennead.edits.evenings import add_session, choose_session, copy_session, remove_session
 from ennead.edits.session import rename_session
+from ennead.edits.sessions import add_session, choose_session, copy_session, remove_session
 from ennead.studio.ids import SessionId
 
 
@@ -24,34 +24,34 @@ class SessionActions(QObject):
         return name.strip() if ok else ""
 
     def new_session(self) -> None:
-        """Add an evening with empty lists."""
+        """Add a session with empty lists."""
         if name := self._ask("New session", "Its name:", ""):
             self._table.do(change(f"Add the session {name}", add_session, name))
 
     def copy_session(self) -> None:
-        """Copy the current evening."""
+        """Copy the current session."""
         now = self._table.studio.current.name
         if name := self._ask("Copy the session", f"A name for the copy of {now}:", f"{now}, copy"):
             self._table.do(change(f"Copy {now} to {name}", copy_session, name))
 
     def rename_session(self) -> None:
-        """Rename the current evening."""
+        """Rename the current session."""
         now = self._table.studio.current.name
         if name := self._ask("Rename the session", "Its name:", now):
             self._table.do(change(f"Rename the session to {name}", rename_session, name))
 
     def remove_session(self) -> None:
-        """Remove the current evening; one undo brings it back."""
+        """Remove the current session; one undo brings it back."""
         now = self._table.studio.current
         self._table.do(change(f"Remove the session {now.name}", remove_session, now.id))
 
     def choose(self, session: SessionId) -> None:
-        """Make another evening the current one."""
+        """Make another session the current one."""
         name = self._table.studio.sessions[session].name
         self._table.do(change(f"Go to the session {name}", choose_session, session))
 
     def changeover(self) -> None:
-        """Show what has to be done between two evenings."""
+        """Show what has to be done between two sessions."""
         from ennead.desk.dialogs.changeover_dialog import ChangeoverDialog
 
         if len(self._table.studio.sessions) == 1:
@@ -65,7 +65,7 @@ class SessionActions(QObject):
         dialog.deleteLater()
 
     def list_sessions(self, menu: QMenu) -> None:
-        """Put the evenings at the end of a menu, the current one ticked."""
+        """Put the sessions at the end of a menu, the current one ticked."""
         studio = self._table.studio
         for action in menu.actions():
             if action.property("session"):

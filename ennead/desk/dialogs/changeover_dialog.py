@@ -1,4 +1,4 @@
-"""The changeover between two evenings: a list to carry to the rack, to print and to tick."""
+"""The changeover between two sessions: a list to carry to the rack, to print and to tick."""
 
 from collections import Counter
 from html import escape

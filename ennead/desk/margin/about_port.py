@@ -6,8 +6,8 @@ from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.as_built import tick_cable
 from ennead.edits.cables import disconnect, set_grade, set_length
 from ennead.edits.change import change
-from ennead.edits.evenings import pair_of, take_in_outputs
 from ennead.edits.house import clear_fault, mark_fault
+from ennead.edits.sessions import pair_of, take_in_outputs
 from ennead.edits.settings import set_pad
 from ennead.reports.cable_schedule import cable_state, cable_type
 from ennead.standards.rates import rate_text

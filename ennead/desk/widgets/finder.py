@@ -13,8 +13,8 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.narrowing import NarrowingDialog
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
-from ennead.edits.evenings import choose_session, pair_of, take_in, take_in_outputs
 from ennead.edits.session import set_rate
+from ennead.edits.sessions import choose_session, pair_of, take_in, take_in_outputs
 from ennead.edits.settings import set_clock_source, set_mode
 from ennead.standards.rates import RATES_HZ, rate_text
 from ennead.studio.house import PortEnd

@@ -1,4 +1,4 @@
-"""The tally at the foot: the few numbers that decide the evening, the next step, and whether all is on disk."""
+"""The tally at the foot: the few numbers that decide the session, the next step, and whether all is on disk."""
 
 from typing import Final
 

@@ -243,7 +243,7 @@ def _box(survey: Survey, sockets: _Sockets, unit: Unit, port: Port, label: str, 
 
 def _clock(survey: Survey, unit: UnitId) -> tuple[str, bool]:
     """Return how a unit stands to the clock, in words, and whether it has none to follow."""
-    if unit in survey.evening.missing:
+    if unit in survey.session_facts.missing:
         return "missing on this session", False
     if survey.views[unit].off:
         return "switched off", False

@@ -11,7 +11,7 @@ from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.survey import survey_of
 
-#: What a pair weighs that one cord would join: in the scene at hand or of the evening, in any other scene. House defaults. An everyday one is
+#: What a pair weighs that one cord would join: in the scene at hand or of the session, in any other scene. House defaults. An everyday one is
 #: worth more than whatever scenes there are: back to normals there is no cord that could stand in for it.
 EVERYDAY, TONIGHT, ELSEWHERE = 100.0, 2.0, 1.0
 
@@ -90,7 +90,7 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
             assert isinstance(socket, PortEnd)  # noqa: S101 - the plain ones run between sockets
             at, fixed = column[held[0]][0], cable.id in studio.stood or held[0] in crossed
             if socket in cable_of or held[0] in socket_at:
-                # Of another evening, or a second one: it stays, and so does what it shares its point with.
+                # Of another session, or a second one: it stays, and so does what it shares its point with.
                 shut[way].add(at)
                 continue
             (outs if way == 0 else ins)[socket] = at if fixed else None

@@ -24,7 +24,7 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
     new = [s for s in then if s not in now]
     if not moved and not new:
         return [], 0, 0
-    # A cable that moves is the same one: its number, its note, the evenings it serves.
+    # A cable that moves is the same one: its number, its note, the sessions it serves.
     plugs: list[Edit] = [step(move_plugs, [(ground.cable_of[s].id, now[s], then[s]) for s in moved])] if moved else []
     plugs += [step(connect, *((s, then[s]) if s in laid.above else (then[s], s))) for s in new]
     out_at, in_at = {c: s for s, c in laid.above.items()}, {c: s for s, c in laid.below.items()}

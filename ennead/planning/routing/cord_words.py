@@ -61,13 +61,13 @@ def point_in_words(studio: Studio, text: str, row: int) -> PortEnd:
 
 
 def cord_change(studio: Studio, one: PortEnd, other: PortEnd) -> Change:
-    """Return the change that lays a cord in the scene at hand; where there is none, in a new one called after the evening."""
+    """Return the change that lays a cord in the scene at hand; where there is none, in a new one called after the session."""
     label = f"Lay a cord from {studio.end_text(one)} to {studio.end_text(other)}"
     return in_a_scene(studio, label, [step(lay_cord, one, other)])
 
 
 def in_a_scene(studio: Studio, label: str, steps: Sequence[Edit]) -> Change:
-    """Return a change of the scene at hand; back to normals has no cords, so that a new scene called after the evening comes first there."""
+    """Return a change of the scene at hand; back to normals has no cords, so that a new scene called after the session comes first there."""
     if studio.scene:
         return Change(label, tuple(steps))
     taken = {s.name.casefold() for s in studio.scenes.values()}

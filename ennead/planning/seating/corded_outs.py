@@ -168,7 +168,7 @@ _Start = tuple[OutputPoint, PortEnd]
 def _starts(survey: Survey, held: set[PortEnd]) -> list[_Start]:
     """Return the outputs that end in a bay, each with the point at which a cord would take it on; those kept for the mains apart."""
     ask = remembered(survey.passages.__getitem__)
-    kept = kept_for_mains(survey.evening, survey.destinations, survey.output_points)
+    kept = kept_for_mains(survey.session_facts, survey.destinations, survey.output_points)
     busy = {(way.interface, way.number) for loop in survey.wired_loops for way in loop.ways}
     given = {end for d in survey.destinations for end in d.outputs}
     found = []

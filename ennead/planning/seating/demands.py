@@ -1,4 +1,4 @@
-"""What an evening demands of the sockets: a seat for every source, outputs and returns for every destination."""
+"""What a session demands of the sockets: a seat for every source, outputs and returns for every destination."""
 
 from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, field
@@ -88,7 +88,7 @@ class Demanded:
 
 
 def demands_of(ground: ProblemBuilder) -> Demanded:
-    """Return what the current evening demands, in the order of its lists."""
+    """Return what the current session demands, in the order of its lists."""
     found = Demanded(ground)
     for source in ground.survey.studio.session_sources:
         found.add_source(source)

@@ -25,7 +25,7 @@ class ListModel(LinesModel):
     kind: ClassVar = "source"
     first_words: ClassVar = "type the first source, or paste a whole list (Ctrl+V)"
     next_words: ClassVar = "next source"
-    #: The evening's sources as they were last looked up, by id.
+    #: The session's sources as they were last looked up, by id.
     _found: tuple[tuple[Source, ...], dict[SourceId, Source]] = ((), {})
 
     def items(self) -> tuple[Source, ...]:

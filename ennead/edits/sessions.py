@@ -1,4 +1,4 @@
-"""Edits of evenings: add, copy, choose, remove; a source or destination of another evening is taken in."""
+"""Edits of sessions: add, copy, choose, remove; a source or destination of another session is taken in."""
 
 from collections.abc import Sequence
 
@@ -13,7 +13,7 @@ from ennead.studio.session import Session, Wish
 
 
 def session_named(studio: Studio, name: str) -> SessionId:
-    """Return the evening of a name, or of an id.
+    """Return the session of a name, or of an id.
 
     Raises
     ------
@@ -28,12 +28,12 @@ def session_named(studio: Studio, name: str) -> SessionId:
 
 
 def add_session(studio: Studio, name: str) -> Studio:
-    """Add an evening with nothing on its lists, at the rate of the current one and in its scene unless that is kept for it, and choose it.
+    """Add a session with nothing on its lists, at the rate of the current one and in its scene unless that is kept for it, and choose it.
 
     Raises
     ------
     BadValue
-        If another evening has the name.
+        If another session has the name.
     """
     name = free_name(studio, name)
     studio, key = studio.with_counter("sessions")
@@ -45,14 +45,14 @@ def add_session(studio: Studio, name: str) -> Studio:
 
 
 def copy_session(studio: Studio, name: str) -> Studio:
-    """Copy the current evening, with its lists, its cables and how everything stands, and choose the copy.
+    """Copy the current session, with its lists, its cables and how everything stands, and choose the copy.
 
-    Sources and destinations are the same ones; cables serve both evenings until one of them pulls one.
+    Sources and destinations are the same ones; cables serve both sessions until one of them pulls one.
 
     Raises
     ------
     BadValue
-        If another evening has the name.
+        If another session has the name.
     """
     name = free_name(studio, name)
     studio, key = studio.with_counter("sessions")
@@ -68,7 +68,7 @@ def copy_session(studio: Studio, name: str) -> Studio:
 
 
 def choose_session(studio: Studio, session: SessionId) -> Studio:
-    """Make another evening the current one, in the scene that was last in force on it.
+    """Make another session the current one, in the scene that was last in force on it.
 
     Raises
     ------
@@ -79,7 +79,7 @@ def choose_session(studio: Studio, session: SessionId) -> Studio:
 
 
 def remove_session(studio: Studio, session: SessionId) -> Studio:
-    """Remove an evening, with the cables that serve it alone and what stands on no other list; the house stays.
+    """Remove a session, with the cables that serve it alone and what stands on no other list; the house stays.
 
     Raises
     ------
@@ -151,7 +151,7 @@ def pair_of(studio: Studio, end: PortEnd) -> tuple[PortEnd, ...]:
 
 
 def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:
-    """Put a source or a destination of another evening on the current lists, at the end.
+    """Put a source or a destination of another session on the current lists, at the end.
 
     Raises
     ------
@@ -163,7 +163,7 @@ def take_in(studio: Studio, line: SourceId | DestinationId) -> Studio:
     if line in mine.sources or line in mine.destinations:
         raise BadValue("a line of this session", line, "It is on the list.")
     if line in studio.sources:
-        # As the latest evening that has it wants it.
+        # As the latest session that has it wants it.
         wish = next(
             (s.wish_of[SourceId(line)] for s in reversed(studio.sessions.values()) if SourceId(line) in s.wish_of), None
         )
