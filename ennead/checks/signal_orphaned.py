@@ -1,4 +1,4 @@
-"""A plug that breaks a normal on which a signal of the session goes its way."""
+"""A plug that breaks a normal which carries a signal of the session."""
 
 from collections.abc import Iterator
 

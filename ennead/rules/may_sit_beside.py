@@ -11,7 +11,7 @@ from ennead.survey.output_points import OutputPoint
 def is_pair(left: InputPoint, right: InputPoint) -> bool:
     """Say whether two sockets make a stereo pair: behind them odd then even inputs, next to each other, on one converter.
 
-    What lies before the converter, a panel or a splitter, has no say in it: it is judged where sound becomes numbers.
+    Panels and splitters before the converter do not matter: the pair is judged at the converter's inputs.
     """
     if left.converter != right.converter or right.number != left.number + 1:
         return False

@@ -1,4 +1,4 @@
-"""What a session needs: sessions, their sources, and where sound goes out."""
+"""Sessions: the sources they record, and the destinations to which sound goes out."""
 
 from collections.abc import Mapping
 from functools import cached_property

@@ -1,4 +1,4 @@
-"""What if a unit dies tonight: for each unit the lines that are lost, whether the rest can carry them, and the re-patch."""
+"""Loss of a unit: for each unit the lines that are lost, whether the others can carry them, and the re-patch."""
 
 from collections.abc import Iterable
 
