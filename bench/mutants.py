@@ -23,7 +23,7 @@ from tempfile import TemporaryDirectory
 from typing import Any, Final, NamedTuple
 
 _ROOT: Final = Path(__file__).resolve().parent.parent
-_ROOMS: Final = ("rules", "checks", "survey", "planning", "edits")
+_ROOMS: Final = ("rules", "checks", "survey", "planning", "edits", "studio", "reports")
 #: Tests that drive windows, disks and processes; a fault in the core must not need them to be seen.
 _LEFT_OUT: Final = ("test_desk", "test_story", "test_durability", "test_hostile")
 #: The longest all tests of one fault may take together, s; a single one may take this many times its usual time.
