@@ -239,7 +239,7 @@ if __name__ == "__main__":
     if sys.argv[1:] == ["check"]:
         sys.exit("\n".join(differing()) or 0)
     elif len(sys.argv) == 3:
-        # One random studio's answers word by word, to see what differs: ``python -m bench.answers session 7``.
+        # One random studio's answers word by word, to see what differs: ``python -m bench.answers evening 7``.
         studio = RANDOM[sys.argv[1]][0](int(sys.argv[2]))
         print(as_text(answers(studio)) if studio is not None else "that seed makes no studio")
     else:

@@ -253,14 +253,14 @@ class Tools(unittest.TestCase):
         self.assertGreaterEqual(kinds, {"compare", "binary", "connective", "constant"})
 
     def test_odd_but_readable_studios_work_in_every_verb(self):
-        dice, read = random.Random(4), 0
+        dice, read = random.Random(36), 0
         with TemporaryDirectory(dir=SCRATCH) as held:
             path = Path(held) / "odd.json"
-            for _ in range(few(12, 18)):
+            for _ in range(few(8, 18)):
                 path.write_bytes(nonsense(b"", dice))
                 try:
                     every_verb(path)
                 except EnneadError:
                     continue
                 read += 1
-        self.assertGreater(read, few(2, 4))
+        self.assertGreater(read, few(4, 6))
