@@ -18,6 +18,7 @@ import time
 import unittest
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any, Final, NamedTuple
@@ -171,11 +172,29 @@ def reach(folder: Path) -> tuple[dict[str, dict[int, list[str]]], dict[str, floa
         if held["mark"] == mark:
             return {f: {int(n): t for n, t in lines.items()} for f, lines in held["reach"].items()}, held["times"]
     print("Looking which tests reach which line; this takes a few minutes …", flush=True)
-    code = "from bench.mutants import trace; import sys; trace(sys.argv[1])"
-    subprocess.run([sys.executable, "-c", code, str(kept)], cwd=_ROOT, check=True, stdout=subprocess.DEVNULL)
-    held = json.loads(kept.read_text(encoding="utf-8")) | {"mark": mark}
-    kept.write_text(json.dumps(held), encoding="utf-8")
+    with TemporaryDirectory() as there, ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as hands:
+        parts = list(hands.map(partial(_traced, Path(there)), _modules()))
+    whole: dict[str, dict[str, list[str]]] = {}
+    for part in parts:
+        for file, lines in part["reach"].items():
+            for number, tests in lines.items():
+                whole.setdefault(file, {}).setdefault(number, []).extend(tests)
+    times = {test: took for part in parts for test, took in part["times"].items()}
+    kept.write_text(json.dumps({"mark": mark, "reach": whole, "times": times}), encoding="utf-8")
     return reach(folder)
+
+
+def _traced(folder: Path, module: str) -> dict[str, Any]:
+    """Return what one module of tests reaches; each runs in a process of its own, for several windows in one end in Qt."""
+    out = folder / f"{module}.json"
+    code = "from bench.mutants import trace; import sys; trace(*sys.argv[1:])"
+    done = subprocess.run(
+        [sys.executable, "-c", code, module, str(out)], cwd=_ROOT, check=False, capture_output=True, text=True
+    )
+    if done.returncode:
+        raise SystemExit(done.stderr.strip().splitlines()[-1] if done.stderr.strip() else f"{module} has ended.")
+    found: dict[str, Any] = json.loads(out.read_text(encoding="utf-8"))
+    return found
 
 
 class _Timed(unittest.TextTestResult):
@@ -195,8 +214,8 @@ class _Timed(unittest.TextTestResult):
         super().stopTest(test)
 
 
-def trace(out: str) -> None:
-    """Run all core tests under coverage and write what they reach."""
+def trace(module: str, out: str) -> None:
+    """Run a module of tests under coverage and write what they reach."""
     import coverage
 
     cover = coverage.Coverage(
@@ -204,7 +223,7 @@ def trace(out: str) -> None:
     )
     cover.start()
     _Timed.coverage = cover
-    suite = unittest.defaultTestLoader.loadTestsFromNames(_modules())
+    suite = unittest.defaultTestLoader.loadTestsFromNames([module])
     done = unittest.TextTestRunner(resultclass=_Timed, buffer=True, stream=open(os.devnull, "w")).run(suite)  # noqa: SIM115, PTH123
     cover.stop()
     data = cover.get_data()
@@ -215,7 +234,7 @@ def trace(out: str) -> None:
     if not done.wasSuccessful():
         names = ", ".join(test.id() for test, _ in (*done.failures, *done.errors))
         raise SystemExit(f"The tests fail without any fault planted; mend that first: {names}.")
-    Path(out).write_text(json.dumps({"mark": "", "reach": found, "times": _Timed.times}), encoding="utf-8")
+    Path(out).write_text(json.dumps({"reach": found, "times": _Timed.times}), encoding="utf-8")
 
 
 # -- trying ------------------------------------------------------------------------------------
