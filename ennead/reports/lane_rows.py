@@ -6,10 +6,10 @@ from typing import Literal, NamedTuple
 from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.mixes import lane_label
-from ennead.studio.profile import Profile
 from ennead.survey.links import Link
 from ennead.survey.runs import Stop
 from ennead.survey.survey_interface import Parts
+from ennead.survey.unit_view import UnitView
 
 LaneState = Literal["used", "free", "lost"]
 
@@ -90,7 +90,7 @@ def _sent(survey: Parts, unit: UnitId, port: str) -> dict[int, str]:
     for (into, lane), ends in view.inside.items():
         for out, to in ends:
             if out == port:
-                sent[to] = f"{lane}" if into in view.digital else _place(view.profile, into)
+                sent[to] = f"{lane}" if into in view.digital else _place(view, into)
     return sent
 
 
@@ -101,17 +101,11 @@ def _arrives(survey: Parts, link: Link, lane: int) -> str:
         return str(survey.numbering.input_at(way.lands).number)
     view = survey.views[link.end.unit]
     for out, to in view.inside.get((link.end.port, lane), ()):
-        return str(to) if out in view.digital else _place(view.profile, out)
+        return str(to) if out in view.digital else _place(view, out)
     return ""
 
 
-def _place(profile: Profile, key: str) -> str:
-    """Return the place of an analogue socket, from 1, among those that an inner path takes one by one to a digital socket, or from it.
-
-    Of a path with one analogue socket, it is the first letters of the socket's label.
-    """
-    for path in profile.inner_paths:
-        for side in (path.from_ports, path.to_ports):
-            if key in side and not profile.port_by_key[key].is_digital:
-                return str(side.index(key) + 1) if len(side) > 1 else profile.port_by_key[key].label[:3]
-    return profile.port_by_key[key].label[:3]
+def _place(view: UnitView, key: str) -> str:
+    """Return the place of an analogue socket, from 1, among those that an inner path takes one by one; of one alone the first letters."""
+    place = view.places.get(key)
+    return view.profile.port_by_key[key].label[:3] if place is None else str(place)

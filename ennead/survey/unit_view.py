@@ -57,6 +57,8 @@ class UnitView:
         The outputs at which each input is heard by a mix of its own, beside the way through the computer.
     levels : map of ((port key, lane), (port key, lane)) to float, dB
         The noted levels at which inputs are summed onto outputs.
+    places : map of port key to int
+        The place of each analogue socket, from 1, among those that an inner path takes one by one, or leads to.
     """
 
     profile: Profile
@@ -88,6 +90,7 @@ class UnitView:
     played: tuple[PlayedLane, ...] = ()
     direct: Mapping[PortLane, tuple[PortLane, ...]] = field(default_factory=dict)
     levels: Mapping[tuple[PortLane, PortLane], float] = field(default_factory=dict)
+    places: Mapping[str, int] = field(default_factory=dict)
 
 
 @each("views", of={"profile": "profiles", "settings": "settings", "own": "own_delays"})
@@ -167,7 +170,18 @@ def _made(profile: Profile, settings: Settings, rate_hz: int) -> UnitView:
         played=out.played,
         direct=out.direct,
         levels=within.levels,
+        places=_places(profile),
     )
+
+
+def _places(profile: Profile) -> dict[str, int]:
+    found: dict[str, int] = {}
+    for path in profile.inner_paths:
+        for side in (path.from_ports, path.to_ports):
+            for place, key in enumerate(side if len(side) > 1 else (), start=1):
+                if not profile.port_by_key[key].is_digital:
+                    found.setdefault(key, place)
+    return found
 
 
 def _delays(profile: Profile, speed: Speed) -> dict[str, float | None]:
