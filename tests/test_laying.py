@@ -273,7 +273,7 @@ class Studios(unittest.TestCase):
         self,
     ) -> None:
         given_up = 0
-        for seed in few((6, 17), (2, 6, 17, 23, 39, 10_091)):
+        for seed in few((6,), (2, 6, 17, 23, 39, 10_091)):
             studio = shuffled(random.Random(seed))
             if seed % 2:
                 # A normal that runs elsewhere than straight below joins whatever comes to its points: nothing may.
