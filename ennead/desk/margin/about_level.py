@@ -33,7 +33,8 @@ def _mix_facts(unit: Unit, port: Port, settings: Settings, profile: Profile) -> 
     facts = []
     lanes = [lane_name(port.key, n) for n in range(1, max(port.channels, 1) + 1)] if not port.is_digital else []
     for lane in lanes:
-        side = f" {lane_of(lane)[1]}" if len(lanes) > 1 else ""
+        number = lane_of(lane)[1]
+        side = "" if len(lanes) == 1 else f" {('left', 'right')[number - 1]}" if len(lanes) == 2 else f" {number}"
         if lane in feeds_offered(profile):
             choices = [
                 ("", "its own playback channel"),
@@ -41,7 +42,7 @@ def _mix_facts(unit: Unit, port: Port, settings: Settings, profile: Profile) -> 
             ]
             facts.append(
                 Fact(
-                    f"Fed{side} by",
+                    f"{side} fed by".strip().capitalize(),
                     settings.feeds.get(lane, ""),
                     tuple(choices),
                     partial(_fed, unit, port, lane),
