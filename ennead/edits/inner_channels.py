@@ -7,7 +7,7 @@ from ennead.edits.session import add_source
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import SourceId, UnitId
-from ennead.studio.inner_channels import InnerChannel, inner_block, is_inner
+from ennead.studio.inner_channels import InnerChannel, inner_block
 from ennead.studio.record import replace
 from ennead.studio.session import KIND_LABELS, SourceKind
 
@@ -36,11 +36,12 @@ def hold_channels(studio: Studio, source: SourceId, channels: Iterable[InnerChan
         )
     for one in held:
         name = studio.unit(one.unit).name
-        if not is_inner(studio.profile_of(one.unit), one):
+        block = inner_block(studio.profile_of(one.unit), one.block)
+        if block is None or not 1 <= one.channel <= block.channels:
             raise BadValue(f"a number of {name}", f"{one.block} {one.channel}", "Choose one that no socket carries.")
         other = next((s for s in studio.session_sources if s.id != source and one in s.inside), None)
         if other is not None:
-            raise BadValue(f"a number of {name}", f"{one.block} {one.channel}", f"{other.name} comes in by it.")
+            raise BadValue(f"a number of {name}", f"{block.label} {one.channel}", f"{other.name} comes in by it.")
     return replace(studio, sources=studio.sources.put(source, replace(studio.sources[source], inside=held)))
 
 

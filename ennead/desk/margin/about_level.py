@@ -57,12 +57,17 @@ def _mix_facts(unit: Unit, port: Port, settings: Settings, profile: Profile) -> 
     return facts
 
 
+def _figure(text: str, unit: str) -> str:
+    """Return a typed figure without its unit, with the signs that Python reads."""
+    return text.strip().removesuffix(unit).strip().replace(",", ".").replace("−", "-")
+
+
 def _fed(unit: Unit, port: Port, lane: str, feed: str) -> Change:
     return change(f"Feed {unit.name} {port.label}", set_feed, unit.id, lane, feed)
 
 
 def _mixed(unit: Unit, port: Port, mix: str, lane: str, text: str) -> Change:
-    bare = text.strip().removesuffix("dB").strip().replace(",", ".").replace("−", "-")
+    bare = _figure(text, "dB")
     level = level_of(bare) if bare else None
     if bare and level is None:
         raise BadValue(f"the level of {port.label} in a mix", text, "Type a number of dB, off, or nothing.")
@@ -70,7 +75,7 @@ def _mixed(unit: Unit, port: Port, mix: str, lane: str, text: str) -> Change:
 
 
 def _gained(unit: Unit, port: Port, text: str) -> Change:
-    bare = text.strip().removesuffix("dB").strip().replace(",", ".").replace("−", "-")
+    bare = _figure(text, "dB")
     try:
         gain = float(bare) if bare else None
     except ValueError:
@@ -103,7 +108,7 @@ def samples_of(text: str, what: str) -> float | None:
     ------
     BadValue
     """
-    bare = text.strip().removesuffix("samples").strip().replace(",", ".").replace("−", "-")
+    bare = _figure(text, "samples")
     try:
         return float(bare) if bare else None
     except ValueError:
