@@ -10,6 +10,7 @@ from bench.floods import differing, flood_of, houses, random_house
 from ennead.checks.all_checks import find_all
 from ennead.edits.cables import connect
 from ennead.edits.house import add_unit
+from ennead.edits.scenes import lay_cord
 from ennead.edits.session import add_source
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
@@ -19,6 +20,7 @@ from ennead.studio.profile import Block, DriverMap, InnerPath, Port, Profile
 from ennead.survey.rings import rings
 from ennead.survey.survey import Survey
 from ennead.survey.traces import trace
+from ennead.survey.ways_out import straight_out, walked_out
 from tests.trials import few
 
 
@@ -140,3 +142,22 @@ class Reached(unittest.TestCase):
                 self.assertEqual(list(differing(studio)), [])
             complete += sum(run.complete for run in Survey(studio).runs)
         self.assertGreater(complete, few(36, 180))
+
+    def test_a_way_without_branches_is_the_one_that_the_walk_finds(self) -> None:
+        seen: Counter[int] = Counter()
+        for seed in range(few(40, 400)):
+            studio = houses(seed)
+            dice = random.Random(seed)
+            points = [PortEnd(u, key) for u, bay in studio.bays.items() for key in sorted(bay.points)]
+            for _ in range(8 if points and studio.scenes else 0):
+                with contextlib.suppress(EnneadError):
+                    studio = lay_cord(studio, *dice.sample(points, 2))
+            passages = Survey(studio).passages
+            ask = passages.__getitem__
+            for unit, here in passages.items():
+                for at in [(port, lane) for port, most in here.view.lanes.items() for lane in range(1, most + 1)]:
+                    straight = straight_out(ask, (unit, *at))
+                    if straight is not None:
+                        self.assertEqual(straight, walked_out(ask, (unit, *at)), (seed, unit, at))
+                        seen[len(straight.stops)] += 1
+        self.assertGreater(min(seen[n] for n in range(4)), 10, seen)

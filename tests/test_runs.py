@@ -18,7 +18,8 @@ from ennead.studio.errors import EnneadError
 from ennead.survey.parts import PARTS
 from ennead.survey.survey import Survey, survey_of
 from ennead.survey.traces import legs
-from ennead.survey.ways import remembered, way_onward, way_outward
+from ennead.survey.ways import remembered, way_onward
+from ennead.survey.ways_out import way_outward
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_edit, random_studio, rig
 

@@ -9,7 +9,8 @@ from ennead.studio.ranges import in_ranges
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.survey import Survey
-from ennead.survey.ways import remembered, way_outward
+from ennead.survey.ways import remembered
+from ennead.survey.ways_out import way_outward
 
 
 @dataclass(frozen=True, slots=True)

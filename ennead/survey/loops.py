@@ -15,7 +15,8 @@ from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask
 from ennead.survey.unit_view import UnitView
 from ennead.survey.walk import Hop, Lane, is_record, reach
-from ennead.survey.ways import is_terminal, remembered
+from ennead.survey.ways import remembered
+from ennead.survey.ways_out import is_terminal
 
 #: Roles of boxes that turn sound into numbers and back, whatever else they can do.
 _CONVERTERS: Final = ("interface", "expander", "converter", "clock")

@@ -12,7 +12,8 @@ from ennead.survey.passages import Ask, Passages
 from ennead.survey.runs import Run
 from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import Hop, Lane, first_path, is_record
-from ennead.survey.ways import is_terminal, remembered
+from ennead.survey.ways import remembered
+from ennead.survey.ways_out import is_terminal
 
 
 class Orphan(NamedTuple):

@@ -241,6 +241,16 @@ def _made(
     for i, asked in zip(of.at, askers, strict=True):
         given[i] = asked
     entries, make = [(i, reads[i].get) for i in of.of], of.make
+    if len(askers) == 1:
+        # Nearly all are so; a house has thousands of keys.
+        asked = askers[0]
+        for key in keys:
+            for i, entry_of in entries:
+                given[i] = entry_of(key)
+            asked.notes = notes = []
+            value[key] = make(*given)
+            noted[key] = (notes,)
+        return value, noted
     for key in keys:
         for i, entry_of in entries:
             given[i] = entry_of(key)
@@ -248,6 +258,6 @@ def _made(
             # What is asked for this entry is noted in lists of its own.
             asked.notes = []
         if askers:
-            noted[key] = (askers[0].notes,) if len(askers) == 1 else tuple([asked.notes for asked in askers])
+            noted[key] = tuple([asked.notes for asked in askers])
         value[key] = make(*given)
     return value, noted

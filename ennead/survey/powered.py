@@ -22,14 +22,17 @@ def powered(
     IEC 61938: P48 travels on the two conductors of the microphone line, through anything that only joins them.
     """
     found: dict[tuple[UnitId, str], tuple[PortEnd, ...]] = {}
+    letter = LETTERS["units"]
     for net in {id(net): net for net in nets.values()}.values():
-        sockets = tuple([PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == LETTERS["units"]])
-        ends = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port]) or sockets
+        if not net.receivers:
+            continue
+        sockets = [PortEnd(UnitId(k), p) for k, p, _ in net.receivers if k[:1] == letter]
+        ends = tuple([s for s in sockets if s.port in profiles[s.unit].bank_of_port] or sockets)
         if not ends:
             continue
         alone = (ends[0].unit, ends[0].port) if len(ends) == 1 else None
         for key, port, lane in net.contacts:
-            if lane == 1 and key[:1] == LETTERS["units"] and (key, port) != alone:
+            if lane == 1 and key[:1] == letter and (key, port) != alone:
                 found[key, port] = ends  # type: ignore[index]
     return found
 

@@ -35,14 +35,20 @@ def fed_sockets(
     held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
     found: dict[str, set[_Socket]] = {}
     by_output: dict[str, set[_Socket]] = {}
+    go_on: dict[UnitId, Mapping[str, object]] = {}
     for port, outs in here.view.goes_on.items() if held else ():
         ahead: set[_Socket] = set()
         for out in outs:
-            if out in held:
-                if out not in by_output:
-                    there = _sockets(net, unit, here, out, both=copper_goes_on)
-                    by_output[out] = {to for to in there if to[1] in view(to[0]).goes_on}
-                ahead |= by_output[out]
+            if out not in held:
+                continue
+            if out not in by_output:
+                by_output[out] = taking = set()
+                for to in _sockets(net, unit, here, out, both=copper_goes_on):
+                    if to[0] not in go_on:
+                        go_on[to[0]] = view(to[0]).goes_on
+                    if to[1] in go_on[to[0]]:
+                        taking.add(to)
+            ahead |= by_output[out]
         if ahead:
             found[port] = ahead
     return found
@@ -68,24 +74,23 @@ def rings(survey: Parts) -> tuple[tuple[Lane, ...], ...]:
 
 def _sockets(
     net_at: Callable[[Contact], Net | None], unit: UnitId, here: Passages, out: str, *, both: bool
-) -> Iterator[_Socket]:
-    """Yield the sockets that what leaves by an output comes to, over copper or a digital link.
+) -> list[_Socket]:
+    """Return the sockets that what leaves by an output comes to, over copper or a digital link.
 
     Parameters
     ----------
     both : bool
         Whether some box takes on what comes to sockets that are copper.
     """
+    found: list[_Socket] = [(link.end.unit, link.end.port) for link in here.leaving.get(out, ())]
     if out not in here.view.digital:
         for lane in range(1, here.view.lanes[out] + 1):
             net = net_at((unit, out, lane))
             if net is not None:
                 # A splitter's input is copper, and passes on what comes to it all the same.
-                for key, port, _ in net.contacts if both else net.receivers:
-                    if key[:1] == LETTERS["units"]:
-                        yield UnitId(key), port
-    for link in here.leaving.get(out, ()):
-        yield link.end.unit, link.end.port
+                there = net.contacts if both else net.receivers
+                found += [(UnitId(key), port) for key, port, _ in there if key[:1] == LETTERS["units"]]
+    return found
 
 
 def _lanes(survey: Parts, sockets: set[_Socket]) -> dict[Lane, set[Lane]]:

@@ -31,6 +31,7 @@ from ennead.survey import (  # noqa: F401
     strands,
     unit_view,
     ways,
+    ways_out,
 )
 from ennead.survey.faults import changed
 from ennead.survey.parts import PARTS, Held, Part, kept, work_out

@@ -11,7 +11,8 @@ from ennead.studio.ids import UnitId
 from ennead.survey.runs import Run, Stop
 from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import ARRIVED, Lane, Path, first_path, is_record, reach
-from ennead.survey.ways import is_terminal, remembered, way_along, way_out_along
+from ennead.survey.ways import remembered, way_along
+from ennead.survey.ways_out import is_terminal, way_out_along
 
 
 class Leg(NamedTuple):

@@ -2,7 +2,6 @@
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import pairwise
-from typing import Final
 
 from ennead.studio.ids import UnitId
 from ennead.survey.links import Link
@@ -60,7 +59,7 @@ def way_from(
         return known
     here = passages[unit]
     if (port, lane) not in here.view.line_ins and port not in here.points and not here.view.back.get((port, lane)):
-        return Way(_zone_at(here, port), (), None, _dead_end(unit, here, port, lane), None, (unit,))
+        return Way(zone_at(here, port), (), None, _dead_end(unit, here, port, lane), None, (unit,))
     return way_onward(remembered(passages.__getitem__), unit, port, lane)
 
 
@@ -149,7 +148,7 @@ def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | 
     if channel is None or there.silent:
         return None
     stop = Stop("link", far, socket, into, link.cable, (unit, out))
-    delay = _plus(_plus(delays[port], delays[out]), there.view.delays[socket])
+    delay = added(added(delays[port], delays[out]), there.view.delays[socket])
     fault = here.faults.get(out, "") or there.faults.get(socket, "")
     return Way(zone, (left, stop), (far, channel), None, delay, (unit, far), fault)
 
@@ -160,10 +159,11 @@ def _is_faulty(ask: Ask, hop: Hop) -> bool:
 
 def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
     """Return the way of a lane that is a driver input itself."""
-    return Way(_zone_at(here, port), (), (unit, channel), None, here.view.delays[port], (unit,))
+    return Way(zone_at(here, port), (), (unit, channel), None, here.view.delays[port], (unit,))
 
 
-def _zone_at(here: Passages, port: str) -> Zone:
+def zone_at(here: Passages, port: str) -> Zone:
+    """Return what a signal comes to at a socket: a digital link, or a converter."""
     return "link" if port in here.view.digital else "converter"
 
 
@@ -174,7 +174,7 @@ def way_along(ask: Ask, path: Path) -> Way:
     assert last is not None  # noqa: S101 - only the last hop of a path goes nowhere
     # Where each unit is entered: at the beginning, and by every cable.
     entries = [0, *[n for n, hop in enumerate(hops) if n and hop.cable is not None and hop.to is not None]]
-    gap, lands = _gap_of(ask, hops, end), None
+    gap, lands = gap_of(ask, hops, end), None
     stops: list[Stop] = []
     passes: list[UnitId] = []
     fault, delay = "", None
@@ -189,11 +189,11 @@ def way_along(ask: Ask, path: Path) -> Way:
         passes.append(unit)
         own = here.view.delays[port]
         if after == len(hops):
-            zone, out = _zone_at(here, port), inner[-1]
+            zone, out = zone_at(here, port), inner[-1]
             if gap is None:
                 channel = here.view.input_at[last[1], last[2]]
                 lands = unit, channel
-                delay = _plus(own, here.view.delays[out[1]]) if len(inner) > 1 else own
+                delay = added(own, here.view.delays[out[1]]) if len(inner) > 1 else own
             elif len(inner) > 1 and out[1] in here.view.digital and gap.cause != "ring":
                 stops.append(Stop("link", *out))
             continue
@@ -204,12 +204,12 @@ def way_along(ask: Ask, path: Path) -> Way:
         by_link = leaves in here.view.digital
         closed = _closed(here, inner)
         fault = here.faults.get(leaves, "") or ask(there).faults.get(into, "") or fault
-        delay = _plus(_plus(own, delay), here.view.delays[leaves] if by_link else 0.0)
+        delay = added(added(own, delay), here.view.delays[leaves] if by_link else 0.0)
         for jack in closed:
-            delay = _plus(delay, here.view.delays[jack])
+            delay = added(delay, here.view.delays[jack])
         if by_link:
             stops.append(Stop("link", unit, leaves, leaves_lane))
-        zone = _zone_at(here, port)
+        zone = zone_at(here, port)
         # An analogue stop before the last analogue one is outboard: a preamp, a panel in front of the converter.
         if zone == "converter" and (later_analogue or closed):
             zone = "outboard"
@@ -218,7 +218,8 @@ def way_along(ask: Ask, path: Path) -> Way:
     return Way(zone, tuple(stops), lands, gap, delay if gap is None else None, tuple(passes), fault)
 
 
-def _plus(one: float | None, other: float | None) -> float | None:
+def added(one: float | None, other: float | None) -> float | None:
+    """Return two delays together, samples; None where one is not known."""
     return None if one is None or other is None else one + other
 
 
@@ -230,7 +231,7 @@ def _closed(here: Passages, inner: list[Lane]) -> list[str]:
     return [one[1] for one, other in pairwise(inner) if inserts.get(one[1:]) == other[1:]]
 
 
-def _gap_of(ask: Ask, hops: tuple[Hop, ...], end: End) -> Gap | None:
+def gap_of(ask: Ask, hops: tuple[Hop, ...], end: End) -> Gap | None:
     """Return where and why a path ends too early; None where it arrives."""
     if not end.cause:
         return None
@@ -268,158 +269,3 @@ def crossing_gap(link: Link, lane: int) -> Gap:
     if link.overfull:
         return Gap("overfull", link.end.unit, link.end.port, lane, link.cable)
     return Gap("lane" if link.agrees else "format", link.end.unit, link.end.port, lane, link.cable)
-
-
-def is_ear(here: Passages, at: Lane) -> bool:
-    """Say whether something is heard at a lane: at a loudspeaker, or headphones that are plugged straight in.
-
-    A box that has no output at all hears as well: what it makes of a signal is no longer ours to follow.
-    """
-    _, port, lane = at
-    view = here.view
-    if here.silent and (port, lane) in here.silent:
-        return False
-    if port in view.ears or (port in view.phones and port not in here.leaving):
-        return True
-    return any(h.lane == lane and not h.side for h in here.heard.get(port, ())) if here.heard else False
-
-
-def is_terminal(here: Passages, at: Lane) -> bool:
-    """Say whether what is sent out ends at a lane: at an ear, or at a driver input, where it has come back."""
-    return is_record(here, at) or is_ear(here, at)
-
-
-@each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
-def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way]:
-    """Return the way to the ear, or to where it comes back, from every live driver output of one unit that is in use.
-
-    In use is an output that holds a cable, or headphones of its own.
-    """
-    if not numbered:
-        return {}
-    walk = remembered(ask)
-    here = walk(unit)
-    leaving, phones = here.leaving, here.view.phones
-    heard = here.heard
-    used = [p.at for p in here.view.played if p.at[0] in leaving or p.at[0] in phones or p.at[0] in heard]
-    return {at: _straight_out(walk, (unit, *at)) or _walked_out(walk, (unit, *at)) for at in used}
-
-
-def way_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> Way:
-    """Return the way of a signal from an output to the ear, or to the driver input at which it comes back."""
-    return _straight_out(ask, (unit, port, lane)) or _walked_out(ask, (unit, port, lane))
-
-
-def _walked_out(ask: Ask, start: Lane) -> Way:
-    port, here = start[1], ask(start[0])
-    # Where a lead of a destination's own shares an output with a cable of the house, the cable says where it goes.
-    by_cable = port in here.leaving or port in here.strands
-
-    def arrives(box: Passages, at: Lane) -> bool:
-        return is_terminal(box, at) and not (by_cable and at == start)
-
-    return way_out_along(ask, first_path(ask, start, arrives))
-
-
-#: Stops after which a straight way is left to the walk, which sees rings.
-_LONGEST: Final = 24
-
-
-def _straight_out(ask: Ask, start: Lane) -> Way | None:
-    """Return the way of a signal that has one way on wherever it is, as `way_out_along` has it; None where there is more to follow.
-
-    Nearly all outputs of a house are so, behind a bay as well; they are a third of what a survey walks.
-    """
-    unit, port, lane = start
-    here = ask(unit)
-    view = here.view
-    first, delay, passes = _zone_at(here, port), view.delays[port], [unit]
-    stops: list[Stop] = []
-    entered, came = (port, lane), ""
-    for _ in range(_LONGEST):
-        # Written out: with every survey it is asked of thousands.
-        links = here.leaving.get(port)
-        if (links and len(links) > 1) or (here.special and (port in here.strands or port in here.heard or here.silent)):
-            return None
-        near = here.beside.get(port) if here.beside else None
-        if near:
-            if len(near) > 1:
-                return None
-            if near[0] != came:
-                if links or lane > 1:
-                    return None
-                port, came = near[0], port
-                continue
-        if entered[0] != port or entered[1] != lane:
-            delay = None if delay is None or (own := view.delays[port]) is None else delay + own
-            stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
-        if not links:
-            if port in view.phones:
-                if stops:
-                    stops[-1].zone = "ear"
-                return Way(first, tuple(stops), None, None, delay, tuple(passes))
-            return Way(first, tuple(stops), None, Gap("no-cable", unit, port), delay, tuple(passes)) if stops else None
-        link = links[0]
-        into = lane if link.crosses is None and lane <= link.lanes else link.across(lane)
-        if into is None:
-            return None
-        left = unit, port
-        unit, port, lane = link.end.unit, link.end.port, into
-        here = ask(unit)
-        view = here.view
-        passes.append(unit)
-        delay = None if delay is None or (own := view.delays[port]) is None else delay + own
-        stops.append(Stop("converter", unit, port, lane, link.cable, left))
-        entered, came = (port, lane), ""
-        if port in here.points:
-            if view.inside and entered in view.inside:
-                return None
-            continue
-        if here.on_computer and entered in view.input_at:
-            return Way(first, tuple(stops), (unit, view.input_at[entered]), None, delay, tuple(passes))
-        if port in view.ears:
-            stops[-1].zone = "ear" if view.profile.role == "loudspeaker" else "converter"
-            return Way(first, tuple(stops), None, None, delay, tuple(passes))
-        outs = view.inside.get(entered, ())
-        if len(outs) != 1 or view.inserts or view.back or port in here.leaving:
-            return None
-        port, lane = outs[0]
-    return None
-
-
-def way_out_along(ask: Ask, path: Path) -> Way:
-    """Return a path from an output as a way: a stop where each unit is entered and where it is left."""
-    hops, end = path
-    gap, lands = _gap_of(ask, hops, end), None
-    unit, port, _ = hops[0].to  # type: ignore[misc]
-    here = ask(unit)
-    first: Zone = _zone_at(here, port)
-    passes, stops = [unit], []
-    delay = here.view.delays[port]
-    lanes: list[Lane] = [hop.to for hop in hops if hop.to is not None]
-    entered = 0
-    for n, hop in enumerate(hops[1 : len(lanes)], start=1):
-        unit, port, lane = lanes[n]
-        here = ask(unit)
-        leaves = n + 1 == len(lanes) or hops[n + 1].cable is not None
-        if hop.cable is not None:
-            before = lanes[n - 1]
-            entered = n
-            passes.append(unit)
-            delay = _plus(delay, here.view.delays[port])
-            stops.append(Stop("converter", unit, port, lane, hop.cable, (before[0], before[1])))
-        elif leaves and (port != lanes[entered][1] or lane != lanes[entered][2]):
-            delay = _plus(delay, here.view.delays[port])
-            stops.append(Stop(_zone_at(here, port), unit, port, lane))
-    if gap is None and stops:
-        here = ask(lanes[-1][0])
-        if is_record(here, lanes[-1]):
-            lands = lanes[-1][0], here.view.input_at[lanes[-1][1], lanes[-1][2]]
-        elif here.view.profile.role == "loudspeaker" or lanes[-1][1] in here.view.phones:
-            stops[-1].zone = "ear"
-    return Way(first, tuple(stops), lands, gap, delay, tuple(passes))
-
-
-def ear(way: Way) -> bool:
-    """Say whether a way ends at an ear."""
-    return bool(way.stops) and way.stops[-1].zone == "ear"
