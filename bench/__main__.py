@@ -15,6 +15,7 @@ from bench import (
     bays_cost,
     changeovers,
     clock_cost,
+    clock_rigs,
     commit_cost,
     edits_cost,
     evenings,
@@ -82,6 +83,7 @@ def _deeds(report: Report, given: argparse.Namespace) -> list[tuple[str, Callabl
         ("changeovers", lambda: changeovers.run(report, given.evenings // 2)),
         ("arrangements", lambda: arrangements.run(report, given.evenings)),
         ("floods", lambda: floods.run(report, 3 * given.evenings)),
+        ("clock_rigs", lambda: clock_rigs.run(report, 2 * given.evenings)),
     ]
 
 

@@ -65,7 +65,7 @@ class EachRule(unittest.TestCase):
         return found
 
     def test_one_fibre_expander_leads(self):
-        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "trouble", led(), about=("U1", "U2"))
+        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "trouble", led(), about=("U1", "U2"), fixes=2)
         # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
         self.assertIn("0.278 s", found.working[-1])
         self.assertTrue(found.working[-3].endswith("±50 ppm (house default, not stated)"))

@@ -276,7 +276,8 @@ class SentencesAndOrder(unittest.TestCase):
         for unit, name in (("U1", "Slipway"), ("U2", "Pier"), ("U3", "Jetty")):
             star = rename_unit(star, unit, name)
         found = findings(star, "one_fibre_expander_leads")[0]
-        self.assertEqual([f.text for f in found.fixes], ["Let Slipway lead; Pier and Jetty follow"])
+        back = "Run a cable back (ADAT), Pier · Optical A out to Slipway · Optical in, and let Pier lead"
+        self.assertEqual([f.text for f in found.fixes], ["Let Slipway lead; Pier and Jetty follow", back])
         self.assertTrue(found.message.startswith("Slipway has to lead"))
         self.assertEqual(findings(found.fixes[0].does.apply(star), "one_fibre_expander_leads"), [])
 

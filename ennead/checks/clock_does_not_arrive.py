@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.clock_off_its_range import out_of_range
 from ennead.checks.finding import Finding, Fix
 from ennead.checks.formats_disagree import agreeing_fixes
-from ennead.checks.leading import lead_fixes
+from ennead.checks.leading import cable_back_fixes, is_idle, lead_fixes
 from ennead.edits.change import change
 from ennead.edits.settings import set_clock_source
 from ennead.standards.links import carried_text
@@ -17,6 +17,9 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every unit set to follow a socket where no clock arrives."""
     for clock in survey.clocks.astray:
         if clock.state != "silent" or out_of_range(survey, clock.unit, clock.source) is not None:
+            continue
+        domain = survey.clocks.domain_of(clock.unit)
+        if is_idle(survey, domain):
             continue
         unit, profile = survey.units[clock.unit], survey.profiles[clock.unit]
         entry = profile.clock_source(clock.source)
@@ -35,9 +38,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             sends, takes = carried_text(link.sends), carried_text(link.takes)
             set_to = f"and the port is set to {takes}" if link.digital and not link.agrees else "which brings no clock"
             message = f"{unit.name} follows {label}, but {sends} arrives there {set_to}."
-        domain = survey.clocks.domain_of(clock.unit)
         fixes = lead_fixes(survey, domain)
-        if link is not None and link.digital:
+        if link is None:
+            fixes += tuple([fix for u in domain.leaders for fix in cable_back_fixes(survey, domain, u)])
+        elif link.digital and not link.agrees:
             fixes = agreeing_fixes(survey, link)
         own = next((c for c in profile.clock_sources if c.port is None), None)
         if not fixes and own is not None:

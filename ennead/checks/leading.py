@@ -1,10 +1,13 @@
 """What clock rules share: the one-press change that sets every unit of a domain to a leader."""
 
 from ennead.checks.finding import Fix
+from ennead.edits.cables import connect
 from ennead.edits.change import Change, step
 from ennead.edits.settings import set_clock_source
 from ennead.standards.clock import UNSTATED_PPM, slip_s
+from ennead.standards.links import LINKS, WORD, adapters_between, formats_join
 from ennead.standards.rates import rate_text
+from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.survey.clock import Domain
 from ennead.survey.survey_interface import Parts
@@ -32,6 +35,51 @@ def lead_fixes(survey: Parts, domain: Domain) -> tuple[Fix, ...]:
         follow = f"; {_joined(followers)} {'follows' if len(followers) == 1 else 'follow'}" if followers else ""
         fixes.append(Fix(f"Let {survey.units[leader].name} lead{follow}", change))
     return tuple(fixes)
+
+
+def is_idle(survey: Parts, domain: Domain) -> bool:
+    """Say whether a domain is of clock boxes alone: nothing follows them that could suffer."""
+    return all(survey.profiles[u].role == "clock" for u in domain.units)
+
+
+def cable_back_fixes(survey: Parts, domain: Domain, leader: UnitId) -> tuple[Fix, ...]:
+    """Return the fix that runs a cable from a unit to one that leads now by need, so that the unit can lead instead.
+
+    With one fibre clock runs one way; a second one brings it back.
+    """
+    own = next((c.key for c in survey.profiles[leader].clock_sources if c.port is None), None)
+    must = next(iter(domain.possible), None)
+    if own is None or must is None or leader in domain.possible or not survey.views[leader].runs:
+        return ()
+    now = survey.settings[must].clock_source
+    entries = sorted(survey.profiles[must].clock_sources, key=lambda c: c.key != now)
+    for entry in entries:
+        if entry.port is None or entry.port in survey.held_inputs.get(must, ()):
+            continue
+        end = PortEnd(must, entry.port)
+        for port in survey.profiles[leader].ports:
+            start = PortEnd(leader, port.key)
+            if port.direction != "out" or not port.is_digital or port.key in survey.passages[leader].leaving:
+                continue
+            if not _would_lock(survey, start, end):
+                continue
+            settings = {**domain.possible[must], leader: own, must: entry.key}
+            kind = LINKS[survey.views[leader].formats[port.key]].label
+            ends = f"{survey.end_text(start)} to {survey.end_text(end)}"
+            text = f"Run a cable back ({kind}), {ends}, and let {survey.units[leader].name} lead"
+            steps = [step(connect, start, end)]
+            steps += [step(set_clock_source, u, s) for u, s in settings.items() if survey.settings[u].clock_source != s]
+            return (Fix(text, Change(text, tuple(steps))),)
+    return ()
+
+
+def _would_lock(survey: Parts, start: PortEnd, end: PortEnd) -> bool:
+    """Say whether a free output carries what a free input takes, over a plain cable."""
+    out, into = survey.views[start.unit], survey.views[end.unit]
+    sends, takes = out.formats[start.port], into.formats[end.port]
+    plugs = (survey.port(start).connector, sends), (survey.port(end).connector, takes)
+    carries = out.lanes[start.port] or sends in WORD
+    return bool(carries) and formats_join(sends, takes) and adapters_between(*plugs) == ()
 
 
 def lead_working(survey: Parts, domain: Domain) -> tuple[str, ...]:

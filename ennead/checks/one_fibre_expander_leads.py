@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding
-from ennead.checks.leading import lead_fixes, lead_working, slip_working
+from ennead.checks.leading import cable_back_fixes, lead_fixes, lead_working, slip_working
 from ennead.studio.subjects import subject_of
 from ennead.survey.clock import Domain
 from ennead.survey.survey_interface import Parts
@@ -27,7 +27,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             f"{others[0]}.",
             f"As set, {' and '.join(units[u].name for u in domain.leaders)} each run on their own crystal; you would"
             " hear a click whenever they slip by a sample, or the new inputs do not appear at all, or stay silent.",
-            lead_fixes(survey, domain),
+            (*lead_fixes(survey, domain), *cable_back_fixes(survey, domain, other)),
             (*lead_working(survey, domain), *slip_working(survey, must, other)),
         )
 

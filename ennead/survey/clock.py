@@ -11,6 +11,7 @@ from ennead.studio.ids import CableId, ComputerId, UnitId
 from ennead.studio.profile import Profile
 from ennead.survey.links import Arrival, Link
 from ennead.survey.parts import part
+from ennead.survey.unit_view import UnitView
 
 State = Literal["leads", "locked", "silent", "adrift", "ring"]
 
@@ -96,12 +97,19 @@ def switched_off(settings: Mapping[UnitId, Settings]) -> frozenset[UnitId]:
 
 
 @part
+def not_running(views: Mapping[UnitId, UnitView]) -> frozenset[UnitId]:
+    """Return the units that are switched off, or lack the rate: none of them can lead the others at it."""
+    return frozenset([u for u, view in views.items() if not view.runs])
+
+
+@part
 def clocks(
     menus: Mapping[UnitId, str],
     profiles: Mapping[UnitId, Profile],
     arrivals: Mapping[tuple[UnitId, str], Arrival],
     computers: Mapping[ComputerId, Computer],
     switched_off: frozenset[UnitId],
+    not_running: frozenset[UnitId],
 ) -> Clocks:
     """Return the leaders, the followers with the cable of each, and the units out of lock.
 
@@ -115,13 +123,12 @@ def clocks(
         at[end[0]].append((end[1], arrival))
     standing: dict[UnitId, UnitClock] = {}
     domains = []
-    for members in _components(tuple(digital), _pairs(digital, arrivals, computers, menus, switched_off)):
+    for members in _components(tuple(digital), _pairs(digital, arrivals, computers, menus, not_running)):
         mine = {u: _off(u, menus) if u in switched_off else _stand(u, menus, digital, arrivals) for u in members}
         locked = all(c.hops >= 0 for c in mine.values())
         leaders = tuple(u for u in members if mine[u].state == "leads")
-        domains.append(
-            Domain(members, leaders, _possible(members, digital, at), locked, max(c.hops for c in mine.values()))
-        )
+        possible = _possible(members, digital, at, not_running)
+        domains.append(Domain(members, leaders, possible, locked, max(c.hops for c in mine.values())))
         standing |= mine
     return Clocks({u: standing[u] for u in digital}, tuple(domains))
 
@@ -165,17 +172,23 @@ def _pairs(
     arrivals: Mapping[tuple[UnitId, str], Arrival],
     computers: Mapping[ComputerId, Computer],
     menus: Mapping[UnitId, str],
-    off: frozenset[UnitId],
+    not_running: frozenset[UnitId],
 ) -> list[tuple[UnitId, UnitId]]:
-    """Return the pairs of units of one domain: they exchange audio, or one is a clock box that the other follows."""
+    """Return the pairs of units of one domain: they exchange audio, or one gives a clock alone that the other follows.
+
+    So does a clock box, and a unit that lacks the rate.
+    """
+    sound = {at: arrival for at, arrival in arrivals.items() if arrival.joins and arrival.unit not in not_running}
     # A fibre each way joins two units once.
-    pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in arrivals.items() if arrival.joins]))
+    pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in sound.items()]))
     for (unit, port), arrival in arrivals.items():
-        if not arrival.joins and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
+        if (unit, port) not in sound and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
             pairs.append((arrival.unit, unit))
     for computer in computers.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.
-        on_it = [i for i in computer.interfaces if i in digital and i not in computer.corrected and i not in off]
+        on_it = [
+            i for i in computer.interfaces if i in digital and i not in computer.corrected and i not in not_running
+        ]
         pairs += list(pairwise(on_it))
     return pairs
 
@@ -273,16 +286,19 @@ class Leaders(Mapping[UnitId, dict[UnitId, str]]):
 
 
 def _possible(
-    members: tuple[UnitId, ...], digital: Mapping[UnitId, Profile], at: Mapping[UnitId, list[tuple[str, Arrival]]]
+    members: tuple[UnitId, ...],
+    digital: Mapping[UnitId, Profile],
+    at: Mapping[UnitId, list[tuple[str, Arrival]]],
+    not_running: Collection[UnitId],
 ) -> Leaders:
     """Return the possible leaders of a clock domain: for each unit, the units its clock reaches, by the clock source that selects it."""
     onward: dict[UnitId, list[tuple[UnitId, str]]] = {u: [] for u in members}
     own: dict[UnitId, str] = {}
     for unit in members:
         entries = {c.port: c.key for c in digital[unit].clock_sources[::-1]}
-        if None in entries:
+        if None in entries and unit not in not_running:
             own[unit] = entries[None]
         for port, arrival in at[unit]:
-            if port in entries and arrival.unit in onward:
+            if port in entries and arrival.unit in onward and arrival.unit not in not_running:
                 onward[arrival.unit].append((unit, entries[port]))
     return Leaders(members, onward, own)

@@ -133,7 +133,7 @@ def link(cable: Span, view: Callable[[UnitId], UnitView], pull_ppm: float) -> Li
     overfull = bool(pull_ppm) and _is_overfull(sends, out_view.rate_hz, pull_ppm)
     lanes = 0 if not agrees or overfull else min(lanes_out, lanes_in) if crosses is None else len(crosses)
     clock = None
-    # A receiver locks to what it does not understand: MADI in another framing, say.
+    # A receiver locks to what it does not understand: MADI in another framing, say, or another rate; lock is not agreement.
     alive = not (out_view.off or in_view.off)
     if (
         alive

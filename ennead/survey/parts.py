@@ -247,9 +247,9 @@ def _made(
         for key in keys:
             for i, entry_of in entries:
                 given[i] = entry_of(key)
-            asked.notes = notes = []
+            asked.notes = []
             value[key] = make(*given)
-            noted[key] = (notes,)
+            noted[key] = (asked.notes,)
         return value, noted
     for key in keys:
         for i, entry_of in entries:

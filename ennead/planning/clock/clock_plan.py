@@ -1,18 +1,20 @@
 """The possible clock leaders, with the cables and settings that each needs: ranked by the chosen policy."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from itertools import combinations
+from dataclasses import dataclass, field, replace
+from itertools import combinations, compress
 from typing import Final, Literal, NamedTuple, get_args
 
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
-from ennead.edits.settings import set_clock_source, set_mode, set_termination
+from ennead.edits.settings import set_clock_source, set_mode
 from ennead.planning.clock.arborescence import Edge, Tree
-from ennead.planning.clock.clock_ways import NEW_CABLE, ClockWay, Sockets, clock_ways, pulled_text
+from ennead.planning.clock.clock_ways import NEW_CABLE, ClockWay, Sockets, clock_ways, closes_for_good, pulled_text
+from ennead.planning.clock.line_ends import line_ends
 from ennead.planning.clock.tree_within_sockets import MOST_NODES, tree_within_sockets
 from ennead.standards.clock import UNSTATED_PPM
 from ennead.standards.links import MANY_HOPS, WORD
+from ennead.standards.rates import rate_text
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
@@ -136,12 +138,16 @@ class _Trees:
 def _all_leaders(
     survey: Parts, domain: Domain, *, star: bool, hops: int | None, most: int, stop: Callable[[], bool]
 ) -> _Found:
-    # Boxes that only give a clock need not be in step with another unit: they are used, or left aside.
-    members = tuple(u for u in domain.units if survey.profiles[u].role != "clock") or domain.units
+    # Boxes that only give a clock need not be in step with another unit: they are used, or left aside. One that is fed stays in step.
+    clocks = [(link.end.unit, link.clock[1]) for link in survey.links.values() if link.clock is not None]
+    fed = {unit for unit, arrival in clocks if arrival.joins and arrival.unit in domain.units}
+    members = tuple(u for u in domain.units if survey.profiles[u].role != "clock" or u in fed) or domain.units
     serving = tuple(u for u in domain.units if u not in members)
     idle = _idle_clock_boxes(survey, domain)
     sockets = clock_ways(survey, (*members, *serving, *idle))
     entered = {w.end.unit for w in sockets.ways}
+    # What lacks the rate is brought into step where a cable is there; else it is left aside.
+    members = tuple(u for u in members if survey.views[u].runs or u in entered)
     without = tuple(u for u in members if u not in entered)
     helpers = [u for u in (*serving, *idle) if u in entered][:_MOST_HELPERS]
     found: list[Alternative] = []
@@ -150,6 +156,10 @@ def _all_leaders(
         if stop():
             break
         name = survey.units[leader].name
+        if not survey.views[leader].runs:
+            off = survey.views[leader].off
+            cannot[leader] = f"{name} {'is switched off' if off else f'does not run at {rate_text(survey.rate_hz)}'}."
+            continue
         if not any(c.port is None for c in survey.profiles[leader].clock_sources):
             cannot[leader] = f"{name} has no clock of its own."
             continue
@@ -204,11 +214,25 @@ def _with_leader(
         )
         for w in ways
     ]
-    tree = tree_within_sockets(
-        len(nodes), number[leader], edges, list(sockets.room.values()), hops, most, stop, NEW_CABLE
-    )
+    rooms = list(sockets.room.values())
+    tree = tree_within_sockets(len(nodes), number[leader], edges, rooms, hops, most, stop, NEW_CABLE)
     if tree is None:
         return None
+    found = _on_outputs(survey, sockets, leader, nodes, ways, tree)
+    if found is None:
+        # Two inputs that cannot but close their line met on one: each is given an output of its own.
+        apart = [not (w.shared and closes_for_good(survey, w.end)) for w in ways]
+        ways, edges = list(compress(ways, apart)), list(compress(edges, apart))
+        other = tree_within_sockets(len(nodes), number[leader], edges, rooms, hops, most, stop, NEW_CABLE)
+        if other is not None:
+            found = _on_outputs(survey, sockets, leader, nodes, ways, replace(other, bound=tree.bound))
+    return found
+
+
+def _on_outputs(
+    survey: Parts, sockets: Sockets, leader: UnitId, nodes: list[UnitId], ways: list[ClockWay], tree: Tree
+) -> Alternative | None:
+    """Return a tree of ways with an output for each new cable; None where a line would be closed twice for good."""
     chosen = {ways[i].end.unit: ways[i] for i in tree.edges}
     far = {leader: 0}
 
@@ -219,11 +243,17 @@ def _with_leader(
 
     for unit in nodes:
         distance(unit)
-    return Alternative(leader, chosen, {u: far[u] for u in nodes}, tree, _seated(sockets, chosen, far))
+    added = _seated(survey, sockets, chosen, far)
+    return None if added is None else Alternative(leader, chosen, {u: far[u] for u in nodes}, tree, added)
 
 
-def _seated(sockets: Sockets, chosen: Mapping[UnitId, ClockWay], far: Mapping[UnitId, int]) -> tuple[ClockWay, ...]:
-    """Assign an output to each new cable; T-pieces are only put on outputs already in use."""
+def _seated(
+    survey: Parts, sockets: Sockets, chosen: Mapping[UnitId, ClockWay], far: Mapping[UnitId, int]
+) -> tuple[ClockWay, ...] | None:
+    """Assign an output to each new cable; T-pieces are only put on outputs already in use.
+
+    The last cable on a line is its far end: there comes an input that cannot but close it.
+    """
     left = {group: list(ports) for group, ports in sockets.free.items()}
     added: list[ClockWay] = []
     order = sorted(chosen, key=lambda u: (far[u], u))
@@ -233,10 +263,11 @@ def _seated(sockets: Sockets, chosen: Mapping[UnitId, ClockWay], far: Mapping[Un
             continue
         outputs = left[way.group]  # type: ignore[index]
         added.append(way._replace(start=outputs[0] if way.shared else outputs.pop(0)))
-    return tuple(_on_lines(sockets, added))
+    seated = _on_lines(survey, sockets, added)
+    return None if seated is None else tuple(sorted(seated, key=lambda w: closes_for_good(survey, w.end)))
 
 
-def _on_lines(sockets: Sockets, added: list[ClockWay]) -> list[ClockWay]:
+def _on_lines(survey: Parts, sockets: Sockets, added: list[ClockWay]) -> list[ClockWay] | None:
     """Spread what shares word-clock outputs over those that carry a cable and have room."""
     from ennead.standards.links import MOST_ON_T_LINE
 
@@ -248,13 +279,20 @@ def _on_lines(sockets: Sockets, added: list[ClockWay]) -> list[ClockWay]:
         if not way.shared and way.kind in WORD:
             on_it[way.start] = on_it.get(way.start, 0) + 1
     seated = []
+    closed = {w.start for w in added if not w.shared and closes_for_good(survey, w.end)}
     for way in added:
         if way.shared:
             outputs = sockets.free[way.group]  # type: ignore[index]
+            if closes_for_good(survey, way.end):
+                outputs = [output for output in outputs if output not in closed]
+                if not outputs:
+                    return None
             start = min(
                 outputs, key=lambda o: (on_it.get(o, 0) == 0, on_it.get(o, 0) >= MOST_ON_T_LINE, on_it.get(o, 0))
             )
             on_it[start] = on_it.get(start, 0) + 1
+            if closes_for_good(survey, way.end):
+                closed.add(start)
             seated.append(way._replace(start=start))
         else:
             seated.append(way)
@@ -285,19 +323,7 @@ def clock_change(survey: Parts, alternative: Alternative) -> Change:
     own = next(c.key for c in survey.profiles[alternative.leader].clock_sources if c.port is None)
     wanted = {alternative.leader: own, **{unit: way.source for unit, way in alternative.ways.items()}}
     steps += [step(set_clock_source, u, s) for u, s in wanted.items() if survey.settings[u].clock_source != s]
-    last = {way.start: way for way in alternative.added if way.kind in WORD}
-    for way in alternative.added:
-        port = survey.port(way.end)
-        # Where it has no switch for it, a T-piece with a terminator closes the line.
-        if way.kind in WORD and (
-            port.termination == "switchable" or (port.termination == "none" and last[way.start] is way)
-        ):
-            steps.append(step(set_termination, way.end.unit, way.end.port, on=last[way.start] is way))
-    for way in last.values():
-        # The unit that terminated the line until now stands in its middle from now on.
-        for link in survey.passages[way.start.unit].leaving.get(way.start.port, ()):
-            if link.end.port in survey.settings[link.end.unit].terminated:
-                steps.append(step(set_termination, link.end.unit, link.end.port, on=False))
+    steps += line_ends(survey, alternative.added)
     return Change(f"Let {survey.units[alternative.leader].name} lead the clock", tuple(steps))
 
 

@@ -113,7 +113,7 @@ def _ways_there(survey: Parts, among: Collection[UnitId]) -> Iterator[ClockWay]:
         if not link.digital or link.start.unit not in among or link.end.unit not in among:
             continue
         source = next((c.key for c in link.in_view.profile.clock_sources if c.port == link.end.port), None)
-        if source is None:
+        if source is None or not link.out_view.runs:
             continue
         if link.clock is not None:
             yield ClockWay(link.start, link.end, source, link.sends, link.cable, 0)
@@ -135,6 +135,8 @@ def _free_outputs(
     ports: dict[tuple[UnitId, str, str], Port] = {}
     for unit in among:
         view = survey.views[unit]
+        if not view.runs:
+            continue
         faults = survey.faults.get(unit, ())
         for port in view.profile.ports:
             if port.direction != "out" or not port.is_digital or port.carries[0] == "cue" or port.key in faults:
@@ -147,7 +149,7 @@ def _free_outputs(
                 room[group] += 1
                 ports[group] = port
             more = MOST_ON_T_LINE - max(1, on_it)
-            if carried in WORD and more > 0:
+            if carried in WORD and more > 0 and not _ended(survey, unit, port.key):
                 group = (unit, f"{carried}+", f"{port.connector} {port.fibre}")
                 free[group].append(PortEnd(unit, port.key))
                 room[group] += more
@@ -161,6 +163,8 @@ def _free_inputs(survey: Parts, among: Collection[UnitId]) -> list[tuple[PortEnd
     takers = []
     for unit in among:
         view = survey.views[unit]
+        if not view.runs:
+            continue
         taken, faults = survey.held_inputs.get(unit, ()), survey.faults.get(unit, ())
         for entry in view.profile.clock_sources:
             if entry.port is None or entry.port in faults:
@@ -179,6 +183,15 @@ def _free_inputs(survey: Parts, among: Collection[UnitId]) -> list[tuple[PortEnd
                     )
                 )
     return takers
+
+
+def closes_for_good(survey: Parts, end: PortEnd) -> bool:
+    """Say whether an input ends its word-clock line with 75 ohm that no switch takes away: nothing can follow behind it."""
+    return survey.port(end).termination == "fixed"
+
+
+def _ended(survey: Parts, unit: UnitId, port: str) -> bool:
+    return any(closes_for_good(survey, link.end) for link in survey.passages[unit].leaving.get(port, ()))
 
 
 def _joined(out: tuple[Port, str], into: tuple[Port, str]) -> tuple[Adapter, ...] | None:
