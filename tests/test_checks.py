@@ -65,7 +65,9 @@ class EachRule(unittest.TestCase):
         return found
 
     def test_one_fibre_expander_leads(self):
-        found = self.assert_found("one_fibre_expander_leads", one_fibre(), "trouble", led(), about=("U1", "U2"), fixes=2)
+        found = self.assert_found(
+            "one_fibre_expander_leads", one_fibre(), "trouble", led(), about=("U1", "U2"), fixes=2
+        )
         # ±25 ppm stated and ±50 ppm by default: 1 / (48 000 × 75e-6) s.
         self.assertIn("0.278 s", found.working[-1])
         self.assertTrue(found.working[-3].endswith("±50 ppm (house default, not stated)"))
@@ -253,7 +255,7 @@ class EachRule(unittest.TestCase):
         off = plug(rig(INTERFACE), "Narrator", "U1", "mic5", **COND)
         mended = set_phantom(off, "U1", "b", on=True)
         found = findings(off, "phantom_missing")[0]
-        self.assertEqual((found.severity, len(found.fixes)), ("caution", 2))
+        self.assertEqual((found.severity, len(found.fixes)), ("trouble", 2))
         self.assertEqual(findings(found.fixes[0].does.apply(off), "phantom_missing"), [])
         self.assertEqual(findings(mended, "phantom_missing"), [])
         self.assertEqual(len(findings(set_phantom(off, "U1", "a", on=True), "phantom_missing")), 1)

@@ -19,7 +19,6 @@ _BESIDE = {
     "loop_comes_back_late",
     "loop_numbers_differ",
     "phantom_through_bay",
-    "label_missing",
     "rate_by_hand",
     "mic_beside_line",
     "outputs_have_no_way_back",

@@ -29,7 +29,7 @@ from tests.trials import few
 from tests.verb_case import VerbCase
 
 #: Rules about names themselves.
-_OF_NAMES = {"names_alike", "pair_hidden", "label_too_long", "label_missing"}
+_OF_NAMES = {"names_alike", "pair_hidden", "label_too_long"}
 
 
 def sorted_out(studio):

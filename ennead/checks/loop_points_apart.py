@@ -15,6 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not survey.bays:
         return
     seats: dict[tuple[UnitId, UnitId], dict[str, list[int]]] = {}
+    corded: set[tuple[UnitId, UnitId]] = set()
     outboard = {unit for unit, profile in survey.profiles.items() if profile.is_outboard}
     for (unit, key), there in survey.behind.items():
         for cable in there:
@@ -22,8 +23,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             if isinstance(far, PortEnd) and far.unit in outboard:
                 at = survey.bays[unit].places[key][1]
                 seats.setdefault((unit, far.unit), {}).setdefault(cable.way, []).append(at)
+                if not _is_joined(survey, unit, key):
+                    corded.add((unit, far.unit))
     for (unit, box), ways in seats.items():
-        if set(ways) != {"in", "out"}:
+        if set(ways) != {"in", "out"} or (unit, box) not in corded:
             continue
         apart = min(abs(a - b) for a in ways["in"] for b in ways["out"])
         if apart > NEAR_POINTS:
@@ -38,3 +41,9 @@ def check(survey: Parts) -> Iterator[Finding]:
                 (),
                 (f"{NEAR_POINTS} points or fewer are near (house default)",),
             )
+
+
+def _is_joined(survey: Parts, unit: UnitId, key: str) -> bool:
+    """Say whether a normal joins a point to one that is wired as well: no cord is needed there."""
+    others = [n.end if n.start == key else n.start for n in survey.bays[unit].normals if key in (n.start, n.end)]
+    return any((unit, other) in survey.behind for other in others)

@@ -5,6 +5,7 @@ from itertools import pairwise
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd, SourceEnd
+from ennead.studio.profile import Port
 from ennead.studio.subjects import subject_of
 from ennead.survey.behind import Behind
 from ennead.survey.survey_interface import Parts
@@ -17,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     levels = {}
     for point, there in survey.behind.items():
         for wired in there:
-            level = wired.port.carries[0] if wired.port is not None else _level(survey, wired)
+            level = _of_socket(wired.port) if wired.port is not None else _level(survey, wired)
             if level in ("mic", "line"):
                 levels[point] = level
                 break
@@ -45,6 +46,11 @@ def check(survey: Parts) -> Iterator[Finding]:
                 " level be heard in the microphone. Keep them on different rows or bays, or leave a point between.",
                 cause=at(*[(unit, key) for pair in pairs for key in pair]),
             )
+
+
+def _of_socket(port: Port) -> str:
+    """Return the level at a socket; empty where its plug decides."""
+    return "" if port.connector == "combo" else port.carries[0]
 
 
 def _level(survey: Parts, wired: Behind) -> str:

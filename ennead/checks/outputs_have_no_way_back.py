@@ -51,6 +51,9 @@ def _one_way(survey: Parts) -> list[tuple[UnitId, frozenset[str], int]]:
     arriving, leaving, profiles = survey.taken, survey.leaving_by_unit, survey.profiles
     found = []
     for unit, feeds, fed in survey.once(_fed):
+        if unit in survey.numbering.computer_of:
+            # The computer plays into it over its own cable.
+            continue
         if not feeds.isdisjoint(arriving.get(unit, ())):
             continue
         ports, links = profiles[unit].ports, leaving.get(unit, {})

@@ -15,7 +15,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution where 48 V is off for a source that needs it, trouble where its socket has none."""
+    """Yield trouble for every source that needs 48 V and sits where it is off, or where there is none."""
     spoken: set[str] = set()
     for source, cable, powered in _without(survey):
         if source.id in spoken:
@@ -36,7 +36,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             message = f"{source.name} needs 48 V, and the jack of {survey.end_text(cable.end)} carries none."
         yield Finding(
             "phantom_missing",
-            "caution" if can else "trouble",
+            "trouble",
             subject_of(source.id),
             (source.id, unit.id),
             message,

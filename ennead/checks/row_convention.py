@@ -34,7 +34,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             keeps[unit] = keeps.get(unit, 0) + 1
         elif ways:
             strays.setdefault(unit, set()).add(key)
-    for unit, others in strays.items():
+    for unit, all_others in strays.items():
+        others = all_others - _by_function(survey, unit)
         kept, odd = keeps.get(unit, 0), [key for row in bays[unit].rows for key in row if key in others]
         if odd and kept > len(odd):
             texts = [survey.port(PortEnd(unit, key)).label for key in odd]
@@ -50,3 +51,10 @@ def check(survey: Parts) -> Iterator[Finding]:
                 (f"{kept} points keep to it, {len(odd)} do not",),
                 cause=at(*[(unit, key) for key in odd]),
             )
+
+
+def _by_function(survey: Parts, unit: UnitId) -> set[str]:
+    """Return the points that normals join, from an output to an input: rows by function are a school of their own."""
+    ways = {key: {b.way for b in there} for (bay, key), there in survey.behind.items() if bay == unit}
+    joined = [(n.start, n.end) for n in survey.bays[unit].normals]
+    return {key for pair in joined if [ways.get(k) for k in pair] == [{"in"}, {"out"}] for key in pair}

@@ -182,7 +182,9 @@ def _pairs(
     # A fibre each way joins two units once.
     pairs = list(dict.fromkeys([(arrival.unit, unit) for (unit, _), arrival in sound.items()]))
     for (unit, port), arrival in arrivals.items():
-        if (unit, port) not in sound and any(c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources):
+        if (unit, port) not in sound and any(
+            c.port == port and c.key == menus[unit] for c in digital[unit].clock_sources
+        ):
             pairs.append((arrival.unit, unit))
     for computer in computers.values():
         # An interface the computer resamples meets the others at their clock; its own may drift.

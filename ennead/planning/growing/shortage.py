@@ -1,5 +1,6 @@
 """Why not everything fits: the rules and the sources that bind, none of which could be spared."""
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
@@ -12,6 +13,8 @@ from ennead.planning.seating.studio_problem import DemandOwner, Posed
 from ennead.standards.rates import rate_text
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.survey import Survey
+
+DemandOwnerKey = SourceId | DestinationId
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +67,15 @@ def find_shortage(
         return None
     rules = tuple(r for r in RULES if r not in relaxed)
     keys = tuple(dict.fromkeys(who.key for who in members))
-    sockets = _sockets(posed, members)
+    could_serve = _sockets(posed, members)
+    wanting = tuple(dict.fromkeys((*keys, *_wanting(posed, could_serve))))
+    sockets = len(could_serve)
     seating = seat(replace(posed.problem, aims=()), watch).seating
     must_go = tuple(dict.fromkeys(who.key for who, place in zip(posed.asked, seating, strict=True) if place is None))
     if watch.asks_to_stop(1.0):
         return None
     return Shortage(
-        keys, rules, sockets, must_go, (*_words(survey, keys, rules, sockets), _must_go_text(survey, must_go))
+        keys, rules, sockets, must_go, (*_words(survey, keys, wanting, rules, sockets), _must_go_text(survey, must_go))
     )
 
 
@@ -121,16 +126,26 @@ def _only(survey: Survey, members: Sequence[DemandOwner], relaxed: frozenset[str
     return replace(posed.problem, demands=tuple(kept))
 
 
-def _sockets(posed: Posed, members: Sequence[DemandOwner]) -> int:
-    problem = posed.problem
-    found = {
+def _sockets(posed: Posed, members: Sequence[DemandOwner]) -> set[int]:
+    """Return the sockets that could serve any of some demands."""
+    return {
         slot
-        for demand, who in zip(problem.demands, posed.asked, strict=True)
+        for demand, who in zip(posed.problem.demands, posed.asked, strict=True)
         if who in set(members)
-        for place in problem.places(replace(demand, fixed=False))
-        for slot, _ in place
+        for slot in _could_serve(posed, demand)
     }
-    return len(found)
+
+
+def _could_serve(posed: Posed, demand: Demand) -> set[int]:
+    return {slot for place in posed.problem.places(replace(demand, fixed=False)) for slot, _ in place}
+
+
+def _wanting(posed: Posed, sockets: set[int]) -> tuple[DemandOwnerKey, ...]:
+    """Return all that only these sockets could serve: whichever of them are left out, the rest want them."""
+    owners: dict[DemandOwnerKey, set[int]] = {}
+    for demand, who in zip(posed.problem.demands, posed.asked, strict=True):
+        owners.setdefault(who.key, set()).update(_could_serve(posed, demand))
+    return tuple([key for key, could in owners.items() if could and could <= sockets])
 
 
 def _must_go_text(survey: Survey, keys: Sequence[SourceId | DestinationId]) -> str:
@@ -167,25 +182,50 @@ _BECAUSE = {
 
 
 def _words(
-    survey: Survey, keys: Sequence[SourceId | DestinationId], rules: Sequence[str], sockets: int
+    survey: Survey,
+    keys: Sequence[DemandOwnerKey],
+    wanting: Sequence[DemandOwnerKey],
+    rules: Sequence[str],
+    sockets: int,
 ) -> tuple[str, ...]:
+    because = tuple([_BECAUSE[rule] for rule in rules])
+    rate, is_there = rate_text(survey.rate_hz), "socket is" if sockets == 1 else "sockets are"
+    if sockets >= _channels(survey, keys):
+        names = [name_of(survey, key) for key in keys]
+        return (
+            f"{_counted(survey, keys)} {'does not fit' if len(keys) == 1 else 'do not fit together'}, though"
+            f" {sockets} {is_there} there for {'its' if len(keys) == 1 else 'their'} {_channels(survey, keys)}"
+            f" channels at {rate}: {', '.join(names)}.",
+            *because,
+        )
+    names, channels = [name_of(survey, key) for key in wanting], _channels(survey, wanting)
+    there = f"{sockets or 'no'} {is_there} there for {'it' if len(names) == 1 else 'them'} at {rate}"
+    what = _inputs_text(survey, wanting, channels)
+    if len(names) == 1:
+        return (f"{names[0]} wants {what}, and {there}.", *because)
+    return (f"{_counted(survey, wanting)} together want {what} and {there}: {', '.join(names)}.", *because)
+
+
+def _channels(survey: Survey, keys: Sequence[DemandOwnerKey]) -> int:
     studio = survey.studio
     sources = [studio.source(SourceId(k)) for k in keys if k in studio.sources]
-    destinations = [studio.destinations[DestinationId(k)] for k in keys if k in studio.destinations]
-    names = [*(s.name for s in sources), *(d.name for d in destinations)]
-    listed = ", ".join(names[:6]) + (f" and {len(names) - 6} more" if len(names) > 6 else "")
-    channels = sum(1 if s.kind == "digital" else s.channels for s in sources) + sum(d.channels for d in destinations)
-    rate = rate_text(survey.rate_hz)
-    kinds = list(dict.fromkeys(input_wanted(s) for s in sources))
-    alike = len(kinds) == 1 and "pair" not in kinds[0] and not destinations
-    what = kinds[0] + "s" if alike else "inputs" if sources else "outputs"
-    what = what.replace(" with 48 Vs", "s with 48 V").replace(" without 48 Vs", "s without 48 V")
-    is_there = "socket is" if sockets == 1 else "sockets are"
-    who = f"{len(names)} {'lines' if sources and destinations else 'sources' if sources else 'destinations'}"
-    head = f"{who} together want {channels} {what} and {sockets} {is_there} there for them at {rate}: {listed}."
-    if sockets >= channels:
-        head = (
-            f"{who} do not fit together, though {sockets} {is_there} there for their {channels} channels at {rate}:"
-            f" {listed}."
-        )
-    return (head, *(_BECAUSE[rule] for rule in rules))
+    outs = [studio.destinations[DestinationId(k)].channels for k in keys if k in studio.destinations]
+    return sum(1 if s.kind == "digital" else s.channels for s in sources) + sum(outs)
+
+
+def _counted(survey: Survey, keys: Sequence[DemandOwnerKey]) -> str:
+    sources = sum(k in survey.studio.sources for k in keys)
+    kind = "line" if 0 < sources < len(keys) else "source" if sources else "destination"
+    return f"{len(keys)} {kind}{'' if len(keys) == 1 else 's'}"
+
+
+def _inputs_text(survey: Survey, keys: Sequence[DemandOwnerKey], channels: int) -> str:
+    """Return what they want, counted: ``9 microphone inputs with 48 V``."""
+    studio = survey.studio
+    kinds = list(dict.fromkeys(input_wanted(studio.source(SourceId(k))) for k in keys if k in studio.sources))
+    alike = len(kinds) == 1 and "pair" not in kinds[0] and all(k in studio.sources for k in keys)
+    what = kinds[0] if alike else "input" if kinds else "output"
+    if channels == 1:
+        return f"1 {what}"
+    what, *tail = re.split(r" (?=with)", what, maxsplit=1)
+    return " ".join([f"{channels} {what}s", *tail])
