@@ -24,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 (unit,),
                 f"{len(over)} label{'s' * (len(over) != 1)} of {survey.units[unit].name}"
                 f" {'are' if len(over) != 1 else 'is'} too long for the strip: “{long[worst]}” at"
-                f" {survey.port(PortEnd(unit, worst)).label}.",
+                f" {bay.point_label(worst, survey.port(PortEnd(unit, worst)).label)}.",
                 "On the strip it is cut off, and two cut labels look alike.",
                 (),
                 (f"{bay.pitch_mm:g} mm a point hold {room} letters a line at the smallest print (house default)",),

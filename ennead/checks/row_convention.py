@@ -38,7 +38,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         others = all_others - _by_function(survey, unit)
         kept, odd = keeps.get(unit, 0), [key for row in bays[unit].rows for key in row if key in others]
         if odd and kept > len(odd):
-            texts = [survey.port(PortEnd(unit, key)).label for key in odd]
+            texts = [bays[unit].point_label(key, survey.port(PortEnd(unit, key)).label) for key in odd]
             yield Finding(
                 "row_convention",
                 "note",

@@ -3,9 +3,10 @@
 import argparse
 
 from ennead.cli.studio_argument import add_studio, print_json, studio_of
-from ennead.edits.scenes import scene_named
+from ennead.edits.scenes import cords_in, scene_named
 from ennead.planning.moves.scene_moves import scene_moves
-from ennead.reports.move_rows import ACTION_TEXTS, move_rows, sum_text
+from ennead.reports.cord_moves import cord_moves
+from ennead.reports.move_rows import move_rows, sum_text
 from ennead.studio.document import Studio
 from ennead.studio.ids import SceneId
 
@@ -47,17 +48,9 @@ def run(args: argparse.Namespace) -> int:
             }
         )
         return 0
-    for row in move_rows(studio, plan):
-        cord = f" {row['cord']}, plug {row['end']}" if row["cord"] else ""
-        where = (
-            f" from {row['from']}"
-            if row["from"]
-            else f" into {row['to']}"
-            if row["action"] == "plug"
-            else f" {row['to'] or ''}"
-        )
-        wait = f"{row['wait_s']} s" if row["wait_s"] else ""
-        print(f"{row['n']:>4}  {ACTION_TEXTS[row['action']]}{cord}{where}{wait}".rstrip())
+    for row in cord_moves(studio, plan, cords_in(studio, start)):
+        numbers = f"{row.steps[0] + 1}" if len(row.steps) == 1 else f"{row.steps[0] + 1}–{row.steps[-1] + 1}"
+        print(f"{numbers:>7}  {row.verb:<8}  {row.text}".rstrip())
     for step in steps:
         print(f"      by hand: {step}")
     print(sum_text(plan))

@@ -1,10 +1,11 @@
-"""Text on paper at true scale: areas and sizes in millimetres, shrunk to fit and then cut in the middle."""
+"""Text on paper at true scale: areas and sizes in millimetres, smaller to fit and then shortened at a word."""
 
 from typing import Final
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
+from ennead.drawings.layouts.wrapping import at_a_word
 from ennead.drawings.painters.theme import UI_FAMILY
 
 INK: Final = QColor("#000000")
@@ -40,7 +41,11 @@ def write_mm(
         font.setPixelSize(max(1, round(size * mm)))
         if QFontMetricsF(font, painter.device()).horizontalAdvance(text) <= room:
             break
-    fitted = QFontMetricsF(font, painter.device()).elidedText(text, Qt.TextElideMode.ElideMiddle, room)
+    metrics = QFontMetricsF(font, painter.device())
+    # One word that is too long by itself is cut in its middle.
+    fitted = at_a_word(text, lambda said: metrics.horizontalAdvance(said) <= room) or metrics.elidedText(
+        text, Qt.TextElideMode.ElideMiddle, room
+    )
     painter.setFont(font)
     painter.setPen(INK)
     where = QRectF(area.x() * mm, area.y() * mm, room, area.height() * mm)

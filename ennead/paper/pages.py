@@ -114,16 +114,16 @@ def paint_svg(
         page(painter)
 
 
-def write_list(path: Path, title: str, words: str, rows: Sequence[Sequence[str]]) -> None:
-    """Write a list to tick as PDF: a box, the number, and the cells of each row.
+def write_list(path: Path, title: str, words: str, rows: Sequence[tuple[int, Sequence[str]]]) -> None:
+    """Write a list to tick as PDF: of each row so many boxes, its number, and its cells.
 
     Raises
     ------
     FileTrouble
     """
     lines = "".join(
-        f"<tr><td>☐</td><td align='right'>{n}</td>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>"
-        for n, row in enumerate(rows, start=1)
+        f"<tr><td>{'☐ ' * boxes}</td><td align='right'>{n}</td>{''.join(f'<td>{escape(c)}</td>' for c in row)}</tr>"
+        for n, (boxes, row) in enumerate(rows, start=1)
     )
     _write_text(path, title, f"<h2>{escape(title)}</h2><p>{escape(words)}</p>{_table(lines)}")
 

@@ -28,9 +28,7 @@ def strip_rows(survey: Survey, only: UnitId | None = None) -> list[StripRow]:
             row = {1: "above", 2: "below"}.get(at, f"row {at}") if len(bay.rows) == 2 else f"row {at}"
             labels = {}
             for key in (k for k in keys if k):
-                own, text = bay.labels.get(key, PointLabel()), texts[key]
-                said = own.first or own.second
-                labels[key] = PointLabel(text.number, own.first if said else text.group, own.second)
+                labels[key] = PointLabel(texts[key].number, texts[key].first, texts[key].second)
             found.append(StripRow(f"{survey.units[unit].name} {row}", bay, keys, labels))
     return found
 

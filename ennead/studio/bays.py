@@ -112,6 +112,20 @@ class Bay:
         """The normal that a plug in each point's front breaks."""
         return {key: normal for normal in self.normals for key in normal.switches}
 
+    def point_label(self, key: str, label: str) -> str:
+        """Return what a point is called in words: by its own number where it has one, in the row that its socket's label says.
+
+        Parameters
+        ----------
+        label : str
+            That of its socket: ``14 above``.
+        """
+        own = self.labels[key].number if key in self.labels else ""
+        if not own:
+            return label
+        place, _, row = label.partition(" ")
+        return f"{own} {row}".strip() if place.isdigit() else f"{own} ({label})"
+
     def live_normals(self, plugged: Container[str]) -> Iterator[Normal]:
         """Yield the normals that join their points while some fronts hold plugs."""
         for normal in self.normals:

@@ -322,7 +322,9 @@ class Studio:
         UnknownObject, NoSuchPort
         """
         if isinstance(end, PortEnd):
-            return f"{self.units[end.unit].name} · {self.port(end).label}"
+            label, bay = self.port(end).label, self.bays.get(end.unit)
+            label = bay.point_label(end.port, label) if bay is not None else label
+            return f"{self.units[end.unit].name} · {label}"
         line: SourceFacts | Destination = (
             self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
         )
@@ -387,6 +389,15 @@ class Studio:
         ------
         UnknownObject, NoSuchPort
         """
+        return " ".join([part for part in self.far_parts(cable, end) if part])
+
+    def far_parts(self, cable: Cable, end: PortEnd) -> tuple[str, str]:
+        """Return the same in two parts: a box and its socket, or a line alone.
+
+        Raises
+        ------
+        UnknownObject, NoSuchPort
+        """
         here = cable.plugs.index(end)
         if cable.is_plain:
             joined = {(1 - here, 1)}
@@ -401,13 +412,12 @@ class Studio:
         other = cable.plugs[at]
         if isinstance(other, PortEnd):
             port = self.port(other)
-            text = f"{self.units[other.unit].name} {port.label}" + (
-                f" {lane}" if port.channels > 2 and len(others) == 1 else ""
-            )
+            box, socket = self.units[other.unit].name, port.label
+            socket += f" {lane}" if port.channels > 2 and len(others) == 1 else ""
         else:
-            text = self.ends_text(cable)[at > 0] if cable.is_plain else self.line_text(other)
+            box, socket = (self.ends_text(cable)[at > 0] if cable.is_plain else self.line_text(other)), ""
         more = len({plug for plug, _ in others}) - 1
-        return f"{text} +{more}" if more else text
+        return box, f"{socket} +{more}".strip() if more else socket
 
     # -- replacing -----------------------------------------------------------------------------
     def with_counter(self, map_name: str) -> tuple["Studio", str]:

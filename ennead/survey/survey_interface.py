@@ -342,7 +342,9 @@ class Parts(ABC):
     def end_text(self, end: End) -> str:
         """Return a cable end as words: ``Pier · Mic 1``, ``Fiddle``."""
         if isinstance(end, PortEnd):
-            return f"{self.units[end.unit].name} · {self.port(end).label}"
+            label, bay = self.port(end).label, self.bays.get(end.unit)
+            label = bay.point_label(end.port, label) if bay is not None else label
+            return f"{self.units[end.unit].name} · {label}"
         if isinstance(end, SourceEnd):
             source = self.source_by_id[end.source]
             return source.name if source.channels == 1 else f"{source.name} {channel_text(end.channel)}"

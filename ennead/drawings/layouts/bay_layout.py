@@ -1,11 +1,12 @@
 """Where the bays lie: each as its rows at true proportions, labels in brackets, normals as bridges, cords as arcs; pure geometry."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
 from typing import Final, Literal, NamedTuple
 
 from ennead.drawings.layouts.wrapping import Measure, Scale
-from ennead.reports.point_labels import PointText, point_texts
+from ennead.reports.point_labels import PointText, point_texts, shared_name
 from ennead.standards.bays import place_mm
 from ennead.standards.signals import CONNECTOR_LABELS
 from ennead.studio.bays import Bay
@@ -15,6 +16,8 @@ from ennead.survey.survey import Survey
 
 #: Heights in px at scale 1: a bay's head, the band of labels of a row, the way between two rows, between two bays.
 HEAD, BAND, BETWEEN, GAP = 26, 40, 42, 34
+#: Height of a line of a label, px at scale 1.
+LINE: Final = 14
 #: Below this many px a point every number no longer fits, and every fourth is written.
 CLOSE: Final = 17
 
@@ -36,9 +39,9 @@ class Spot:
 
 
 class Bracket(NamedTuple):
-    """What several points beside each other are: a name over, or under, a bracket from x to x."""
+    """What several points beside each other are: a name on one line or two over, or under, a bracket from x to x."""
 
-    text: str
+    lines: tuple[str, ...]
     left: float
     right: float
     y: float
@@ -181,24 +184,26 @@ def _picture(
     last = len(bay.rows) - 1
     for row, keys in enumerate(bay.rows):
         above = row % 2 == 0
-        y += px(BAND) if above else 0
-        for at, key in enumerate(keys):
-            if key:
-                text = texts[key]
-                spots.append(
-                    Spot(
-                        PortEnd(unit, key),
-                        left + _place_mm(bay, at) * per_mm,
-                        y,
-                        radius,
-                        text.number,
-                        text.wired,
-                        faults.get(key, ""),
-                        row,
-                    )
-                )
-        brackets += _brackets(spots, texts, row, y, cell, measure, px, above=above)
-        y += px(BETWEEN) if above and row < last else px(BAND)
+        mine = [
+            Spot(
+                PortEnd(unit, key),
+                left + _place_mm(bay, at) * per_mm,
+                0,
+                radius,
+                texts[key].number,
+                texts[key].wired,
+                faults.get(key, ""),
+                row,
+            )
+            for at, key in enumerate(keys)
+            if key
+        ]
+        said = _brackets(mine, texts, 0, cell, measure, px, above=above)
+        band = px(BAND) + px(LINE) * any(len(b.lines) > 1 for b in said)
+        y += band if above else 0
+        spots += [replace(spot, y=y) for spot in mine]
+        brackets += [b._replace(y=b.y + y) for b in said]
+        y += px(BETWEEN) if above and row < last else band
     facts = _facts(survey, unit, bay)
     bridges = _bridges(bay, spots, {p.port for p in plugged if p.unit == unit})
     width = max(s.x for s in spots) + cell / 2 - px(10)
@@ -254,36 +259,48 @@ def _how(mode: str, start: bool, end: bool) -> How:
 def _brackets(
     spots: Sequence[Spot],
     texts: Mapping[str, PointText],
-    row: int,
     y: float,
     cell: float,
     measure: Measure,
     px: Scale,
     *,
     above: bool,
-) -> Iterator[Bracket]:
-    """Yield what points beside each other have in common; names that would run into each other are left to the margin."""
+) -> list[Bracket]:
+    """Return what points of a row beside each other have in common; a name may stand out over points that have none."""
     groups: list[list[Spot]] = []
-    for spot in (s for s in spots if s.row == row):
-        name = texts[spot.end.port].group
-        if groups and texts[groups[-1][-1].end.port].group == name and spot.x - groups[-1][-1].x < cell * 1.6:
+    for spot in spots:
+        stem = texts[spot.end.port].stem
+        if groups and texts[groups[-1][-1].end.port].stem == stem and spot.x - groups[-1][-1].x < cell * 1.6:
             groups[-1].append(spot)
         else:
             groups.append([spot])
     line = y - px(25) if above else y + px(25)
-    for group in groups:
-        name = texts[group[0].end.port].group
-        if name:
-            left, right = group[0].x - cell * 0.4, group[-1].x + cell * 0.4
-            yield Bracket(_fitted(name, right - left + cell * 0.2, measure), left, right, line, above)
+    named = [g for g in groups if texts[g[0].end.port].stem]
+    ends = [(g[0].x - cell * 0.4, g[-1].x + cell * 0.4) for g in named]
+    if not named:
+        return []
+    edges = (spots[0].x - cell / 2, spots[-1].x + cell / 2)
+    # Between two names each may go half the way.
+    limits = [edges[0], *((one[1] + other[0]) / 2 for one, other in pairwise(ends)), edges[1]]
+    found = []
+    for group, (left, right), (first, last) in zip(named, ends, pairwise(limits), strict=True):
+        middle = (left + right) / 2
+        room = 2 * min(middle - first, last - middle) - px(4)
+        lines = lettered(*shared_name([texts[s.end.port] for s in group]), max(room, right - left), measure)
+        found.append(Bracket(lines, left, right, line, above))
+    return found
 
 
-def _fitted(name: str, room: float, measure: Measure) -> str:
-    """Return a name as far as it fits above its points: whole, its first word, or nothing."""
-    for text in (name, name.split(" ", maxsplit=1)[0], name[:3]):
-        if measure(text, 12) <= room:
-            return text
-    return ""
+def lettered(stem: str, count: str, room: float, measure: Measure) -> tuple[str, ...]:
+    """Return a name on one line or two, shortened at a word where it must be; its numbers stay."""
+    words = stem.split()
+    for kept in range(len(words), 0, -1):
+        said = [*words[:kept], *([] if kept == len(words) else ["…"]), *([count] if count else [])]
+        ways = [(" ".join(said),), *((" ".join(said[:n]), " ".join(said[n:])) for n in range(1, len(said)))]
+        fitting = [way for way in ways if max(measure(text, 12) for text in way) <= room]
+        if fitting:
+            return min(fitting, key=lambda way: (len(way), max(measure(text, 12) for text in way)))
+    return next(((text,) for text in (count, "…") if text and measure(text, 12) <= room), ())
 
 
 def _arcs(survey: Survey, spots: Mapping[PortEnd, Spot], px: Scale) -> Iterator[Arc]:

@@ -21,6 +21,18 @@ def wrap(text: str, width: float, size: float, measure: Measure) -> tuple[str, .
     return tuple(_cut(line, width, size, measure) for line in lines)
 
 
+def at_a_word(text: str, fits: Callable[[str], bool]) -> str:
+    """Return a text as far as it fits: whole, else shortened at a word; empty where not one word fits."""
+    if fits(text):
+        return text
+    words = text.split()
+    for count in range(len(words) - 1, 0, -1):
+        shorter = f"{' '.join(words[:count])} …"
+        if fits(shorter):
+            return shorter
+    return ""
+
+
 def _cut(line: str, width: float, size: float, measure: Measure) -> str:
     if measure(line, size) <= width:
         return line

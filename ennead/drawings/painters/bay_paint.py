@@ -6,7 +6,7 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainterPath, QPolygonF
 
-from ennead.drawings.layouts.bay_layout import CLOSE, HEAD, Arc, BayPicture, BaysLayout, Bridge, Spot
+from ennead.drawings.layouts.bay_layout import CLOSE, HEAD, LINE, Arc, BayPicture, BaysLayout, Bridge, Spot
 from ennead.drawings.painters.lettering import Lettering
 from ennead.studio.house import PortEnd
 
@@ -28,14 +28,13 @@ class BayPainter(Lettering):
             tick = t.px(4) * (1 if bracket.above else -1)
             left, right = QPointF(bracket.left, bracket.y), QPointF(bracket.right, bracket.y)
             p.drawPolyline(QPolygonF([left + QPointF(0, tick), left, right, right + QPointF(0, tick)]))
-            high = t.px(17)
-            area = QRectF(
-                bracket.left - bay.cell,
-                bracket.y - high if bracket.above else bracket.y + 1,
-                bracket.right - bracket.left + 2 * bay.cell,
-                high,
-            )
-            self._text(area, bracket.text, 12, "ink", align=_MIDDLE)
+            high, line = t.px(17), t.px(LINE)
+            # Wider than any line: nothing of it is cut.
+            area = QRectF(bracket.left, bracket.y + 1, bracket.right - bracket.left, high).adjusted(-999, 0, 999, 0)
+            if bracket.above:
+                area.moveTop(bracket.y - high - line * (len(bracket.lines) - 1))
+            for n, text in enumerate(bracket.lines):
+                self._text(area.translated(0, n * line), text, 12, "ink", align=_MIDDLE)
         for bridge in bay.bridges:
             self._bridge(bridge, bay.spots[0].radius)
         for spot in bay.spots:

@@ -75,8 +75,8 @@ class BayPrints(QPushButton):
 
         studio = self._table.studio
         scene = studio.scenes.get(studio.scene)
-        by_hand = [[f"by hand: {s}"] for s in (scene.steps if scene else ())]
-        rows = [[text] for text in self._work.texts(studio)] + by_hand
+        by_hand = [(1, ["by hand", s]) for s in (scene.steps if scene else ())]
+        rows = [(len(row.steps), [row.verb, row.text]) for row in self._work.rows(studio)] + by_hand
         write_list(path, f"{studio.name}: {self._scene}", self._work.head(), rows)
         return f"The moves are in {path.name}."
 

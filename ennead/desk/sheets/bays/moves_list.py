@@ -1,30 +1,45 @@
 """The moves from what stands to the scene as a list to tick, and what is done by hand after them."""
 
 from collections.abc import Sequence
+from typing import Final
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
 from ennead.desk.theme.tones import set_tone
 from ennead.drawings.painters.theme import ThemeBook
+from ennead.reports.cord_moves import MoveRow
+
+#: Columns: a tick for each plug of a cord, what is done, and to what.
+_TICKS, _VERB, _TEXT = (0, 1), 2, 3
+#: Which step a tick stands for.
+_STEP: Final = Qt.ItemDataRole.UserRole
 
 
 class MovesList(QWidget):
-    """The moves from what stands to the scene, to be ticked one by one."""
+    """The moves from what stands to the scene, a row a cord, to be ticked plug by plug."""
 
     ticked = pyqtSignal(int)
 
     def __init__(self, book: ThemeBook) -> None:
         super().__init__()
         self._book = book
-        self.head, self.rows = QLabel(), QListWidget()
+        self.head, self.rows = QLabel(), QTreeWidget()
         self.head.setWordWrap(True)
         self.rows.setObjectName("moves")
-        self.rows.setAccessibleName("Moves, in order")
-        self.rows.setFlow(QListWidget.Flow.TopToBottom)
-        self.rows.setWrapping(True)
-        self.rows.setResizeMode(QListWidget.ResizeMode.Adjust)
+        self.rows.setAccessibleName("Moves, in order: a tick for each plug, what to do, and where")
+        self.rows.setColumnCount(4)
+        self.rows.setHeaderHidden(True)
+        self.rows.setRootIsDecorated(False)
+        self.rows.setUniformRowHeights(True)
+        # So that the arrow keys reach the tick of either plug.
+        self.rows.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectItems)
         self.rows.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.rows.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        header = self.rows.header()
+        assert header is not None  # noqa: S101 - a tree always has one
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setMinimumSectionSize(1)
         self.rows.itemChanged.connect(self._changed)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -33,30 +48,31 @@ class MovesList(QWidget):
         book.changed.connect(self._dress)
         self._dress()
 
-    def show_moves(self, head: str, texts: list[str], done: int, by_hand: Sequence[str] = ()) -> None:
-        """Show what there is to do, of which the first so many are done, and what is done by hand after it."""
+    def show_moves(self, head: str, rows: Sequence[MoveRow], done: int, by_hand: Sequence[str] = ()) -> None:
+        """Show what there is to do, of which so many steps are done, and what is done by hand after it."""
         self.head.setText(head)
         self.rows.blockSignals(True)
         self.rows.clear()
-        for at, text in enumerate(texts):
-            item = QListWidgetItem(f"{at + 1:>2}  {text}")
+        bold = self._book.now.font(13, bold=True)
+        for row in rows:
+            item = QTreeWidgetItem(["", "", row.verb, row.text])
             item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if at < done else Qt.CheckState.Unchecked)
-            self.rows.addItem(item)
+            item.setFont(_VERB, bold)
+            for column, step in zip(_TICKS, row.steps, strict=False):
+                item.setData(column, _STEP, step)
+                item.setCheckState(column, Qt.CheckState.Checked if step < done else Qt.CheckState.Unchecked)
+            self.rows.addTopLevelItem(item)
         for text in by_hand:
-            item = QListWidgetItem(f"by hand:  {text}")
+            item = QTreeWidgetItem(["", "", "by hand", text])
             item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-            self.rows.addItem(item)
+            self.rows.addTopLevelItem(item)
         self.rows.blockSignals(False)
-        theme = self._book.now
-        wide = max([theme.width(f"88  {text}", 13) for text in (*texts, *by_hand)], default=0.0)
-        self.rows.setGridSize(QSize(round(wide) + theme.px(52), theme.px(22)))
-        self.rows.setWrapping(self.width() >= 2 * (round(wide) + theme.px(52)))
-        self.rows.setVisible(bool(texts or by_hand))
+        self.rows.setVisible(bool(rows or by_hand))
 
-    def _changed(self, item: QListWidgetItem) -> None:
-        at = self.rows.row(item)
-        self.ticked.emit(at + 1 if item.checkState() == Qt.CheckState.Checked else at)
+    def _changed(self, item: QTreeWidgetItem, column: int) -> None:
+        step = item.data(column, _STEP)
+        if step is not None:
+            self.ticked.emit(step + 1 if item.checkState(column) == Qt.CheckState.Checked else step)
 
     def _dress(self) -> None:
         theme = self._book.now

@@ -11,7 +11,8 @@ from ennead.edits.scene_switches import stand_switch
 from ennead.edits.scenes import lift_plug, stand_plug
 from ennead.planning.moves.moves import MovePlan, MoveStep
 from ennead.planning.moves.scene_moves import scene_moves
-from ennead.reports.move_rows import ACTION_TEXTS, on_text, point_text, sum_text
+from ennead.reports.cord_moves import MoveRow, cord_moves
+from ennead.reports.move_rows import sum_text
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
@@ -54,9 +55,9 @@ class MovesWork(QObject):
             else "The cords stand as the scene has them."
         )
 
-    def texts(self, studio: Studio) -> list[str]:
-        """Return the steps in words."""
-        return [step_text(studio, s) for s in self.steps]
+    def rows(self, studio: Studio) -> list[MoveRow]:
+        """Return the steps as they are done, cord by cord."""
+        return cord_moves(studio, self._plan, self._from) if self._plan is not None else []
 
     def look(self) -> None:
         """See whether the list still leads from what stands to the scene; else have it worked out anew."""
@@ -135,14 +136,3 @@ def _stands(standing: _Cords, plan: MovePlan, done: int) -> set[frozenset[object
 def _between(steps: tuple[MoveStep, ...], start: int, end: int) -> bool:
     """Say whether any step from one to before another moves a plug."""
     return any(s.point is not None for s in steps[start:end])
-
-
-def step_text(studio: Studio, s: MoveStep) -> str:
-    """Return a step in words."""
-    text = ACTION_TEXTS[s.action]
-    if s.action == "wait":
-        return f"{text} {s.wait_s} s"
-    if s.point is None:
-        return f"{text}  {on_text(studio, s)}"
-    way = "from" if s.action == "pull" else "into"
-    return f"{text}  {s.cord}, plug {s.end}, {way} {point_text(studio, s.point)}"

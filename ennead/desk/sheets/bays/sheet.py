@@ -102,7 +102,7 @@ class BaysSheet(SheetFrame):
     def _show_moves(self) -> None:
         studio = self._table.studio
         by_hand = studio.scenes[studio.scene].steps if studio.scene in studio.scenes else ()
-        self.moves_list.show_moves(self.work.head(), self.work.texts(studio), self.work.done, by_hand)
+        self.moves_list.show_moves(self.work.head(), self.work.rows(studio), self.work.done, by_hand)
 
     def show_looms(self) -> None:
         """Show the looms, their multipins and the drawer."""
