@@ -31,7 +31,7 @@ class Disk(DeskCase):
 
     def not_on_disk(self):
         self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
-        return self.window.tally._message.text()
+        return self.window.tally.told
 
     def test_a_file_that_vanishes_is_said_and_all_is_in_the_rescued_copy(self):
         self.rename("Pier")
@@ -39,13 +39,13 @@ class Disk(DeskCase):
         self.path.unlink()
         self.rename("Slipway")
         self.assertIn("test.ennead: the file has been moved or deleted while it was open", self.not_on_disk())
-        self.assertIn("All of it is kept in", self.window.tally._message.text())
+        self.assertIn("All of it is kept in", self.window.tally.told)
         self.rename("Harbour")
         kept = self.studio
         self.open()
         (copy,) = self.home.rglob("*rescued*.ennead")
         self.assertEqual((self.table.path, self.studio), (copy, kept))
-        self.assertIn("This is the copy that was kept of everything", self.window.tally._message.text())
+        self.assertIn("This is the copy that was kept of everything", self.window.tally.told)
 
     def test_a_full_disk_is_said_and_the_edit_goes_with_the_next(self):
         autosave = self.table.autosave
@@ -113,7 +113,7 @@ class Disk(DeskCase):
         )
         (copy,) = (self.home / "ennead" / "backups").rglob("*cut-journal.ennead")
         self.assertEqual((copy.read_bytes(), journal_of(copy).read_bytes()), found)
-        self.assertIn("last whole edit", self.window.tally._message.text())
+        self.assertIn("last whole edit", self.window.tally.told)
 
     def test_an_older_form_is_brought_forward_with_a_copy_first(self):
         self.window.close()

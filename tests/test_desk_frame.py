@@ -6,6 +6,7 @@ from unittest import mock
 
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLabel
 
 from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
@@ -49,7 +50,13 @@ class Room(DeskCase):
         self.assertEqual(self.window.book.scale, 2.0)
         tally = self.window.tally
         self.until(lambda: tally.height() >= tally.minimumSizeHint().height())
-        self.assertEqual(tally.minimumHeight(), 0)
+        # Whatever is said, the sheet stays where it is; what has no room is laid over it.
+        sheet = self.window.session_sheet.geometry()
+        tally.say("A sentence that is much too long for the foot of the window. " * 5)
+        self.settle()
+        self.assertEqual((self.window.session_sheet.geometry(), tally.told.count("sentence")), (sheet, 5))
+        notice = self.window.findChild(QLabel, "notice")
+        self.assertEqual((notice.text(), notice.isVisible()), (tally.told, True))
         nine = Navigation(self.window.book, {n: f"Sheet {n}" for n in range(1, 10)})
         nine.resize(nine.sizeHint().width(), self.window.navigation.height())
         nine.show()

@@ -52,7 +52,7 @@ class InTrouble(DeskCase):
         self.path.write_bytes(other.read_bytes())
         self.rename("Slipway")
         self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
-        said = self.window.tally._message.text()
+        said = self.window.tally.told
         self.assertIn("All of it is kept in", said)
         (copy,) = self.home.rglob("*rescued*.ennead")
         self.assertEqual(read_studio_file(copy), self.studio)

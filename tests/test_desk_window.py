@@ -82,7 +82,7 @@ class Undo(DeskCase):
             autosave._thread.ask(lambda: autosave._file._db.execute("pragma busy_timeout = 1"))
             self.table.do(change("Rename", rename_unit, "U1", "Pier"))
             self.until(lambda: self.window.tally._disk.text() == "▲ not on disk")
-            self.assertIn("could not be written", self.window.tally._message.text())
+            self.assertIn("could not be written", self.window.tally.told)
             other.execute("rollback")
         self.assertEqual(self.studio.units["U1"].name, "Pier")
         self.table.do(change("Rename", rename_unit, "U2", "Slipway"))
@@ -116,7 +116,7 @@ class Files(DeskCase):
         self.assertEqual(first.parent, self.home / "ennead" / "studios")
         self.press("Ctrl+N")
         self.assertEqual(self.table.path.stem, f"{first.stem} (2)")
-        self.assertIn("Next: type or paste", self.window.tally._message.text())
+        self.assertIn("Next: type or paste", self.window.tally.told)
         self.open()
         self.assertEqual(self.table.path.stem, f"{first.stem} (2)")
 
@@ -169,7 +169,7 @@ class Files(DeskCase):
         self.path.write_bytes(b"x" * 200)
         self.open()
         self.assertTrue(self.studio.name.startswith("Draft of "))
-        self.assertIn("no Ennead studio", self.window.tally._message.text())
+        self.assertIn("no Ennead studio", self.window.tally.told)
 
     def test_a_second_window_looks_on_and_a_copy_can_be_worked_on(self):
         from ennead.desk.shell.worktable import Worktable

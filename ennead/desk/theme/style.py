@@ -132,6 +132,7 @@ def _furniture(theme: Theme) -> str:
     #hairline {{ background: {p.hairline}; }}
     #margin, #margin QWidget#marginPage {{ background: {p.panel}; }}
     #tally {{ background: {p.panel}; border-top: 1px solid {p.rule}; }}
+    #notice {{ background: {p.panel}; border: 1px solid {p.rule}; padding: {px(8)}px; }}
     #navigation {{ background: {p.panel}; }}
     #lower {{ background: {p.ground}; border-top: 1px solid {p.hairline}; }}
     """

@@ -9,7 +9,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 from ennead.desk.shell.sheet_list import BY_NAME, CLOCK, LINES, SESSION
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.notice import Notice
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.wrapping import at_a_word
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.standards.rates import rate_text
 
@@ -17,8 +19,8 @@ _SHOW_MS = 12_000
 #: As wide as all figures are together at the usual size of text, with the session's name and without it, px.
 _ROOM_FOR_ALL: Final = 900
 _ROOM_FOR_WORDS: Final = 700
-#: As high as what is said beside them, px: three lines.
-_MOST_MESSAGE: Final = 58
+#: The height of the foot, px: whatever is said, the sheet above it stays where it is.
+_HIGH: Final = 34
 
 
 class Tally(QWidget):
@@ -54,7 +56,6 @@ class Tally(QWidget):
             row.addWidget(figure)
         self._message = QLabel()
         self._message.setTextFormat(Qt.TextFormat.PlainText)
-        self._message.setWordWrap(True)
         self._message.setObjectName("tally_message")
         row.addWidget(self._message, 1)
         self._disk = QLabel()
@@ -64,7 +65,8 @@ class Tally(QWidget):
         self._quiet.setSingleShot(True)
         self._quiet.setInterval(_SHOW_MS)
         self._quiet.timeout.connect(self.refresh)
-        self._trouble = ""
+        self._trouble, self._whole = "", ""
+        self._notice: Notice | None = None
         table.changed.connect(self._changed)
         table.said.connect(self.say)
         table.autosave.kept.connect(self._kept)
@@ -74,11 +76,29 @@ class Tally(QWidget):
         self.refresh()
 
     def say(self, sentence: str) -> None:
-        """Show a sentence for a while."""
-        self._message.setText(sentence)
-        self._message.setToolTip(plain_tip(sentence))
-        set_tone(self._message, "trouble")
+        """Show a sentence for a while; one that has no room here over the sheet."""
+        self._tell(sentence, "trouble")
+        if self._notice is None:
+            self._notice = Notice(self, self._book)
+        self._notice.tell(sentence if self._message.text() != sentence else "")
         self._quiet.start()
+
+    @property
+    def told(self) -> str:
+        """The whole of what is said now."""
+        return self._whole
+
+    def _tell(self, sentence: str, tone: str) -> None:
+        self._whole = sentence
+        self._message.setToolTip(plain_tip(sentence))
+        set_tone(self._message, tone)
+        self._cut()
+
+    def _cut(self) -> None:
+        """Write as much of the sentence as there is room for on one line."""
+        taken = sum(w.sizeHint().width() for w in (*self._figures.values(), self._disk) if not w.isHidden())
+        room = self.width() - taken - self._book.now.px(90)
+        self._message.setText(at_a_word(self._whole, lambda said: self._book.now.width(said, 14) <= room))
 
     def _fit(self) -> None:
         """Show which session it is where there are several, and room for it beside the figures."""
@@ -93,11 +113,14 @@ class Tally(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         wide = [self._book.now.px(w) for w in (_ROOM_FOR_ALL, _ROOM_FOR_WORDS)]
+        self._cut()
         if event is not None and any((event.oldSize().width() >= w) != (event.size().width() >= w) for w in wide):
             self.refresh()
 
     def _changed(self) -> None:
         self._quiet.stop()
+        if self._notice is not None:
+            self._notice.hide()
         if self._table.autosave.posted > self._table.autosave.done and not self._trouble:
             self._disk.setText("writing…")
         elif not self._trouble:
@@ -121,15 +144,13 @@ class Tally(QWidget):
     def refresh(self) -> None:
         """Show the figures of the studio as it is."""
         theme = self._book.now
+        self.setFixedHeight(theme.px(_HIGH))
         if not self._table.is_settled:
-            self.setMinimumHeight(theme.px(34))
             return
         from ennead.reports.next_step import next_step
         from ennead.reports.sheet_of import sheet_of_step
         from ennead.survey.words import samples_text
 
-        # The height kept for figures that were still to come would stand when the text grows.
-        self.setMinimumHeight(0)
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
         self._row.setSpacing(theme.px(8))
         survey, findings = self._table.survey, self._table.findings
@@ -140,8 +161,6 @@ class Tally(QWidget):
         name, leader = self._table.studio.current.name, leader_text(self._table)
         self._fit()
         self._figures["leader"].setToolTip(plain_tip(leader))
-        # A long sentence beside large figures never takes the room of the sheet; the whole of it is in its tip.
-        self._message.setMaximumHeight(theme.px(_MOST_MESSAGE))
         self._figures["session"].setToolTip(plain_tip(name))
         texts = {
             "session": theme.elided(name, theme.px(190)),
@@ -162,11 +181,9 @@ class Tally(QWidget):
         if not self._quiet.isActive():
             step = next_step(survey)
             text = f"Next: {step.text} (sheet {BY_NAME[sheet_of_step(step.step)].number})." if step else ""
-            self._message.setToolTip(plain_tip(text))
-            # Where the figures fill the row, a column of single words would say nothing.
-            taken = sum(w.sizeHint().width() for w in (*self._figures.values(), self._disk) if not w.isHidden())
-            self._message.setText(text if self.width() - taken > theme.px(170) else "")
-            set_tone(self._message, "accent")
+            if self._notice is not None:
+                self._notice.hide()
+            self._tell(text, "accent")
 
 
 def leader_text(table: Worktable) -> str:

@@ -61,13 +61,11 @@ def sockets_in_words(studio: Studio, text: str, row: int) -> list[PortEnd]:
     found = _unit_of(studio, text)
     if found is None:
         bays = ", ".join(studio.units[b].name for b in studio.bays)
-        raise BadValue(
-            "sockets or a point", text, f"No box is called so. The bays are {bays or 'still to be made'}. {_REMEDY}"
-        )
+        raise BadValue("sockets or a point", text, f"No box is called so. The bays are {bays or 'still to be made'}.")
     unit, rest = found
     said = _RANGE.match(rest)
     if said is None:
-        raise BadValue("sockets", text, f"Say which of {studio.units[unit].name}, by a number or a range. {_REMEDY}")
+        raise BadValue("sockets", text, f"Say which of {studio.units[unit].name}, by a number or a range.")
     first, last = int(said["first"]), int(said["last"] or said["first"])
     if not first <= last <= first + 95:
         raise BadValue("a range", f"{first}–{last}", "Give the lower number first, and 96 at most.")

@@ -42,22 +42,45 @@ def point_in_words(studio: Studio, text: str, row: int) -> PortEnd:
     ------
     BadValue
     """
+    own = _own_number(studio, text.strip(), row)
+    if own is not None:
+        return own
     found = _POINT.match(text.strip())
     name = found["bay"].strip().casefold() if found else ""
     bays = [b for b in studio.bays.values() if studio.units[b.id].name.casefold() == name]
     if found is None or not bays:
         names = ", ".join(studio.units[b].name for b in studio.bays)
-        raise BadValue("a point", text, f"The bays are {names}. {_REMEDY}" if names else "Make a bay first.")
+        known = [
+            studio.units[b].name
+            for b in studio.bays
+            if text.strip().casefold().startswith(studio.units[b].name.casefold())
+        ]
+        if found is None and known:
+            raise BadValue("a point", text, f"Say which point of {known[0]}, by its number.")
+        raise BadValue("a point", text, f"The bays are {names}." if names else "Make a bay first.")
     bay = bays[0]
     wanted = {"above": 0, "a": 0, "below": 1, "b": 1}.get((found["row"] or "").casefold(), row)
     keys = bay.rows[min(wanted, len(bay.rows) - 1)]
-    numbered = [key for key in keys if key in bay.labels and bay.labels[key].number == found["number"]]
     at = int(found["number"]) - 1
-    if numbered:
-        return PortEnd(bay.id, numbered[0])
     if not 0 <= at < len(keys) or not keys[at]:
         raise BadValue("a point", text, f"{studio.units[bay.id].name} has the points 1 to {len(keys)} in that row.")
     return PortEnd(bay.id, keys[at])
+
+
+def _own_number(studio: Studio, text: str, row: int) -> PortEnd | None:
+    """Return the point that a text names by a number of its own, which may be any word; in the row that is meant first."""
+    low = text.casefold()
+    for bay in studio.bays.values():
+        name = studio.units[bay.id].name.casefold()
+        if low.startswith(name):
+            rest = low[len(name) :].strip(" ·.")
+            rows = sorted(range(len(bay.rows)), key=lambda n: n != row)
+            for n in rows:
+                for key in bay.rows[n]:
+                    own = bay.labels[key].number.casefold() if key in bay.labels else ""
+                    if own and rest in (own, f"{own} {('above', 'below')[n > 0]}"):
+                        return PortEnd(bay.id, key)
+    return None
 
 
 def cord_change(studio: Studio, one: PortEnd, other: PortEnd) -> Change:

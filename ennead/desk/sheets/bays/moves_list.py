@@ -26,6 +26,7 @@ class MovesList(QWidget):
         self._book = book
         self.head, self.rows = QLabel(), QTreeWidget()
         self.head.setWordWrap(True)
+        self.head.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.rows.setObjectName("moves")
         self.rows.setAccessibleName("Moves, in order: a tick for each plug, what to do, and where")
         self.rows.setColumnCount(4)

@@ -1,7 +1,4 @@
-"""The scenes, one beside the other, the current one underlined, and the line in which cords, rears and routes are typed."""
-
-import re
-from typing import Final
+"""The scenes, one beside the other, the current one underlined."""
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
@@ -9,7 +6,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QInputDialog,
-    QLineEdit,
     QMenu,
     QPushButton,
     QWidget,
@@ -27,12 +23,7 @@ from ennead.edits.scenes import (
     rename_scene,
     set_steps,
 )
-from ennead.planning.routing.block_words import laid_in_words
-from ennead.studio.errors import EnneadError
 from ennead.studio.ids import SceneId, SessionId
-
-#: What tells a route from a cord: words between its names.
-_ROUTE: Final = re.compile(r"\s(?:into|through)\s", re.IGNORECASE)
 
 
 class SceneStrip(QWidget):
@@ -49,15 +40,6 @@ class SceneStrip(QWidget):
         self.add_button.setProperty("quiet", True)
         self.add_button.setToolTip("Add a scene: the cords of the present one, or none")
         self.add_button.clicked.connect(self._add)
-        self.words = QLineEdit()
-        self.words.setObjectName("cord_words")
-        self.words.setPlaceholderText("A12 → B5")
-        self.words.setAccessibleName("A cord in words")
-        self.words.setToolTip(
-            "Type two points and press Enter to lay a cord; or wire rears, such as Pier line out 1–8 → A 9–16; or ask"
-            " for a route: Narrator through Winch into Buoy 3"
-        )
-        self.words.returnPressed.connect(self._typed)
         #: Where all scenes have no room beside each other, one is chosen from a list.
         self.choice = QComboBox()
         self.choice.setObjectName("scene_choice")
@@ -75,7 +57,7 @@ class SceneStrip(QWidget):
         studio, theme = self._table.studio, self._book.now
         while (item := self._row.takeAt(0)) is not None:
             widget = item.widget()
-            if widget is not None and widget not in (self.add_button, self.words, self.choice):
+            if widget is not None and widget not in (self.add_button, self.choice):
                 widget.deleteLater()
         self.buttons = {}
         self._row.setSpacing(theme.px(6))
@@ -100,7 +82,6 @@ class SceneStrip(QWidget):
         self._row.addWidget(self.choice, 1)
         self._row.addWidget(self.add_button)
         self._row.addStretch(1)
-        self._row.addWidget(self.words)
         self._wide = sum(theme.width(b.text(), 14) + theme.px(26) for b in self.buttons.values())
         self._fit()
 
@@ -110,8 +91,7 @@ class SceneStrip(QWidget):
 
     def _fit(self) -> None:
         """Show the scenes beside each other where they have room, else as a list to choose from."""
-        self.words.setFixedWidth(min(self._book.now.px(170), round(self.width() * 0.24)))
-        room = self.width() - self.words.width() - self.add_button.sizeHint().width() - self._book.now.px(20)
+        room = self.width() - self.add_button.sizeHint().width() - self._book.now.px(20)
         for button in self.buttons.values():
             button.setVisible(self._wide <= room)
         self.choice.setVisible(self._wide > room)
@@ -160,28 +140,3 @@ class SceneStrip(QWidget):
         if taken:
             steps = tuple([line for line in text.split("\n") if line.strip()])
             self._table.do(change(f"Say what is done by hand in {scene.name}", set_steps, key, steps))
-
-    def _typed(self) -> None:
-        text = self.words.text()
-        try:
-            if _ROUTE.search(text):
-                self._lay_route(text)
-                return
-            wanted = laid_in_words(self._table.studio, text)
-        except EnneadError as error:
-            self._table.said.emit(str(error))
-            return
-        if self._table.do(wanted):
-            self.words.clear()
-
-    def _lay_route(self, text: str) -> None:
-        """Show the ways to lay a route that is asked for, and lay the one chosen."""
-        from ennead.desk.sheets.bays.route_dialog import RouteDialog
-        from ennead.planning.routing.cord_routes import route_in_words
-
-        studio = self._table.studio
-        dialog = RouteDialog(studio, route_in_words(studio, text), self._book, self.window())
-        if not dialog.found_routes:
-            self._table.said.emit("No free points lead there. Pull a cord, or ask for another input.")
-        elif dialog.exec() and dialog.chosen is not None and self._table.do(dialog.chosen):
-            self.words.clear()

@@ -9,6 +9,7 @@ from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
 from ennead.desk.sheets.bays.rears_list import RearsPanel
 from ennead.desk.sheets.bays.scene_strip import SceneStrip
+from ennead.desk.sheets.bays.words_field import WordsField
 from ennead.desk.shell.sheet_list import BY_NUMBER
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
@@ -54,7 +55,7 @@ class BaysSheet(SheetFrame):
             " lay tonight's cords here: Ennead follows every signal through them.",
             first,
         )
-        self.strip, self.moves_list = SceneStrip(table, book), MovesList(book)
+        self.strip, self.words, self.moves_list = SceneStrip(table, book), WordsField(table, book), MovesList(book)
         self.rears_panel = RearsPanel(table, book, self.view)
         self.rears = self.rears_panel.rears
         self.rears_panel.looms_button.clicked.connect(self.show_looms)
@@ -66,6 +67,7 @@ class BaysSheet(SheetFrame):
         beside.addWidget(self.rears_panel)
         self._pages = self.add_pages(page, empty)
         self.body.addWidget(self.strip)
+        self.body.addWidget(self.words)
         self.body.addWidget(self.moves_list)
         self.moves_list.ticked.connect(self.work.tick)
         self.work.changed.connect(self._show_moves)
@@ -91,6 +93,7 @@ class BaysSheet(SheetFrame):
         there = bool(self._table.studio.bays)
         self._pages.setCurrentIndex(0 if there else 1)
         self.strip.setVisible(there)
+        self.words.setVisible(there)
         self.moves_list.setVisible(there)
         if self.isVisible():
             self.work.look()
