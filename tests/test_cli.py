@@ -1,7 +1,5 @@
 """The command line as a script meets it: JSON shapes, exit status, one sentence for what cannot be used."""
 
-import contextlib
-import io
 import json
 import os
 import subprocess
@@ -9,31 +7,23 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
+from xml.etree import ElementTree as ET
 
+from bench.verbs import json_of, run
 from ennead import __version__
-from ennead.cli.main import main
 from ennead.demo.skerry import skerry
 from ennead.edits.bays import add_bay, label_point, set_normal
 from ennead.edits.cables import connect
+from ennead.edits.house import rename_unit
 from ennead.edits.scenes import add_scene, lay_cord, set_steps
 from ennead.files.interchange import to_json
 from ennead.files.studio_path import read_studio, write_studio
 from ennead.planning.clock.clock_plan import POLICIES
 from ennead.studio.document import empty_studio
-from tests.builders import end, one_fibre, plug
+from tests.builders import INTERFACE, end, one_fibre, plug, rig
+from tests.verb_case import VerbCase
 
 ROOT = Path(__file__).resolve().parent.parent
-
-
-def run(*argv):
-    """Return exit status, standard output and standard error of a verb."""
-    out, err = io.StringIO(), io.StringIO()
-    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
-        try:
-            status = main([str(a) for a in argv])
-        except SystemExit as end:
-            status = end.code
-    return status, out.getvalue(), err.getvalue()
 
 
 class Verbs(unittest.TestCase):
@@ -266,6 +256,34 @@ class Verbs(unittest.TestCase):
                 self.assertEqual((status, out), (2, ""))
                 self.assertEqual(err.count("\n"), 1, err)
                 self.assertNotIn("Traceback", err)
+
+
+class Signs(VerbCase):
+    def test_what_is_no_sign_reaches_neither_the_terminal_nor_xml(self):
+        bad = "Pier\x1b[2J\r\x07\x9b\x85\x7f\u202e\n& <b> ]]>"
+        studio = plug(rename_unit(rig(INTERFACE), "U1", "Pier"), "Voice", "U1", "mic1")
+        write_studio(self.folder / "a.json", studio)
+        text = (self.folder / "a.json").read_text(encoding="utf-8")
+        # As another program may have written it.
+        text = text.replace('"Pier"', json.dumps(bad)).replace('"Voice"', json.dumps(bad))
+        (self.folder / "a.json").write_text(text.replace('"Test"', json.dumps(bad)), encoding="utf-8")
+        for verb in ("check", "lines", "driver-map", "clock", "allocate", "links", "bays"):
+            for more in ((), ("--json",)):
+                status, out, err = run(verb, self.folder / "a.json", *more)
+                self.assertIn(status, (0, 1), err)
+                self.assertTrue(all(line.isprintable() for line in out.split("\n")), (verb, out))
+        said = json_of("lines", self.folder / "a.json")["runs"][0]["signal"]
+        self.assertEqual(said, bad)
+        self.assertEqual(run("check", self.folder / "a\x1bb.json")[2].count("\x1b"), 0)
+        page = self.folder / "flags.svg"
+        self.assertEqual(run("export", self.folder / "a.json", "--what", "flags", "--output", page)[0], 0)
+        self.assertIn("␛[2J", "".join(ET.parse(page).getroot().itertext()))
+
+    def test_an_empty_name_is_no_scene_and_no_session(self):
+        write_studio(self.folder / "a.json", skerry())
+        for words, kind in ((("moves", "--to", ""), "scene"), (("check", "--session", ""), "session")):
+            status, out, err = run(words[0], self.folder / "a.json", *words[1:])
+            self.assertEqual((status, out, err), (2, "", f"ennead: There is no {kind} “” in this studio.\n"))
 
 
 class Process(unittest.TestCase):

@@ -118,7 +118,7 @@ class Strips(unittest.TestCase):
         self.assertIn("A,3 above,3,Hall 3,", table.read_text(encoding="utf-8"))
         svg = self.path.with_suffix(".svg")
         self.assertEqual(run("export", studio, "--what", "labels", "--output", svg)[0], 0)
-        self.assertIn("Hall 3", svg.read_text(encoding="utf-8"))
+        self.assertIn("Hall 3", svg.with_name("strips-1.svg").read_text(encoding="utf-8"))
         self.assertEqual(run("export", studio, "--what", "labels", "--output", self.path, "--measured", "90")[0], 2)
 
 

@@ -3,7 +3,8 @@
 import argparse
 from pathlib import Path
 
-from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.growing.remedies import Remedy, find_remedies
@@ -85,32 +86,32 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     stereo = {row["source"] for row in placed if row["channel"] == 2}
     for row in placed:
         side = f" {'LR'[row['channel'] - 1]}" if row["source"] in stereo else ""
-        print(
+        say(
             f"{row['driver_number'] or '–':>5}  {row['source']}{side} →"
             f" {row['port']}{'  (new)' if row['moves'] else ''}"
         )
     for row in out_rows(survey, proposal):
         numbers = "–".join(str(n) for n in row["driver_numbers"])
-        print(f"{numbers:>5}  {', '.join(row['ports'])} → {row['destination']}{'  (new)' if row['moves'] else ''}")
+        say(f"{numbers:>5}  {', '.join(row['ports'])} → {row['destination']}{'  (new)' if row['moves'] else ''}")
     for left in _without(survey, proposal):
-        print(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
+        say(f"    ✗  {left.get('source') or left.get('destination')}: {left['why']}")
     for row in switch_rows(survey, proposal):
-        print(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
+        say(f"   48  {row['bank']} of {row['unit']} {'on' if row['on'] else 'off'}")
     for row in cord_rows(survey, proposal):
-        print(f" cord  {row['from']} → {row['to']} for {row.get('source') or row['destination']}")
-    print(
+        say(f" cord  {row['from']} → {row['to']} for {row.get('source') or row['destination']}")
+    say(
         f"{proposal.moves} moved;"
         f" {'proven: nothing better is possible' if proposal.proven else 'the best found in the time given'}."
     )
     for sentence in binding:
-        print(sentence)
+        say(sentence)
     for number, remedy in enumerate(remedies[:8], start=1):
         price = (
             ""
             if remedy.price is None
             else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
         )
-        print(
+        say(
             f"{number}. {remedy.label} (leaves {remedy.left} out{price}):"
             f" {'; '.join(p.rstrip('.') for p in remedy.parts)}."
         )

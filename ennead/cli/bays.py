@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json, studio_of
+from ennead.cli.studio_argument import add_studio, studio_of
+from ennead.cli.terminal import print_json, say
 from ennead.reports.bay_rows import bay_rows, point_rows
 
 
@@ -19,7 +20,7 @@ def run(args: argparse.Namespace) -> int:
         return 0
     for bay in bay_rows(studio):
         place = f", {bay['place']}" if bay["place"] else ""
-        print(f"{bay['bay']}{place}: {bay['points']} points, {bay['connector']}, every {bay['pitch_mm']:g} mm")
+        say(f"{bay['bay']}{place}: {bay['points']} points, {bay['connector']}, every {bay['pitch_mm']:g} mm")
         for row in point_rows(studio):
             if row["bay"] == bay["bay"]:
                 parts = [
@@ -28,7 +29,7 @@ def run(args: argparse.Namespace) -> int:
                     row["to"] and f"wired to {row['to']}",
                     row["fault"] and f"out of service: {row['fault']}",
                 ]
-                print(f"  {row['point']:>10}  {'; '.join(part for part in parts if part)}".rstrip())
+                say(f"  {row['point']:>10}  {'; '.join(part for part in parts if part)}".rstrip())
     if not studio.bays:
-        print("There are no patch bays.")
+        say("There are no patch bays.")
     return 0

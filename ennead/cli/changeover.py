@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json
+from ennead.cli.studio_argument import add_studio
+from ennead.cli.terminal import print_json, say
 from ennead.edits.sessions import session_named
 from ennead.files.studio_path import read_studio
 from ennead.reports.changeover import changeover, move_rows
@@ -26,11 +27,11 @@ def run(args: argparse.Namespace) -> int:
         print_json({"steps": move_rows(found), "renumbered": renumbered})
         return 0
     for n, move in enumerate(found.moves, start=1):
-        print(f"{n:>4}  {move.action}{': ' if move.ends else ''}{move.ends}")
+        say(f"{n:>4}  {move.action}{': ' if move.ends else ''}{move.ends}")
     for note in found.notes:
-        print(f"      {note}")
+        say(f"      {note}")
     if not found.moves:
-        print("Nothing to do: both evenings stand the same.")
+        say("Nothing to do: both evenings stand the same.")
     for track in found.renumbered:
-        print(f"      {track.track}: driver input {track.before} → {track.after}")
+        say(f"      {track.track}: driver input {track.before} → {track.after}")
     return 0

@@ -7,7 +7,8 @@ from typing import Any
 from ennead.checks.all_checks import find_all
 from ennead.checks.finding import Finding
 from ennead.checks.setting_aside import Aside, sort_out
-from ennead.cli.studio_argument import add_studio, elsewhere, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.fixing import change_of
@@ -49,13 +50,15 @@ def run(args: argparse.Namespace) -> int:
         print_json({"set_aside": [aside_row(a) for a in aside], "findings": [finding_row(f) for f in findings]})
     else:
         for finding in findings:
-            print(f"{finding.severity}: {finding.message}\n    {finding.why}")
+            say(f"{finding.severity}: {finding.message}")
+            say(f"    {finding.why}")
             for fix in finding.fixes:
-                print(f"    → {fix.text}")
+                say(f"    → {fix.text}")
         for finding, entry in aside:
-            print(f"set aside: {finding.message}\n    {_decided(entry)}")
+            say(f"set aside: {finding.message}")
+            say(f"    {_decided(entry)}")
         if not findings:
-            print("Nothing to look at.")
+            say("Nothing to look at.")
     return int(any(f.severity == "trouble" for f in findings))
 
 

@@ -3,7 +3,8 @@
 import argparse
 from typing import Any
 
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.planning.clock.clock_plan import POLICIES, Alternative, ClockPlan, consequences, forced, menus, plan_clock
 from ennead.planning.clock.clock_ways import pulled_text, way_text
 from ennead.studio.errors import BadValue, EnneadError
@@ -38,18 +39,18 @@ def run(args: argparse.Namespace) -> int:
         print_json({**rows[0], "others": rows[1:]})
         return 0
     for row in rows:
-        print(f"{row['leader'] or 'nobody'} leads" + ("" if row["locked"] else "; not everybody is locked"))
+        say(f"{row['leader'] or 'nobody'} leads" + ("" if row["locked"] else "; not everybody is locked"))
         for unit, source in row["sources"].items():
             hops = row["hops"].get(unit)
-            print(f"    {unit}: {source}" + (f", hop {hops}" if hops else ""))
+            say(f"    {unit}: {source}" + (f", hop {hops}" if hops else ""))
         for alternative in row["alternatives"]:
             cables = "; ".join(alternative["cables_to_add"]) or "no cable to add"
             cables += "".join(f"; to pull: {text}" for text in alternative["cables_to_pull"])
-            print(f"  could lead: {alternative['leader']} ({cables})")
+            say(f"  could lead: {alternative['leader']} ({cables})")
         if row["forced"]:
-            print(f"  {row['forced']}")
+            say(f"  {row['forced']}")
         for unit, why in row["cannot_lead"].items():
-            print(f"  cannot lead: {unit}. {why}")
+            say(f"  cannot lead: {unit}. {why}")
     return 0
 
 

@@ -1,9 +1,9 @@
 """Write the demo studio, Skerry Sound House, to a file."""
 
 import argparse
-import sys
 from pathlib import Path
 
+from ennead.cli.terminal import say
 from ennead.files.studio_path import write_studio
 
 
@@ -18,5 +18,5 @@ def run(args: argparse.Namespace) -> int:
     from ennead.demo.skerry import skerry
 
     write_studio(args.out, skerry(finished=args.finished))
-    print(f"Skerry Sound House is in {args.out}", file=sys.stderr)
+    say(f"Skerry Sound House is in {args.out}", trouble=True)
     return 0

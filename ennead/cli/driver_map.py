@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.reports.computers import time_rows
 from ennead.reports.driver_sheet import driver_rows
 
@@ -21,8 +22,8 @@ def run(args: argparse.Namespace) -> int:
         print_json({"rate_hz": survey.rate_hz, **rows, **({"computers": times} if times else {})})
         return 0
     for direction, channels in rows.items():
-        print(direction)
+        say(direction)
         for row in channels:
             port = f"{row['unit']} · {row['port']}" if row["port"] else row["unit"]
-            print(f"{row['number']:>5}  {row['label']:<24} {port:<32} {row['track'] or ''}".rstrip())
+            say(f"{row['number']:>5}  {row['label']:<24} {port:<32} {row['track'] or ''}".rstrip())
     return 0

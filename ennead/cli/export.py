@@ -4,6 +4,7 @@ import argparse
 from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
+from ennead.cli.terminal import say
 from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM, pages_of
 from ennead.files.exports import export_list
 from ennead.reports.flag_rows import flag_rows
@@ -44,11 +45,12 @@ def run(args: argparse.Namespace) -> int:
     if args.what == "flags":
         from ennead.paper.flags import write_flags
 
-        write_flags(args.output, flag_rows(survey), f"{survey.studio.name}: flags", args.paper)
-        return 0
-    from ennead.paper.strips import write_strips
+        paths = write_flags(args.output, flag_rows(survey), f"{survey.studio.name}: flags", args.paper)
+    else:
+        from ennead.paper.strips import write_strips
 
-    write_strips(
-        args.output, pages_of(survey, args.paper, args.measured, test=args.test_page), f"{survey.studio.name}: strips"
-    )
+        pages = pages_of(survey, args.paper, args.measured, test=args.test_page)
+        paths = write_strips(args.output, pages, f"{survey.studio.name}: strips")
+    if len(paths) > 1:
+        say(f"{len(paths)} pages: {paths[0].name} to {paths[-1].name}")
     return 0

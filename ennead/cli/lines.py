@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.reports.line_rows import line_rows
 from ennead.survey.traces import legs
 from ennead.survey.words import gap_text, stop_texts
@@ -26,5 +27,5 @@ def run(args: argparse.Namespace) -> int:
         stops = " → ".join(stop_texts(survey, run_))
         if run_.to is not None:
             stops += f" → {survey.destination_by_id[run_.to].name}"
-        print(f"{number:>5}  {stops}" + (f"  ✗ {gap_text(survey, run_)}" if run_.gap and not run_.is_spare else ""))
+        say(f"{number:>5}  {stops}" + (f"  ✗ {gap_text(survey, run_)}" if run_.gap and not run_.is_spare else ""))
     return 0

@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.reports.link_rows import link_rows
 from ennead.standards.links import LINKS
 
@@ -21,7 +22,7 @@ def run(args: argparse.Namespace) -> int:
     for row in rows:
         length = f", {row['length_m']:g} m" if row["length_m"] is not None else ""
         lanes = f"{row['channels_used']} of {row['channels_capacity']}" if row["channels_capacity"] else "–"
-        print(
+        say(
             f"{row['id']:<6} {LINKS[row['kind']].label:<24} {lanes:>9}  {row['from']} → {row['to']} "
             f" ({row['cable']}{length})"
         )

@@ -24,7 +24,9 @@ from ennead.cli import (
     rehearse,
     schema,
 )
+from ennead.cli.terminal import say
 from ennead.files.fault_log import keep_log
+from ennead.standards.visible_signs import visible
 from ennead.studio.errors import EnneadError
 
 VERBS = {
@@ -49,7 +51,7 @@ class _Parser(argparse.ArgumentParser):
     """A parser that says what is wrong in one sentence."""
 
     def error(self, message: str) -> NoReturn:
-        self.exit(2, f"{self.prog}: {message}. Try {self.prog} --help\n")
+        self.exit(2, f"{visible(f'{self.prog}: {message}. Try {self.prog} --help')}\n")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -80,7 +82,7 @@ def main(argv: Sequence[str]) -> int:
         # What does not fit on a full disk is told only when it is really written.
         sys.stdout.flush()
     except EnneadError as error:
-        print(f"ennead: {error}", file=sys.stderr)
+        say(f"ennead: {error}", trouble=True)
         return 2
     except BrokenPipeError:
         sys.stderr.close()
@@ -98,7 +100,7 @@ def main(argv: Sequence[str]) -> int:
 
 def _unprinted(reason: str, remedy: str) -> int:
     """Say that standard output cannot be written; what is left for it is thrown away."""
-    print(f"ennead: standard output cannot be written ({reason}). {remedy}", file=sys.stderr)
+    say(f"ennead: standard output cannot be written ({reason}). {remedy}", trouble=True)
     with contextlib.suppress(OSError, ValueError):
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 2

@@ -2,7 +2,8 @@
 
 import argparse
 
-from ennead.cli.studio_argument import add_studio, print_json, studio_of
+from ennead.cli.studio_argument import add_studio, studio_of
+from ennead.cli.terminal import print_json, say
 from ennead.edits.scenes import cords_in, scene_named
 from ennead.planning.moves.scene_moves import scene_moves
 from ennead.reports.cord_moves import cord_moves
@@ -50,10 +51,10 @@ def run(args: argparse.Namespace) -> int:
         return 0
     for row in cord_moves(studio, plan, cords_in(studio, start)):
         numbers = f"{row.steps[0] + 1}" if len(row.steps) == 1 else f"{row.steps[0] + 1}–{row.steps[-1] + 1}"
-        print(f"{numbers:>7}  {row.verb:<8}  {row.text}".rstrip())
+        say(f"{numbers:>7}  {row.verb:<8}  {row.text}".rstrip())
     for step in steps:
-        print(f"      by hand: {step}")
-    print(sum_text(plan))
+        say(f"      by hand: {step}")
+    say(sum_text(plan))
     return 0
 
 

@@ -4,7 +4,8 @@ import argparse
 
 from ennead.checks.all_checks import find_all
 from ennead.cli.check import finding_row
-from ennead.cli.studio_argument import add_studio, print_json, survey_of
+from ennead.cli.studio_argument import add_studio, survey_of
+from ennead.cli.terminal import print_json, say
 from ennead.edits.session import set_rate
 from ennead.survey.rehearsal import rehearse
 from ennead.survey.survey import Survey
@@ -42,15 +43,15 @@ def run(args: argparse.Namespace) -> int:
         )
         return 0
     for run_ in tried.lost:
-        print(f"lost  {run_.track}: {gap_text(after, run_)}")
+        say(f"lost  {run_.track}: {gap_text(after, run_)}")
     for moved in tried.renumbered:
-        print(f"{moved.before:>4} → {moved.after:<4} {moved.track}")
+        say(f"{moved.before:>4} → {moved.after:<4} {moved.track}")
     for silent in tried.silent:
-        print(f"lost  {silent.name}: {silent.why}")
+        say(f"lost  {silent.name}: {silent.why}")
     for heard in tried.heard_elsewhere:
-        print(f"{heard.before:>4} → {heard.after:<4} {heard.name} (output)")
+        say(f"{heard.before:>4} → {heard.after:<4} {heard.name} (output)")
     for finding in new:
-        print(f"{finding.severity}: {finding.message}")
+        say(f"{finding.severity}: {finding.message}")
     if not (tried.lost or tried.renumbered or tried.silent or tried.heard_elsewhere or new):
-        print("Nothing changes.")
+        say("Nothing changes.")
     return 0

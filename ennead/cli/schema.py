@@ -2,7 +2,7 @@
 
 import argparse
 
-from ennead.cli.studio_argument import print_json
+from ennead.cli.terminal import print_json
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:

@@ -1,10 +1,8 @@
 """What verbs share: reading the studio named on the command line, at another rate if asked."""
 
 import argparse
-import json
 from contextlib import suppress
 from pathlib import Path
-from typing import Any
 
 from ennead.edits.scenes import choose_scene, scene_named
 from ennead.edits.session import set_rate
@@ -82,8 +80,3 @@ def survey_of(args: argparse.Namespace, *, planning: bool = False, at_rate: bool
     set_so = set_rate(studio, rate) if rate is not None else studio
     view = View(standing=getattr(args, "standing", False), rate_hz=None if planning else rate)
     return Survey(set_so if planning else studio, view=view)
-
-
-def print_json(value: Any) -> None:
-    """Print one JSON object."""
-    print(json.dumps(value, ensure_ascii=False, indent=2, allow_nan=False))

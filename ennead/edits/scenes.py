@@ -29,14 +29,14 @@ def scene_of(studio: Studio, scene: SceneId) -> Scene:
 
 
 def scene_named(studio: Studio, name: str) -> SceneId:
-    """Return the scene of a name, or of an id; empty for back to normals.
+    """Return the scene of a name, or of an id; an empty id stands for back to normals.
 
     Raises
     ------
     UnknownObject
     """
     wanted = name.strip().casefold()
-    if wanted in ("", BACK_TO_NORMALS.casefold()):
+    if wanted == BACK_TO_NORMALS.casefold():
         return SceneId("")
     found = [s.id for s in studio.scenes.values() if s.name.casefold() == wanted] or [
         s for s in studio.scenes if s == name

@@ -7,6 +7,7 @@ from typing import Any
 from ennead.files.errors import FileTrouble
 from ennead.files.input_list import csv_text
 from ennead.files.regular import write_text
+from ennead.standards.visible_signs import visible
 
 
 def write_table(path: Path, title: str, rows: list[dict[str, Any]], columns: tuple[str, ...]) -> None:
@@ -30,7 +31,7 @@ def write_table(path: Path, title: str, rows: list[dict[str, Any]], columns: tup
 
 def _markdown(title: str, rows: list[dict[str, Any]], columns: tuple[str, ...]) -> str:
     def cell(value: Any) -> str:
-        text = "" if value is None else " ".join(str(value).splitlines())
+        text = "" if value is None else visible(" ".join(str(value).splitlines()))
         for mark in "\\|<>`*_[]":
             text = text.replace(mark, f"\\{mark}")
         return text

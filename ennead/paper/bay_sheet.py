@@ -11,51 +11,48 @@ from ennead.drawings.layouts.label_strips import MARGIN_MM, PAPERS
 from ennead.drawings.painters.bay_paint import BayPainter
 from ennead.drawings.painters.palette import PAPER
 from ennead.drawings.painters.theme import Theme
-from ennead.paper.pages import paint_pages, paint_svg, written
+from ennead.paper.pages import paint_file, ready
 from ennead.survey.survey import Survey
 
 #: Dots an inch in which the drawing is laid out and painted: that of the screen, for its sizes of print.
 _DPI: Final = 96
 
 
-def write_bay_sheet(path: Path, survey: Survey, title: str, paper: str = "A4") -> None:
-    """Write all bays to a PDF, as many pages as they need, or the first page to an SVG.
+def write_bay_sheet(path: Path, survey: Survey, title: str, paper: str = "A4") -> tuple[Path, ...]:
+    """Write all bays to a PDF, as many pages as they need, or to an SVG a page; return what was written.
 
     Raises
     ------
     FileTrouble
     """
-    with written(path) as part:
-        height_mm, width_mm = PAPERS[paper]
-        theme = Theme(PAPER, 1.0)
-        px = _DPI / 25.4
-        room, high = (width_mm - 2 * MARGIN_MM) * px, (height_mm - 2 * MARGIN_MM) * px - 24
-        layout = lay_bays(survey, room, theme.width, theme.px)
-        tops = _breaks(layout, high)
-        plugged = {p for c in survey.cords for p in c.plugs}
+    ready()
+    height_mm, width_mm = PAPERS[paper]
+    theme = Theme(PAPER, 1.0)
+    px = _DPI / 25.4
+    room, high = (width_mm - 2 * MARGIN_MM) * px, (height_mm - 2 * MARGIN_MM) * px - 24
+    layout = lay_bays(survey, room, theme.width, theme.px)
+    tops = _breaks(layout, high)
+    plugged = {p for c in survey.cords for p in c.plugs}
 
-        def page(painter: QPainter, top: float, bottom: float) -> None:
-            painter.save()
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.translate(MARGIN_MM * px, MARGIN_MM * px)
-            painter.setFont(theme.font(13))
-            painter.setPen(theme.colour("soft"))
-            painter.drawText(QRectF(0, 0, room, 18), title)
-            painter.translate(0, 24 - top)
-            seen = QRectF(0, top, layout.width, bottom - top)
-            painter.setClipRect(seen)
-            paint = BayPainter(painter, theme)
-            for bay in layout.bays:
-                if top <= bay.y < bottom:
-                    paint.bay(bay, plugged)
-            paint.cords(layout.arcs, seen, (), {})
-            painter.restore()
+    def page(painter: QPainter, top: float, bottom: float) -> None:
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(MARGIN_MM * px, MARGIN_MM * px)
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.colour("soft"))
+        painter.drawText(QRectF(0, 0, room, 18), title)
+        painter.translate(0, 24 - top)
+        seen = QRectF(0, top, layout.width, bottom - top)
+        painter.setClipRect(seen)
+        paint = BayPainter(painter, theme)
+        for bay in layout.bays:
+            if top <= bay.y < bottom:
+                paint.bay(bay, plugged)
+        paint.cords(layout.arcs, seen, (), {})
+        painter.restore()
 
-        pages = [lambda p, a=a, b=b: page(p, a, b) for a, b in zip(tops, [*tops[1:], layout.height + 1], strict=True)]
-        if path.suffix.lower() == ".svg":
-            paint_svg(part, (width_mm, height_mm), _DPI, title, pages[0])
-        else:
-            paint_pages(part, (width_mm, height_mm), _DPI, title, pages)
+    pages = [lambda p, a=a, b=b: page(p, a, b) for a, b in zip(tops, [*tops[1:], layout.height + 1], strict=True)]
+    return paint_file(path, (width_mm, height_mm), _DPI, title, pages)
 
 
 def _breaks(layout: BaysLayout, high: float) -> list[float]:

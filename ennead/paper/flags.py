@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from ennead.drawings.layouts.label_strips import MARGIN_MM, PAPERS
 from ennead.paper.lettering_mm import INK, write_mm
-from ennead.paper.pages import paint_pages, paint_svg, written
+from ennead.paper.pages import paint_file
 from ennead.reports.flag_rows import FlagRow
 
 #: Dots an inch: a module of a code is several dots, so that its edges stay sharp.
@@ -23,8 +23,8 @@ _WIDE_MM: Final = 2 * WING_MM + WRAP_MM
 _GAP_MM: Final = 4.0
 
 
-def write_flags(path: Path, flags: Sequence[FlagRow], title: str, paper: str = "A4") -> None:
-    """Write flags to a PDF file, as many pages as they need; the first page alone to an SVG.
+def write_flags(path: Path, flags: Sequence[FlagRow], title: str, paper: str = "A4") -> tuple[Path, ...]:
+    """Write flags to a PDF file, as many pages as they need, or to an SVG a page; return what was written.
 
     Raises
     ------
@@ -34,11 +34,7 @@ def write_flags(path: Path, flags: Sequence[FlagRow], title: str, paper: str = "
     across, down = places(size)
     most = len(across) * len(down)
     pages = [flags[n : n + most] for n in range(0, max(len(flags), 1), most)]
-    with written(path) as part:
-        if path.suffix.lower() == ".svg":
-            paint_svg(part, size, _DPI, title, lambda painter: _page(painter, pages[0], size, title))
-        else:
-            paint_pages(part, size, _DPI, title, [partial(_page, flags=p, size=size, title=title) for p in pages])
+    return paint_file(path, size, _DPI, title, [partial(_page, flags=p, size=size, title=title) for p in pages])
 
 
 def places(size: tuple[float, float]) -> tuple[list[float], list[float]]:

@@ -6,14 +6,18 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from html import escape
 from pathlib import Path
+from typing import Final
 
-from PyQt6.QtCore import QFile, QFileDevice, QIODevice, QMarginsF, QRectF, QSizeF
+from PyQt6.QtCore import QBuffer, QFile, QFileDevice, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QFont, QGuiApplication, QPageSize, QPainter, QPdfWriter, QTextDocument
 
 from ennead.drawings.painters.theme import UI_FAMILY, load_fonts
 from ennead.files.regular import made_whole
+from ennead.standards.visible_signs import SIGNS
 
 _app: QGuiApplication | None = None
+#: What XML allows nowhere in a document, made visible; XML 1.0, 2.2.
+_NOT_IN_XML: Final = {n: sign for n, sign in SIGNS.items() if (n < 0x20 and n not in (9, 10, 13)) or n >= 0xD800}
 
 
 def ready() -> None:
@@ -91,10 +95,36 @@ def paint_pages(
             page(painter)
 
 
+def paint_file(
+    path: Path, size_mm: tuple[float, float], dpi: int, title: str, pages: Sequence[Callable[[QPainter], None]]
+) -> tuple[Path, ...]:
+    """Paint pages to a PDF, or to an SVG each, numbered where there are several; return what was written.
+
+    Raises
+    ------
+    FileTrouble
+    """
+    if path.suffix.lower() != ".svg":
+        with written(path) as part:
+            paint_pages(part, size_mm, dpi, title, pages)
+        return (path,)
+    several = len(pages) > 1
+    paths = [path.with_name(f"{path.stem}-{n}{path.suffix}") if several else path for n in range(1, len(pages) + 1)]
+    for each, page in zip(paths, pages, strict=True):
+        with written(each) as part:
+            paint_svg(part, size_mm, dpi, title, page)
+    return tuple(paths)
+
+
+def pages_text(paths: Sequence[Path]) -> str:
+    """Return which files pages are in: ``flags.pdf``, ``flags-1.svg to flags-3.svg``."""
+    return paths[0].name if len(paths) == 1 else f"{paths[0].name} to {paths[-1].name}"
+
+
 def paint_svg(
     part: QFile, size_mm: tuple[float, float], dpi: int, title: str, page: Callable[[QPainter], None]
 ) -> None:
-    """Paint one page to an SVG.
+    """Paint one page to an SVG; what XML does not allow in a name is made visible.
 
     Parameters
     ----------
@@ -104,14 +134,17 @@ def paint_svg(
     from PyQt6.QtSvg import QSvgGenerator
 
     width, height = (mm * dpi / 25.4 for mm in size_mm)
-    made = QSvgGenerator()
-    made.setOutputDevice(part)
+    made, whole = QSvgGenerator(), QBuffer()
+    whole.open(QIODevice.OpenModeFlag.WriteOnly)
+    made.setOutputDevice(whole)
     made.setTitle(title)
     made.setResolution(dpi)
     made.setSize(QSizeF(width, height).toSize())
     made.setViewBox(QRectF(0, 0, width, height))
     with QPainter(made) as painter:
         page(painter)
+    drawn = whole.data().data().decode("utf-8", "replace").translate(_NOT_IN_XML)
+    part.write(drawn.encode())
 
 
 def write_list(path: Path, title: str, words: str, rows: Sequence[tuple[int, Sequence[str]]]) -> None:

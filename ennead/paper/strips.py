@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from ennead.drawings.layouts.label_strips import MARGIN_MM, RULER_MM, STRIP_MM, StripCell, StripPage, StripPiece
 from ennead.paper.lettering_mm import INK, write_mm
-from ennead.paper.pages import paint_pages, paint_svg, written
+from ennead.paper.pages import paint_file
 
 #: Fine enough that a coordinate is never off by more than a hundredth of a millimetre, dots an inch.
 _DPI: Final = 2540
@@ -19,19 +19,15 @@ _MM: Final = _DPI / 25.4
 _LARGEST: Final = 2.9
 
 
-def write_strips(path: Path, pages: Sequence[StripPage], title: str) -> None:
-    """Write pages to a PDF file; the first page alone to an SVG.
+def write_strips(path: Path, pages: Sequence[StripPage], title: str) -> tuple[Path, ...]:
+    """Write pages to a PDF file, or to an SVG each; return what was written.
 
     Raises
     ------
     FileTrouble
     """
     size = pages[0].width, pages[0].height
-    with written(path) as part:
-        if path.suffix.lower() == ".svg":
-            paint_svg(part, size, _DPI, title, lambda painter: paint_page(painter, pages[0], title))
-        else:
-            paint_pages(part, size, _DPI, title, [partial(paint_page, page=page, title=title) for page in pages])
+    return paint_file(path, size, _DPI, title, [partial(paint_page, page=page, title=title) for page in pages])
 
 
 def paint_page(painter: QPainter, page: StripPage, title: str) -> None:

@@ -13,7 +13,7 @@ class UnknownObject(EnneadError):
         self.kind, self.key = kind, key
 
     def __str__(self) -> str:
-        return f"There is no {self.kind} {self.key} in this studio."
+        return f"There is no {self.kind} “{self.key}” in this studio."
 
 
 class NoSuchPort(EnneadError):

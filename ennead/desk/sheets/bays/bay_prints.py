@@ -63,11 +63,12 @@ class BayPrints(QPushButton):
     def write_flags(self, path: Path) -> str:
         """Write two flags for every cable, one for each plug."""
         from ennead.paper.flags import write_flags
+        from ennead.paper.pages import pages_text
         from ennead.reports.flag_rows import flag_rows
 
         flags = flag_rows(self._table.survey)
-        write_flags(path, flags, f"{self._table.studio.name}: flags")
-        return f"{len(flags)} flags in {path.name}. Print at 100 %."
+        paths = write_flags(path, flags, f"{self._table.studio.name}: flags")
+        return f"{len(flags)} flags in {pages_text(paths)}. Print at 100 %."
 
     def write_moves(self, path: Path) -> str:
         """Write the moves as a list to tick, what is done by hand at its end."""
@@ -98,9 +99,10 @@ class BayPrints(QPushButton):
     def write_sheet(self, path: Path) -> str:
         """Write all bays with the cords of the scene."""
         from ennead.paper.bay_sheet import write_bay_sheet
+        from ennead.paper.pages import pages_text
 
-        write_bay_sheet(path, self._table.survey, f"{self._table.studio.name}: bays, {self._scene}")
-        return f"All bays are in {path.name}."
+        paths = write_bay_sheet(path, self._table.survey, f"{self._table.studio.name}: bays, {self._scene}")
+        return f"All bays are in {pages_text(paths)}."
 
     def write_path(self, path: Path) -> str:
         """Write what is in the path of every line through the chosen point, and what is not."""

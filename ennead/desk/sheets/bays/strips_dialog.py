@@ -69,16 +69,18 @@ class StripsDialog(QDialog):
 
     def write(self, path: Path, *, test: bool) -> None:
         """Write the pages, and say where they are or why not."""
+        from ennead.paper.pages import pages_text
         from ennead.paper.strips import write_strips
 
         survey = self._table.survey
         path = path if path.suffix.lower() in (".pdf", ".svg") else path.with_suffix(".pdf")
         try:
             pages = pages_of(survey, self.paper.currentText(), self.measured.value(), test=test)
-            write_strips(path, pages, f"{survey.studio.name}: strips")
+            paths = write_strips(path, pages, f"{survey.studio.name}: strips")
         except EnneadError as error:
             self._table.said.emit(str(error))
             return
         self._table.said.emit(
-            f"{len(pages)} page{'s' * (len(pages) != 1)} for {self.paper.currentText()} in {path.name}. Print at 100 %."
+            f"{len(pages)} page{'s' * (len(pages) != 1)} for {self.paper.currentText()} in {pages_text(paths)}. Print at"
+            " 100 %."
         )
