@@ -199,6 +199,39 @@ class Numbered(unittest.TestCase):
         read = read_software_list(text)
         return [(b.label, b.first, b.last, b.first_label) for b in read.blocks], read.assumed
 
+    def test_every_shape_gives_its_own_numbers(self):
+        names = [(n, f"Mic {n}") for n in range(1, 9)] + [(n + 10, f"ADAT {n}") for n in range(1, 9)]
+        for shape in (
+            "In {n}: {name}", "Input {n} - {name}", "Input {n} ({name})", "{name} (Input {n})", "Ch. {n}, {name}", "[{n}] {name}",
+            "{n}\t{name}", "{name}\t{n}", "{n};{name}", '"{n}","{name}"', "{n} {name} 48 kHz", "{n}. {name} (+4 dBu)", "{n} = {name}",
+            "{n} {odd} {name}", "{odd} {n} {name}", "{n}\t{far}\t{name}",
+        ):  # fmt: skip
+            text = "\n".join(shape.format(n=n, name=name, odd=n % 5, far=n + 100) for n, name in names)
+            blocks, said = self.listed(text)
+            self.assertEqual(blocks, [("Mic", 1, 8, 1), ("not listed", 9, 10, 1), ("ADAT", 11, 18, 1)], shape)
+            self.assertEqual(len(said), 2 if "odd" in shape or "far" in shape else 1, shape)
+        blocks, said = self.listed("\n".join(f"In {n - 1}: {name}" for n, name in names))
+        self.assertEqual(blocks[2], ("ADAT", 11, 18, 1))
+        self.assertIn("counts from 0", said[0])
+
+        blocks, said = self.listed("Mic 0\nMic 1\nADAT 0\nADAT 1")
+        self.assertEqual((blocks, len(said)), ([("Mic", 1, 2, 1), ("ADAT", 3, 4, 1)], 1))
+
+    def test_two_numbers_in_a_name_are_a_name_or_a_range(self):
+        one_each = [("ADAT 1", 1, 2, 1), ("ADAT 2", 3, 3, 1)]
+        for text, blocks in (
+            ("ADAT 1-1\nADAT 1-2\nADAT 2-1", one_each),
+            ("ADAT 1.1\nADAT 1.2\nADAT 2.1", one_each),
+            ("ADAT1-1\nADAT1-2\nADAT2-1", [("ADAT1", 1, 2, 1), ("ADAT2", 3, 3, 1)]),
+            ("ADAT 1-8\nADAT 9-16", [("ADAT", 1, 16, 1)]),
+            ("Line1-2\nLine3-4", [("Line", 1, 4, 1)]),
+            ("7 ADAT 1-8\n8 ADAT 1-9", [("not listed", 1, 6, 1), ("ADAT 1", 7, 8, 8)]),
+        ):
+            self.assertEqual(self.listed(text)[0], blocks, text)
+        self.assertEqual(
+            self.listed("ADAT1-3"), ([("ADAT1", 1, 1, 3)], ("“ADAT1-3” is taken as one name, not as a range.",))
+        )
+
     def test_numbers_before_the_entries_are_kept_with_their_gaps(self):
         blocks, said = self.listed("1 Input 1\n2 Input 2\n13 ADAT 1\n14 ADAT 2")
         self.assertEqual(blocks, [("Input", 1, 2, 1), ("not listed", 3, 12, 1), ("ADAT", 13, 14, 1)])

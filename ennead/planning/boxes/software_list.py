@@ -2,8 +2,9 @@
 
 import re
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from typing import Final, Literal, NamedTuple
+
+from ennead.planning.boxes.list_lines import ListLine, read_list_lines
 
 Guess = Literal[
     "mic", "line", "analogue", "phones", "adat", "spdif", "aes3", "madi", "loopback", "talkback", "gap", "unknown"
@@ -21,8 +22,6 @@ _WORDS: Final[tuple[tuple[str, Guess], ...]] = (
     (r"line|trs", "line"),
     (r"analog(ue)?|input|in|output|out|main|mains|monitors?|ch|channel|inst", "analogue"),
 )
-#: A number before an entry, alone or as a span: ``13 ADAT 1``, ``13: ADAT 1``, ``13-20 ADAT``.
-_NUMBER_FIRST: Final = re.compile(r"^\s*(\d{1,4})(?:\s*[-–/]\s*(\d{1,4}))?\s*(?:[.):=\t-]|\s)\s*(?=[^\W\d])")
 _RANGE_END: Final = re.compile(r"^(.*?)[\s#_/-]*(\d{1,3})(?:\s*(?:-|–|/|\+|to|&)\s*(\d{1,3}))?\s*(?:\(.*\))?$")
 _SIDE_END: Final = re.compile(r"^(.*?)[\s_-]*\(?(left|right|l|r)\)?$", re.IGNORECASE)
 
@@ -80,18 +79,18 @@ def read_software_list(text: str) -> SoftwareList:
     Numbers before the entries are theirs in the list where most have one and they rise; numbers left out between them
     are channels of their own without a name. An entry that spans channels (``ADAT 1-8``, ``Main L/R``) counts as many.
     """
-    entries = [e for line in text.replace("\r", "\n").split("\n") if (e := _entry(line)) is not None]
-    numbers = [e.number for e in entries if e.number is not None]
-    trusted = len(numbers) * 2 > len(entries) and all(a < b for a, b in pairwise(numbers))
-    assumed: list[str] = []
-    if numbers and not trusted:
-        assumed.append(
-            "The numbers before the entries do not rise, or most have none: the entries were counted in their order."
-        )
+    lines, assumed = read_list_lines(text)
+    entries = [_entry(line) for line in lines]
+    if zeros := {e.label.casefold() for e in entries if e.named == 0}:
+        # A label on a socket begins with 1.
+        assumed.append("Names that count from 0 are taken to count from 1 here.")
+        entries = [
+            e._replace(named=e.named + 1) if e.named is not None and e.label.casefold() in zeros else e for e in entries
+        ]
     blocks: list[ListedBlock] = []
     at = 1
     for entry in entries:
-        here = entry.number if trusted and entry.number is not None and entry.number >= at else at
+        here = entry.number if entry.number is not None and entry.number >= at else at
         if here + entry.channels - 1 > MOST_CHANNELS:
             break
         if here > at:
@@ -116,18 +115,13 @@ def _append(blocks: list[ListedBlock], entry: _Entry, at: int) -> None:
         blocks.append(ListedBlock(entry.label, guess_kind(entry.label), at, at + entry.channels - 1, entry.named or 1))
 
 
-def _entry(line: str) -> _Entry | None:
-    """Return what a line says; None where it is empty."""
-    name = " ".join(line.split())[:200]
-    number, channels = None, 0
-    numbered = _NUMBER_FIRST.match(name)
-    if numbered:
-        number = int(numbered.group(1))
-        channels = int(numbered.group(2) or number) - number + 1
-        name = name[numbered.end() :].strip()
-    if not name:
-        return None
-    channels = channels if 1 < channels <= 128 else 0
+def _entry(line: ListLine) -> _Entry:
+    """Return what a line says."""
+    name, number = line.name, line.number
+    channels = line.channels if 1 < line.channels <= 128 else 0
+    if line.single:
+        stem, named = re.split(r"\s*[-–.:]\s*(?=\d{1,3}$)", name)
+        return _Entry(number, _stem(stem), channels or 1, int(named))
     span = _RANGE_END.match(name)
     if span and span.group(1):
         first, last = int(span.group(2)), int(span.group(3) or span.group(2))

@@ -81,6 +81,6 @@ class StripsDialog(QDialog):
             self._table.said.emit(str(error))
             return
         self._table.said.emit(
-            f"{len(pages)} page{'s' * (len(pages) != 1)} for {self.paper.currentText()} in {pages_text(paths)}. Print at"
-            " 100 %."
+            f"{len(pages)} page{'s' * (len(pages) != 1)} for {self.paper.currentText()} in {pages_text(paths)}."
+            " Print at 100 %."
         )

@@ -29,7 +29,7 @@ class WordsField(QWidget):
         self._table, self._book = table, book
         self.words, self.said, self.nearest = QLineEdit(), QLabel(), QPushButton()
         self.words.setObjectName("cord_words")
-        self.words.setPlaceholderText("A 12 → B 5, Pier line out 1–8 → A 9–16, Narrator through Winch into Buoy 3")
+        self.words.setPlaceholderText("A 12 → B 5, or Pier line out 1–8 → A 9–16")
         self.words.setAccessibleName("A cord in words")
         self.words.setToolTip(
             "Two points lay a cord; sockets and points wire rears; “through” and “into” ask for a route"
