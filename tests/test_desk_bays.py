@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtWidgets import QAbstractButton, QInputDialog, QLineEdit
 
 from ennead.demo.skerry import skerry
+from ennead.desk.sheets.bays.layout_dialog import _offers
 from ennead.desk.sheets.bays.loom_facts import line_text
 from ennead.desk.sheets.bays.sheet import BaysSheet
 from ennead.drawings.layouts.bay_layout import lay_bays
@@ -297,6 +298,8 @@ class Bays(DeskCase):
             dialog.rows.setCurrentRow(1)
             self.assertIn("Tiller by the window, kept", dialog.rows.item(1).text())
             self.assertEqual((dialog.take.isEnabled(), dialog.forget.isVisible()), (True, True))
+            # Kept ones are read one by one; told to stop, it reads no more of them.
+            self.assertEqual([len(_offers(self.studio, [], lambda _, on=on: on)) for on in (True, False)], [2, 1])
             dialog.accept()
 
         self.in_dialog("layout_dialog", deed)

@@ -68,6 +68,24 @@ class Evenings(DeskCase):
         self.find("go to the session choir")
         self.assertEqual(self.studio.current.name, "Choir & organ")
 
+    def test_an_evening_that_was_undone_is_none_to_find(self):
+        def chosen(finder):
+            finds = [row.text for row in finder._finds if row.action is not None]
+            self.assertNotIn("Band", finds)
+            finder.reject()
+
+        with self.named("Band"):
+            self.press("Ctrl+Shift+N")
+        menu = self.window.menus["Sess&ion"]
+        menu.aboutToShow.emit()
+        band = next(a for a in menu.actions() if a.text() == "Band")
+        key = band.property("session")
+        self.press("Ctrl+Z")
+        self.in_dialog("finder", chosen)
+        self.press("Ctrl+K")
+        self.window.sessions.choose(key)
+        self.assertIn("no longer there", self.said[-1])
+
     def find(self, words):
         from ennead.desk.widgets.finder import everything, matching
 

@@ -14,6 +14,7 @@ from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.moves.matching import CordDemand, Kind, match
 from ennead.planning.moves.moves import MovePlan, MoveStep, NoMoves, moves
+from ennead.planning.moves.ordering import Patience
 from ennead.studio.bays import Cord, CordStock
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.house import LineEnd, PortEnd
@@ -144,6 +145,15 @@ class MovesTest(unittest.TestCase):
             above += plan.movements > plan.bound
         self.assertGreater(several, few(110, 400))
         self.assertGreater(min(above, without), 5, (several, above, without))
+
+    def test_a_search_ends_when_it_is_told_to(self) -> None:
+        dice = random.Random(FORCED[0])
+        studio = random_bays(dice, (1, 2, 3), 2)
+        standing, goal = self.random_cords(studio, dice, 3, 1), self.random_cords(studio, dice, 3, 50)
+        self.assertTrue(moves(studio, standing, goal).forced)
+        for patience in (Patience(lambda: True), Patience(limit_s=-1.0)):
+            with self.assertRaisesRegex(NoMoves, "No way was found"):
+                moves(studio, standing, goal, patience=patience)
 
     def house(self) -> Studio:
         """Return preamps behind a panel and a bay, a controller and loudspeakers behind another, 48 V on for the first four inputs."""

@@ -1,6 +1,6 @@
 """Fixes carried out: what a finding offers as edits stands in it, what it only wishes for is searched here, and nowhere else."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from ennead.checks.finding import Fix
 from ennead.edits.change import Change
@@ -12,13 +12,17 @@ from ennead.studio.profile import Profile
 from ennead.survey.survey import Survey
 
 
-def change_of(survey: Survey, fix: Fix, catalogue: Sequence[Profile] = ()) -> Change:
+def change_of(
+    survey: Survey, fix: Fix, catalogue: Sequence[Profile] = (), stop: Callable[[], bool] = lambda: False
+) -> Change:
     """Return what carries a fix out.
 
     Parameters
     ----------
     catalogue : sequence of Profile
         Boxes that could be added where something is short.
+    stop : callable
+        Says whether nobody waits for it any more; what is found by then is returned.
 
     Raises
     ------
@@ -31,15 +35,15 @@ def change_of(survey: Survey, fix: Fix, catalogue: Sequence[Profile] = ()) -> Ch
     if fix.does.name == "place":
         return place_anew(survey, SourceId(about))
     if fix.does.name == "clock":
-        return clock_anew(survey, UnitId(about))
+        return clock_anew(survey, UnitId(about), stop)
     if fix.does.name == "allocate":
         from ennead.planning.seating.allocation import allocate
         from ennead.planning.seating.proposal_change import take
 
-        return take(survey, allocate(survey))
+        return take(survey, allocate(survey, keep_going=lambda _: not stop()))
     from ennead.planning.growing.remedies import find_remedies
 
-    found = find_remedies(survey, catalogue)
+    found = find_remedies(survey, catalogue, lambda _: not stop())
     if not found:
         raise BadValue("a way out", fix.text, "No box known here helps, nor another rate, mode or place.")
     return found[0].change

@@ -47,6 +47,9 @@ class SessionActions(QObject):
 
     def choose(self, session: SessionId) -> None:
         """Make another session the current one."""
+        if session not in self._table.studio.sessions:
+            self._table.said.emit("That session is no longer there.")
+            return
         name = self._table.studio.sessions[session].name
         self._table.do(change(f"Go to the session {name}", choose_session, session))
 

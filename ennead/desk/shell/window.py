@@ -174,6 +174,8 @@ class Window(ActionGroups, QMainWindow):
         """Open the finder."""
         from ennead.desk.widgets.finder import Finder
 
+        # The sessions of the menu are listed when it opens; one that was undone since is none to find.
+        self.sessions.list_sessions(self.menus["Sess&ion"])
         Finder(self.table, self.book, list(all_actions(self.menus)), self.go, self).exec()
 
     def _wished(self, name: str) -> None:

@@ -218,7 +218,7 @@ class Worktable(QObject):
 
         if self._background is None:
             self._background = BackgroundTask(self)
-        self._background.start(lambda _: change_of(Survey(studio), fix), take)
+        self._background.start(lambda stop: change_of(Survey(studio), fix, stop=stop), take)
 
     def select(self, selection: Subject) -> None:
         """Select a thing."""

@@ -344,14 +344,14 @@ class NobodyCanLead(EnneadError):
         return f"Nobody can lead them all. {' '.join(self.reasons[:2])} Free a socket, or add a word-clock distributor."
 
 
-def clock_anew(survey: Parts, unit: UnitId) -> Change:
+def clock_anew(survey: Parts, unit: UnitId, stop: Callable[[], bool] = lambda: False) -> Change:
     """Return the change that brings a unit's domain onto one clock with the fewest new cables.
 
     Raises
     ------
     NobodyCanLead
     """
-    plan = plan_clock(survey, survey.clocks.domain_of(unit))
+    plan = plan_clock(survey, survey.clocks.domain_of(unit), stop=stop)
     if not plan.alternatives:
         raise NobodyCanLead(tuple(dict.fromkeys(plan.cannot_lead.values())))
     return clock_change(survey, plan.alternatives[0])

@@ -12,6 +12,7 @@ from ennead.planning.moves.ordering import (
     Fronts,
     Law,
     Movement,
+    Patience,
     clusters,
     exactly,
     in_some_order,
@@ -123,7 +124,11 @@ def on_the_hook(stock: Sequence[CordStock], standing: Iterable[Cord]) -> list[tu
 
 
 def moves(
-    studio: Studio, standing: Sequence[Cord], goal: Sequence[Cord], board: ContactState | None = None
+    studio: Studio,
+    standing: Sequence[Cord],
+    goal: Sequence[Cord],
+    board: ContactState | None = None,
+    patience: Patience | None = None,
 ) -> MovePlan:
     """Return the moves from some cords to others.
 
@@ -152,7 +157,7 @@ def moves(
         before.lay(cord.plugs)
     for cord in goal:
         after.lay(cord.plugs)
-    law = Law(board, before, after)
+    law = Law(board, before, after, patience)
     order = in_some_order(law, carried, before)
     forced: tuple[tuple[Contact, Contact], ...] = ()
     proven = True

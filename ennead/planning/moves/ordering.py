@@ -1,7 +1,8 @@
 """In which order plugs are pulled and inserted so that at no moment two outputs meet that meet neither before nor after."""
 
 import heapq
-from collections.abc import Iterable, Iterator, Sequence
+import time
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import count
 from typing import Final, Literal, NamedTuple
@@ -14,6 +15,8 @@ from ennead.survey.nets import Contact
 
 #: How many points, and how many states, an exact search looks at before it says that it does not know.
 MOST_POINTS, MOST_STATES = 14, 30_000
+#: How long all the searches for one list of moves may take together, s. House default.
+LIMIT_S: Final = 5.0
 
 
 class Movement(NamedTuple):
@@ -73,11 +76,22 @@ class Fronts:
             self.at[other] = point
 
 
+class Patience:
+    """How long a search for moves may go on, s; and whether it was told to stop."""
+
+    def __init__(self, stop: Callable[[], bool] = lambda: False, limit_s: float = LIMIT_S) -> None:
+        self._stop, self._until = stop, time.monotonic() + limit_s
+
+    def is_over(self) -> bool:
+        """Say whether the search must end now, with nothing found."""
+        return self._stop() or time.monotonic() > self._until
+
+
 class Law:
     """Which outputs may meet: those that do so in the state before or in the state after."""
 
-    def __init__(self, board: ContactState, before: Fronts, after: Fronts) -> None:
-        self.board = board
+    def __init__(self, board: ContactState, before: Fronts, after: Fronts, patience: Patience | None = None) -> None:
+        self.board, self.patience = board, patience or Patience()
         self._parties = board.parties(before.at), board.parties(after.at)
         self.broken: tuple[Contact, Contact] | None = None
 
@@ -166,6 +180,10 @@ def _done(law: Law, movement: Movement, now: Sequence[list[PortEnd | None]], fro
 _Laid = tuple[int, tuple[PortEnd, ...]]
 
 
+#: States after which a search looks whether it must end.
+_LOOKS_UP: Final = 16
+
+
 class Exact(NamedTuple):
     """What an exact search found.
 
@@ -229,7 +247,7 @@ def exactly(
         closed.add(state)
         if {plugs for _, plugs in state} == set(want) and all(suits(kinds[kind], want[plugs]) for kind, plugs in state):
             return Exact(_steps_to(state, came), whole=True)
-        if len(closed) > MOST_STATES:
+        if len(closed) > MOST_STATES or (len(closed) % _LOOKS_UP == 0 and law.patience.is_over()):
             return Exact(None, whole=False)
         for step, after in _next(law, state, total, points):
             if after not in came or came[after][0] > done + 1:

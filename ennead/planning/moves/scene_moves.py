@@ -1,6 +1,6 @@
 """The moves from one scene to another with the switches that are set meanwhile: 48 V off before a plug moves, everything else after."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import accumulate
 from typing import Final, Literal
 
@@ -20,7 +20,7 @@ from ennead.planning.moves.moves import (
     needs_m,
     on_the_hook,
 )
-from ennead.planning.moves.ordering import Fronts
+from ennead.planning.moves.ordering import Fronts, Patience
 from ennead.planning.moves.step_order import RANK, Kind, hops_of, kind_of_switch
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
@@ -36,8 +36,15 @@ from ennead.survey.wiring import Wiring
 Turn = tuple[Switch, Switch]
 
 
-def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> MovePlan:
+def scene_moves(
+    studio: Studio, start: SceneId | None, end: SceneId | None, stop: Callable[[], bool] = lambda: False
+) -> MovePlan:
     """Return the moves from one scene to another, or to back to normals; None stands for what stands.
+
+    Parameters
+    ----------
+    stop : callable
+        Says whether nobody waits for them any more.
 
     Raises
     ------
@@ -50,7 +57,7 @@ def scene_moves(studio: Studio, start: SceneId | None, end: SceneId | None) -> M
     laid = wiring(studio)._replace(settings={**studio.in_force, **now})
     off = [t for t in turns if t[0].what == "phantom" and t[0].value == "off"]
     others = [t for t in turns if t[0].what != "phantom"]
-    plan, cut = with_turns(studio, _turned(studio, laid, off), others, standing, goal)
+    plan, cut = with_turns(studio, _turned(studio, laid, off), others, standing, goal, Patience(stop))
     after = Survey(studio, view=View(scene=end))
     if turns:
         plan = plan._replace(steps=_in_order(after, plan.steps, turns, cut))
@@ -72,7 +79,12 @@ def _harmless(studio: Studio, goal: Survey, plan: MovePlan) -> MovePlan:
 
 
 def with_turns(
-    studio: Studio, laid: Wiring, turns: Sequence[Turn], standing: Sequence[Cord], goal: Sequence[Cord]
+    studio: Studio,
+    laid: Wiring,
+    turns: Sequence[Turn],
+    standing: Sequence[Cord],
+    goal: Sequence[Cord],
+    patience: Patience | None = None,
 ) -> tuple[MovePlan, int]:
     """Return the moves from some cords to others, and after how many of them switches are set that may join conductors.
 
@@ -91,10 +103,10 @@ def with_turns(
     may = _meeting(boards[0], before) | _meeting(boards[-1], after)
     late, early = ([m for b in boards for m in _meeting(b, fronts) - may] for fronts in (after, before))
     if late and early:
-        return _in_two(studio, boards, standing, goal, tuple(sorted(late[0])))
+        return _in_two(studio, boards, standing, goal, tuple(sorted(late[0])), patience)
     if late:
-        return moves(studio, standing, goal, boards[-1]), 0
-    plan = moves(studio, standing, goal, boards[0])
+        return moves(studio, standing, goal, boards[-1], patience), 0
+    plan = moves(studio, standing, goal, boards[0], patience)
     return plan, plan.movements
 
 
@@ -104,6 +116,7 @@ def _in_two(
     standing: Sequence[Cord],
     goal: Sequence[Cord],
     met: tuple[Contact, ...],
+    patience: Patience | None,
 ) -> tuple[MovePlan, int]:
     """Return moves that pull every cord that does not stay, and plug the others once the switches are set; and how many pulls there are.
 
@@ -118,7 +131,8 @@ def _in_two(
     if any(_meeting(board, _fronts(stays)) - may for board in boards):
         names = " and ".join(contact_text(studio, c) for c in met)
         raise NoMoves(f"Whenever its switches are set, {names} meet for a moment.", "Switch one of them off first.")
-    out, back = moves(studio, standing, stays, boards[0]), moves(studio, stays, goal, boards[-1])
+    out = moves(studio, standing, stays, boards[0], patience)
+    back = moves(studio, stays, goal, boards[-1], patience)
     hook = on_the_hook(studio.stock, standing)
     needs = [CordDemand(c.plugs, kind_of(c), needs_m(studio.bays, c.plugs)) for c in goal]
     bound = match([(c.plugs, kind_of(c)) for c in standing], needs, hook).movements

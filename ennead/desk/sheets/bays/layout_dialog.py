@@ -128,6 +128,8 @@ def _offers(studio: Studio, bring: list[UnitId], keep_going: KeepGoing) -> list[
 
     offers = [offer("Proposed now", lambda: lay_out(studio, bring, keep_going))]
     for kept in studio.revisions.values():
+        if not keep_going(1.0):
+            break
         text = f"{kept.name}, kept {kept.made}"
         offers.append(offer(text, lambda k=kept: as_kept(studio, from_json(k.body.encode(), k.name)), kept.id))  # type: ignore[misc]
     return offers

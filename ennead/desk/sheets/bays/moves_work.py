@@ -108,8 +108,8 @@ class MovesWork(QObject):
             self.changed.emit()
 
 
-def _working(studio: Studio) -> Callable[[object], MovePlan]:
-    return lambda _: scene_moves(studio, None, studio.scene)
+def _working(studio: Studio) -> Callable[[Callable[[], bool]], MovePlan]:
+    return lambda stop: scene_moves(studio, None, studio.scene, stop)
 
 
 def _deed(plan: MovePlan, done: MoveStep, *, back: bool) -> Callable[[Studio], Studio] | None:

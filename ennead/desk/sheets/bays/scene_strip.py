@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ennead.desk.shell.worktable import Worktable
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.scenes import (
@@ -69,7 +70,7 @@ class SceneStrip(QWidget):
             button.setProperty("switch", True)
             button.setObjectName(f"scene_{key}")
             apart = [studio.units[u].name for u in (studio.scenes[key].settings if key else ()) if u in studio.units]
-            button.setToolTip(f"{name}; set apart for it: {', '.join(apart)}" if apart else name)
+            button.setToolTip(plain_tip(f"{name}; set apart for it: {', '.join(apart)}" if apart else name))
             button.clicked.connect(lambda _=False, k=key, n=name: self._choose(k, n))
             if key:
                 button.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)

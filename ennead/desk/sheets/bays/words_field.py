@@ -3,12 +3,13 @@
 import re
 from typing import Final
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.plain_tip import plain_tip
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.cord_words import cord_in_words
@@ -41,6 +42,7 @@ class WordsField(QWidget):
         self.nearest.clicked.connect(self._take_nearest)
         self.nearest.hide()
         self.said.setWordWrap(True)
+        self.said.setTextFormat(Qt.TextFormat.PlainText)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.words)
@@ -74,7 +76,7 @@ class WordsField(QWidget):
         self.nearest.setText(nearest.replace("&", "&&"))
         self.nearest.setVisible(bool(nearest))
         self.said.setText(text)
-        self.said.setToolTip(text)
+        self.said.setToolTip(plain_tip(text))
 
     def _look(self) -> None:
         """Say what a cord would break, tap or join while it is typed; of what is not finished, nothing."""
