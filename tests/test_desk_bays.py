@@ -4,7 +4,7 @@ import unittest
 from unittest.mock import patch
 
 from PyQt6.QtCore import QPointF, QRect, Qt
-from PyQt6.QtWidgets import QAbstractButton, QInputDialog, QLineEdit
+from PyQt6.QtWidgets import QAbstractButton, QInputDialog, QLineEdit, QMessageBox
 
 from ennead.demo.skerry import skerry
 from ennead.desk.sheets.bays.layout_dialog import _offers
@@ -14,7 +14,7 @@ from ennead.drawings.layouts.bay_layout import lay_bays
 from ennead.drawings.layouts.chart_rows import LineRow
 from ennead.drawings.layouts.multipin_layout import lay_multipin
 from ennead.edits.bays import add_bay, describe_bay, set_normal
-from ennead.edits.cables import make_up
+from ennead.edits.cables import connect, make_up
 from ennead.edits.change import change
 from ennead.edits.house import add_unit, mark_fault
 from ennead.edits.scenes import lay_cord, stand_cord
@@ -312,6 +312,20 @@ class Bays(DeskCase):
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, begun)
 
+    def test_a_normal_that_closes_a_ring_is_asked_about_at_once(self) -> None:
+        self.table.do(change("Add", add_unit, shelf_profile("mono equaliser"), "Tiller"))
+        self.table.do(change("Out", connect, end("U3", "line_out1"), end("U2", "a12")))
+        for answer, left in (("Leave it", 24), ("Open this pair", 23)):
+            self.table.do(change("In", connect, end("U2", "b12"), end("U3", "line1")))
+            self.until(lambda: self.window.findChild(QMessageBox, "ring_question") is not None)
+            box = self.window.findChild(QMessageBox, "ring_question")
+            self.click(next(b for b in box.buttons() if b.text() == answer))
+            self.until(lambda: self.window.findChild(QMessageBox, "ring_question") is None)
+            self.assertEqual(len(self.studio.bays[UnitId("U2")].normals), left)
+            for _ in range(2 if left == 23 else 1):
+                self.press("Ctrl+Z", into=self.view)
+            self.until(lambda: self.table.is_settled)
+
     def test_a_row_of_sockets_is_wired_by_drag_and_by_keys_as_by_words(self) -> None:
         self.click(self.button("Wire…"))
         rears = self.sheet.rears
@@ -402,7 +416,7 @@ class Bays(DeskCase):
 
     def test_a_box_is_set_apart_for_a_scene_and_its_switches_are_moves(self) -> None:
         self.table.select(Subject("unit", "U1"))
-        name = "fact_Set apart for Tonight"
+        name = "fact_Stands otherwise in Tonight"
         self.until(lambda: self.window.findChild(QAbstractButton, name) is not None)
         self.click(self.window.findChild(QAbstractButton, name))
         bank = self.studio.profile_of(UnitId("U1")).bank_of_port["mic1"].key

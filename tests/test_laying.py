@@ -410,7 +410,7 @@ class Studios(unittest.TestCase):
         self.assertTrue(all(studio.cables[c] is after.cables[c] for c in studio.cables))
         self.assertEqual(arriving(after), arriving(studio))
         self.assertIn("2 sockets to bring to the bays, nothing soldered moves", layout_text(found))
-        self.assertRegex(neighbour_texts(found)[0], r"Neighbours weigh [\d.]+ now and [\d.]+ then")
+        self.assertRegex(neighbour_texts(found)[0], r"Awkward neighbours: \d+ now, \d+ then")
         small = add_bay(
             add_unit(add_unit(empty_studio(), shelf_profile("mono equaliser")), shelf_profile("mono equaliser")), "A", 1
         )

@@ -19,7 +19,7 @@ def _off_the_rate(text: str) -> Change:
 
     A tenth of a per cent down is the pull-down by 1000/1001, as is usual.
     """
-    found = _FIGURE.match(text)
+    found = _FIGURE.match("0" if text.strip().casefold() in ("no", "none", "") else text)
     if found is None:
         raise BadValue("how far the clocks run off the rate", text, "Type a figure such as 0.1 % down, −999 ppm or 0.")
     size = float(found[2].replace(",", ".")) * (1e4 if found[3] == "%" else 1)
@@ -35,7 +35,7 @@ def about_studio(survey: Survey) -> Notes:
     facts = (
         Fact("Studio", studio.name, edit=lambda t: change("Rename the studio", rename_studio, t)),
         Fact("Session", studio.current.name, edit=lambda t: change("Rename the session", rename_session, t)),
-        Fact("Pull", pull_text(pull) if pull else "0", edit=_off_the_rate),
+        Fact("Pulled", pull_text(pull) if pull else "no", edit=_off_the_rate),
         Fact("Units", str(len(studio.units))),
         Fact("Sources", f"{len(studio.current.sources)} on {len(survey.runs)} channels"),
     )

@@ -175,7 +175,7 @@ def _scene_fact(unit: Unit, scene: Scene) -> Fact:
         )
         return change(text, set_apart, unit.id, on == "1")
 
-    return Fact(f"Set apart for {scene.name}", "", ticked=unit.id in scene.settings, edit=apart)
+    return Fact(f"Stands otherwise in {scene.name}", "", ticked=unit.id in scene.settings, edit=apart)
 
 
 def _put_at(studio: Studio, unit: UnitId, name: str) -> Studio:

@@ -80,6 +80,9 @@ class Window(ActionGroups, QMainWindow):
         if self._filled:
             return
         self._filled = True
+        from ennead.desk.shell.ring_question import RingQuestion
+
+        RingQuestion(self.table, self)
         self.margin.show()
         self.actions_by_name = fill_menus(self.menus, self)
         menu = self.menus["Sess&ion"]

@@ -64,4 +64,8 @@ def neighbour_texts(found: LaidOut) -> tuple[str, ...]:
         f"A pair goes on needing its cord, for a normal would be heard elsewhere: {message}"
         for message in found.given_up.values()
     ]
-    return (f"Neighbours weigh {found.was.weight:g} now and {found.now.weight:g} then ({known}).", *rows)
+    return (
+        f"Awkward neighbours: {found.was.total} now, {found.now.total} then. By their weights that is"
+        f" {found.was.weight:g} and {found.now.weight:g} ({known}).",
+        *rows,
+    )

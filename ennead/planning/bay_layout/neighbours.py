@@ -83,6 +83,11 @@ class Awkward(NamedTuple):
     further: int = 0
 
     @property
+    def total(self) -> int:
+        """All of them counted."""
+        return self.mics + self.boxes + self.sides + self.order + self.mixed + self.growth + self.further
+
+    @property
     def weight(self) -> float:
         """All of them weighed."""
         return (

@@ -141,13 +141,14 @@ def _row_text(offer: Offer) -> str:
         return f"{offer.name}\n{offer.trouble}"
     if not found.change.steps:
         return (
-            f"{offer.name}\nas it is now: {count_text(found.cords_before, 'cord')}, neighbours weigh"
-            f" {found.now.weight:g}"
+            f"{offer.name}\nas it is now: {count_text(found.cords_before, 'cord')},"
+            f" {count_text(found.now.total, 'awkward neighbour')}"
         )
     come = f", {found.laid} come" if found.laid else ""
     return (
-        f"{offer.name}\n{count_text(found.cords_after, 'cord')} (now {found.cords_before}), neighbours weigh"
-        f" {found.now.weight:g} (now {found.was.weight:g}), {count_text(found.moved, 'cable')} to move{come}"
+        f"{offer.name}\n{count_text(found.cords_after, 'cord')} (now {found.cords_before}),"
+        f" {count_text(found.now.total, 'awkward neighbour')} (now {found.was.total}),"
+        f" {count_text(found.moved, 'cable')} to move{come}"
     )
 
 

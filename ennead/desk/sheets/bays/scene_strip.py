@@ -70,7 +70,7 @@ class SceneStrip(QWidget):
             button.setProperty("switch", True)
             button.setObjectName(f"scene_{key}")
             apart = [studio.units[u].name for u in (studio.scenes[key].settings if key else ()) if u in studio.units]
-            button.setToolTip(plain_tip(f"{name}; set apart for it: {', '.join(apart)}" if apart else name))
+            button.setToolTip(plain_tip(f"{name}; otherwise in it: {', '.join(apart)}" if apart else name))
             button.clicked.connect(lambda _=False, k=key, n=name: self._choose(k, n))
             if key:
                 button.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
