@@ -25,6 +25,7 @@ from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.blocks import free_blocks
 from ennead.planning.routing.cord_words import cord_change, cord_in_words
 from ennead.reports.loom_rows import loom_rows
+from ennead.reports.printed import PRINTED
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, Wire
 from ennead.studio.ids import UnitId
@@ -437,33 +438,28 @@ class Bays(DeskCase):
             dialog.write(path.with_name("test.pdf"), test=True)
             dialog.accept()
 
+        def labels(dialog) -> None:
+            dialog.rows.setCurrentRow([p.what for p in PRINTED].index("labels"))
+            dialog.accept()
+
         self.in_dialog("strips_dialog", deed)
-        self.sheet.prints.print_strips()
+        self.in_dialog("print_dialog", labels)
+        self.press("Ctrl+P")
         self.settle()
         self.assertIn("1 page for A3 in strips.pdf. Print at 100 %.", self.said)
+        self.assertEqual([(self.home / name).read_bytes()[:4] for name in ("strips.pdf", "test.pdf")], [b"%PDF"] * 2)
+
+    def test_every_page_of_the_list_is_written(self) -> None:
         self.table.do(cord_change(self.studio, end("U2", "a4"), end("U2", "b6")))
         self.until(lambda: self.sheet.moves_list.rows.topLevelItemCount() == 1)
-        self.sheet.prints.write_moves(self.home / "moves.pdf")
-        self.sheet.prints.write_sheet(self.home / "bays.pdf")
-        self.sheet.prints.write_sheet(self.home / "bays.svg")
-        svg = (self.home / "bays.svg").read_text(encoding="utf-8")
-        self.assertGreaterEqual(svg.count("<circle"), 48)
-        self.assertEqual(
-            [a.text() for a in self.sheet.prints.menu().actions()],
-            [
-                "Strips…",
-                "Flags for the cables…",
-                "Moves…",
-                "Wiring list…",
-                "All bays as one sheet…",
-                "What is in this path…",
-            ],
-        )
-        self.assertIn("flags", self.sheet.prints.write_flags(self.home / "flags.pdf"))
-        self.sheet.prints.write_wiring(self.home / "wiring.pdf")
-        self.assertIn("Choose a point", self.sheet.prints.write_path(self.home / "path.pdf"))
-        for name in ("strips.pdf", "test.pdf", "moves.pdf", "bays.pdf", "flags.pdf", "wiring.pdf"):
-            self.assertTrue((self.home / name).read_bytes().startswith(b"%PDF"))
+        for printed in PRINTED:
+            for ending in printed.pages if printed.what != "changeover" else ():
+                path = self.home / f"{printed.what}{ending}"
+                self.assertIn(f"in {path.name}.", self.window.prints.write(printed.what, path))
+                self.assertTrue(path.read_bytes().startswith(b"%PDF" if ending == ".pdf" else b"<?xml"))
+        self.assertGreaterEqual((self.home / "bays.svg").read_text(encoding="utf-8").count("<circle"), 48)
+        where = self.home / "no folder" / "flags.pdf"
+        self.assertIn(str(where), self.window.prints.write("flags", where))
 
 
 class Empty(DeskCase):

@@ -6,12 +6,13 @@ from unittest import mock
 
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLabel
+from PyQt6.QtWidgets import QLabel, QMenu
 
 from ennead.desk.background.background_task import BackgroundTask
 from ennead.desk.shell.commands import COMMANDS, MENUS, WISHES, key_rows
 from ennead.desk.shell.sheet_list import SHEETS
 from ennead.desk.widgets.navigation import Navigation
+from ennead.reports.printed import PRINTED
 from ennead.studio.subjects import NOTHING, Subject
 from tests.builders import INTERFACE, plug, rig
 from tests.desk_case import DeskCase
@@ -19,17 +20,20 @@ from tests.desk_case import DeskCase
 
 class Commands(DeskCase):
     def test_every_command_stands_in_its_menu_with_its_key_and_has_a_deed(self):
-        self.assertEqual({c.menu for c in COMMANDS} | {"&Edit"}, set(MENUS))
+        self.assertEqual({c.menu for c in COMMANDS if c.menu} | {"&Edit"}, set(MENUS))
+        # What stands in no menu is found by Ctrl+K: every print by itself.
+        self.assertEqual([c.name for c in COMMANDS if not c.menu], [f"print_{p.what}" for p in PRINTED])
         keys = [c.key for c in COMMANDS if c.key]
         self.assertEqual(len(set(keys)), len(keys))
         for command in COMMANDS:
             if command.name:
                 action = self.window.findChild(QAction, command.name)
                 self.assertEqual((action.text(), action.isEnabled()), (command.text, not command.waits))
-                self.assertIn(action, self.window.menus[command.menu].actions())
+                self.assertEqual(action in self.window.menus.get(command.menu, QMenu()).actions(), bool(command.menu))
         self.assertEqual([r[1] for r in key_rows() if r[0] == "Ctrl+Shift+Y"], ["Make up a lead"])
         self.assertEqual(
-            {"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead"}, set(WISHES)
+            {"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead", "print"},
+            set(WISHES),
         )
 
     def test_sheets_are_listed_once_and_reached_by_their_key(self):

@@ -150,11 +150,11 @@ class Margin(DeskCase):
         for text, ppm in (("0.1 % down", -1e6 / 1001), ("12,5 %", 125_000.0), ("-999 ppm", -999.0), ("0", 0.0)):
             self.table.select(Subject())
             self.settle()
-            self.write("Pull", text)
+            self.write("Pulled", text)
             self.assertAlmostEqual(self.studio.current.pull_ppm, ppm, msg=text)
         kept = self.studio
         for wrong in ("much", "13 %"):
-            self.write("Pull", wrong)
+            self.write("Pulled", wrong)
             self.assertIn(wrong.split()[0], self.said[-1])
         self.assertEqual(self.studio, kept)
         pull = self.window.sheets[1].pull

@@ -664,7 +664,7 @@ class Questions(unittest.TestCase):
         self.assertIn("D1", found.sources)
         # Seven microphones and two channels of the return are one more than there are sockets.
         self.assertEqual((len(found.sources), found.sockets), (8, 8))
-        self.assertIn("want 9 inputs and 8 sockets are there", found.said[0])
+        self.assertIn("10 lines together want 11 inputs and 8 sockets are there", found.said[0])
         # One too many is a shortage like any other.
         self.assertEqual(len(find_shortage(Survey(listed(rig(INTERFACE), *[DYNAMIC] * 9))).must_go), 1)
         self.assertIsNone(find_shortage(Survey(listed(rig(INTERFACE), *[DYNAMIC] * 8))))

@@ -111,9 +111,14 @@ class Story(unittest.TestCase):
         self.tool("windowfocus", "--sync", self.tool("search", "--onlyvisible", "--name", "Ennead$").split()[-1])
         time.sleep(0.3)
 
-    def until(self, condition, seconds=90.0):
+    def until(self, condition, seconds=90.0, again=None):
+        """Wait for something; where nothing has come of the keys for a while, type them again, as a person would."""
         deadline = time.monotonic() + seconds
+        retry = time.monotonic() + 15
         while not condition():
+            if again is not None and time.monotonic() > retry:
+                again()
+                retry = time.monotonic() + 15
             if time.monotonic() > deadline:
                 self.fail(f"it never happened; findings: {[f.message for f in find_all(Survey(self.studio()))]}")
             time.sleep(0.1)
@@ -142,7 +147,10 @@ class Story(unittest.TestCase):
         self.assertEqual(owner.stdout.readline(), "ready\n")
         program = self.start()
         self.keys("ctrl+n", "alt+1", "ctrl+v")
-        self.until(lambda: [s.name for s in self.studio().session_sources] == list(ELEVEN))
+        self.until(
+            lambda: [s.name for s in self.studio().session_sources] == list(ELEVEN),
+            again=lambda: None if self.studio().session_sources else self.keys("alt+1", "ctrl+v"),
+        )
         self.dialog("ctrl+k", "go 44.1", "^Find$")
         self.until(lambda: self.studio().rate_hz == 44_100)
         self.dialog("ctrl+k", "go to 48", "^Find$")
@@ -163,7 +171,9 @@ class Story(unittest.TestCase):
         self.keys("alt+5", "ctrl+Return")
         time.sleep(1.0)
         self.keys("ctrl+Return")
-        self.until(lambda: self.numbers() == [1, 5, 6, 2, 7, 8, 3, 4, 15, 16, 17])
+        self.until(
+            lambda: self.numbers() == [1, 5, 6, 2, 7, 8, 3, 4, 15, 16, 17], again=lambda: self.keys("ctrl+Return")
+        )
         kept = self.studio()
         self.assertEqual(self.rules(), set())
         self.dialog("ctrl+k", "set interface optical port s/pdif", "^Find$")

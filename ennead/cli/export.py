@@ -1,29 +1,31 @@
-"""Write the cable schedule, the driver sheet, labels, flags or the wiring of the bays to a file, by its ending: csv, json, md; labels and flags also pdf, svg."""
+"""Write the cable schedule, the driver sheet, labels, flags, wiring, moves, looms, paths or a changeover to a file, by its ending."""
 
 import argparse
 from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
 from ennead.cli.terminal import say
-from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM, pages_of
+from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM
+from ennead.edits.sessions import session_named
+from ennead.files.errors import FileTrouble
 from ennead.files.exports import export_list
-from ennead.reports.flag_rows import flag_rows
+from ennead.reports.page_rows import between, changeover_table, paths_table, proofs
+from ennead.reports.printed import PRINTED, PRINTED_BY_NAME
+from ennead.survey.survey import Survey
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
     add_studio(verb, standing=True)
-    verb.add_argument(
-        "--what", required=True, choices=("cables", "drivers", "labels", "flags", "wiring"), help="which list"
-    )
+    verb.add_argument("--what", required=True, choices=[p.what for p in PRINTED], help="which list or page")
     verb.add_argument(
         "--output",
         required=True,
         metavar="FILE",
         type=Path,
-        help="a .csv, .json or .md file; labels and flags also .pdf and .svg",
+        help="a .csv, .json or .md file, or .pdf; labels, flags and bays also .svg",
     )
-    verb.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="paper of strips and flags")
+    verb.add_argument("--paper", choices=tuple(PAPERS), default="A4", help="paper of strips, flags and bays")
     verb.add_argument(
         "--measured",
         metavar="MM",
@@ -32,25 +34,38 @@ def arguments(verb: argparse.ArgumentParser) -> None:
         help="what the ruler of the test page measures once it is printed",
     )
     verb.add_argument("--test-page", action="store_true", help="the page with the ruler instead of the strips")
+    verb.add_argument("--line", metavar="SOURCE", default="", help="of a path: the source; all where none is named")
+    verb.add_argument("--to", dest="end", metavar="SESSION", help="of a changeover: the evening that follows")
 
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     elsewhere(args.studio, args.output)
     survey = survey_of(args)
-    if args.what not in ("labels", "flags") or args.output.suffix.lower() not in (".pdf", ".svg"):
-        export_list(survey, args.what, args.output)
+    printed, ending = PRINTED_BY_NAME[args.what], args.output.suffix.lower()
+    end = session_named(survey.studio, args.end) if args.end is not None else None
+    if ending not in (".pdf", ".svg"):
+        if not printed.table:
+            raise FileTrouble(args.output, f"{printed.label.casefold()} is a page", "Use .pdf or .svg.")
+        export_list(survey, args.what, args.output, _rows(survey, args))
         return 0
+    if ending not in printed.pages:
+        raise FileTrouble(args.output, f"{printed.label.casefold()} is no drawing", "Use .pdf, .csv, .json or .md.")
     # Qt is loaded by these alone.
-    if args.what == "flags":
-        from ennead.paper.flags import write_flags
+    from ennead.paper.printing import PageOf, write_page
 
-        paths = write_flags(args.output, flag_rows(survey), f"{survey.studio.name}: flags", args.paper)
-    else:
-        from ennead.paper.strips import write_strips
-
-        pages = pages_of(survey, args.paper, args.measured, test=args.test_page)
-        paths = write_strips(args.output, pages, f"{survey.studio.name}: strips")
+    asked = PageOf(args.paper, args.measured, args.test_page, args.line, None, end)
+    paths = write_page(survey, args.what, args.output, asked)
     if len(paths) > 1:
         say(f"{len(paths)} pages: {paths[0].name} to {paths[-1].name}")
     return 0
+
+
+def _rows(survey: Survey, args: argparse.Namespace) -> list[dict[str, object]] | None:
+    """Return the rows of a list that is of something; None for the others."""
+    if args.what == "path":
+        return paths_table(proofs(survey, args.line))
+    if args.what == "changeover":
+        end = session_named(survey.studio, args.end) if args.end is not None else None
+        return changeover_table(between(survey.studio, None, end))
+    return None

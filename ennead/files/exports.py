@@ -1,11 +1,14 @@
-"""The lists one can take along: cable schedule, driver sheet, labels, flags and the wiring of the bays."""
+"""The lists one can take along, as tables: cable schedule, driver sheet, labels, flags, wiring, moves, looms, paths, changeovers."""
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from ennead.files.tables import write_table
 from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.flag_rows import flag_table
+from ennead.reports.page_rows import looms_table, moves_table
 from ennead.reports.strip_rows import label_rows
 from ennead.reports.wiring_rows import wiring_rows
 from ennead.survey.survey import Survey
@@ -17,24 +20,60 @@ WIRING_COLUMNS = ("bay", "point", "label", "normal", "cable", "to", "length_m", 
 DRIVER_COLUMNS = ("direction", "number", "label", "unit", "port", "lane", "track")
 
 
-def export_list(survey: Survey, what: str, path: Path) -> None:
+MOVE_COLUMNS = ("n", "action", "what")
+LOOM_COLUMNS = ("loom", "ends", "line", "mark", "contacts", "from", "to")
+PATH_COLUMNS = ("signal", "by", "at", "does")
+CHANGEOVER_COLUMNS = ("n", "action", "from", "to")
+
+
+def export_list(survey: Survey, what: str, path: Path, rows: list[dict[str, Any]] | None = None) -> None:
     """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags`` or ``wiring``) to a file.
+
+    Parameters
+    ----------
+    rows : list of dict, optional
+        Those of ``path`` or ``changeover``, which are of something.
 
     Raises
     ------
-    FileTrouble
+    EnneadError
+        If it cannot be made, or not be written.
     """
-    name = survey.studio.name
-    plain = {
+    title, rows, columns = table_of(survey, what) if rows is None else _with(rows, *_OF_SOMETHING[what])
+    write_table(path, f"{survey.studio.name}: {title}", rows, columns)
+
+
+_OF_SOMETHING: dict[str, tuple[str, tuple[str, ...]]] = {
+    "path": ("what is in the path", PATH_COLUMNS),
+    "changeover": ("changeover", CHANGEOVER_COLUMNS),
+}
+
+
+def _with(
+    rows: list[dict[str, Any]], title: str, columns: tuple[str, ...]
+) -> tuple[str, list[dict[str, Any]], tuple[str, ...]]:
+    return title, rows, columns
+
+
+def table_of(survey: Survey, what: str) -> tuple[str, list[dict[str, Any]], tuple[str, ...]]:
+    """Return the title, the rows and the columns of a list.
+
+    Raises
+    ------
+    EnneadError
+        If it cannot be made.
+    """
+    plain: dict[str, tuple[str, Callable[[Survey], list[dict[str, Any]]], tuple[str, ...]]] = {
         "cables": ("cable schedule", cable_rows, CABLE_COLUMNS),
         "labels": ("labels of the bays", label_rows, LABEL_COLUMNS),
         "flags": ("flags of the cables", flag_table, FLAG_COLUMNS),
         "wiring": ("wiring of the bays", wiring_rows, WIRING_COLUMNS),
+        "moves": ("moves to the scene", lambda s: moves_table(s.studio), MOVE_COLUMNS),
+        "looms": ("looms", lambda s: looms_table(s.studio), LOOM_COLUMNS),
     }
     if what in plain:
         title, rows_of, columns = plain[what]
-        write_table(path, f"{name}: {title}", rows_of(survey), columns)
-        return
+        return title, rows_of(survey), columns
     sheets = driver_rows(survey)
     rows = [{"direction": way, **row} for way, channels in sheets.items() for row in channels]
-    write_table(path, f"{name}: driver channels", rows, DRIVER_COLUMNS)
+    return "driver channels", rows, DRIVER_COLUMNS

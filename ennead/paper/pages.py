@@ -147,8 +147,14 @@ def paint_svg(
     part.write(drawn.encode())
 
 
-def write_list(path: Path, title: str, words: str, rows: Sequence[tuple[int, Sequence[str]]]) -> None:
-    """Write a list to tick as PDF: of each row so many boxes, its number, and its cells.
+def write_list(
+    path: Path,
+    title: str,
+    words: str,
+    rows: Sequence[tuple[int, Sequence[str]]],
+    below: Sequence[tuple[str, Sequence[Sequence[str]]]] = (),
+) -> None:
+    """Write a list to tick as PDF: of each row so many boxes, its number, and its cells; tables with a heading each below it.
 
     Raises
     ------
@@ -158,7 +164,12 @@ def write_list(path: Path, title: str, words: str, rows: Sequence[tuple[int, Seq
         f"<tr><td>{'☐ ' * boxes}</td><td align='right'>{n}</td>{''.join(f'<td>{escape(c)}</td>' for c in row)}</tr>"
         for n, (boxes, row) in enumerate(rows, start=1)
     )
-    _write_text(path, title, f"<h2>{escape(title)}</h2><p>{escape(words)}</p>{_table(lines)}")
+    more = "".join(
+        f"<h3>{escape(head)}</h3>"
+        + _table("".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in table))
+        for head, table in below
+    )
+    _write_text(path, title, f"<h2>{escape(title)}</h2><p>{escape(words)}</p>{_table(lines)}{more}")
 
 
 def write_tables(path: Path, title: str, parts: Sequence[tuple[str, Sequence[str], Sequence[Sequence[str]]]]) -> None:

@@ -13,7 +13,8 @@ class UnknownObject(EnneadError):
         self.kind, self.key = kind, key
 
     def __str__(self) -> str:
-        return f"There is no {self.kind} “{self.key}” in this studio."
+        shown = self.key if self.key.isalnum() else f"“{self.key}”"
+        return f"There is no {self.kind} {shown} in this studio."
 
 
 class NoSuchPort(EnneadError):

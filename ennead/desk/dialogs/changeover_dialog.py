@@ -25,6 +25,7 @@ from ennead.edits.change import Change
 from ennead.planning.moves.difference import Step
 from ennead.planning.moves.noted import noted
 from ennead.reports.changeover import Changeover, Move, changeover
+from ennead.studio.errors import EnneadError
 from ennead.studio.ids import SessionId
 
 if TYPE_CHECKING:
@@ -198,10 +199,11 @@ class ChangeoverDialog(QDialog):
             self.write_pdf(Path(name))
 
     def write_pdf(self, path: Path) -> None:
-        """Write the page as a PDF."""
-        from PyQt6.QtPrintSupport import QPrinter
+        """Write the list as a PDF; say where it cannot be."""
+        from ennead.paper.printing import write_changeover
 
-        printer = QPrinter()
-        printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
-        printer.setOutputFileName(str(path))
-        self.document().print(printer)
+        try:
+            if self.found is not None:
+                write_changeover(path, self.found)
+        except EnneadError as error:
+            self.words.setText(str(error))

@@ -3,7 +3,7 @@
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from ennead.desk.shell.sheet_list import BAYS, LINES, RIG, SESSION
+from ennead.desk.shell.sheet_list import BAYS, LINES, LINKS, RIG, SESSION
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QMainWindow
@@ -12,9 +12,11 @@ if TYPE_CHECKING:
     from ennead.desk.actions.file_actions import FileActions
     from ennead.desk.actions.help_actions import HelpActions
     from ennead.desk.actions.place_actions import PlaceActions
+    from ennead.desk.actions.print_actions import PrintActions
     from ennead.desk.actions.session_actions import SessionActions
     from ennead.desk.sheets.bays.sheet import BaysSheet
     from ennead.desk.sheets.lines.sheet import LinesSheet
+    from ennead.desk.sheets.links.sheet import LinksSheet
     from ennead.desk.sheets.rig.sheet import RigSheet
     from ennead.desk.sheets.session.sheet import SessionSheet
     from ennead.desk.shell.sheet_box import SheetBox
@@ -73,6 +75,13 @@ class ActionGroups(_Base):
         return SessionActions(self.table, self.book, self)
 
     @cached_property
+    def prints(self) -> "PrintActions":
+        """What is printed."""
+        from ennead.desk.actions.print_actions import PrintActions
+
+        return PrintActions(self.table, self.book, self, lambda: self.bays_sheet, self.sessions.changeover)
+
+    @cached_property
     def help(self) -> "HelpActions":
         """The Help menu."""
         from ennead.desk.actions.help_actions import HelpActions
@@ -83,6 +92,12 @@ class ActionGroups(_Base):
     def rig_sheet(self) -> "RigSheet":
         """The Rig sheet."""
         sheet: RigSheet = self.sheets[RIG]  # type: ignore[assignment]
+        return sheet
+
+    @property
+    def links_sheet(self) -> "LinksSheet":
+        """The Links sheet."""
+        sheet: LinksSheet = self.sheets[LINKS]  # type: ignore[assignment]
         return sheet
 
     @property

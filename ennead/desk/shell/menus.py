@@ -32,7 +32,8 @@ def fill_menus(menus: dict[str, QMenu], window: "Window") -> dict[str, QAction]:
             menus[command.menu].addSeparator()
             continue
         action = found[command.name or command.text] = _action(command, window)
-        menus[command.menu].addAction(action)
+        if command.menu:
+            menus[command.menu].addAction(action)
     return found
 
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayou
 
 from ennead.desk.shell.action_groups import ActionGroups
 from ennead.desk.shell.closing import close_down, may_leave
-from ennead.desk.shell.commands import WISHES
+from ennead.desk.shell.commands import COMMANDS, WISHES
 from ennead.desk.shell.finding_places import count_by_sheet, seen_at
 from ennead.desk.shell.looks import Looks
 from ennead.desk.shell.menus import add_choices, all_actions, build_menus, fill_menus
@@ -179,7 +179,8 @@ class Window(ActionGroups, QMainWindow):
 
         # The sessions of the menu are listed when it opens; one that was undone since is none to find.
         self.sessions.list_sessions(self.menus["Sess&ion"])
-        Finder(self.table, self.book, list(all_actions(self.menus)), self.go, self).exec()
+        found = [*all_actions(self.menus), *[self.actions_by_name[c.name] for c in COMMANDS if c.text and not c.menu]]
+        Finder(self.table, self.book, found, self.go, self).exec()
 
     def _wished(self, name: str) -> None:
         WISHES[name](self)

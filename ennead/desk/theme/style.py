@@ -121,6 +121,7 @@ def _furniture(theme: Theme) -> str:
         min-height: {px(12)}px; max-height: {px(16)}px; text-align: center; }}
     QProgressBar::chunk {{ background: {p.accent}; border-radius: {px(1)}px; }}
     QDialog {{ background: {p.ground}; }}
+    QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
     QLabel[tone="ink"], #tally QPushButton[tone="ink"] {{ color: {p.ink}; }}
     QLabel[tone="soft"] {{ color: {p.soft}; }}
     QLabel[tone="accent"] {{ color: {p.accent}; }}

@@ -2,7 +2,16 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QStackedLayout,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ennead.desk.shell.sheet_list import SheetKind
 from ennead.desk.theme.tones import set_tone
@@ -23,6 +32,17 @@ class SheetFrame(QWidget):
         self._head = QHBoxLayout()
         self._head.addWidget(self._title)
         self._head.addWidget(self._question, 1)
+        #: What has no room in the head, behind one button.
+        self.more = QPushButton("…")
+        self.more.setObjectName("more_tools")
+        self.more.setProperty("quiet", True)
+        self.more.setAccessibleName("More tools")
+        self.more.setToolTip("More tools of this sheet")
+        self._more_menu = QMenu(self)
+        self._more_menu.aboutToShow.connect(self._list_more)
+        self.more.setMenu(self._more_menu)
+        self.more.hide()
+        self._head.addWidget(self.more)
         self.body = QVBoxLayout(self)
         self.body.addLayout(self._head)
         book.changed.connect(self._dress)
@@ -36,7 +56,7 @@ class SheetFrame(QWidget):
         gives_way : bool
             Whether it is left to the menus where there is no room for all; the first that may goes first.
         """
-        self._head.addWidget(button)
+        self._head.insertWidget(self._head.count() - 1, button)
         if gives_way:
             self._giving_way[button] = True
 
@@ -62,18 +82,37 @@ class SheetFrame(QWidget):
         super().showEvent(event)
         self._fit_head()
 
+    def _list_more(self) -> None:
+        """List the tools that are hidden now; each does what its button does."""
+        self._more_menu.clear()
+        for button, wanted in self._giving_way.items():
+            if wanted and button.isHidden() and isinstance(button, QAbstractButton):
+                text = button.text() if len(button.text()) > 1 else button.accessibleName()
+                action = self._more_menu.addAction(text)
+                assert action is not None  # noqa: S101 - a menu gives what it adds
+                action.setCheckable(button.isCheckable())
+                action.setChecked(button.isChecked())
+                action.setEnabled(button.isEnabled())
+                action.triggered.connect(lambda _=False, b=button: b.click())
+
     def _fit_head(self) -> None:
         """Leave to the menus, and the question to the title's tool tip, what has no room in the head; unseen, it can wait."""
         if not self.isVisible():
             return
         theme = self.book.now
         items = [self._head.itemAt(i).widget() for i in range(self._head.count())]
-        wide = {w: w.sizeHint().width() + theme.px(8) for w in items if w is not None and w is not self._question}
+        aside = (None, self._question, self.more)
+        wide = {w: w.sizeHint().width() + theme.px(8) for w in items if w not in aside}
         taken = sum(wide[w] for w in wide if self._giving_way.get(w, not w.isHidden()))
+        hidden = False
         for button, wanted in self._giving_way.items():
             room = taken <= self.width() - theme.px(24)
+            if wanted and not room and not hidden:
+                hidden = True
+                taken += self.more.sizeHint().width() + theme.px(8)
             button.setVisible(wanted and room)
             taken -= 0 if room or not wanted else wide[button]
+        self.more.setVisible(hidden)
         self._question.setText(
             self._asked if taken + theme.width(self._asked, 13) + theme.px(30) < self.width() else ""
         )

@@ -13,6 +13,7 @@ from ennead.planning.moves.moves import MovePlan, MoveStep
 from ennead.planning.moves.scene_moves import scene_moves
 from ennead.reports.cord_moves import MoveRow, cord_moves
 from ennead.reports.move_rows import sum_text
+from ennead.reports.page_rows import MovesPage
 from ennead.studio.bays import Cord
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
@@ -58,6 +59,13 @@ class MovesWork(QObject):
     def rows(self, studio: Studio) -> list[MoveRow]:
         """Return the steps as they are done, cord by cord."""
         return cord_moves(studio, self._plan, self._from) if self._plan is not None else []
+
+    def page(self, studio: Studio) -> MovesPage | None:
+        """Return the list as a page; None where it is still worked out, or there is none."""
+        if self._plan is None:
+            return None
+        scene = studio.scenes.get(studio.scene)
+        return MovesPage(self.head(), tuple(self.rows(studio)), scene.steps if scene is not None else ())
 
     def look(self) -> None:
         """See whether the list still leads from what stands to the scene; else have it worked out anew."""

@@ -1,9 +1,10 @@
 """The Bays sheet: bays with their normals, the scenes of cords, and the moves to the one that is chosen."""
 
+from collections.abc import Callable
+
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from ennead.desk.sheets.bays.bay_prints import BayPrints
 from ennead.desk.sheets.bays.bays_view import BaysView
 from ennead.desk.sheets.bays.moves_list import MovesList
 from ennead.desk.sheets.bays.moves_work import MovesWork
@@ -22,30 +23,18 @@ class BaysSheet(SheetFrame):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, BY_NUMBER[6])
         self._table = table
-        self.closer, self.farther, self.make_button = QPushButton("+"), QPushButton("−"), QPushButton("Make a bay…")
-        for button, steps, tip in ((self.farther, -1, "See more of the bays (−)"), (self.closer, 1, "Look closer (+)")):
-            button.setProperty("quiet", True)
-            button.setToolTip(tip)
-            button.setAccessibleName(tip)
-            button.clicked.connect(lambda _=False, s=steps: self.view.set_zoom(s))
-            self.add_action(button, gives_way=True)
-        self.lay_button = QPushButton("Lay out…")
-        self.lay_button.setObjectName("lay_out")
-        self.lay_button.setProperty("quiet", True)
-        self.lay_button.setToolTip("Propose which socket stands behind which point, so that few cords are needed")
-        self.lay_button.clicked.connect(self.lay)
-        self.wire_button = QPushButton("Wire…")
-        self.wire_button.setObjectName("wire_rears")
-        self.wire_button.setProperty("quiet", True)
-        self.wire_button.setCheckable(True)
-        self.wire_button.setToolTip("Show the rows of sockets that are on no bay yet, to drag onto its points")
-        self.add_action(self.wire_button, gives_way=True)
-        self.add_action(self.lay_button, gives_way=True)
+        self.view, self.work = BaysView(table, book), MovesWork(table)
+        self.farther = self._tool("−", "bays_farther", "See more of the bays (−)", lambda: self.view.set_zoom(-1))
+        self.closer = self._tool("+", "bays_closer", "Look closer (+)", lambda: self.view.set_zoom(1))
+        tip = "Show the rows of sockets that are on no bay yet, to drag onto its points"
+        self.wire_button = self._tool("Wire…", "wire_rears", tip, checkable=True)
+        tip = "Propose which socket stands behind which point, so that few cords are needed"
+        self.lay_button = self._tool("Lay out…", "lay_out", tip, self.lay)
+        tip = "Strips and flags at true scale, moves, wiring, looms, paths (Ctrl+P)"
+        self.print_button = self._tool("Print…", "print", tip, lambda: table.wished.emit("print"))
+        self.make_button = QPushButton("Make a bay…")
         self.make_button.setObjectName("make_bay")
         self.make_button.clicked.connect(self.make)
-        self.view, self.work = BaysView(table, book), MovesWork(table)
-        self.prints = BayPrints(table, self.view, self.work)
-        self.add_action(self.prints, gives_way=True)
         self.add_action(self.make_button)
         first = QPushButton("Make a bay…")
         first.clicked.connect(self.make)
@@ -76,6 +65,21 @@ class BaysSheet(SheetFrame):
         book.changed.connect(self._size)
         self._size()
         self._refresh()
+
+    def _tool(
+        self, text: str, name: str, tip: str, deed: Callable[[], object] | None = None, *, checkable: bool = False
+    ) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName(name)
+        button.setProperty("quiet", True)
+        button.setCheckable(checkable)
+        button.setToolTip(tip)
+        if len(text) == 1:
+            button.setAccessibleName(tip)
+        if deed is not None:
+            button.clicked.connect(lambda _=False: deed())
+        self.add_action(button, gives_way=True)
+        return button
 
     def _size(self) -> None:
         self.moves_list.setFixedHeight(min(self.book.now.px(150), max(self.book.now.px(70), self.height() // 4)))
