@@ -8,7 +8,9 @@ from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.house import add_place, add_unit, mark_fault, place_named
-from ennead.edits.session import add_source, rename_session
+from ennead.edits.scenes import choose_scene, keep_for
+from ennead.edits.session import add_source, remove_source, rename_session
+from ennead.edits.sessions import choose_session, copy_session
 from ennead.edits.settings import set_clock_source, set_mode, set_phantom, set_termination
 from ennead.files.profiles import shelf_profile
 from ennead.studio.document import Studio, empty_studio
@@ -157,7 +159,27 @@ def skerry(*, finished: bool = False) -> Studio:
         studio = _solve(studio, unit)
     else:
         studio = set_mode(studio, unit["Jetty"], "optical", "spdif-optical")
-    return _tick(studio, unit, everything=finished)
+    return _second_evening(_tick(studio, unit, everything=finished), unit)
+
+
+def _second_evening(studio: Studio, unit: dict[str, UnitId]) -> Studio:
+    """Add the evening of the drama: the narrator in the hall over Winch, the foley in the booth, Pier's clock by Slipway's fibre."""
+    first, key = studio.session, {source.name: source.id for source in studio.sources.values()}
+    studio = copy_session(studio, "Radio drama with the choir")
+    for name in ("Fiddle", "Whistle", "Harmonium", "Bouzouki"):
+        studio = remove_source(studio, key[name])
+    for name, at in (
+        ("Narrator", ("Quay", "wall9")),
+        ("Foley near", ("Harbour", "mic4")),
+        ("Foley far", ("Harbour", "mic5")),
+    ):
+        lead = next(c for c in survey_of(studio).in_use.values() if getattr(c.start, "source", None) == key[name])
+        studio = connect(disconnect(studio, lead.id), SourceEnd(key[name]), PortEnd(unit[at[0]], at[1]))
+    studio = set_phantom(studio, unit["Harbour"], "b", on=True)
+    studio = set_phantom(studio, unit["Cove"], "a", on=False)
+    studio = set_clock_source(studio, unit["Pier"], "optical_a")
+    drama = next(scene.id for scene in studio.scenes.values() if scene.name == "Drama in the booth")
+    return choose_session(choose_scene(keep_for(studio, drama, studio.session), drama), first)
 
 
 def _solve(studio: Studio, unit: dict[str, UnitId]) -> Studio:

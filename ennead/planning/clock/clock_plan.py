@@ -146,13 +146,14 @@ def _all_leaders(
     idle = _idle_clock_boxes(survey, domain)
     sockets = clock_ways(survey, (*members, *serving, *idle))
     entered = {w.end.unit for w in sockets.ways}
-    # What lacks the rate is brought into step where a cable is there; else it is left aside.
+    # What lacks the rate is brought into step where a cable is there; else it is left aside. It leads in no case.
+    candidates = members
     members = tuple(u for u in members if survey.views[u].runs or u in entered)
     without = tuple(u for u in members if u not in entered)
     helpers = [u for u in (*serving, *idle) if u in entered][:_MOST_HELPERS]
     found: list[Alternative] = []
     cannot: dict[UnitId, str] = {}
-    for leader in (*members, *serving, *idle):
+    for leader in (*candidates, *serving, *idle):
         if stop():
             break
         name = survey.units[leader].name
