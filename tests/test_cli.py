@@ -281,6 +281,16 @@ class Signs(VerbCase):
         self.assertEqual(run("export", self.folder / "a.json", "--what", "flags", "--output", page)[0], 0)
         self.assertIn("␛[2J", "".join(ET.parse(page).getroot().itertext()))
 
+    def test_a_layout_is_proposed_and_written(self):
+        studio, laid = self.folder / "a.json", self.folder / "laid.json"
+        write_studio(studio, add_scene(skerry(), "Bare"))
+        found = json_of("layout", studio, "--output", laid)
+        self.assertEqual(
+            (found["saved"] <= found["bound"], found["cords_after"] <= found["cords_before"]), (True, True)
+        )
+        self.assertEqual(json_of("layout", laid)["moved"], [])
+        self.assertEqual(run("layout", studio, "--output", studio)[0], 2)
+
     def test_an_empty_name_is_no_scene_and_no_session(self):
         write_studio(self.folder / "a.json", skerry())
         for words, kind in ((("moves", "--to", ""), "scene"), (("check", "--session", ""), "session")):

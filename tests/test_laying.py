@@ -13,6 +13,7 @@ from ennead.edits.bays import add_bay, set_normal
 from ennead.edits.cables import connect, disconnect, make_up
 from ennead.edits.house import add_unit, mark_fault, remove_unit
 from ennead.edits.scenes import add_scene, choose_scene, lay_cord
+from ennead.edits.session import add_source
 from ennead.files.interchange import from_json, to_json
 from ennead.files.profiles import shelf_profile
 from ennead.planning.bay_layout.bench_of import beside, candidates, ground_of
@@ -25,10 +26,12 @@ from ennead.planning.bay_layout.pairing import Bench, in_order, lay, saved_by
 from ennead.reports.sheet_of import sheet_of
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
-from ennead.studio.house import PortEnd, Wire
-from ennead.studio.ids import CableId, SceneId, UnitId
+from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
+from ennead.studio.ids import CableId, SceneId, SourceId, UnitId
 from ennead.studio.record import replace
 from ennead.survey.survey import Survey
+from ennead.survey.walk import reach
+from ennead.survey.ways_out import is_ear
 from tests.builders import INTERFACE, end, plug, rig
 from tests.trials import few
 
@@ -268,7 +271,52 @@ def shuffled(dice: random.Random) -> Studio:
     return choose_scene(studio, dice.choice([SceneId(""), *studio.scenes]))
 
 
+def with_leads_of_lines(studio: Studio, dice: random.Random) -> Studio:
+    """Return a studio with four scenes at least, and sources soldered straight to points, some by a lead to two of them."""
+    points = [PortEnd(unit, key) for unit, bay in studio.bays.items() for row in bay.rows for key in row]
+    while len(studio.scenes) < 4:
+        studio = add_scene(studio, f"Scene {len(studio.scenes)}")
+        for _ in range(3):
+            with suppress(EnneadError):
+                studio = lay_cord(studio, *dice.sample(points, 2))
+    for n in range(9):
+        studio = add_source(studio, f"Line {n}", kind=dice.choice(("dynamic", "line")))
+        key = SourceId(f"S{studio.counters['S']}")
+        with suppress(EnneadError):
+            if n < 5:
+                studio = connect(studio, SourceEnd(key), dice.choice(points))
+            else:
+                lead = [LineEnd(key), *dice.sample(points, 2)]
+                studio = make_up(studio, lead, [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)])
+    return choose_scene(studio, dice.choice([SceneId(""), *studio.scenes]))
+
+
+def sounding(studio: Studio) -> dict[tuple[object, ...], object]:
+    """Return for each scene at which number each line arrives, and which ears each analogue output reaches, by all its ways."""
+    found: dict[tuple[object, ...], object] = {}
+    for scene in ("", *studio.scenes):
+        survey = Survey(choose_scene(studio, SceneId(scene)))
+        found |= {(scene, r.signal): r.driver.number if r.driver else None for r in survey.runs}
+        for unit, here in survey.passages.items():
+            for port in here.view.profile.ports if unit not in studio.bays else ():
+                for lane in (
+                    range(1, here.view.lanes[port.key] + 1) if port.direction == "out" and not port.is_digital else ()
+                ):
+                    tree = reach(survey.passages.__getitem__, (unit, port.key, lane), is_ear)
+                    found[scene, unit, port.key, lane] = {tree.lanes[n] for n in tree.ends}
+    return found
+
+
 class Studios(unittest.TestCase):
+    def test_no_line_changes_its_number_and_no_ear_what_it_hears_whatever_leads_there_are(self) -> None:
+        # In 59 a source that was silent would arrive by a normal of another scene's pair.
+        for seed in (*range(few(2, 300)), 59):
+            dice = random.Random(seed)
+            studio = with_leads_of_lines(shuffled(dice), dice)
+            after = lay_out(studio).change.apply(studio)
+            before, now = sounding(studio), sounding(after)
+            self.assertEqual({k: now.get(k) for k, was in before.items() if now.get(k) != was}, {}, seed)
+
     def test_on_shuffled_houses_all_that_arrived_does_so_still_check_finds_no_new_trouble_and_a_second_layout_moves_nothing(
         self,
     ) -> None:

@@ -18,6 +18,7 @@ from ennead.cli import (
     demo,
     driver_map,
     export,
+    layout,
     lines,
     links,
     moves,
@@ -43,6 +44,7 @@ VERBS = {
     "changeover": changeover,
     "bays": bays,
     "moves": moves,
+    "layout": layout,
     "export": export,
 }
 

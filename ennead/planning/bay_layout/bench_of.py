@@ -59,8 +59,13 @@ def _sockets(studio: Studio, unit: UnitId) -> list[Port]:
     return [p for p in ports if p.direction == "out"] if profile.role == "panel" else ports
 
 
-def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[Pair] = frozenset()) -> Bays:
-    """Return the bays with what is on them and what comes to them."""
+def ground_of(
+    studio: Studio,
+    bring: Sequence[UnitId] = (),
+    without: frozenset[Pair] = frozenset(),
+    stays: frozenset[PortEnd] = frozenset(),
+) -> Bays:
+    """Return the bays with what is on them and what comes to them; some sockets stay where they are."""
     # One stands where the loudspeakers are: bays in that room come before the others.
     ears = {u.place for u in studio.units.values() if u.place and studio.profile_of(u.id).role == "loudspeaker"}
     points = [
@@ -88,7 +93,7 @@ def ground_of(studio: Studio, bring: Sequence[UnitId] = (), without: frozenset[P
         if plain and (cable.start == far[0]) == (way == 0):
             socket = cable.start if way == 0 else cable.end
             assert isinstance(socket, PortEnd)  # noqa: S101 - the plain ones run between sockets
-            at, fixed = column[held[0]][0], cable.id in studio.stood or held[0] in crossed
+            at, fixed = column[held[0]][0], cable.id in studio.stood or held[0] in crossed or socket in stays
             if socket in cable_of or held[0] in socket_at:
                 # Of another session, or a second one: it stays, and so does what it shares its point with.
                 shut[way].add(at)

@@ -17,6 +17,7 @@ from ennead.planning.bay_layout.neighbours import (
     awkward,
 )
 from ennead.planning.bay_layout.pairing import Bench, Laid, in_order, lay, saved_by
+from ennead.planning.bay_layout.undisturbed import Arrivals, arrivals, disturbed
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
@@ -85,19 +86,41 @@ def lay_out(studio: Studio, bring: Sequence[UnitId] = (), keep_going: KeepGoing 
     NoLayout
     """
     given_up: dict[Pair, str] = {}
+    stays: set[PortEnd] = set()
+    before: Arrivals | None = None
     while True:
-        found, ground, laid = _best(studio, bring, frozenset(given_up), keep_going)
-        blamed = _blamed(studio, found.change.apply(studio), ground, laid) if found.change.steps else None
-        if blamed is None:
+        found, ground, laid = _best(studio, bring, frozenset(given_up), keep_going, frozenset(stays))
+        if not found.change.steps:
             return found._replace(given_up=given_up)
+        after = found.change.apply(studio)
+        blamed = _blamed(studio, after, ground, laid)
+        if blamed is None:
+            before = arrivals(studio) if before is None else before
+            harm = disturbed(studio, before, arrivals(after))
+            if harm is None:
+                return found._replace(given_up=given_up)
+            sockets, message = harm
+            pair = next((p for p in _new_pairs(studio, ground, laid) if not sockets.isdisjoint(p)), None)
+            if pair is None:
+                # What is on that way stays where it is; where nothing of it moves, nothing moves at all.
+                more = (sockets & set(ground.cable_of)) - stays or set(ground.cable_of) - stays
+                if not more:
+                    raise NoLayout(f"No layout was found that leaves every line as it is: {message}.")
+                stays |= more
+                continue
+            blamed = pair, message
         # What one scene would be spared is heard in another: that pair goes on needing its cord.
         given_up[blamed[0]] = blamed[1]
 
 
 def _best(
-    studio: Studio, bring: Sequence[UnitId], without: frozenset[Pair], keep_going: KeepGoing
+    studio: Studio,
+    bring: Sequence[UnitId],
+    without: frozenset[Pair],
+    keep_going: KeepGoing,
+    stays: frozenset[PortEnd],
 ) -> tuple[LaidOut, Bays, Laid]:
-    ground = ground_of(studio, bring, without)
+    ground = ground_of(studio, bring, without, stays)
     laid = lay(ground.bench, ground.wishes)
     if laid is None:
         raise NoLayout(
@@ -115,14 +138,7 @@ def _best(
 
 def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pair, str] | None:
     """Return a pair joined by a new normal that brings trouble into a scene without it before, and the finding; None where there is none."""
-    everyday = {
-        (ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))
-        for unit, bay in studio.bays.items()
-        for n in bay.normals
-    }
-    below = {c: s for s, c in laid.below.items()}
-    pairs = {(out, below[c]): ground.points[c] for out, c in laid.above.items() if c in below}
-    new = {pair: points for pair, points in pairs.items() if pair in ground.wishes and pair not in everyday}
+    new = _new_pairs(studio, ground, laid)
     for scene in ("", *studio.scenes) if new else ():
         surveys = [Survey(choose_scene(s, SceneId(scene))) for s in (studio, after)]
         before, then = map(_troubles, surveys)
@@ -139,6 +155,18 @@ def _blamed(studio: Studio, after: Studio, ground: Bays, laid: Laid) -> tuple[Pa
                     if of(finding, sockets):
                         return pair, finding.message
     return None
+
+
+def _new_pairs(studio: Studio, ground: Bays, laid: Laid) -> dict[Pair, tuple[PortEnd, PortEnd]]:
+    """Return the pairs that a layout joins by a normal of their own, each with its points, and that none joined before."""
+    everyday = {
+        (ground.socket_at.get(PortEnd(unit, n.start)), ground.socket_at.get(PortEnd(unit, n.end)))
+        for unit, bay in studio.bays.items()
+        for n in bay.normals
+    }
+    below = {c: s for s, c in laid.below.items()}
+    pairs = {(out, below[c]): ground.points[c] for out, c in laid.above.items() if c in below}
+    return {pair: points for pair, points in pairs.items() if pair in ground.wishes and pair not in everyday}
 
 
 def _by_socket(finding: Finding, sockets: Iterable[tuple[str, str]]) -> bool:
