@@ -22,6 +22,7 @@ from ennead.planning.bay_layout.layout import lay_out
 from ennead.reports.flag_rows import flag_rows
 from ennead.reports.loom_rows import loom_rows
 from ennead.reports.path_proof import path_proof
+from ennead.reports.printed import PRINTED
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
 from ennead.survey.survey import Survey
@@ -35,6 +36,20 @@ _EXTREMES: Final[dict[type, tuple[Any, ...]]] = {
     str: ("", "x", "U1", "S1", "mic1"),
     bool: (True, False),
 }
+
+
+#: Names as nobody types them and a file may hold them all the same.
+_NAMES: Final = (
+    "漢字" * 250,
+    "שלום עולם",
+    "\u202eHall",
+    "\x1b[2J\x07\x9b",
+    "a\nb\tc",
+    '& <b> ]]> "x"',
+    "x" * 480,
+    "\u2028",
+    "é" * 60,
+)
 
 
 @cache
@@ -76,13 +91,16 @@ def nonsense(_whole: bytes, dice: random.Random) -> bytes:
     document = json.loads(to_json(studio))
     for _ in range(dice.choice((1, 2, 4, 8))):
         spots = list(_spots(document))
-        path, name = dice.choice(spots)
+        named = [spot for spot in spots if spot[1] in ("name", "track", "first")]
+        path, name = dice.choice(named if named and dice.random() < 0.3 else spots)
         at = document
         for part in path[:-1]:
             at = at[part]
         now = at[path[-1]]
         same = [v for v in dice.choices(_pool().get(name, [now]), k=8) if type(v) is type(now)]
-        if isinstance(at, list) and dice.random() < 0.3:
+        if name in ("name", "track", "note", "first") and isinstance(now, str) and dice.random() < 0.6:
+            at[path[-1]] = dice.choice(_NAMES)
+        elif isinstance(at, list) and dice.random() < 0.3:
             at.insert(dice.randrange(len(at) + 1), json.loads(json.dumps(now)))
         elif isinstance(at, list) and dice.random() < 0.2:
             del at[path[-1]]
@@ -119,6 +137,9 @@ def every_verb(path: Path) -> None:
     """
     studio = from_json(path.read_bytes(), path)
     came_back(studio)
+    # A few pages of each studio: which, follows from its bytes.
+    dice = random.Random(path.read_bytes())
+    pages = dice.sample(PRINTED, 3)
     with TemporaryDirectory() as held:
         out = Path(held)
         for argv in (
@@ -140,6 +161,8 @@ def every_verb(path: Path) -> None:
             ("moves", "--from", "K1", "--to", "K3"),
             ("check", "--scene", "K1"),
             ("lines", "--standing"),
+            ("changeover", "--from", "N1", "--to", "N2"),
+            *[("export", "--what", p.what, "--output", out / f"{p.what}{dice.choice(p.pages)}") for p in pages],
         ):
             started = time.monotonic()
             json_wanted = () if argv[0] == "export" else ("--json",)
@@ -153,6 +176,10 @@ def every_verb(path: Path) -> None:
                 raise AssertionError(f"{argv[0]} ended with {status} and said “{said}”")
             if status != 2 and json_wanted:
                 json.loads(printed)
+            if not all(line.isprintable() for line in printed.split("\n")):
+                raise AssertionError(f"{argv[0]} printed what is no sign")
+            if argv[0] == "export" and status == 2 and any(Path(argv[-1]).parent.glob(f"{Path(argv[-1]).stem}*")):
+                raise AssertionError(f"{argv[2]} was refused and left a file")
             if taken > _LONGEST_S:
                 raise AssertionError(f"{argv[0]} took {taken:.0f} s")
         _at_the_bays(studio)

@@ -9,8 +9,6 @@ from ennead.files.studio_path import write_studio
 from ennead.planning.bay_layout.layout import LaidOut, lay_out
 from ennead.planning.bay_layout.layout_texts import layout_text, neighbour_texts
 from ennead.studio.document import Studio
-from ennead.studio.house import PortEnd
-from ennead.survey.survey import survey_of
 
 
 def arguments(verb: argparse.ArgumentParser) -> None:
@@ -25,10 +23,9 @@ def run(args: argparse.Namespace) -> int:
         elsewhere(args.studio, args.output)
     studio = studio_of(args)
     found = lay_out(studio)
-    after = found.change.apply(studio)
     if args.output is not None:
-        write_studio(args.output, after)
-    moved = _moved(studio, after)
+        write_studio(args.output, found.change.apply(studio))
+    moved = _moved(studio, found)
     if args.json:
         print_json(_row(found, moved))
         return 0
@@ -51,16 +48,14 @@ def _row(found: LaidOut, moved: list[dict[str, str]]) -> dict[str, object]:
     }
 
 
-def _moved(before: Studio, after: Studio) -> list[dict[str, str]]:
+def _moved(studio: Studio, found: LaidOut) -> list[dict[str, str]]:
     """Return each cable that goes behind another point, with its socket and both points."""
-    rows = []
-    for key, cable in survey_of(after).every_cable.items():
-        old = before.cables.get(key)
-        if old is None or old.plugs == cable.plugs:
-            continue
-        for was, now in zip(old.plugs, cable.plugs, strict=True):
-            if was != now and isinstance(was, PortEnd) and isinstance(now, PortEnd):
-                others = [p for p in cable.plugs if p != now and isinstance(p, PortEnd)]
-                socket = after.end_text(others[0]) if others else ""
-                rows.append({"cable": key, "socket": socket, "from": before.end_text(was), "to": after.end_text(now)})
-    return rows
+    return [
+        {
+            "cable": going.cable,
+            "socket": studio.end_text(going.socket),
+            "from": studio.end_text(going.start),
+            "to": studio.end_text(going.end),
+        }
+        for going in found.going
+    ]

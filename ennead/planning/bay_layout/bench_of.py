@@ -112,15 +112,9 @@ def ground_of(
     for port, end in ((p, PortEnd(unit, p.key)) for unit in bring for p in _sockets(studio, unit)):
         if end not in cable_of and not survey_of(studio).cables_at(end):
             (outs if port.direction == "out" else ins)[end] = None
-    bench = Bench(
-        tuple(outs),
-        tuple(ins),
-        {s: c for s, c in outs.items() if c is not None},
-        {s: c for s, c in ins.items() if c is not None},
-        len(points),
-        frozenset(shut[0]),
-        frozenset(shut[1]),
-    )
+    fixed_outs, fixed_ins = ({s: c for s, c in side.items() if c is not None} for side in (outs, ins))
+    shut_ends = frozenset(shut[0]), frozenset(shut[1])
+    bench = Bench(tuple(outs), tuple(ins), fixed_outs, fixed_ins, len(points), *shut_ends)
     wishes = {pair: weight for pair, weight in _wishes(studio, socket_at, bench).items() if pair not in without}
     return Bays(bench, wishes, points, cable_of, socket_at)
 

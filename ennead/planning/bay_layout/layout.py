@@ -8,7 +8,7 @@ from ennead.checks.finding import Finding, at
 from ennead.edits.change import Change
 from ennead.edits.scenes import choose_scene
 from ennead.planning.bay_layout.bench_of import Bays, Pair, beside, ground_of
-from ennead.planning.bay_layout.layout_steps import layout_steps
+from ennead.planning.bay_layout.layout_steps import Going, layout_steps
 from ennead.planning.bay_layout.local_search import KeepGoing, improved, in_blocks
 from ennead.planning.bay_layout.neighbours import (
     ROOM,
@@ -55,6 +55,8 @@ class LaidOut(NamedTuple):
         What no layout can be below in that.
     given_up : map of pair of PortEnd to str
         Outputs and inputs that could stand above one another but for the trouble a normal between them brings elsewhere.
+    going : tuple of Going
+        The planned cables that go to another point.
     """
 
     change: Change
@@ -69,6 +71,7 @@ class LaidOut(NamedTuple):
     now: Awkward
     least: float
     given_up: Mapping[Pair, str] = FrozenMap()
+    going: tuple[Going, ...] = ()
 
 
 def lay_out(studio: Studio, bring: Sequence[UnitId] = (), keep_going: KeepGoing = lambda _: True) -> LaidOut:
@@ -195,7 +198,7 @@ def _troubles(survey: Survey) -> list[Finding]:
 def laid_out(studio: Studio, ground: Bays, laid: Laid) -> LaidOut:
     """Return a layout with what it would change and what is to be said of it."""
     near, plain = beside(studio, ground), in_order(ground.bench)
-    steps, moved, new = layout_steps(studio, ground, laid)
+    steps, going, new = layout_steps(studio, ground, laid)
     change = Change("Lay the bays out", tuple(steps))
     now = [
         {s: at for at, pair in enumerate(ground.points) if (s := ground.socket_at.get(pair[side])) is not None}
@@ -205,7 +208,7 @@ def laid_out(studio: Studio, ground: Bays, laid: Laid) -> LaidOut:
         change,
         _cords(studio),
         _cords(change.apply(studio)),
-        moved,
+        len(going),
         new,
         laid.saved,
         laid.bound,
@@ -213,6 +216,7 @@ def laid_out(studio: Studio, ground: Bays, laid: Laid) -> LaidOut:
         awkward(near, *now),
         awkward(near, laid.above, laid.below),
         at_least(ground.bench, near),
+        going=going,
     )
 
 

@@ -1,6 +1,7 @@
 """The edits that lead from a studio to a layout: cables, normals, labels, and the cords of every scene."""
 
 from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 from ennead.edits.bays import label_point, set_normal
 from ennead.edits.cables import connect, move_plugs
@@ -11,11 +12,20 @@ from ennead.planning.bay_layout.pairing import Laid
 from ennead.studio.bays import Cord, PointLabel
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import SceneId
+from ennead.studio.ids import CableId, SceneId
 
 
-def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], int, int]:
-    """Return the edits that lead from the studio to a layout, how many cables they move, how many sockets they bring."""
+class Going(NamedTuple):
+    """A socket of which the cable goes from behind one point to behind another."""
+
+    cable: CableId
+    socket: PortEnd
+    start: PortEnd
+    end: PortEnd
+
+
+def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], tuple[Going, ...], int]:
+    """Return the edits that lead from the studio to a layout, the cables they move, how many sockets they bring."""
     now = {socket: end for end, socket in ground.socket_at.items()}
     then = {s: ground.points[c][0] for s, c in laid.above.items()} | {
         s: ground.points[c][1] for s, c in laid.below.items()
@@ -23,9 +33,10 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
     moved = [s for s in then if s in now and now[s] != then[s]]
     new = [s for s in then if s not in now]
     if not moved and not new:
-        return [], 0, 0
+        return [], (), 0
     # A cable that moves is the same one: its number, its note, the sessions it serves.
-    plugs: list[Edit] = [step(move_plugs, [(ground.cable_of[s].id, now[s], then[s]) for s in moved])] if moved else []
+    going = tuple([Going(ground.cable_of[s].id, s, now[s], then[s]) for s in moved])
+    plugs: list[Edit] = [step(move_plugs, [(g.cable, g.start, g.end) for g in going])] if going else []
     plugs += [step(connect, *((s, then[s]) if s in laid.above else (then[s], s))) for s in new]
     out_at, in_at = {c: s for s, c in laid.above.items()}, {c: s for s, c in laid.below.items()}
     touched = {c for s in (*moved, *new) for c in (laid.above.get(s), laid.below.get(s)) if c is not None}
@@ -47,7 +58,7 @@ def layout_steps(studio: Studio, ground: Bays, laid: Laid) -> tuple[list[Edit], 
         if wished and pair[0] is not None and pair[1] is not None and (at in touched or mode):
             joined.add((pair[0], pair[1]))
     labels = _label_steps(studio, [(now[s], then[s]) for s in moved])
-    return [*plugs, *normals, *labels, *_cord_steps(studio, ground, then, joined)], len(moved), len(new)
+    return [*plugs, *normals, *labels, *_cord_steps(studio, ground, then, joined)], going, len(new)
 
 
 def _label_steps(studio: Studio, moves: Sequence[tuple[PortEnd, PortEnd]]) -> list[Edit]:

@@ -12,7 +12,7 @@ from ennead.survey.survey import Survey
 from ennead.survey.ways_out import ear
 
 
-class Arrival(NamedTuple):
+class Arriving(NamedTuple):
     """Where a line arrives: a driver number, or the socket of an ear; None where it is silent. And the sockets on its way."""
 
     at: object
@@ -21,23 +21,23 @@ class Arrival(NamedTuple):
 
 
 #: By scene and line.
-Arrivals = Mapping[tuple[str, object], Arrival]
+Arrivals = Mapping[tuple[str, object], Arriving]
 
 
 def arrivals(studio: Studio) -> Arrivals:
     """Return what arrives, and what is heard, in each scene and back to normals."""
-    found: dict[tuple[str, object], Arrival] = {}
+    found: dict[tuple[str, object], Arriving] = {}
     for scene in ("", *studio.scenes):
         survey = Survey(choose_scene(studio, SceneId(scene)))
         for run in survey.runs:
             ends = [PortEnd(s.unit, s.port) for s in run.stops if s.unit is not None]
             ends += [PortEnd(*s.left) for s in run.stops if s.left is not None]
             number = run.driver.number if run.driver is not None else None
-            found[scene, run.signal] = Arrival(number, frozenset(ends), run.signal)
+            found[scene, run.signal] = Arriving(number, frozenset(ends), run.signal)
         for unit, ways in survey.outward.items():
             for at, way in ways.items():
                 name = survey.end_text(PortEnd(unit, at[0]))
-                found[scene, (unit, at)] = Arrival(_heard(way), frozenset([PortEnd(unit, at[0]), *_passed(way)]), name)
+                found[scene, (unit, at)] = Arriving(_heard(way), frozenset([PortEnd(unit, at[0]), *_passed(way)]), name)
     return found
 
 
