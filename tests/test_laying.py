@@ -310,7 +310,7 @@ def sounding(studio: Studio) -> dict[tuple[object, ...], object]:
 class Studios(unittest.TestCase):
     def test_no_line_changes_its_number_and_no_ear_what_it_hears_whatever_leads_there_are(self) -> None:
         # In 59 a source that was silent would arrive by a normal of another scene's pair.
-        for seed in (*range(few(2, 300)), 59):
+        for seed in (*range(few(1, 300)), 59):
             dice = random.Random(seed)
             studio = with_leads_of_lines(shuffled(dice), dice)
             after = lay_out(studio).change.apply(studio)

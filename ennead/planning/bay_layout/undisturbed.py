@@ -27,8 +27,10 @@ Arrivals = Mapping[tuple[str, object], Arriving]
 def arrivals(studio: Studio) -> Arrivals:
     """Return what arrives, and what is heard, in each scene and back to normals."""
     found: dict[tuple[str, object], Arriving] = {}
+    survey: Survey | None = None
     for scene in ("", *studio.scenes):
-        survey = Survey(choose_scene(studio, SceneId(scene)))
+        # Scenes differ in cords alone: each rests on the one before.
+        survey = Survey(choose_scene(studio, SceneId(scene)), survey)
         for run in survey.runs:
             ends = [PortEnd(s.unit, s.port) for s in run.stops if s.unit is not None]
             ends += [PortEnd(*s.left) for s in run.stops if s.left is not None]
