@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.plain_tip import plain_tip
+from ennead.drawings.layouts.wrapping import at_a_word
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.routing.block_words import laid_in_words
 from ennead.planning.routing.cord_words import cord_in_words
@@ -75,7 +76,11 @@ class WordsField(QWidget):
         set_tone(self.said, tone)
         self.nearest.setText(nearest.replace("&", "&&"))
         self.nearest.setVisible(bool(nearest))
-        self.said.setText(text)
+        theme = self._book.now
+        room = self.width() - self.words.width() - theme.px(14)
+        room -= self.nearest.sizeHint().width() + theme.px(8) if nearest else 0
+        # As much as two lines hold, cut at a word; the whole is in the tip.
+        self.said.setText(at_a_word(text, lambda said: theme.width(said, 13) <= 1.75 * room))
         self.said.setToolTip(plain_tip(text))
 
     def _look(self) -> None:
