@@ -458,6 +458,8 @@ class Bays(DeskCase):
                 self.assertIn(f"in {path.name}.", self.window.prints.write(printed.what, path))
                 self.assertTrue(path.read_bytes().startswith(b"%PDF" if ending == ".pdf" else b"<?xml"))
         self.assertGreaterEqual((self.home / "bays.svg").read_text(encoding="utf-8").count("<circle"), 48)
+        self.assertIn("is no drawing. Use .pdf.", self.window.prints.write("moves", self.home / "moves.svg"))
+        self.assertFalse((self.home / "moves.svg").exists())
         where = self.home / "no folder" / "flags.pdf"
         self.assertIn(str(where), self.window.prints.write("flags", where))
 

@@ -83,6 +83,11 @@ class Kept(unittest.TestCase):
                     (status, out, err.count("\n"), studio.read_bytes()), (2, "", 1, before), (verb, target, err)
                 )
 
+        # Of several pages each is a file of its own, and none of them may be the studio either.
+        (self.folder / "flags-2.svg").symlink_to(studio)
+        status, _, err = run("export", studio, "--what", "flags", "--output", self.folder / "flags.svg")
+        self.assertEqual((status, err.count("\n"), studio.read_bytes()), (2, 1, before), err)
+
     def test_a_damaged_file_names_its_newest_copy(self):
         path = self.folder / "a.ennead"
         StudioFile(path, create=skerry()).close()

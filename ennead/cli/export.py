@@ -1,6 +1,7 @@
 """Write the cable schedule, the driver sheet, labels, flags, wiring, moves, looms, paths or a changeover to a file, by its ending."""
 
 import argparse
+from glob import escape
 from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
@@ -8,9 +9,11 @@ from ennead.cli.terminal import say
 from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM
 from ennead.edits.sessions import session_named
 from ennead.files.errors import FileTrouble
-from ennead.files.exports import export_list
+from ennead.files.exports import CHANGEOVER_COLUMNS, PATH_COLUMNS, export_list
+from ennead.files.tables import write_table
 from ennead.reports.page_rows import between, changeover_table, paths_table, proofs
 from ennead.reports.printed import PRINTED, PRINTED_BY_NAME
+from ennead.studio.ids import SessionId
 from ennead.survey.survey import Survey
 
 
@@ -41,16 +44,17 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     elsewhere(args.studio, args.output)
+    for numbered in args.output.parent.glob(f"{escape(args.output.stem)}-*{escape(args.output.suffix)}"):
+        # Where several pages may come to be written.
+        elsewhere(args.studio, numbered)
     survey = survey_of(args)
-    printed, ending = PRINTED_BY_NAME[args.what], args.output.suffix.lower()
+    printed = PRINTED_BY_NAME[args.what]
     end = session_named(survey.studio, args.end) if args.end is not None else None
-    if ending not in (".pdf", ".svg"):
+    if args.output.suffix.lower() not in (".pdf", ".svg"):
         if not printed.table:
             raise FileTrouble(args.output, f"{printed.label.casefold()} is a page", "Use .pdf or .svg.")
-        export_list(survey, args.what, args.output, _rows(survey, args))
+        _table(survey, args, end)
         return 0
-    if ending not in printed.pages:
-        raise FileTrouble(args.output, f"{printed.label.casefold()} is no drawing", "Use .pdf, .csv, .json or .md.")
     # Qt is loaded by these alone.
     from ennead.paper.printing import PageOf, write_page
 
@@ -61,11 +65,13 @@ def run(args: argparse.Namespace) -> int:
     return 0
 
 
-def _rows(survey: Survey, args: argparse.Namespace) -> list[dict[str, object]] | None:
-    """Return the rows of a list that is of something; None for the others."""
+def _table(survey: Survey, args: argparse.Namespace, end: SessionId | None) -> None:
+    name = survey.studio.name
     if args.what == "path":
-        return paths_table(proofs(survey, args.line))
-    if args.what == "changeover":
-        end = session_named(survey.studio, args.end) if args.end is not None else None
-        return changeover_table(between(survey.studio, None, end))
-    return None
+        rows = paths_table(proofs(survey, args.line))
+        write_table(args.output, f"{name}: what is in the path", rows, PATH_COLUMNS)
+    elif args.what == "changeover":
+        rows = changeover_table(between(survey.studio, None, end))
+        write_table(args.output, f"{name}: changeover", rows, CHANGEOVER_COLUMNS)
+    else:
+        export_list(survey, args.what, args.output)

@@ -26,33 +26,16 @@ PATH_COLUMNS = ("signal", "by", "at", "does")
 CHANGEOVER_COLUMNS = ("n", "action", "from", "to")
 
 
-def export_list(survey: Survey, what: str, path: Path, rows: list[dict[str, Any]] | None = None) -> None:
-    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags`` or ``wiring``) to a file.
-
-    Parameters
-    ----------
-    rows : list of dict, optional
-        Those of ``path`` or ``changeover``, which are of something.
+def export_list(survey: Survey, what: str, path: Path) -> None:
+    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags``, ``wiring``, ``moves`` or ``looms``) to a file.
 
     Raises
     ------
     EnneadError
         If it cannot be made, or not be written.
     """
-    title, rows, columns = table_of(survey, what) if rows is None else _with(rows, *_OF_SOMETHING[what])
+    title, rows, columns = table_of(survey, what)
     write_table(path, f"{survey.studio.name}: {title}", rows, columns)
-
-
-_OF_SOMETHING: dict[str, tuple[str, tuple[str, ...]]] = {
-    "path": ("what is in the path", PATH_COLUMNS),
-    "changeover": ("changeover", CHANGEOVER_COLUMNS),
-}
-
-
-def _with(
-    rows: list[dict[str, Any]], title: str, columns: tuple[str, ...]
-) -> tuple[str, list[dict[str, Any]], tuple[str, ...]]:
-    return title, rows, columns
 
 
 def table_of(survey: Survey, what: str) -> tuple[str, list[dict[str, Any]], tuple[str, ...]]:

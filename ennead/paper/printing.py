@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Final, NamedTuple
 
 from ennead.drawings.layouts.label_strips import RULER_MM, pages_of
+from ennead.files.errors import FileTrouble
 from ennead.files.exports import table_of
 from ennead.paper.bay_sheet import write_bay_sheet
 from ennead.paper.flags import write_flags
@@ -59,6 +60,9 @@ def write_page(survey: Survey, what: str, path: Path, asked: PageOf | None = Non
     EnneadError
         If it cannot be made, or not be written.
     """
+    printed = PRINTED_BY_NAME[what]
+    if path.suffix.lower() == ".svg" and ".svg" not in printed.pages:
+        raise FileTrouble(path, f"{printed.label.casefold()} is no drawing", "Use .pdf.")
     return _PAGES[what](survey, path, asked or PageOf())
 
 

@@ -22,7 +22,7 @@ def change_of(
     catalogue : sequence of Profile
         Boxes that could be added where something is short.
     stop : callable
-        Says whether nobody waits for it any more; what is found by then is returned.
+        Says whether it is no longer wanted; what is found by then is returned.
 
     Raises
     ------

@@ -14,7 +14,7 @@ class RingQuestion(QObject):
     def __init__(self, table: Worktable, window: QWidget) -> None:
         super().__init__(window)
         self._table, self._window = table, window
-        #: Where rings were last found; None where nobody has looked at this studio yet.
+        #: Where rings were last found; None for a studio that has not been looked at yet.
         self._known: set[Subject] | None = None
         table.begun.connect(self._begin)
         table.changed.connect(lambda: table.follow_edit("ring_question", self._look))

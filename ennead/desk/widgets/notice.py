@@ -22,7 +22,8 @@ class Notice(QLabel):
     def tell(self, sentence: str) -> None:
         """Show a sentence over whatever is there; an empty one shows nothing."""
         window = self._foot.window()
-        if not sentence or window is None or self.parent() is not window:
+        if self.parent() is not window:
+            # Made before the foot stood in its window.
             self.setParent(window)
         self.setVisible(bool(sentence))
         if not sentence or window is None:

@@ -44,7 +44,7 @@ def scene_moves(
     Parameters
     ----------
     stop : callable
-        Says whether nobody waits for them any more.
+        Says whether they are no longer wanted.
 
     Raises
     ------
