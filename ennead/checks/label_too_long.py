@@ -14,8 +14,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     for unit, bay in survey.bays.items():
         room = letters_on(bay.pitch_mm)
         long = {key: max((label.first, label.second), key=len) for key, label in bay.labels.items()}
-        over = [key for row in bay.rows for key in row if len(long.get(key, "")) > room]
-        if over:
+        cut = {key for key, text in long.items() if len(text) > room}
+        if over := [key for row in bay.rows for key in row if key in cut] if cut else []:
             worst = max(over, key=lambda key: len(long[key]))
             yield Finding(
                 "label_too_long",

@@ -36,20 +36,16 @@ def fed_sockets(
     found: dict[str, set[_Socket]] = {}
     by_output: dict[str, set[_Socket]] = {}
     go_on: dict[UnitId, Mapping[str, object]] = {}
-    for port, outs in here.view.goes_on.items() if held else ():
-        ahead: set[_Socket] = set()
-        for out in outs:
-            if out not in held:
-                continue
-            if out not in by_output:
-                by_output[out] = taking = set()
-                for to in _sockets(net, unit, here, out, both=copper_goes_on):
-                    if to[0] not in go_on:
-                        go_on[to[0]] = view(to[0]).goes_on
-                    if to[1] in go_on[to[0]]:
-                        taking.add(to)
-            ahead |= by_output[out]
-        if ahead:
+    for out in held if here.view.goes_on else ():
+        # Most outputs lead to boxes that take nothing on.
+        for to in _sockets(net, unit, here, out, both=copper_goes_on):
+            there, port = to
+            if there not in go_on:
+                go_on[there] = view(there).goes_on
+            if port in go_on[there]:
+                by_output.setdefault(out, set()).add(to)
+    for port, outs in here.view.goes_on.items() if by_output else ():
+        if ahead := {to for out in outs if out in by_output for to in by_output[out]}:
             found[port] = ahead
     return found
 

@@ -1,6 +1,6 @@
 """Ways out: what the computer plays followed from an output until it is heard, comes back at a driver number, or is lost."""
 
-from typing import Final, NamedTuple
+from typing import Final
 
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.parts import each
@@ -67,17 +67,6 @@ def walked_out(ask: Ask, start: Lane) -> Way:
 _LONGEST: Final = 24
 
 
-class _Trail(NamedTuple):
-    """What of a straight way lies behind where it is followed on from."""
-
-    first: Zone
-    delay: float | None
-    passes: list[UnitId]
-    stops: list[Stop]
-    entered: PortLane
-    came: str
-
-
 def straight_out(ask: Ask, start: Lane) -> Way | None:
     """Return the way of a signal that has one way on wherever it is, as `way_out_along` has it; None where there is more to follow.
 
@@ -87,15 +76,21 @@ def straight_out(ask: Ask, start: Lane) -> Way | None:
     here = ask(unit)
     if here.view.back or (port, lane) in here.view.inside:
         return None
-    trail = _Trail(zone_at(here, port), here.view.delays[port], [unit], [], (port, lane), "")
+    trail = zone_at(here, port), here.view.delays[port], [unit], [], (port, lane), ""
     return _followed(ask, start, trail, forks=True)
+
+
+#: What of a straight way lies behind where it is followed on from: what it begins at, its delay so far, the units it passed and the stops
+#: it made, the lane at which the unit was entered, and the point from which a normal was taken.
+_Trail = tuple[Zone, float | None, list[UnitId], list[Stop], PortLane, str]
 
 
 def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
     """Return a way followed on from a lane; None where there is more to follow, a fork where none is allowed among it."""
-    (unit, port, lane), (first, delay, passes, stops, entered, came) = at, trail
-    here, view = ask(unit), ask(unit).view
-    back, over = at, _NOWHERE
+    unit, port, lane = at
+    first, delay, passes, stops, entered, came = trail
+    here = ask(unit)
+    view, back, over = here.view, at, _NOWHERE
     for _ in range(_LONGEST):
         # Written out: with every survey it is asked of thousands.
         links = here.leaving.get(port)
@@ -105,31 +100,34 @@ def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
             if (copper := _over_copper(ask, here, (port, lane), back)) is None or (copper and links):
                 return None
             over = copper
-        near = here.beside.get(port) if here.beside else None
-        if near and near[0] != came:
+        if here.beside and (near := here.beside.get(port)) and near[0] != came:
             if len(near) > 1 or lane > 1 or ((links or over) and not forks) or (near[0], 1) in view.inside:
                 return None
             if links or over:
-                return _forked(ask, (unit, port, lane), near[0], _Trail(first, delay, passes, stops, entered, near[0]))
+                return _forked(ask, (unit, port, lane), near[0], (first, delay, passes, stops, entered, near[0]))
             port, came = near[0], port
             continue
-        if entered != (port, lane):
+        if entered[0] != port or entered[1] != lane:
             delay = None if delay is None or (own := view.delays[port]) is None else delay + own
             stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
-        if not links and not over:
+        if over:
+            left, back = (unit, port), (unit, port, lane)
+            unit, port, lane, cable = over
+            over = _NOWHERE
+        elif links:
+            (link,) = links
+            left, back = (unit, port), (unit, port, lane)
+            if link.crosses is not None or lane > link.lanes:
+                if (into := link.across(lane)) is None:
+                    return None
+                lane = into
+            unit, port, cable = link.end.unit, link.end.port, link.cable
+        else:
             gap = None if port in view.phones else Gap("no-cable", unit, port)
             if stops and gap is None:
                 stops[-1].zone = "ear"
             return Way(first, tuple(stops), None, gap, delay, tuple(passes)) if stops or gap is None else None
-        left, back = (unit, port), (unit, port, lane)
-        if not over:
-            link = links[0]  # type: ignore[index]
-            into = lane if link.crosses is None and lane <= link.lanes else link.across(lane)
-            if into is None:
-                return None
-            over = link.end.unit, link.end.port, into, link.cable
-        unit, port, lane, cable = over
-        here, over = ask(unit), _NOWHERE
+        here = ask(unit)
         view = here.view
         passes.append(unit)
         delay = None if delay is None or (own := view.delays[port]) is None else delay + own
@@ -179,7 +177,8 @@ def _over_copper(ask: Ask, here: Passages, at: PortLane, back: Lane) -> _Over | 
 def _forked(ask: Ask, at: Lane, near: str, trail: _Trail) -> Way | None:
     """Return the way from a point that a normal takes on and a cord as well: by the normal, or by the cord where that one is lost."""
     unit, port, lane = at
-    copied = trail._replace(passes=[*trail.passes], stops=[*trail.stops], came=port)
+    first, delay, passes, stops, entered, _ = trail
+    copied = first, delay, [*passes], [*stops], entered, port
     by_normal = _followed(ask, (unit, near, lane), copied, forks=False)
     if by_normal is None or by_normal.gap is None:
         return by_normal
