@@ -76,7 +76,7 @@ def straight_out(ask: Ask, start: Lane) -> Way | None:
     here = ask(unit)
     if here.view.back or (port, lane) in here.view.inside:
         return None
-    trail = zone_at(here, port), here.view.delays[port], [unit], [], (port, lane), ""
+    trail: _Trail = zone_at(here, port), here.view.delays[port], [unit], [], (port, lane), ""
     return _followed(ask, start, trail, forks=True)
 
 
@@ -110,24 +110,19 @@ def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
         if entered[0] != port or entered[1] != lane:
             delay = None if delay is None or (own := view.delays[port]) is None else delay + own
             stops.append(Stop("link" if port in view.digital else "converter", unit, port, lane))
-        if over:
-            left, back = (unit, port), (unit, port, lane)
-            unit, port, lane, cable = over
-            over = _NOWHERE
-        elif links:
-            (link,) = links
-            left, back = (unit, port), (unit, port, lane)
-            if link.crosses is not None or lane > link.lanes:
-                if (into := link.across(lane)) is None:
-                    return None
-                lane = into
-            unit, port, cable = link.end.unit, link.end.port, link.cable
-        else:
+        if not links and not over:
             gap = None if port in view.phones else Gap("no-cable", unit, port)
             if stops and gap is None:
                 stops[-1].zone = "ear"
             return Way(first, tuple(stops), None, gap, delay, tuple(passes)) if stops or gap is None else None
-        here = ask(unit)
+        left, back = (unit, port), (unit, port, lane)
+        if links:
+            into = lane if links[0].crosses is None and lane <= links[0].lanes else links[0].across(lane)
+            if into is None:
+                return None
+            over = links[0].end.unit, links[0].end.port, into, links[0].cable
+        unit, port, lane, cable = over  # type: ignore[misc]
+        here, over = ask(unit), _NOWHERE
         view = here.view
         passes.append(unit)
         delay = None if delay is None or (own := view.delays[port]) is None else delay + own
