@@ -20,6 +20,7 @@ from ennead.studio.profile import Block, DriverMap, InnerPath, Port, Profile
 from ennead.survey.rings import rings
 from ennead.survey.survey import Survey
 from ennead.survey.traces import trace
+from ennead.survey.ways import straight_over, walked_in
 from ennead.survey.ways_out import straight_out, walked_out
 from tests.trials import few
 
@@ -144,7 +145,7 @@ class Reached(unittest.TestCase):
         self.assertGreater(complete, few(36, 180))
 
     def test_a_way_without_branches_is_the_one_that_the_walk_finds(self) -> None:
-        seen: Counter[int] = Counter()
+        seen: Counter[int | str] = Counter()
         for seed in range(few(40, 400)):
             studio = houses(seed)
             dice = random.Random(seed)
@@ -160,4 +161,8 @@ class Reached(unittest.TestCase):
                     if straight is not None:
                         self.assertEqual(straight, walked_out(ask, (unit, *at)), (seed, unit, at))
                         seen[len(straight.stops)] += 1
-        self.assertGreater(min(seen[n] for n in range(4)), 10, seen)
+                    over = straight_over(ask, (unit, *at))
+                    if over is not None:
+                        self.assertEqual(over, walked_in(ask, (unit, *at)), (seed, unit, at))
+                        seen["over, " + (over.gap.cause if over.gap else "arrives")] += 1
+        self.assertGreater(min(seen[n] for n in (*range(4), "over, arrives", "over, no-cable")), 10, seen)

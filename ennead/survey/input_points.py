@@ -159,9 +159,9 @@ def points_of(
         if (held is not None and key in held) or port.wiring == "multi":
             continue
         first = found[key, 1]
-        lands = [found[key, lane].lands for lane in range(2, lanes[key] + 1)] if lanes[key] > 1 else []
         numbers: tuple[DriverChannel, ...] = ()
-        for landing in (first.lands, *lands):
+        more = [found[key, lane].lands for lane in range(2, lanes[key] + 1)] if lanes[key] > 1 else ()
+        for landing in (first.lands, *more) if more else (first.lands,):
             if landing is not None:
                 there, channel = landing
                 if there not in known:

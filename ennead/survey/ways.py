@@ -41,8 +41,8 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
         if at in arrives and at not in here.silent:
             found[at] = arrived(unit, here, port, arrives[at])
             continue
-        way = _straight_in(walk, unit, here, at) if plain else None
-        found[at] = way if way is not None else _walked_in(walk, (unit, port, lane))
+        way = _straight_in(walk, unit, here, at) if plain else straight_over(walk, (unit, port, lane))
+        found[at] = way if way is not None else walked_in(walk, (unit, port, lane))
     return found
 
 
@@ -98,10 +98,11 @@ def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[L
     """
     here = ask(unit)
     plain = _straight_in(ask, unit, here, (port, lane)) if not apart and _is_plain(here) else None
-    return plain if plain is not None else _walked_in(ask, (unit, port, lane), apart)
+    return plain if plain is not None else walked_in(ask, (unit, port, lane), apart)
 
 
-def _walked_in(ask: Ask, start: Lane, apart: Collection[Lane] = ()) -> Way:
+def walked_in(ask: Ask, start: Lane, apart: Collection[Lane] = ()) -> Way:
+    """Return the way of a signal from a lane onward, whatever there is to follow."""
     path = first_path(ask, start, is_record, (lambda hop: hop.to in apart) if apart else None)
     way = way_along(ask, path)
     if way.fault and way.lands is not None:
@@ -151,6 +152,35 @@ def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | 
     delay = added(added(delays[port], delays[out]), there.view.delays[socket])
     fault = here.faults.get(out, "") or there.faults.get(socket, "")
     return Way(zone, (left, stop), (far, channel), None, delay, (unit, far), fault)
+
+
+def straight_over(ask: Ask, start: Lane) -> Way | None:
+    """Return the way of a signal over copper to one cable alone, and from there straight in; None where there is more to follow.
+
+    So it is from the wall of a room over its panel to a preamp.
+    """
+    unit, port, lane = start
+    here, at = ask(unit), (port, lane)
+    view = here.view
+    if here.points or here.special or here.beside or view.inserts or port in here.leaving or at in view.back:
+        return None
+    outs, arrives = view.inside.get(at, ()), here.on_computer and at in view.input_at
+    if len(outs) != 1 or arrives or outs[0][0] in view.digital or outs[0] in view.inside:
+        return None
+    out, out_lane = outs[0]
+    links = here.leaving.get(out, ())
+    if len(links) != 1 or (into := links[0].across(out_lane)) is None:
+        return None
+    there, socket = links[0].end.unit, links[0].end.port
+    box = ask(there)
+    onward = _straight_in(ask, there, box, (socket, into)) if _is_plain(box) else None
+    if onward is None:
+        return None
+    stop = Stop(onward.zone, there, socket, into, links[0].cable, (unit, out))
+    delay = added(view.delays[port], onward.delay) if onward.gap is None else None
+    fault = here.faults.get(out, "") or box.faults.get(socket, "") or onward.fault
+    zone: Zone = "outboard" if onward.zone == "converter" and port not in view.digital else zone_at(here, port)
+    return Way(zone, (stop, *onward.stops), onward.lands, onward.gap, delay, (unit, *onward.passes), fault)
 
 
 def _is_faulty(ask: Ask, hop: Hop) -> bool:
