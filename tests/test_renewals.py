@@ -12,6 +12,7 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd
 from ennead.studio.record import replace
 from ennead.survey import survey as surveys
+from ennead.survey.outcome import outcome
 from ennead.survey.parts import PARTS, work_out
 from ennead.survey.survey import Survey
 from tests.builders import evening_edit, random_edit
@@ -19,7 +20,7 @@ from tests.test_nets import houses
 from tests.trials import few
 
 #: Maps that are only looked up in, unit by unit: their order is nobody's.
-_LOOKED_UP = frozenset({"leaving_by_unit", "taken", "held_inputs", "nets", "powered", "powered_of"})
+_LOOKED_UP = frozenset({"leaving_by_unit", "taken", "held_inputs", "nets", "powered", "powered_of", "lines_at_numbers"})
 
 
 class Renewals(unittest.TestCase):
@@ -52,6 +53,7 @@ class Renewals(unittest.TestCase):
             studio = choose_scene(add_scene(studio, "One"), next(iter(add_scene(studio, "One").scenes)))
         survey = Survey(studio)
         whole(survey)
+        outcome(survey)
         gone = []
         for _ in range(25):
             try:
@@ -60,6 +62,7 @@ class Renewals(unittest.TestCase):
                 continue
             survey = Survey(studio, survey)
             whole(survey)
+            outcome(survey)
             self.assertEqual(survey.output_runs, Survey(studio).output_runs)
 
     def edit(self, studio, dice, gone):

@@ -3,17 +3,14 @@
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.survey.arrival_numbers import Line
 from ennead.survey.clock import State
 from ennead.survey.output_points import output_point_at
 from ennead.survey.placed import lanes_of
 from ennead.survey.split_runs import split_runs
 from ennead.survey.survey import Survey
 from ennead.survey.survey_interface import Parts
-
-#: A source and its channel.
-Line = tuple[SourceId, int]
-
 
 class Outcome(NamedTuple):
     """What is observed, without opening a box.
@@ -47,9 +44,9 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
     plan : Survey, optional
         What the software was set up for: it has picked the numbers at which lines arrive there. None for the survey itself.
     """
-    at, picked = survey.once(_at_numbers), {**(plan or survey).once(_arrivals), **survey.named("picked")}
+    at, picked = survey.once(_at_numbers), {**(plan or survey).named("arrival_numbers"), **survey.named("picked")}
     return Outcome(
-        survey.once(_arrivals),
+        survey.named("arrival_numbers"),
         {line: at.get(number, ()) for line, number in picked.items() if number is not None},
         survey.once(_locked),
         survey.once(_heard),
@@ -57,21 +54,13 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
     )
 
 
-def _arrivals(survey: Parts) -> dict[Line, int | None]:
-    return {
-        (run.of.id, run.channel): None if run.driver is None else run.driver.number
-        for run in survey.runs
-        if run.of is not None
-    }
-
-
 def _at_numbers(survey: Parts) -> dict[int, tuple[Line, ...]]:
     """Return the lines on each driver input on which any is."""
-    at: dict[int, tuple[Line, ...]] = {}
-    for line, number in survey.once(_arrivals).items():
-        if number is not None:
-            at[number] = (*at[number], line) if number in at else (line,)
-    for split in survey.once(split_runs):
+    splits = survey.once(split_runs)
+    at: dict[int, tuple[Line, ...]] = survey.named("lines_at_numbers")
+    if splits:
+        at = {**at}
+    for split in splits:
         if split.run.of is not None:
             # A second leg is recorded as well, where something listens to its number.
             for leg in split.trace.legs:

@@ -103,6 +103,8 @@ class Run:
         Whether it begins with a driver output.
     to : DestinationId or None
         The destination that hears it.
+    walked : bool
+        Whether its way was walked for it alone: no line could begin at its socket.
     """
 
     of: Source | None
@@ -112,6 +114,7 @@ class Run:
     driver: DriverChannel | None = None
     out: bool = False
     to: DestinationId | None = None
+    walked: bool = False
 
     @property
     def stops(self) -> tuple[Stop, ...]:

@@ -51,9 +51,11 @@ def runs(
             if cable is not None and (alone or (at not in further_leads and (key, "", channel) not in at_lines)):
                 end, lane = cable.end, channel if digital else cable.lane
                 unit, port = end.unit, end.port
-                way = ways[unit].get((port, lane)) or way_from(ways, passages, unit, port, lane)
+                known = ways[unit].get((port, lane))
+                way = known or way_from(ways, passages, unit, port, lane)
                 driver = None if way.lands is None else driver_inputs[way.lands[0]][way.lands[1].index - 1]
-                found.append(Run(source, channel, Stop(way.zone, unit, port, lane, cable.id), way, driver))
+                into = Stop(way.zone, unit, port, lane, cable.id)
+                found.append(Run(source, channel, into, way, driver, walked=known is None))
                 continue
             legs = _legs(cable, further_leads.get(at, ()), at_lines.get((key, "", channel), ()))
             (unit, port, lane), over = legs[0] if not digital else ((legs[0][0][0], legs[0][0][1], channel), legs[0][1])
@@ -84,18 +86,13 @@ def _renewed_runs(
         return None
     replugged = {source for source, _ in changed_keys(leads, led)}
     renumbered = changed_keys(driver_inputs, numbered)
-    walked = ways is not had_ways or passages is not passed
+    walked, turned = passages is not passed or ways is not had_ways, changed_keys(ways, had_ways)
     at: dict[SourceId, list[int]] = {}
     # Every line of a house is looked at: each by what costs least to ask.
     for n, run in enumerate(was.value):
-        stop = run.into
         if (
-            (
-                walked
-                and stop is not None
-                and stop.unit is not None
-                and ways.get(stop.unit, _NONE).get((stop.port, stop.lane)) is not run.way
-            )
+            ((stop := run.into) is not None and stop.unit in turned and _is_another(run, ways))
+            or (walked and run.walked)
             or (replugged and run.of.id in replugged)
             or (renumbered and run.of.inside)
             or (renumbered and (lands := run.way.lands) is not None and lands[0] in renumbered)
@@ -110,6 +107,12 @@ def _renewed_runs(
         for n in places:
             found[n] = kept(found[n], made[found[n].source, found[n].channel])
     return was.value if all(map(is_, found, was.value)) else tuple(found)
+
+
+def _is_another(run: Run, ways: _Ways) -> bool:
+    """Say whether the way from the socket of a run is another than it has."""
+    stop = run.into
+    return stop is None or stop.unit is None or ways.get(stop.unit, _NONE).get((stop.port, stop.lane)) is not run.way
 
 
 def _inner_run(source: Source, channel: int, driver_inputs: _Drivers) -> Run:

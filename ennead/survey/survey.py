@@ -11,6 +11,7 @@ from ennead.studio.session import PlacedDestination
 
 # Every module with parts is read here, so that each is known by its name.
 from ennead.survey import (  # noqa: F401
+    arrival_numbers,
     balance,
     behind,
     clock,
