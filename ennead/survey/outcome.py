@@ -12,6 +12,7 @@ from ennead.survey.split_runs import split_runs
 from ennead.survey.survey import Survey
 from ennead.survey.survey_interface import Parts
 
+
 class Outcome(NamedTuple):
     """What is observed, without opening a box.
 
