@@ -160,9 +160,18 @@ class Questions(DeskCase):
             self.click(dialog.note)
             self.until(lambda: dialog.found and dialog.progress.isHidden())
             dialog.rows.setCurrentRow(0)
-            self.assertTrue(dialog.details.count())
+            # What differs only in the box is one row with a choice, the box with a price first.
+            self.assertEqual(dialog.rows.count(), 1)
+            self.assertIn("price 400", dialog.boxes.itemText(0))
+            dialog.boxes.setFocus()
+            QTest.keyClick(dialog.boxes, Qt.Key.Key_Down)
+            box = dialog.found[0][1].box
+            self.assertIn(box, dialog.rows.item(0).text())
+            self.assertIn(box, dialog.details.item(0).text())
+            chosen.append(box)
             self.click(dialog.take)
 
+        chosen = []
         self.press("Alt+5", "Ctrl+Return")
         sheet = self.window.lines_sheet
         self.until(lambda: sheet.proposal is not None)
@@ -172,6 +181,7 @@ class Questions(DeskCase):
         self.assertEqual(len(self.studio.prices), 1)
         self.assertTrue(all(r.complete for r in self.table.survey.runs))
         self.assertEqual(len(self.table.survey.runs), 10)
+        self.assertEqual([self.studio.profile_of(u).name for u in self.studio.units][1:], chosen)
         self.undo_all()
         self.assertEqual(len(self.studio.units), 1)
 

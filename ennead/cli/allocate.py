@@ -7,12 +7,20 @@ from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
 from ennead.cli.terminal import print_json, say
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
-from ennead.planning.growing.remedies import Remedy, find_remedies
+from ennead.planning.growing.remedies import Remedy, by_way, find_remedies
 from ennead.planning.growing.shortage import find_shortage
 from ennead.planning.seating.allocation import Proposal, allocate
 from ennead.planning.seating.linear import LIMIT_S, Watch
 from ennead.planning.seating.proposal_change import take
-from ennead.reports.allocation_rows import aim_rows, cord_rows, out_rows, placed_rows, remedy_rows, switch_rows
+from ennead.reports.allocation_rows import (
+    aim_rows,
+    cord_rows,
+    out_rows,
+    placed_rows,
+    price_text,
+    remedy_rows,
+    switch_rows,
+)
 from ennead.studio.errors import BadValue
 from ennead.survey.survey import Survey
 
@@ -105,13 +113,10 @@ def _say(survey: Survey, proposal: Proposal, binding: tuple[str, ...], remedies:
     )
     for sentence in binding:
         say(sentence)
-    for number, remedy in enumerate(remedies[:8], start=1):
-        price = (
-            ""
-            if remedy.price is None
-            else f", price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")
-        )
+    for number, (remedy, *others) in enumerate(by_way(remedies)[:8], start=1):
         say(
-            f"{number}. {remedy.label} (leaves {remedy.left} out{price}):"
+            f"{number}. {remedy.label} (leaves {remedy.left} out, {price_text(remedy)}):"
             f" {'; '.join(p.rstrip('.') for p in remedy.parts)}."
         )
+        if others:
+            say(f"   Or as the box: {'; '.join(f'{r.box} ({price_text(r)})' for r in others)}.")

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from ennead.planning.growing.remedies import Remedy
+from ennead.planning.growing.remedies import Remedy, by_way
 from ennead.planning.seating.allocation import Proposal, cables_of
 from ennead.planning.seating.corded import laid
 from ennead.planning.seating.problem import About, LeftOut
@@ -113,15 +113,35 @@ def aim_text(about: About) -> str:
 
 
 def remedy_rows(remedies: Sequence[Remedy]) -> list[dict[str, Any]]:
-    """Return the remedies, the best first, each with its price in parts."""
+    """Return the ways out, the best first, each with its price in parts; one that takes another box as well has all of them under ``boxes``."""
     return [
         {
-            "remedy": r.label,
-            "left_out": r.left,
-            "moves": r.moves,
-            "parts": list(r.parts),
-            "price": r.price,
-            "without_price": list(r.unpriced),
+            "remedy": best.label,
+            "left_out": best.left,
+            "moves": best.moves,
+            "parts": list(best.parts),
+            "price": best.price,
+            "without_price": list(best.unpriced),
         }
-        for r in remedies
+        | (
+            {
+                "way": best.way,
+                "boxes": [
+                    {"box": r.box, "parts": list(r.parts), "price": r.price, "without_price": list(r.unpriced)}
+                    for r in (best, *others)
+                ],
+            }
+            if others
+            else {}
+        )
+        for best, *others in by_way(remedies)
     ]
+
+
+def price_text(remedy: Remedy) -> str:
+    """Return what a remedy costs, as far as prices were entered."""
+    if not remedy.buys:
+        return "nothing to buy"
+    if remedy.price is None:
+        return "no price entered"
+    return f"price {remedy.price:g}" + (" and what has none entered" if remedy.unpriced else "")

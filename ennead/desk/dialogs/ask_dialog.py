@@ -108,6 +108,14 @@ class AskDialog(QDialog):
         if rows:
             self.rows.setCurrentRow(0)
 
+    def put(self, row: int, text: str, details: tuple[str, ...]) -> None:
+        """Show a row otherwise than it was, with other details."""
+        item = self.rows.item(row)
+        if item is not None:
+            item.setText(text)
+            self._details[row] = details
+            self._chosen(row)
+
     def _chosen(self, row: int) -> None:
         self.details.clear()
         if 0 <= row < len(self._details):

@@ -49,6 +49,8 @@ class Remedy:
         Whether one unit can lead the clock of all it joins.
     change : Change
         All of it, the new allocation included.
+    box, way : str
+        The box to be bought, and the label without its name: what differs only in the box is one way.
     """
 
     label: str
@@ -61,6 +63,8 @@ class Remedy:
     size: int
     clocked: bool
     change: Change
+    box: str = ""
+    way: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +77,8 @@ class _Try:
     bought: tuple[str, ...] = ()
     size: int = 0
     clocked: bool = True
+    box: str = ""
+    way: str = ""
 
 
 def find_remedies(
@@ -127,6 +133,18 @@ def find_remedies(
         )
     )
     return tuple(_best_of_each(found))
+
+
+def by_way(remedies: Sequence[Remedy]) -> list[list[Remedy]]:
+    """Return remedies by way, those together that differ only in the box: as good, with the same clock, and as many lines moved.
+
+    The ways stand in the order of their best, and so do the boxes of each.
+    """
+    found: dict[tuple[object, ...], list[Remedy]] = {}
+    for remedy in remedies:
+        alike = (remedy.way, remedy.left, remedy.moves, remedy.clocked) if remedy.way else (remedy.label,)
+        found.setdefault(alike, []).append(remedy)
+    return list(found.values())
 
 
 def _best_of_each(found: list[Remedy]) -> Iterator[Remedy]:
@@ -246,6 +264,8 @@ def _with_digital(survey: Survey, profile: Profile) -> Iterator[_Try]:
             (profile.name, *_cable_names(studio, found.after)),
             len(profile.ports),
             found.clocked,
+            profile.name,
+            f"Add a box on {name}",
         )
 
 
@@ -281,6 +301,8 @@ def _behind_bridge(survey: Survey, bridge: Profile, profile: Profile) -> Iterato
             (profile.name, bridge.name, *_cable_names(survey.studio, found.after)),
             len(profile.ports) + len(bridge.ports),
             found.clocked,
+            profile.name,
+            f"Add a box behind {_a(bridge.name)} on {survey.studio.units[interface].name}",
         )
 
 
@@ -330,6 +352,8 @@ def _in_front_of_lines(survey: Survey, profile: Profile) -> Iterator[_Try]:
         ),
         (profile.name, *names),
         len(profile.ports),
+        box=profile.name,
+        way=f"Put a preamp in front of {ends}",
     )
 
 
@@ -387,4 +411,6 @@ def _carried_out(survey: Survey, one: _Try, keep_going: Callable[[float], bool],
         one.size,
         one.clocked,
         Change(one.label, steps),
+        one.box,
+        one.way,
     )
