@@ -22,6 +22,7 @@ from ennead.files.rows import FORMAT_VERSION, to_plain
 from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 from ennead.files.write_ahead import journal_of, journal_state
 from ennead.studio.house import PortEnd
+from ennead.studio.loop_use import LoopUse
 from ennead.survey.survey import Survey, survey_of
 from tests.trials import few
 
@@ -142,6 +143,7 @@ class OlderForm(unittest.TestCase):
                     self._form_nine,
                     self._form_ten,
                     self._form_eleven,
+                    self._form_twelve,
                 )
                 form_of[form - 6](old, studio)
                 if form < 10:
@@ -232,7 +234,13 @@ class OlderForm(unittest.TestCase):
             "sources": [{**s, "inside": []} for s in old["sources"]],
             "as_built": {**old["as_built"], "settings": stood},
         }
-        self.assertEqual(json.loads(to_json(studio)), now)
+        self._form_twelve(now, studio)
+
+    def _form_twelve(self, old, studio):
+        # Nothing was said of how a loop is used.
+        use = to_plain(LoopUse())
+        destinations = [{**d, "use": use} for d in old["destinations"]]
+        self.assertEqual(json.loads(to_json(studio)), {**old, "version": FORMAT_VERSION, "destinations": destinations})
 
     def _in_every_evening(self, old, studio):
         """Boxes stand on every evening, in every scene, as taking turns in the units made them stand."""

@@ -21,6 +21,7 @@ from ennead.cli import (
     layout,
     lines,
     links,
+    loops,
     moves,
     rehearse,
     schema,
@@ -45,6 +46,7 @@ VERBS = {
     "bays": bays,
     "moves": moves,
     "layout": layout,
+    "loops": loops,
     "export": export,
 }
 

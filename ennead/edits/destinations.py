@@ -11,6 +11,7 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
 from ennead.studio.ids import CableId, DestinationId, UnitId
+from ennead.studio.loop_use import USUAL
 from ennead.studio.record import replace
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
 from ennead.survey.placed import boxes_behind, comes_back, lanes_of, onward_sockets, open_copper
@@ -52,7 +53,7 @@ def change_destination(studio: Studio, destination: DestinationId, **facts: Any)
     if new.channels != old.channels:
         studio, new = without_leads(studio, destination, ("", "return")), replace(new, at=(), boxes=())
     elif new.kind != "loop":
-        studio, new = without_leads(studio, destination, ("return",)), replace(new, boxes=())
+        studio, new = without_leads(studio, destination, ("return",)), replace(new, boxes=(), use=USUAL)
     return replace(studio, destinations=studio.destinations.put(destination, new))
 
 

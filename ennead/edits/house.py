@@ -181,7 +181,17 @@ def _forget(studio: Studio, unit: UnitId) -> Studio:
     }
     sessions = {s.id: replace(s, wishes=tuple([_without(w, unit) for w in s.wishes])) for s in studio.sessions.values()}
     changed = {key: s for key, s in sessions.items() if s != studio.sessions[key]}
-    return replace(studio, sources=studio.sources.put_all(sources), sessions=studio.sessions.put_all(changed))
+    levels = {
+        d.id: replace(d, use=replace(d.use, peaks_dbu={u: at for u, at in d.use.peaks_dbu.items() if u != unit}))
+        for d in studio.destinations.values()
+        if unit in d.use.peaks_dbu
+    }
+    return replace(
+        studio,
+        sources=studio.sources.put_all(sources),
+        sessions=studio.sessions.put_all(changed),
+        destinations=studio.destinations.put_all(levels),
+    )
 
 
 def _without(wish: Wish, unit: UnitId) -> Wish:

@@ -8,6 +8,7 @@ from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.delays import LoopDelay, StopDelay, delay_fault
 from ennead.studio.document import Studio
 from ennead.studio.ids import LETTERS, SourceId, number_of
+from ennead.studio.loop_use import use_fault
 from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
 from ennead.studio.set_aside import MOST_SET_ASIDE, entry_fault
 from ennead.studio.switches import Overrides, offers
@@ -57,6 +58,10 @@ def _delay_problems(studio: Studio) -> Iterator[str]:
     for destination in studio.destinations.values():
         if fault := _fault_of(destination.measured):
             yield f"destinations.{destination.id}.measured: {fault}"
+        if fault := use_fault(destination.use):
+            yield f"destinations.{destination.id}.use: {fault}"
+        if gone := destination.use.peaks_dbu.keys() - studio.units.keys():
+            yield f"destinations.{destination.id}.use: there is no box “{min(gone)[:40]}”"
 
 
 def _fault_of(delays: Sequence[StopDelay | LoopDelay]) -> str:

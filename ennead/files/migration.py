@@ -102,6 +102,11 @@ def _twelve(form: Form) -> Form:
     return {**form, "version": 12}
 
 
+def _thirteen(form: Form) -> Form:
+    """Form 13: how loops are used; older studios state nothing of it."""
+    return {**form, "version": 13}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -326,6 +331,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     9: _ten,
     10: _eleven,
     11: _twelve,
+    12: _thirteen,
 }
 
 

@@ -15,7 +15,7 @@ from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 12
+FORMAT_VERSION = 13
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {

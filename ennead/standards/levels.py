@@ -39,3 +39,29 @@ def microphone_dbu(sensitivity_mv_pa: float, sound_db: float) -> float:
     """
     pascals = REFERENCE_PA * 10 ** (sound_db / 20)
     return 20 * math.log10(sensitivity_mv_pa / 1000 * pascals / DBU_V)
+
+
+def loaded_db(source_ohm: float, load_ohm: float) -> float:
+    """Return what is left of an open-circuit level at a load, dB; at most zero.
+
+    Examples
+    --------
+    >>> round(loaded_db(600, 600), 2)
+    -6.02
+    """
+    return 20 * math.log10(load_ohm / (load_ohm + source_ohm))
+
+
+def dbu_of_dbv(dbv: float) -> float:
+    """Return a level in dBV as dBu.
+
+    References
+    ----------
+    IEC 60268-17: dBV re 1 V, dBu re 0.775 V.
+
+    Examples
+    --------
+    >>> round(dbu_of_dbv(-10), 2)
+    -7.78
+    """
+    return dbv - 20 * math.log10(DBU_V)

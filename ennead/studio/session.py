@@ -10,6 +10,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, PlaceId, SceneId, SessionId, SourceId, UnitId
 from ennead.studio.inner_channels import InnerChannel
+from ennead.studio.loop_use import USUAL, LoopUse
 from ennead.studio.record import names_of, record
 from ennead.studio.switches import Stated
 from ennead.studio.tracks import Track
@@ -219,6 +220,8 @@ class Destination:
         Whether it may hear what a loop's send carries, on purpose.
     measured : tuple of LoopDelay
         How late a loop was, one a rate.
+    use : LoopUse
+        How a loop is used, and how strong the signal is on it.
     """
 
     id: DestinationId
@@ -232,6 +235,7 @@ class Destination:
     tap: bool = False
     note: str = ""
     measured: tuple[LoopDelay, ...] = ()
+    use: LoopUse = USUAL
 
 
 @record(frozen=True)

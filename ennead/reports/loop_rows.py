@@ -1,0 +1,168 @@
+"""Loops as rows: numbers, boxes, round trip, what to enter in the software, level at each stop, what is found wrong."""
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+from ennead.checks.finding import Finding
+from ennead.studio.delays import LoopDelay
+from ennead.studio.session import PlacedDestination
+from ennead.survey.circuits import Circuit, Passed
+from ennead.survey.loop_delay import measured, nearest, stale_since
+from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
+from ennead.survey.staircase import Staircase, staircase
+from ennead.survey.survey_interface import Parts
+
+
+class LoopFigures(NamedTuple):
+    """What is worked out of one loop.
+
+    Parameters
+    ----------
+    sends, returns : tuple of int
+        Driver numbers, one a channel; empty where it does not go round.
+    boxes : tuple of str
+        Names of the boxes in order.
+    time : LoopTime or None
+        None for a loop that does not go round.
+    levels : tuple of Staircase
+        One a channel.
+    held, last : LoopDelay or None
+        The measurement that holds, and the last one at all.
+    stale : str
+        Which condition of the last one is another now.
+    """
+
+    circuit: Circuit
+    sends: tuple[int, ...]
+    returns: tuple[int, ...]
+    boxes: tuple[str, ...]
+    time: LoopTime | None
+    levels: tuple[Staircase, ...]
+    held: LoopDelay | None
+    last: LoopDelay | None
+    stale: str
+
+    @property
+    def loop(self) -> PlacedDestination:
+        """The loop itself."""
+        return self.circuit.loop
+
+    @property
+    def offset(self) -> float | None:
+        """What to enter in the software, samples: as measured, else as stated; None where neither is known."""
+        if self.held is not None:
+            return self.held.samples
+        return self.time.residual if self.time is not None else None
+
+
+def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
+    """Return what is worked out of a loop."""
+    loop, channels = circuit.loop, circuit.channels
+    last = nearest(survey, loop) if loop.outputs and loop.returns else None
+    boxes = dict.fromkeys([unit for channel in channels for unit in channel.boxes] or loop.boxes)
+    return LoopFigures(
+        circuit,
+        tuple([c.out.number for c in channels if c.out is not None]),
+        tuple([c.back.number for c in channels if c.back is not None]),
+        tuple([survey.units[unit].name for unit in boxes if unit in survey.units]),
+        loop_time(survey, circuit),
+        tuple([staircase(survey, circuit, channel) for channel in channels]),
+        measured(survey, loop) if last is not None else None,
+        last,
+        stale_since(survey, loop, last) if last is not None else "",
+    )
+
+
+def numbers_text(numbers: Sequence[int]) -> str:
+    """Return driver numbers of one loop: ``17–18``, ``5, 9``, or a dash where it has none."""
+    if len(numbers) == 2 and numbers[1] == numbers[0] + 1:
+        return f"{numbers[0]}–{numbers[1]}"
+    return ", ".join(map(str, numbers)) or "–"
+
+
+def part_name(survey: Parts, part: TimePart) -> str:
+    """Return a part of a round trip in words: ``buffers``, ``Cove D/A``."""
+    if part.unit is None:
+        return part.what
+    name = survey.units[part.unit].name
+    return name if part.what == "box" else f"{name} {part.what}"
+
+
+def stop_name(survey: Parts, at: Passed) -> str:
+    """Return a stop of the staircase in words: ``Cove · Line out 3``."""
+    return f"{survey.units[at.unit].name} · {survey.profiles[at.unit].port_by_key[at.port].label}"
+
+
+def offset_text(figures: LoopFigures, rate_hz: int) -> str:
+    """Return what to do in the software about a loop's delay."""
+    samples = figures.offset
+    if samples is None:
+        return "Its delay is not known: measure it, or state buffer and reported latency of the computer."
+    by = "as measured" if figures.held is not None else "as stated"
+    if abs(samples) < 0.005:
+        return f"Enter no offset: the software makes all of it up ({by})."
+    said = f"Enter {samples:+g} samples ({samples / rate_hz * 1e3:+.3f} ms) on it ({by})."
+    if samples < 0:
+        said += " Where the software refuses a negative offset, delay the other tracks by as much."
+    notches = comb_notches(samples, rate_hz, 1)
+    return said + (f" Without it, wet against dry: first notch at {notches[0]:.0f} Hz." if notches else "")
+
+
+def time_working(survey: Parts, time: LoopTime) -> tuple[str, ...]:
+    """Return the arithmetic of a round trip, line by line."""
+    known = [f"{part_name(survey, p)} {p.samples:g}" for p in time.parts if p.samples is not None]
+    lines = []
+    whole = time.round_trip
+    if whole is not None:
+        lines.append(f"{' + '.join(known)} = {whole:g} samples = {whole / survey.rate_hz * 1e3:.3f} ms")
+    elif time.unstated:
+        lines.append(f"{' + '.join(known) or 'nothing is stated'}; not stated: {_names(survey, time.unstated)}")
+    if time.reported is not None and time.residual is not None:
+        lines.append(f"{whole:g} − {time.reported:g} that the driver reports = {time.residual:+g} left over")
+    return tuple(lines)
+
+
+def _names(survey: Parts, parts: Sequence[TimePart]) -> str:
+    return ", ".join([part_name(survey, p) for p in parts])
+
+
+def loop_row(survey: Parts, figures: LoopFigures, findings: Sequence[Finding]) -> dict[str, Any]:
+    """Return a loop as a plain row."""
+    loop, time = figures.loop, figures.time
+    samples = figures.offset
+    notches = comb_notches(samples, survey.rate_hz, 1) if samples is not None else ()
+    return {
+        "name": loop.name,
+        "closed": figures.circuit.closed,
+        "use": "parallel" if loop.use.parallel else "insert",
+        "send": list(figures.sends),
+        "return": list(figures.returns),
+        "boxes": list(figures.boxes),
+        "round_trip_samples": time.round_trip if time is not None else None,
+        "reported_samples": time.reported if time is not None else None,
+        "residual_samples": time.residual if time is not None else None,
+        "measured_samples": figures.held.samples if figures.held is not None else None,
+        "stale": figures.stale or None,
+        "offset_samples": samples,
+        "offset_ms": None if samples is None else samples / survey.rate_hz * 1e3,
+        "first_notch_hz": notches[0] if notches else None,
+        "headroom_db": [s.headroom_db for stairs in figures.levels for s in stairs.stops],
+        "parts": [
+            {"what": part_name(survey, p), "samples": p.samples, "measured": p.measured}
+            for p in (time.parts if time is not None else ())
+        ],
+        "stops": [
+            {
+                "channel": n,
+                "stop": stop_name(survey, s.at),
+                "peak_dbu": s.peak_dbu,
+                "limit_dbu": s.limit_dbu,
+                "nominal_dbu": s.nominal_dbu,
+                "dbfs": s.dbfs,
+                "working": s.working,
+            }
+            for n, stairs in enumerate(figures.levels, start=1)
+            for s in stairs.stops
+        ],
+        "findings": [f.message for f in findings if loop.id in (f.subject.key, *f.concerns)],
+    }

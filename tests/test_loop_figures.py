@@ -1,0 +1,177 @@
+"""Loops worked out by hand: which numbers, how late at three rates, how loud at each stop, whatever way they are wired."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from bench.loop_houses import HOW, loop_house
+from bench.verbs import json_of
+from ennead.edits.computer import set_times
+from ennead.edits.delays import set_loop_delay, set_stop_delay
+from ennead.edits.destinations import change_destination
+from ennead.edits.house import remove_unit
+from ennead.edits.loop_use import set_box_peak, set_loop_use
+from ennead.edits.session import set_rate
+from ennead.files.studio_path import write_studio
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.proposal_change import take
+from ennead.reports.loop_rows import figures_of, offset_text
+from ennead.standards.levels import dbu_of_dbv, loaded_db
+from ennead.studio.errors import BadValue
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.studio.loop_use import USUAL
+from ennead.survey.circuits import circuits
+from ennead.survey.loop_time import comb_notches
+from ennead.survey.survey import Survey
+from tests.builders import read_back
+from tests.trials import few
+
+LOOP = DestinationId("D1")
+
+
+def placed(seed, how):
+    """Return a house with one loop, which is left where it stands."""
+    studio = loop_house(seed, how)
+    survey = Survey(studio)
+    return take(survey, allocate(survey)).apply(studio)
+
+
+def figures(studio):
+    survey = Survey(studio)
+    (circuit,) = survey.once(circuits)
+    return figures_of(survey, circuit)
+
+
+def chain():
+    """Return the chain of the paper: converters behind an optical link, and a box that takes 1.5 ms at 48 kHz."""
+    studio = set_rate(placed(1, "converters"), 48_000)
+    survey = Survey(studio)
+    (circuit,) = survey.once(circuits)
+    (channel,) = circuit.channels
+    sockets = {at.what: at for at in channel.passed}
+    mine = {"D/A": 12, "A/D": 14, "box": 72}
+    for at in channel.passed:
+        samples = 0.0 if at.what == "link" else mine[at.what] if at is sockets[at.what] else 0.0
+        studio = set_stop_delay(studio, PortEnd(at.unit, at.port), samples)
+    far = next(at for at in channel.passed if at.what == "D/A").unit
+    for at in channel.passed:
+        if at.what == "link" and at.unit == far:
+            studio = set_stop_delay(studio, PortEnd(at.unit, at.port), 2)
+    return set_times(
+        studio,
+        next(iter(studio.hosts)),
+        48_000,
+        buffer=64,
+        safety_in=20,
+        safety_out=12,
+        reported_in=96,
+        reported_out=90,
+    )
+
+
+class RoundTrip(unittest.TestCase):
+    def test_the_chain_of_the_paper_leaves_76_samples(self):
+        found = figures(chain())
+        self.assertEqual((found.time.round_trip, found.time.reported, found.time.residual), (262, 186, 76))
+        self.assertEqual(
+            [(p.what, p.samples) for p in found.time.parts],
+            [("buffers", 128), ("safety", 32), ("link", 2), ("D/A", 12), ("box", 72), ("A/D", 14), ("link", 2)],
+        )
+        said = offset_text(found, 48_000)
+        self.assertIn("+76 samples (+1.583 ms)", said)
+        self.assertIn("316 Hz", said)
+        self.assertEqual([round(f) for f in comb_notches(-76, 48_000)], [316, 947, 1579])
+        # Two samples apart there is one notch below half the rate, one sample apart none.
+        self.assertEqual(
+            (comb_notches(2, 48_000), comb_notches(1, 48_000), comb_notches(0, 48_000)), ((12_000,), (), ())
+        )
+
+    def test_what_is_not_stated_is_named_and_not_taken_for_nothing(self):
+        bare = placed(1, "direct")
+        found = figures(bare)
+        self.assertEqual([p.what for p in found.time.unstated], ["buffers"])
+        self.assertEqual((found.time.round_trip, found.offset), (None, None))
+        self.assertIn("not known", offset_text(found, 48_000))
+        # What was measured goes before what is stated, and not below zero less than above; at another rate it holds no more.
+        held = set_loop_delay(chain(), LOOP, -3.25)
+        self.assertEqual(figures(held).offset, -3.25)
+        self.assertIn("refuses a negative offset", offset_text(figures(held), 48_000))
+        at_96 = figures(set_rate(held, 96_000))
+        self.assertEqual((at_96.held, at_96.stale), (None, "rate"))
+
+    def test_the_same_loop_however_it_is_wired(self):
+        for seed in range(few(5, 40)):
+            rows = {}
+            for how in HOW:
+                found = figures(placed(seed, how))
+                self.assertTrue(found.circuit.closed, (seed, how))
+                converted = {p.what: p.samples for p in found.time.parts if p.what in ("D/A", "A/D")}
+                rows[how] = (
+                    found.sends,
+                    found.returns,
+                    found.boxes,
+                    converted,
+                    [s.headroom_db for s in found.levels[0].stops],
+                )
+            for how in HOW[1:-1]:
+                self.assertEqual(rows[how], rows["direct"], (seed, how))
+            self.assertEqual(rows["converters"][2], rows["direct"][2])
+
+
+class Levels(unittest.TestCase):
+    def test_references(self):
+        self.assertAlmostEqual(dbu_of_dbv(-10), -7.78, places=2)
+        self.assertAlmostEqual(loaded_db(600, 600), -6.02, places=2)
+        self.assertAlmostEqual(loaded_db(150, 10_000), -0.129, places=3)
+
+    def test_a_staircase_worked_by_hand(self):
+        studio = placed(1, "normals")
+        box = Survey(studio).destinations[0].boxes[0]
+        studio = set_loop_use(studio, LOOP, peak_dbfs=-10.0, send_gain_db=2.5, return_gain_db=-1.5)
+        bare = figures(studio).levels[0]
+        # 0 dBFS is +20 dBu there; −7.5 dBFS is +12.5 dBu, and 150 ohm into 10 kilohm takes 0.13 dB of it.
+        self.assertEqual([round(s.peak_dbu, 2) for s in bare.stops[:2]], [12.5, 12.37])
+        self.assertEqual([round(s.headroom_db, 2) for s in bare.stops[:2]], [7.5, 7.63])
+        # What comes out of the box is not guessed.
+        self.assertEqual(
+            ([s.peak_dbu for s in bare.stops[2:]], bare.returned_dbfs, bare.silent_about), ([None] * 2, None, box)
+        )
+        studio = read_back(set_box_peak(studio, LOOP, box, 21.0))
+        stairs = figures(studio).levels[0]
+        self.assertEqual([round(s.headroom_db, 2) for s in stairs.stops], [7.5, 7.63, -1.0, -0.87])
+        self.assertEqual(stairs.least.at.unit, box)
+        self.assertAlmostEqual(stairs.returned_dbfs, 21.0 - 0.129 - 20.0 - 1.5, places=2)
+        self.assertIsNone(stairs.silent_about)
+        # The box gone, its figure is gone as well; no loop, no use of one.
+        self.assertEqual(remove_unit(studio, box).destinations[LOOP].use.peaks_dbu, {})
+        self.assertEqual(change_destination(studio, LOOP, kind="cue").destinations[LOOP].use, USUAL)
+
+    def test_slips_of_the_hand_are_refused(self):
+        studio = placed(1, "direct")
+        for facts in (
+            {"peak_dbfs": 3.0},
+            {"send_gain_db": float("nan")},
+            {"return_gain_db": 61.0},
+            {"sent": (0,)},
+            {"sent": (1, 2, 3)},
+            {"loud": 1},
+        ):
+            with self.subTest(facts=facts), self.assertRaises(BadValue):
+                set_loop_use(studio, LOOP, **facts)
+        for dbu in (41.0, float("inf")):
+            with self.assertRaises(BadValue):
+                set_box_peak(studio, LOOP, UnitId("U2"), dbu)
+        with self.assertRaises(BadValue):
+            set_loop_use(change_destination(studio, LOOP, kind="cue"), LOOP, parallel=True)
+
+
+class OnTheCommandLine(unittest.TestCase):
+    def test_the_verb_says_what_to_enter(self):
+        with tempfile.TemporaryDirectory() as held:
+            path = Path(held) / "loop.json"
+            write_studio(path, chain())
+            (row,) = json_of("loops", path)["loops"]
+        self.assertEqual((row["send"], row["return"], row["closed"], row["use"]), ([15], [11], True, "insert"))
+        self.assertEqual((row["round_trip_samples"], row["residual_samples"], row["offset_samples"]), (262, 76, 76))
+        self.assertEqual(len(row["headroom_db"]), len(row["stops"]))
