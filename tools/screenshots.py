@@ -21,7 +21,7 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines", 6: "bays"}
+SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines", 6: "bays", 7: "loops"}
 
 
 def main() -> None:

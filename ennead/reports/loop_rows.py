@@ -1,7 +1,7 @@
 """Loops as rows: numbers, boxes, round trip, what to enter in the software, level at each stop, what is found wrong."""
 
 from collections.abc import Sequence
-from typing import Any, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from ennead.checks.finding import Finding
 from ennead.studio.delays import LoopDelay
@@ -11,6 +11,14 @@ from ennead.survey.loop_delay import measured, nearest, stale_since
 from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
 from ennead.survey.staircase import Staircase, staircase
 from ennead.survey.survey_interface import Parts
+
+#: Which condition of a measurement is another now, in words.
+STALE_TEXTS: Final = {
+    "rate": "at another rate",
+    "buffer": "with another buffer",
+    "clock": "on another clock",
+    "wiring": "over another way",
+}
 
 
 class LoopFigures(NamedTuple):
@@ -30,6 +38,8 @@ class LoopFigures(NamedTuple):
         The measurement that holds, and the last one at all.
     stale : str
         Which condition of the last one is another now.
+    stop_names : tuple of str
+        The sockets of the first channel on its way, in words: of a digital link the unit alone, of a point its number.
     """
 
     circuit: Circuit
@@ -41,6 +51,7 @@ class LoopFigures(NamedTuple):
     held: LoopDelay | None
     last: LoopDelay | None
     stale: str
+    stop_names: tuple[str, ...] = ()
 
     @property
     def loop(self) -> PlacedDestination:
@@ -70,7 +81,16 @@ def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
         measured(survey, loop) if last is not None else None,
         last,
         stale_since(survey, loop, last) if last is not None else "",
+        tuple([_socket_name(survey, at) for at in channels[0].passed]) if channels else (),
     )
+
+
+def _socket_name(survey: Parts, at: Passed) -> str:
+    name, bay = survey.units[at.unit].name, survey.bays.get(at.unit)
+    label = survey.profiles[at.unit].port_by_key[at.port].label
+    if bay is not None and at.port in bay.points:
+        return f"{name} {bay.point_label(at.port, label)}"
+    return f"{name} {at.what if at.what in ('D/A', 'A/D', 'link') else label}"
 
 
 def numbers_text(numbers: Sequence[int]) -> str:
@@ -96,6 +116,8 @@ def stop_name(survey: Parts, at: Passed) -> str:
 def offset_text(figures: LoopFigures, rate_hz: int) -> str:
     """Return what to do in the software about a loop's delay."""
     samples = figures.offset
+    if samples is None and figures.stale:
+        return f"Its delay was measured {STALE_TEXTS[figures.stale]} and holds no more: measure it again."
     if samples is None:
         return "Its delay is not known: measure it, or state buffer and reported latency of the computer."
     by = "as measured" if figures.held is not None else "as stated"
@@ -106,6 +128,37 @@ def offset_text(figures: LoopFigures, rate_hz: int) -> str:
         said += " Where the software refuses a negative offset, delay the other tracks by as much."
     notches = comb_notches(samples, rate_hz, 1)
     return said + (f" Without it, wet against dry: first notch at {notches[0]:.0f} Hz." if notches else "")
+
+
+def software_lines(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
+    """Return what to choose in the software, line by line: the numbers with the names it shows, width, use, offset, gains."""
+    loop, use = figures.loop, figures.loop.use
+    outs = [c.out for c in figures.circuit.channels if c.out is not None]
+    ins = [c.back for c in figures.circuit.channels if c.back is not None]
+    if not outs or not ins:
+        return ()
+    width = "stereo" if loop.channels == 2 else "mono"
+    kind = "on a bus beside the dry track, all wet" if use.parallel else "as an insert"
+    lines = [
+        f"Send: {width}, output {numbers_text(figures.sends)} ({', '.join([d.label for d in outs])}).",
+        f"Return: {width}, input {numbers_text(figures.returns)} ({', '.join([d.label for d in ins])}), {kind}.",
+    ]
+    picked = [
+        f"{what} {numbers_text(typed)} where {numbers_text(planned)} is planned"
+        for what, typed, planned in (("output", use.sent, figures.sends), ("input", use.returned, figures.returns))
+        if typed and typed != planned
+    ]
+    if picked:
+        lines.append(f"The software has picked {' and '.join(picked)}.")
+    lines.append(offset_text(figures, survey.rate_hz))
+    if use.send_gain_db or use.return_gain_db:
+        lines.append(f"Send gain {use.send_gain_db:+g} dB, return gain {use.return_gain_db:+g} dB.".replace("-", "−"))
+    if use.twin:
+        on = "is on: the loop is bypassed" if use.twin_on else "is off"
+        lines.append(
+            f"Its plug-in twin {use.twin} {on}; {use.twin_trim_db:+g} dB makes both as loud.".replace("-", "−")
+        )
+    return tuple(lines)
 
 
 def time_working(survey: Parts, time: LoopTime) -> tuple[str, ...]:
@@ -119,6 +172,20 @@ def time_working(survey: Parts, time: LoopTime) -> tuple[str, ...]:
         lines.append(f"{' + '.join(known) or 'nothing is stated'}; not stated: {_names(survey, time.unstated)}")
     if time.reported is not None and time.residual is not None:
         lines.append(f"{whole:g} − {time.reported:g} that the driver reports = {time.residual:+g} left over")
+    return tuple(lines)
+
+
+def level_working(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
+    """Return the arithmetic of the levels of the first channel, stop by stop."""
+    lines = []
+    for stop in figures.levels[0].stops if figures.levels else ():
+        peak = f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else "?"
+        room = (
+            f"; clips at {stop.limit_dbu:+.1f}, headroom {stop.headroom_db:.1f} dB"
+            if stop.headroom_db is not None
+            else ""
+        )
+        lines.append(f"{stop_name(survey, stop.at)}: {peak} ({stop.working}){room}".replace("-", "−"))
     return tuple(lines)
 
 

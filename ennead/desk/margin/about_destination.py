@@ -54,7 +54,27 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
             Deed("Take it off its outputs", change(off, send_out, key, ())),
         )
     below = f"{'stereo' if destination.channels == 2 else 'mono'} {DESTINATION_LABELS[destination.kind]}"
-    return Notes(destination.name, below, tuple(facts), deeds, destination_working(survey, destination))
+    working = destination_working(survey, destination)
+    if destination.kind != "loop":
+        return Notes(destination.name, below, tuple(facts), deeds, working)
+    from ennead.desk.margin.about_loop import loop_facts
+
+    working += loop_working(survey, key)
+    return Notes(
+        destination.name, below, tuple(facts), deeds, working, loop_facts(survey, destination), "Use and level"
+    )
+
+
+def loop_working(survey: Survey, key: DestinationId) -> tuple[str, ...]:
+    """Return the arithmetic behind a loop's delay and levels."""
+    from ennead.reports.loop_rows import figures_of, level_working, time_working
+    from ennead.survey.circuits import circuits
+
+    circuit = next((c for c in survey.once(circuits) if c.loop.id == key), None)
+    if circuit is None:
+        return ()
+    figures = figures_of(survey, circuit)
+    return (time_working(survey, figures.time) if figures.time is not None else ()) + level_working(survey, figures)
 
 
 def _measured_facts(survey: Survey, loop: PlacedDestination) -> list[Fact]:

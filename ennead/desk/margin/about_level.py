@@ -108,11 +108,21 @@ def samples_of(text: str, what: str) -> float | None:
     ------
     BadValue
     """
-    bare = _figure(text, "samples")
+    return figure_of(text, "samples", what)
+
+
+def figure_of(text: str, unit: str, what: str) -> float | None:
+    """Return a typed figure, with or without its unit; None for nothing.
+
+    Raises
+    ------
+    BadValue
+    """
+    bare = _figure(text, unit)
     try:
         return float(bare) if bare else None
     except ValueError:
-        raise BadValue(what, text, "Type a number of samples, or nothing.") from None
+        raise BadValue(what, text, f"Type a number of {unit}, or nothing.") from None
 
 
 def _stating(unit: Unit, port: Port, state: str) -> Change:

@@ -3,7 +3,7 @@
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from ennead.desk.shell.sheet_list import BAYS, LINES, LINKS, RIG, SESSION
+from ennead.desk.shell.sheet_list import BAYS, LINES, LINKS, LOOPS, RIG, SESSION
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QMainWindow
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from ennead.desk.sheets.bays.sheet import BaysSheet
     from ennead.desk.sheets.lines.sheet import LinesSheet
     from ennead.desk.sheets.links.sheet import LinksSheet
+    from ennead.desk.sheets.loops.sheet import LoopsSheet
     from ennead.desk.sheets.rig.sheet import RigSheet
     from ennead.desk.sheets.session.sheet import SessionSheet
     from ennead.desk.shell.sheet_box import SheetBox
@@ -104,6 +105,12 @@ class ActionGroups(_Base):
     def bays_sheet(self) -> "BaysSheet":
         """The bays; made where it is asked for."""
         sheet: BaysSheet = self.sheets[BAYS]  # type: ignore[assignment]
+        return sheet
+
+    @property
+    def loops_sheet(self) -> "LoopsSheet":
+        """The Loops sheet."""
+        sheet: LoopsSheet = self.sheets[LOOPS]  # type: ignore[assignment]
         return sheet
 
     @property

@@ -36,8 +36,9 @@ SHEETS: Final[tuple[SheetKind, ...]] = (
     SheetKind(6, "Bays", "Which point is what, and which cords make tonight?", "bays-planning",
               (("arrows, Enter, Delete", "bays: go to a point; lay a cord from one point to another; pull it"),
                ("+, −", "bays: look closer, or from farther away"))),
+    SheetKind(7, "Loops", "Which box is on which send and return, how late, how loud?", "loops", ()),
 )  # fmt: skip
 #: Their numbers by name.
-SESSION, RIG, LINKS, CLOCK, LINES, BAYS = (sheet.number for sheet in SHEETS)
+SESSION, RIG, LINKS, CLOCK, LINES, BAYS, LOOPS = (sheet.number for sheet in SHEETS)
 BY_NUMBER: Final[dict[int, SheetKind]] = {sheet.number: sheet for sheet in SHEETS}
 BY_NAME: Final[dict[str, SheetKind]] = {sheet.name: sheet for sheet in SHEETS}

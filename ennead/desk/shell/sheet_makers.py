@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Final
 
-from ennead.desk.shell.sheet_list import BAYS, CLOCK, LINES, LINKS, RIG, SESSION
+from ennead.desk.shell.sheet_list import BAYS, CLOCK, LINES, LINKS, LOOPS, RIG, SESSION
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
@@ -48,6 +48,12 @@ def _bays(table: "Worktable", book: "ThemeBook") -> "QWidget":
     return BaysSheet(table, book)
 
 
+def _loops(table: "Worktable", book: "ThemeBook") -> "QWidget":
+    from ennead.desk.sheets.loops.sheet import LoopsSheet
+
+    return LoopsSheet(table, book)
+
+
 #: What makes a sheet, by its number.
 MAKERS: Final[Mapping[int, "Callable[[Worktable, ThemeBook], QWidget]"]] = {
     SESSION: _session,
@@ -56,4 +62,5 @@ MAKERS: Final[Mapping[int, "Callable[[Worktable, ThemeBook], QWidget]"]] = {
     CLOCK: _clock,
     LINES: _lines,
     BAYS: _bays,
+    LOOPS: _loops,
 }

@@ -1,0 +1,1 @@
+"""The Loops sheet: outboard as inserts, how late and how loud."""

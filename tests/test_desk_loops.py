@@ -1,0 +1,98 @@
+"""The Loops sheet: a loop is made, chosen by keys, typed at in the margin; what is drawn follows."""
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from ennead.drawings.layouts.loops_layout import axis
+from ennead.edits.destinations import remove_destination
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.studio.subjects import Subject
+from tests.desk_case import DeskCase
+from tests.test_delays import looped
+from tests.test_loop_figures import chain
+
+LOOP = DestinationId("D1")
+
+
+class Sheet(DeskCase):
+    start = remove_destination(looped(), LOOP)
+
+    def test_a_loop_is_made_of_a_box_and_undone(self):
+        self.press("Alt+7")
+        sheet = self.window.loops_sheet
+        self.assertEqual(sheet._pages.currentIndex(), 1)
+
+        def make(dialog):
+            self.assertEqual(dialog.boxes.currentData(), UnitId("U2"))
+            self.assertEqual(dialog.channels.currentData(), 1)
+            dialog.name.setText("Squash")
+            dialog.use.setCurrentIndex(1)
+            self.click(dialog.make)
+
+        self.in_dialog("new_loop", make)
+        self.window.actions_by_name["new_loop"].trigger()
+        self.settle()
+        (loop,) = self.studio.destinations.values()
+        self.assertEqual((loop.name, loop.kind, loop.channels, loop.use.parallel), ("Squash", "loop", 1, True))
+        self.assertEqual(self.table.selection, Subject("destination", loop.id))
+        self.assertEqual(sheet._pages.currentIndex(), 0)
+        self.undo_all()
+        self.assertEqual((len(self.studio.destinations), sheet._pages.currentIndex()), (0, 1))
+
+    def test_figures_are_typed_in_the_margin_and_the_drawing_follows(self):
+        studio = chain()
+        self.open(studio)
+        self.press("Alt+7")
+        view = self.window.loops_sheet.view
+        view.setFocus()
+        self.press("Down", into=view)
+        self.assertEqual(self.table.selection, Subject("destination", LOOP))
+        box = self.table.survey.destinations[0].boxes[0]
+        name = studio.units[box].name
+        for fact, text, read in (
+            ("Track at its loudest, dBFS", "-12", lambda use: use.peak_dbfs == -12.0),
+            ("Send gain, dB", "2,5 dB", lambda use: use.send_gain_db == 2.5),
+            (f"Out of {name} at its loudest, dBu", "+11", lambda use: dict(use.peaks_dbu) == {box: 11.0}),
+            ("Output the software picked", "15-16", lambda use: use.sent == (15, 16)),
+            ("Plug-in twin", "Squash in numbers", lambda use: use.twin == "Squash in numbers"),
+        ):
+            with self.subTest(fact=fact):
+                field = self.window.margin._fields[f"fact_{fact}"]
+                field.setFocus()
+                field.selectAll()
+                self.type(text, into=field)
+                self.press("Return", into=field)
+                self.assertTrue(read(self.studio.destinations[LOOP].use), self.studio.destinations[LOOP].use)
+        view.settle()
+        (row,) = view.layout_now.rows
+        self.assertEqual((row.figures.sends, row.figures.returns, row.figures.offset), ((15,), (11,), 76))
+        peaks = [round(s.peak_dbu, 1) for s in row.figures.levels[0].stops]
+        # −12 dBFS and 2.5 dB at +20 dBu for 0 dBFS; what comes out of the box is what was typed.
+        self.assertEqual((peaks[0], peaks[2]), (10.5, 11.0))
+        field = self.window.margin._fields["fact_Send gain, dB"]
+        field.setFocus()
+        field.selectAll()
+        self.type("loud", into=field)
+        self.press("Return", into=field)
+        self.assertEqual(self.studio.destinations[LOOP].use.send_gain_db, 2.5)
+        self.assertTrue(any("Type a number of dB" in said for said in self.said), self.said)
+        self.table.select(Subject("unit", box))
+        QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=QPointF(40, row.y + 8).toPoint())
+        self.assertEqual(self.table.selection, Subject("destination", LOOP))
+        self.undo_all()
+        self.assertEqual(self.studio, studio)
+
+    def test_an_axis_holds_what_it_is_given(self):
+        for least, most, whole in (
+            (0.0, 1e-9, 0),
+            (0.0, 5.458, 0),
+            (0.0, 7_000.0, 0),
+            (-8.0, 24.0, 8),
+            (-61.3, 41.0, 8),
+        ):
+            with self.subTest(least=least, most=most):
+                found = axis(least, most, 10.0, 110.0, whole)
+                self.assertTrue(found.least <= least < most <= found.most, found)
+                self.assertTrue(10.0 <= found.at(least) < found.at(most) <= 110.0, found)
+                self.assertEqual((found.at(found.least), found.at(found.most)), (10.0, 110.0))
+                self.assertLessEqual(len(found.ticks), 15)
