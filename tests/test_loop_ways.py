@@ -26,6 +26,8 @@ _BESIDE = {
     "cord_left_over",
     "routing_not_stored",
     "generator_not_followed",
+    "loop_level_not_stated",
+    "loop_not_measured",
 }
 
 

@@ -68,7 +68,7 @@ class Finding:
 
 def at(*sockets: Any) -> tuple[str, ...]:
     """Return sockets as the cause of a finding: of pairs of unit and port key, or of whatever has both as attributes; None is left out."""
-    pairs = [s if isinstance(s, tuple) else (s.unit, s.port) for s in sockets if s is not None]
+    pairs = [(s.unit, s.port) if hasattr(s, "unit") else s for s in sockets if s is not None]
     return tuple(dict.fromkeys(f"{unit}.{port}" for unit, port in pairs if unit))
 
 

@@ -14,6 +14,7 @@ _OF_GROUP: Final[dict[str, str]] = {
     "sources": "Lines",
     "destinations": "Lines",
     "bays": "Bays",
+    "loops": "Loops",
 }
 #: Rules that are seen elsewhere than the others of their group.
 _OF_RULE: Final[dict[str, str]] = {

@@ -69,9 +69,12 @@ class Circuit(NamedTuple):
 
 def circuits(survey: Parts) -> tuple[Circuit, ...]:
     """Return the circuits of the session's loops, in the order of their list."""
+    loops = [destination for destination in survey.destinations if destination.kind == "loop"]
+    if not loops:
+        return ()
     points = output_point_at(survey.output_points)
     ask = remembered(survey.passages.__getitem__)
-    return tuple([circuit(survey, ask, points, loop) for loop in survey.destinations if loop.kind == "loop"])
+    return tuple([circuit(survey, ask, points, loop) for loop in loops])
 
 
 def circuit(

@@ -285,7 +285,10 @@ def _least(stairs: Staircase) -> float:
 def _open_text(figures: LoopFigures) -> str:
     """Return what a loop lacks that does not go round."""
     if not figures.sends:
-        return f"{figures.loop.name} is sent nowhere yet. Allocate finds it outputs and inputs, or type its numbers on Session."
+        return (
+            f"{figures.loop.name} is sent nowhere yet. Allocate finds it outputs and inputs, or"
+            " type its numbers on Session."
+        )
     if not figures.boxes:
         return f"{figures.loop.name} passes no box. Wire one between send and return on Rig, or over the bays."
     return f"{figures.loop.name} goes out and does not come back. Wire its last box to an input that has a number."

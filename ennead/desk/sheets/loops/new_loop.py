@@ -44,7 +44,8 @@ class NewLoop(QDialog):
         self.use.addItem("insert: all of the track goes through it", False)
         self.use.addItem("on a bus, the dry track beside it", True)
         words = QLabel(
-            "A loop takes one driver output and one input a channel. Allocate finds them free ones, never those of the mains;"
+            "A loop takes one driver output and one input a channel. Allocate finds them free"
+            " ones, never those of the mains;"
             " a box that is wired already keeps its numbers."
         )
         words.setWordWrap(True)

@@ -24,7 +24,8 @@ class LoopsSheet(SheetFrame):
         self.add_action(self.new)
         empty = EmptyNote(
             book,
-            "No outboard loop is on this session's list. A loop sends a track out of the computer, through a box and back in."
+            "No outboard loop is on this session's list. A loop sends a track out of the"
+            " computer, through a box and back in."
             " Take the box from the shelf on Rig first, then make its loop here.",
             first,
         )
