@@ -390,6 +390,8 @@ class AllRules(unittest.TestCase):
             beside = Path(__file__).with_name(name).read_text(encoding="utf-8")
             tested |= set(re.findall(r'(?:self\.speaks|findings)\(\s*(?:\w+,\s+)?"(\w+)"', beside))
             tested |= set(re.findall(r'"(\w+)",\s+"(?:note|caution|trouble)"', beside))
+        loops = Path(__file__).with_name("test_loop_checks.py").read_text(encoding="utf-8")
+        tested |= set(re.findall(r'\bsaid\([^"\n]*(?:"[^"\n]*"[^"\n]*)*"(\w+)"\)', loops))
         self.assertEqual(modules, registered)
         self.assertEqual(modules, tested)
         self.assertGreaterEqual(len(modules), 12)

@@ -6,14 +6,15 @@ from ennead.checks.all_checks import CHECKS
 from ennead.edits.cables import connect
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.loop_use import set_box_peak, set_loop_use
-from ennead.edits.settings import set_clock_source, set_phantom, switch_off
+from ennead.edits.settings import set_clock_source, set_feed, set_level, set_phantom, switch_off
 from ennead.studio.ids import DestinationId, UnitId
+from ennead.studio.profile import InnerPath
 from ennead.studio.record import replace
 from ennead.studio.subjects import Subject
 from ennead.survey.circuits import circuits
 from ennead.survey.survey import Survey
 from tests.builders import end, findings, rig
-from tests.test_loop_figures import chain, placed
+from tests.test_loop_figures import chain, figures, placed
 from tests.test_sources_and_outputs import carried_out, destination
 
 LOOP = DestinationId("D1")
@@ -120,8 +121,48 @@ class Faults(unittest.TestCase):
             bare, profiles=bare.profiles.put(profile.id, replace(bare.profile_of(UnitId("U1")), ports=only_mic))
         )
         self.assertEqual((len(said(weak, "return_at_mic_level")), said(bare, "return_at_mic_level")), (1, []))
-        # By cables of its own, with no box stated.
-        self.assertEqual(len(said(bare, "loop_without_box")), 1)
+        # By cables of its own the box may be one that is not in the rig; a cable straight back is none.
+        self.assertEqual(said(bare, "loop_without_box"), [])
+        self.assertEqual([s.peak_dbu for s in figures(bare).levels[0].stops][1:], [None])
+        lifted = add_destination(rig(LINES), "Squash", "loop", channels=1)
+        lifted = connect(lifted, end("U1", "line_out5"), end("U1", "line5"))
+        held = replace(lifted.destinations[LOOP], at=(end("U1", "line5"),))
+        (found,) = said(replace(lifted, destinations=lifted.destinations.put(LOOP, held)), "loop_without_box")
+        self.assertIn("without a box", found.message)
+
+    def test_mixes_of_the_interface(self):
+        studio = rig("eight-line interface with MADI", "mono compressor")
+        studio = connect(
+            connect(studio, end("U1", "line_out5"), end("U2", "line1")), end("U2", "line_out1"), end("U1", "line5")
+        )
+        studio = carried_out(destination(studio, "loop", name="Squash", channels=1))
+        one = UnitId("U1")
+        mixed = set_level(studio, one, "monitor/1", "line5/1", -6.0)
+        self.assertEqual(said(mixed, "return_in_direct_mix"), [], "nothing is fed by that mix")
+        (found,) = said(set_feed(mixed, one, "line_out1/1", "monitor/1"), "return_in_direct_mix")
+        self.assertIn("heard twice", found.why)
+        (found,) = said(set_feed(studio, one, "line_out5/1", "cue/1"), "send_carries_mix")
+        self.assertIn("Line out 5", found.message)
+
+    def test_both_sides_at_one_input(self):
+        studio = rig(LINES, "mono compressor")
+        profile = studio.profile_of(UnitId("U2"))
+        ins = tuple(
+            replace(p, key=f"line{n}", label=f"In {n}") for p in profile.ports if p.key == "line1" for n in (1, 2)
+        )
+        rest = tuple(p for p in profile.ports if p.key != "line1")
+        paths = (InnerPath(("line1", "line2"), ("line_out1",), sums=True),)
+        summing = replace(profile, ports=(*ins, *rest), inner_paths=paths)
+        studio = replace(studio, profiles=studio.profiles.put(profile.id, summing))
+        for n in (1, 2):
+            studio = connect(studio, end("U1", f"line_out{n + 2}"), end("U2", f"line{n}"))
+        studio = connect(studio, end("U2", "line_out1"), end("U1", "line3"))
+        studio = add_destination(studio, "Squash", "loop", channels=2)
+        held = replace(studio.destinations[LOOP], at=(end("U2", "line1"), end("U2", "line2")))
+        studio = replace(studio, destinations=studio.destinations.put(LOOP, held))
+        (found,) = said(studio, "loop_channels_meet")
+        self.assertIn("driver input 3", found.message)
+        self.assertEqual(said(stereo(), "loop_channels_meet"), [])
 
     def test_converters_of_two_clocks(self):
         studio = rig(LINES, "mono compressor", LINES)

@@ -11,7 +11,7 @@ from ennead.survey.survey_interface import Parts
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every loop that goes out and comes back without a box between."""
     for loop, channels in survey.once(circuits):
-        bare = [c for c in channels if c.out is not None and c.back is not None and not c.boxes]
+        bare = [c for c in channels if c.is_bare]
         if bare:
             numbers = [str(d.number) for d in (bare[0].out, bare[0].back) if d is not None]
             yield Finding(

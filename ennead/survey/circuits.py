@@ -46,13 +46,19 @@ class CircuitChannel(NamedTuple):
     passed : tuple of Passed
         Every socket on the way, in the order of the signal.
     boxes : tuple of UnitId
-        The boxes that work on it, in order.
+        The boxes that work on it, in order; none where a cable alone brings it back, or where the box is not in the rig.
     """
 
     out: DriverChannel | None
     passed: tuple[Passed, ...]
     boxes: tuple[UnitId, ...]
     back: DriverChannel | None
+
+    @property
+    def is_bare(self) -> bool:
+        """Whether cables alone bring it back, with no box between."""
+        back = next((p for p in self.passed if p.what == "A/D"), None)
+        return not self.boxes and back is not None and back.cable is not None
 
 
 class Circuit(NamedTuple):
@@ -63,8 +69,8 @@ class Circuit(NamedTuple):
 
     @property
     def closed(self) -> bool:
-        """Whether every channel leaves the computer, passes a box and comes back."""
-        return bool(self.channels) and all(c.out is not None and c.back is not None and c.boxes for c in self.channels)
+        """Whether every channel leaves the computer and comes back."""
+        return bool(self.channels) and all(c.out is not None and c.back is not None for c in self.channels)
 
 
 def circuits(survey: Parts) -> tuple[Circuit, ...]:
@@ -96,10 +102,11 @@ def _channel(survey: Parts, ask: Ask, point: OutputPoint, loop: PlacedDestinatio
     tree = reach(ask, start, is_terminal)
     back = _return_lane(loop, n)
     whole = [tree.path_to(i) for i in tree.ends if is_record(ask(tree.lanes[i][0]), tree.lanes[i])]
-    # A way that meets no box is a cable of its own, not this loop.
-    whole = [hops for hops in whole if next(boxes_on(ask, hops), None) is not None]
+    # A way that meets no box is a cable of another kind, unless it comes back where this loop does.
+    boxed = [hops for hops in whole if next(boxes_on(ask, hops), None) is not None]
+    whole = boxed or [hops for hops in whole if back is not None and any(h.to == back for h in hops)]
     if whole:
-        hops = next((h for h in whole if back is not None and _back_end(ask, h) == back[:2]), whole[0])
+        hops = next((h for h in boxed if back is not None and _back_end(ask, h) == back[:2]), whole[0])
         boxes = tuple([unit for _, unit in boxes_on(ask, hops)])
         return CircuitChannel(driver, _passed(ask, hops, boxes), boxes, _arrives(survey, ask, hops[-1].to))
     # It goes out by cables of the house, or of its own, and comes back by a cable of its own: two ways, the boxes as they are stated.

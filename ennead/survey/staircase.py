@@ -84,6 +84,8 @@ def staircase(survey: Parts, circuit: Circuit, channel: CircuitChannel) -> Stair
         elif out:
             peak = use.peaks_dbu.get(at.unit)
             said = "as stated" if peak is not None else "nobody has said what comes out at its loudest"
+        elif at.what == "A/D" and at.cable is None and not channel.boxes:
+            peak, said = None, "behind a box that is not in the rig"
         else:
             peak, said = _loaded(peak, driving, level)
         limit = _limit(survey, at, level)

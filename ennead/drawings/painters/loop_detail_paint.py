@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath
 
 from ennead.drawings.layouts.loops_layout import CIRCUIT, DELAY, LINE, LoopsLayout, axis
-from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter
+from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter, boxes_text
 from ennead.drawings.painters.theme import Theme
 from ennead.reports.loop_rows import LoopFigures, numbers_text, part_name, software_lines
 from ennead.survey.circuits import Passed
@@ -70,7 +70,7 @@ class LoopDetailPainter(LoopsPainter):
         t, p = self._t, self._p
         out, back = _halves(figures)
         above, beneath = area.top() + t.px(34), area.bottom() - t.px(34)
-        boxes = " → ".join(figures.boxes) or "no box"
+        boxes = boxes_text(figures)
         box_wide = min(area.width() * 0.30, t.width(boxes, 14, bold=True) + t.px(20))
         left, right = area.left() + t.px(16), area.right() - box_wide
         bend = (beneath - above) / 2

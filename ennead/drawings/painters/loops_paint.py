@@ -62,7 +62,7 @@ class LoopsPainter(Lettering):
         self._text(at, t.elided(name, room, 15, bold=True), 15, severity or "ink", bold=True)
         middle = row.y + row.height / 2
         wide = columns.back - columns.boxes - t.px(8)
-        boxes = " → ".join(figures.boxes) or "no box"
+        boxes = boxes_text(figures)
         shown = t.elided(boxes, wide, 14)
         self._text(QRectF(columns.boxes, row.y, wide, row.height), shown, 14, "ink" if figures.boxes else "caution")
         used = columns.boxes + t.width(shown, 14) + t.px(6)
@@ -148,6 +148,12 @@ class LoopsPainter(Lettering):
                 x = axis.at(least.limit_dbu)
                 p.setPen(t.pen("trouble", 2.0))
                 p.drawLine(QPointF(x, y - t.px(7)), QPointF(x, y + t.px(7)))
+
+
+def boxes_text(figures: LoopFigures) -> str:
+    """Return the boxes of a loop in order, or what is there instead."""
+    bare = not figures.circuit.closed or any(c.is_bare for c in figures.circuit.channels)
+    return " → ".join(figures.boxes) or ("no box" if bare else "box not in the rig")
 
 
 def late_word(figures: LoopFigures) -> tuple[str, str]:
