@@ -66,12 +66,13 @@ def take(args: argparse.Namespace, home: Path) -> None:
             source = next((s.id for s in studio.sources.values() if s.name == args.select), None)
             unit = next((u.id for u in studio.units.values() if u.name == args.select), None)
             chosen = Subject("source", source) if source else Subject("unit", unit) if unit else None
-            window.go(number, at_the_bays(window) if number == 6 and studio.scenes else chosen)
+            there = {6: at_the_bays, 7: at_the_loops}.get(number) if studio.scenes else None
+            window.go(number, there(window) if there is not None else chosen)
             until(app, lambda: window.table.is_settled and window.table.idle.is_empty and not at_work())
             window.table.autosave.wait()
             app.processEvents()
             window.grab().save(str(args.folder / f"{name}-{theme}.png"))
-            if number == 6 and window.table.undo_stack.canUndo():
+            if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
         if args.only is None:
             editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
@@ -91,6 +92,20 @@ def at_the_bays(window: "Window") -> "Subject":
     scene = next((s for s in studio.scenes.values() if s.session == studio.session), next(iter(studio.scenes.values())))
     window.table.do(change("Go to the scene", choose_scene, scene.id))
     return Subject("port", scene.cords[0].plugs[0].unit, scene.cords[0].plugs[0].port)
+
+
+def at_the_loops(window: "Window") -> "Subject | None":
+    """Choose the evening with most loops, and return the first of them."""
+    from ennead.edits.change import change
+    from ennead.edits.sessions import choose_session
+    from ennead.studio.subjects import Subject
+
+    studio = window.table.studio
+    loops = {d.id for d in studio.destinations.values() if d.kind == "loop"}
+    evening = max(studio.sessions.values(), key=lambda s: len(loops.intersection(s.destinations)))
+    window.table.do(change("Go to the mix", choose_session, evening.id))
+    first = next((d for d in evening.destinations if d in loops), None)
+    return Subject("destination", first) if first else None
 
 
 def until(app: "QApplication", happened: "Callable[[], object]") -> None:

@@ -5,7 +5,16 @@ import argparse
 from ennead.checks.all_checks import find_all
 from ennead.cli.studio_argument import add_studio, survey_of
 from ennead.cli.terminal import print_json, say
-from ennead.reports.loop_rows import figures_of, loop_row, numbers_text, offset_text, stop_name, time_working
+from ennead.reports.loop_rows import (
+    about,
+    boxes_text,
+    figures_of,
+    loop_row,
+    numbers_text,
+    offset_text,
+    stop_name,
+    time_working,
+)
 from ennead.survey.circuits import circuits
 
 
@@ -26,7 +35,7 @@ def run(args: argparse.Namespace) -> int:
         use = "on a bus beside the dry path" if one.loop.use.parallel else "insert"
         away = "" if one.circuit.closed else "  (does not go round)"
         say(
-            f"{one.loop.name}: send {numbers_text(one.sends)} → {' → '.join(one.boxes) or 'no box'} → return"
+            f"{one.loop.name}: send {numbers_text(one.sends)} → {boxes_text(one)} → return"
             f" {numbers_text(one.returns)}, {use}{away}"
         )
         for line in time_working(survey, one.time) if one.time is not None else ():
@@ -37,8 +46,8 @@ def run(args: argparse.Namespace) -> int:
             peak = f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else "not known"
             room = f", headroom {stop.headroom_db:.1f} dB" if stop.headroom_db is not None else ""
             say(f"    {stop_name(survey, stop.at)}: {peak}{room}  ({stop.working})")
-        for finding in loop_row(survey, one, findings)["findings"]:
-            say(f"    ▲ {finding}")
+        for finding in about(one.loop, findings):
+            say(f"    {finding.severity}: {finding.message}")
     if not found:
         say("No outboard loop is on this session's list.")
     return 0

@@ -4,6 +4,7 @@ from functools import cache
 from typing import Any
 
 from ennead.demo.bays import with_bays
+from ennead.demo.loops import with_mix
 from ennead.edits.as_built import tick_cable, tick_settings
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.destinations import add_destination, send_out
@@ -159,7 +160,7 @@ def skerry(*, finished: bool = False) -> Studio:
         studio = _solve(studio, unit)
     else:
         studio = set_mode(studio, unit["Jetty"], "optical", "spdif-optical")
-    return _second_evening(_tick(studio, unit, everything=finished), unit)
+    return with_mix(_second_evening(_tick(studio, unit, everything=finished), unit), unit)
 
 
 def _second_evening(studio: Studio, unit: dict[str, UnitId]) -> Studio:

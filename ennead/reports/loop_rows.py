@@ -100,6 +100,12 @@ def numbers_text(numbers: Sequence[int]) -> str:
     return ", ".join(map(str, numbers)) or "–"
 
 
+def boxes_text(figures: LoopFigures) -> str:
+    """Return the boxes of a loop in order, or what is there instead."""
+    bare = not figures.circuit.closed or any(c.is_bare for c in figures.circuit.channels)
+    return " → ".join(figures.boxes) or ("no box" if bare else "box not in the rig")
+
+
 def part_name(survey: Parts, part: TimePart) -> str:
     """Return a part of a round trip in words: ``buffers``, ``Cove D/A``."""
     if part.unit is None:
@@ -231,5 +237,10 @@ def loop_row(survey: Parts, figures: LoopFigures, findings: Sequence[Finding]) -
             for n, stairs in enumerate(figures.levels, start=1)
             for s in stairs.stops
         ],
-        "findings": [f.message for f in findings if loop.id in (f.subject.key, *f.concerns)],
+        "findings": [f.message for f in about(loop, findings)],
     }
+
+
+def about(loop: PlacedDestination, findings: Sequence[Finding]) -> list[Finding]:
+    """Return what is found of one loop."""
+    return [f for f in findings if loop.id in (f.subject.key, *f.concerns)]

@@ -7,9 +7,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath
 
 from ennead.drawings.layouts.loops_layout import CIRCUIT, DELAY, LINE, LoopsLayout, axis
-from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter, boxes_text
+from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter
 from ennead.drawings.painters.theme import Theme
-from ennead.reports.loop_rows import LoopFigures, numbers_text, part_name, software_lines
+from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text, part_name, software_lines
 from ennead.survey.circuits import Passed
 from ennead.survey.loop_time import TimePart
 from ennead.survey.staircase import Staircase

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QPainter
 from ennead.drawings.layouts.loops_layout import HEAD, LoopRow, LoopsLayout
 from ennead.drawings.painters.lettering import Lettering
 from ennead.drawings.painters.theme import Theme
-from ennead.reports.loop_rows import LoopFigures, numbers_text
+from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text
 
 CENTRE: Final = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 #: Less headroom than this is drawn as a caution, dB. House default.
@@ -148,12 +148,6 @@ class LoopsPainter(Lettering):
                 x = axis.at(least.limit_dbu)
                 p.setPen(t.pen("trouble", 2.0))
                 p.drawLine(QPointF(x, y - t.px(7)), QPointF(x, y + t.px(7)))
-
-
-def boxes_text(figures: LoopFigures) -> str:
-    """Return the boxes of a loop in order, or what is there instead."""
-    bare = not figures.circuit.closed or any(c.is_bare for c in figures.circuit.channels)
-    return " → ".join(figures.boxes) or ("no box" if bare else "box not in the rig")
 
 
 def late_word(figures: LoopFigures) -> tuple[str, str]:
