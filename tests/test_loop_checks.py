@@ -188,5 +188,9 @@ class Faults(unittest.TestCase):
 
     def test_what_is_not_known_is_said(self):
         self.assertEqual(said(chain(), "loop_not_measured"), [])
+        # Stated whole, what is told of its delay is what is left over.
+        (late,) = findings(chain(), "loop_comes_back_late")
+        self.assertIn("76 samples, 1583 µs", late.message)
+        self.assertIn("262 samples round − 186", late.working[0])
         (found,) = said(placed(1, "direct"), "loop_not_measured")
         self.assertIn("buffers", found.working[0])

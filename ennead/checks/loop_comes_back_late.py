@@ -7,7 +7,9 @@ from ennead.standards.rates import rate_text
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
 from ennead.studio.subjects import subject_of
+from ennead.survey.circuits import circuits
 from ennead.survey.loop_delay import measured
+from ennead.survey.loop_time import LoopTime, loop_time
 from ennead.survey.output_points import output_point_at
 from ennead.survey.skew import skew_of, skew_text, skew_working
 from ennead.survey.survey_interface import Parts
@@ -19,10 +21,16 @@ def check(survey: Parts) -> Iterator[Finding]:
     if not loops:
         return
     points = output_point_at(survey.output_points)
+    times = {circuit.loop.id: loop_time(survey, circuit) for circuit in survey.once(circuits)}
     for loop in loops:
         if (held := measured(survey, loop)) is not None:
             if abs(held.samples) >= 1.0:
                 yield _as_measured(survey, loop, held)
+            continue
+        time = times.get(loop.id)
+        if time is not None and time.residual is not None:
+            if abs(time.residual) >= 1.0:
+                yield _as_stated(survey, loop, time.residual, time)
             continue
         out, end = points.get(loop.outputs[0]), loop.returns[0]
         if out is None or out[0].delay is None or survey.arrival(end) is None:
@@ -48,6 +56,27 @@ def check(survey: Parts) -> Iterator[Finding]:
             ),
             cause=at(*loop.outputs, *loop.returns),
         )
+
+
+def _as_stated(survey: Parts, loop: PlacedDestination, residual: float, time: LoopTime) -> Finding:
+    """Return the note with what is left over of the stated round trip when the driver's own figure is taken off."""
+    skew = skew_of(abs(residual), survey.rate_hz)
+    late = "later" if residual > 0 else "earlier"
+    return Finding(
+        "loop_comes_back_late",
+        "note",
+        subject_of(loop.id),
+        (loop.id,),
+        f"{loop.name} comes back {late} than the software makes up, by {skew_text(skew)}.",
+        f"Beside a dry copy of itself that is a comb. Give the software an offset of {residual:g} samples for it, or"
+        " measure it.",
+        (),
+        (
+            f"{time.round_trip:g} samples round − {time.reported:g} that the driver reports = {residual:+g}",
+            *skew_working(skew, survey.rate_hz),
+        ),
+        cause=("stated", *at(*loop.outputs, *loop.returns)),
+    )
 
 
 def _as_measured(survey: Parts, loop: PlacedDestination, held: LoopDelay) -> Finding:

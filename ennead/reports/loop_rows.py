@@ -158,7 +158,8 @@ def software_lines(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
         lines.append(f"The software has picked {' and '.join(picked)}.")
     lines.append(offset_text(figures, survey.rate_hz))
     if use.send_gain_db or use.return_gain_db:
-        lines.append(f"Send gain {use.send_gain_db:+g} dB, return gain {use.return_gain_db:+g} dB.".replace("-", "−"))
+        gains = [f"{gain:+g} dB" if gain else "0 dB" for gain in (use.send_gain_db, use.return_gain_db)]
+        lines.append(f"Send gain {gains[0]}, return gain {gains[1]}.".replace("-", "−"))
     if use.twin:
         on = "is on: the loop is bypassed" if use.twin_on else "is off"
         lines.append(

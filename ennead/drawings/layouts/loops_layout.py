@@ -116,7 +116,7 @@ def lay_loops(
     rows = tuple([LoopRow(f, px(HEAD) + n * px(ROW), px(ROW)) for n, f in enumerate(several)])
     opened = next((f for f in several if f.loop.id == chosen), several[0] if several else None)
     top = px(HEAD) + len(rows) * px(ROW) + px(14)
-    height = top + (px(CIRCUIT) * (1 + tight) + px(DELAY) + 10 * px(LINE) if opened is not None else 0.0)
+    height = top + (px(CIRCUIT) * (1 + tight) + px(DELAY) + 8 * px(LINE) if opened is not None else 0.0)
     return LoopsLayout(width, height, columns, late, loud, rows, opened, top, tight)
 
 
