@@ -8,6 +8,7 @@ from ennead.files.tables import write_table
 from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.flag_rows import flag_table
+from ennead.reports.loop_rows import LOOP_COLUMNS, loops_table
 from ennead.reports.page_rows import looms_table, moves_table
 from ennead.reports.strip_rows import label_rows
 from ennead.reports.wiring_rows import wiring_rows
@@ -27,7 +28,7 @@ CHANGEOVER_COLUMNS = ("n", "action", "from", "to")
 
 
 def export_list(survey: Survey, what: str, path: Path) -> None:
-    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags``, ``wiring``, ``moves`` or ``looms``) to a file.
+    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags``, ``wiring``, ``moves``, ``looms`` or ``loops``) to a file.
 
     Raises
     ------
@@ -52,6 +53,7 @@ def table_of(survey: Survey, what: str) -> tuple[str, list[dict[str, Any]], tupl
         "flags": ("flags of the cables", flag_table, FLAG_COLUMNS),
         "wiring": ("wiring of the bays", wiring_rows, WIRING_COLUMNS),
         "moves": ("moves to the scene", lambda s: moves_table(s.studio), MOVE_COLUMNS),
+        "loops": ("loops", loops_table, LOOP_COLUMNS),
         "looms": ("looms", lambda s: looms_table(s.studio), LOOM_COLUMNS),
     }
     if what in plain:

@@ -15,6 +15,14 @@ from ennead.paper.strips import write_strips
 from ennead.reports.changeover import Changeover
 from ennead.reports.flag_rows import flag_rows
 from ennead.reports.loom_rows import loom_rows
+from ennead.reports.loop_rows import (
+    all_figures,
+    boxes_text,
+    numbers_text,
+    software_lines,
+    stop_name,
+    time_working,
+)
 from ennead.reports.page_rows import MovesPage, between, moves_page, proofs
 from ennead.reports.path_proof import PathProof
 from ennead.reports.printed import PRINTED_BY_NAME
@@ -135,6 +143,31 @@ def _path(survey: Survey, path: Path, asked: PageOf) -> tuple[Path, ...]:
     return (path,)
 
 
+def _loops(survey: Survey, path: Path, _: PageOf) -> tuple[Path, ...]:
+    parts = []
+    for one in all_figures(survey):
+        closed = one.circuit.closed
+        said = software_lines(survey, one) if closed else ("It does not go round yet.",)
+        working = time_working(survey, one.time) if one.time is not None else ()
+        stops = [
+            [stop_name(survey, s.at), _figure(s.peak_dbu), _figure(s.limit_dbu), _figure(s.headroom_db), s.working]
+            for s in (one.levels[0].stops if one.levels else ())
+        ]
+        parts.append(
+            (
+                f"{one.loop.name}: {numbers_text(one.sends)} → {boxes_text(one)} → {numbers_text(one.returns)}",
+                (*said, *working),
+                [["stop", "peak, dBu", "limit, dBu", "headroom, dB", "how"], *stops],
+            )
+        )
+    write_tables(path, _title(survey, "loops"), parts)
+    return (path,)
+
+
+def _figure(value: float | None) -> str:
+    return "?" if value is None else f"{value:.1f}".replace("-", "−")
+
+
 def _changeover(survey: Survey, path: Path, asked: PageOf) -> tuple[Path, ...]:
     write_changeover(path, between(survey.studio, asked.start, asked.end))
     return (path,)
@@ -161,6 +194,7 @@ _PAGES: Final[dict[str, Callable[[Survey, Path, PageOf], tuple[Path, ...]]]] = {
     "labels": _labels,
     "flags": _flags,
     "wiring": _wiring,
+    "loops": _loops,
     "bays": _bays,
     "moves": _moves,
     "looms": _looms,

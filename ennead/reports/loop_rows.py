@@ -6,7 +6,7 @@ from typing import Any, Final, NamedTuple
 from ennead.checks.finding import Finding
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
-from ennead.survey.circuits import Circuit, Passed
+from ennead.survey.circuits import Circuit, Passed, circuits
 from ennead.survey.loop_delay import measured, nearest, stale_since
 from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
 from ennead.survey.staircase import Staircase, staircase
@@ -127,6 +127,8 @@ def offset_text(figures: LoopFigures, rate_hz: int) -> str:
     if samples is None:
         return "Its delay is not known: measure it, or state buffer and reported latency of the computer."
     by = "as measured" if figures.held is not None else "as stated"
+    if figures.stale and figures.held is None:
+        by += f"; what was measured {STALE_TEXTS[figures.stale]} holds no more"
     if abs(samples) < 0.005:
         return f"Enter no offset: the software makes all of it up ({by})."
     said = f"Enter {samples:+g} samples ({samples / rate_hz * 1e3:+.3f} ms) on it ({by})."
@@ -245,3 +247,47 @@ def loop_row(survey: Parts, figures: LoopFigures, findings: Sequence[Finding]) -
 def about(loop: PlacedDestination, findings: Sequence[Finding]) -> list[Finding]:
     """Return what is found of one loop."""
     return [f for f in findings if loop.id in (f.subject.key, *f.concerns)]
+
+
+#: Columns of the table of loops.
+LOOP_COLUMNS: Final = (
+    "loop",
+    "send",
+    "boxes",
+    "return",
+    "use",
+    "round_trip_samples",
+    "reported_samples",
+    "left_over_samples",
+    "measured_samples",
+    "enter_samples",
+    "least_headroom_db",
+)
+
+
+def all_figures(survey: Parts) -> list[LoopFigures]:
+    """Return what is worked out of every loop of the session, in the order of the list."""
+    return [figures_of(survey, circuit) for circuit in survey.once(circuits)]
+
+
+def loops_table(survey: Parts) -> list[dict[str, Any]]:
+    """Return one row a loop."""
+    rows = []
+    for one in all_figures(survey):
+        time, least = one.time, [s.least.headroom_db for s in one.levels if s.least is not None]
+        known = [room for room in least if room is not None]
+        values = (
+            one.loop.name,
+            numbers_text(one.sends),
+            boxes_text(one),
+            numbers_text(one.returns),
+            "bus" if one.loop.use.parallel else "insert",
+            time.round_trip if time is not None else None,
+            time.reported if time is not None else None,
+            time.residual if time is not None else None,
+            one.held.samples if one.held is not None else None,
+            one.offset,
+            round(min(known), 2) if known else None,
+        )
+        rows.append(dict(zip(LOOP_COLUMNS, values, strict=True)))
+    return rows

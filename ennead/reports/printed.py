@@ -37,6 +37,7 @@ PRINTED: Final[tuple[Printed, ...]] = (
     Printed("moves", "Moves to the scene", "What to pull and plug, cord by cord, as a list to tick"),
     Printed("looms", "Looms", "Each loom with its multipins and lines, and those in the drawer"),
     Printed("path", "What is in a path", "Every box a signal passes, and what plugs keep out of it"),
+    Printed("loops", "Loops", "Each loop with its numbers, boxes, delay, levels and what to enter in the software"),
     Printed(
         "changeover",
         "Changeover between two evenings",
