@@ -6,7 +6,9 @@ from ennead.checks.all_checks import CHECKS
 from ennead.edits.cables import connect
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.loop_use import set_box_peak, set_loop_use
-from ennead.edits.settings import set_clock_source, set_feed, set_level, set_phantom, switch_off
+from ennead.edits.settings import set_clock_source, set_feed, set_level, set_output, set_phantom, switch_off
+from ennead.planning.seating.allocation import allocate
+from ennead.planning.seating.proposal_change import take
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.profile import InnerPath
 from ennead.studio.record import replace
@@ -43,14 +45,15 @@ def said(studio, rule):
 class Faults(unittest.TestCase):
     def test_nothing_is_said_of_a_loop_that_is_right(self):
         rules = {c.__module__.rsplit(".", 1)[-1] for c in CHECKS["loops"]}
-        self.assertEqual(len(rules), 15)
+        self.assertEqual(len(rules), 16)
         whole = chain()
         box = Survey(whole).destinations[0].boxes[0]
         whole = set_box_peak(whole, LOOP, box, 10.0)
         self.assertEqual([f.rule for f in findings(whole) if f.rule in rules], [])
         right = stereo()
         self.assertEqual(
-            {f.rule for f in findings(right) if f.rule in rules}, {"loop_level_not_stated", "loop_not_measured"}
+            {f.rule for f in findings(right) if f.rule in rules},
+            {"loop_level_not_stated", "loop_not_measured"},
         )
 
     def test_levels(self):
@@ -174,6 +177,18 @@ class Faults(unittest.TestCase):
         self.assertIn("two clocks", found.message)
         joined = connect(studio, end("U1", "spdif_out"), end("U3", "spdif_in"))
         self.assertEqual(said(set_clock_source(joined, UnitId("U3"), "spdif"), "loop_on_two_clocks"), [])
+
+    def test_allocate_fixes_the_sends_it_gives_and_leaves_one_that_is_off(self):
+        studio = carried_out(destination(rig(LINES), "loop", name="Squash", channels=2))
+        survey = Survey(studio)
+        ends = survey.destinations[0].outputs
+        self.assertEqual([survey.settings[e.unit].outputs.get(e.port) for e in ends], ["fixed", "fixed"])
+        self.assertEqual(said(studio, "send_not_fixed"), [])
+        (loose,) = said(set_output(studio, UnitId("U1"), ends[1].port, "on"), "send_not_fixed")
+        self.assertIn(ends[1].port, loose.cause[0])
+        off = set_output(studio, UnitId("U1"), ends[0].port, "off")
+        again = Survey(off)
+        self.assertEqual(take(again, allocate(again)).apply(off).settings_of(UnitId("U1")).outputs[ends[0].port], "off")
 
     def test_numbers_the_software_picked(self):
         studio = chain()

@@ -101,7 +101,7 @@ class RoundTrip(unittest.TestCase):
         self.assertEqual((at_96.held, at_96.stale), (None, "rate"))
 
     def test_the_same_loop_however_it_is_wired(self):
-        for seed in range(few(5, 40)):
+        for seed in range(few(5, 170)):
             rows = {}
             for how in HOW:
                 found = figures(placed(seed, how))

@@ -104,6 +104,7 @@ from ennead.checks import (
     scene_of_another_evening,
     second_fibre_missing,
     send_carries_mix,
+    send_not_fixed,
     signal_in_ring,
     signal_orphaned,
     source_does_not_fit,
@@ -262,6 +263,7 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
         loop_levels_apart.check,
         loop_level_not_stated.check,
         loop_not_measured.check,
+        send_not_fixed.check,
     ),
 }
 

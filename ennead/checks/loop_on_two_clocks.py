@@ -1,4 +1,4 @@
-"""A loop goes out and comes back on one clock."""
+"""A loop goes out and comes back on one clock; where it does not, the clock itself is in trouble already."""
 
 from collections.abc import Iterator
 
@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every loop whose converters out and back are not in step."""
+    """Yield a caution for every loop whose converters out and back are not in step."""
     by_unit = survey.clocks.by_unit
     for circuit in survey.once(circuits):
         for channel in circuit.channels if circuit.closed else ():
@@ -22,7 +22,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             loop = circuit.loop
             yield Finding(
                 "loop_on_two_clocks",
-                "trouble",
+                "caution",
                 subject_of(loop.id),
                 (loop.id, converters[0], apart[0]),
                 f"{loop.name} goes out over {one} and comes back over {other}, and they run on two clocks.",

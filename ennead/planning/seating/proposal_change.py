@@ -5,12 +5,13 @@ from collections.abc import Iterable, Sequence
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import send_out
-from ennead.edits.settings import set_phantom
+from ennead.edits.settings import set_output, set_phantom
 from ennead.planning.seating.allocation import OutPlacement, Placement, Proposal, cables_of, leads_of
 from ennead.planning.seating.corded import cord_steps, laid
 from ennead.planning.seating.switching import BankKey, BankSwitch, banks_behind, switch_over, wishes
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import CableId, DestinationId, SourceId, number_of
+from ennead.studio.switches import offers
 from ennead.survey.survey import Survey
 
 Keys = set[SourceId | DestinationId]
@@ -47,9 +48,22 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     ]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
+    plugs += _fixed(survey, outs)
     switches = proposal.switches if only is None else _switches(survey, chosen, gone)
     set_anew = [step(set_phantom, s.unit, s.bank, on=s.on) for s in switches]
     return Change(_label(survey, chosen, outs, gone), (*patches, *pulls, *plugs, *set_anew))
+
+
+def _fixed(survey: Survey, outs: Sequence[OutPlacement]) -> list[Edit]:
+    """Return what sets the sends of loops to full level, so that no monitor knob turns them; one that is switched off is left so."""
+    loops = [p for p in outs if survey.placed(p.destination).kind == "loop"]
+    ends = dict.fromkeys([end for p in loops for end in p.outputs])
+    return [
+        step(set_output, end.unit, end.port, "fixed")
+        for end in ends
+        if not survey.settings[end.unit].outputs.get(end.port)
+        and offers(survey.profiles[end.unit], "output", end.port, "fixed")
+    ]
 
 
 def _cables(survey: Survey, sources: Iterable[SourceId]) -> list[CableId]:
