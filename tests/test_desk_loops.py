@@ -3,10 +3,12 @@
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
-from ennead.drawings.layouts.loops_layout import axis
+from ennead.drawings.layouts.axis import axis
 from ennead.edits.destinations import remove_destination
+from ennead.edits.loop_use import set_box_peak
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.subjects import Subject
+from ennead.survey.survey import Survey
 from tests.desk_case import DeskCase
 from tests.test_delays import looped
 from tests.test_loop_figures import chain
@@ -79,6 +81,35 @@ class Sheet(DeskCase):
         self.table.select(Subject("unit", box))
         QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=QPointF(40, row.y + 8).toPoint())
         self.assertEqual(self.table.selection, Subject("destination", LOOP))
+        self.undo_all()
+        self.assertEqual(self.studio, studio)
+
+    def test_levels_are_dragged_where_they_are_stated(self):
+        studio = chain()
+        box = Survey(studio).destinations[0].boxes[0]
+        studio = set_box_peak(studio, LOOP, box, 10.0)
+        self.open(studio)
+        self.press("Alt+7")
+        view = self.window.loops_sheet.view
+
+        def pull(n, db):
+            """Drag the peak of a stop by some dB."""
+            view.settle()
+            stairs = view.layout_now.stairs
+            stop = stairs.stairs.stops[n]
+            x, y = stairs.left + (n + 0.5) * stairs.step, stairs.scale.at(stop.peak_dbu)
+            start = QPointF(x, y) - view.offset()
+            self.drag(
+                view.viewport(), start, QPointF(start.x(), stairs.scale.at(stop.peak_dbu + db) - view.offset().y())
+            )
+            return self.studio.destinations[LOOP].use
+
+        self.assertEqual(pull(0, -4.0).send_gain_db, -4.0)
+        self.assertEqual(dict(pull(2, 3.5).peaks_dbu), {box: 13.5})
+        before = self.studio
+        pull(3, 5.0)
+        self.assertEqual(self.studio, before)
+        self.assertTrue(any("follows from the box before it" in said for said in self.said))
         self.undo_all()
         self.assertEqual(self.studio, studio)
 

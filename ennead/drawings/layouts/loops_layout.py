@@ -1,10 +1,11 @@
 """Where the loops lie: a row each with its numbers, its delay on one axis of ms and its levels on one of dBu; pure geometry."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from ennead.drawings.layouts.axis import Axis, axis
+from ennead.drawings.layouts.stairs_layout import StairsLayout, lay_stairs
 from ennead.drawings.layouts.wrapping import Scale
 from ennead.reports.loop_rows import LoopFigures
 from ennead.studio.ids import DestinationId
@@ -12,29 +13,6 @@ from ennead.studio.ids import DestinationId
 ROW, HEAD = 38, 46
 #: Heights of what the chosen loop opens to, before scaling.
 CIRCUIT, DELAY, LINE = 172, 96, 22
-#: Steps of an axis.
-_STEPS = (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
-
-
-class Axis(NamedTuple):
-    """A scale from one figure to another along a stretch of px.
-
-    Parameters
-    ----------
-    ticks : tuple of float
-        The figures that are written on it.
-    """
-
-    least: float
-    most: float
-    left: float
-    right: float
-    ticks: tuple[float, ...]
-
-    def at(self, value: float) -> float:
-        """Return where a figure lies, held within the stretch."""
-        part = (value - self.least) / (self.most - self.least)
-        return self.left + (self.right - self.left) * min(1.0, max(0.0, part))
 
 
 class Columns(NamedTuple):
@@ -70,6 +48,10 @@ class LoopsLayout:
         Where that begins.
     stacked : bool
         Whether its levels stand below its circuit, for want of width, and not beside it.
+    stairs : StairsLayout or None
+        Its levels; None where it is sent nowhere.
+    circuit : float, px
+        The room of its circuit from side to side.
     """
 
     width: float
@@ -81,6 +63,8 @@ class LoopsLayout:
     chosen: LoopFigures | None = None
     detail: float = 0.0
     stacked: bool = False
+    stairs: StairsLayout | None = None
+    circuit: float = 0.0
 
     def row_at(self, y: float) -> LoopRow | None:
         """Return the row at a height."""
@@ -117,7 +101,12 @@ def lay_loops(
     opened = next((f for f in several if f.loop.id == chosen), several[0] if several else None)
     top = px(HEAD) + len(rows) * px(ROW) + px(14)
     height = top + (px(CIRCUIT) * (1 + tight) + px(DELAY) + 8 * px(LINE) if opened is not None else 0.0)
-    return LoopsLayout(width, height, columns, late, loud, rows, opened, top, tight)
+    room = width - px(16)
+    circuit = room * (1.0 if tight else 0.56)
+    left, down = (0.0, px(CIRCUIT)) if tight else (circuit, 0)
+    area = px(8) + left, top + down, room - left, float(px(CIRCUIT - 10))
+    stairs = lay_stairs(opened.levels, *area, px) if opened is not None else None
+    return LoopsLayout(width, height, columns, late, loud, rows, opened, top, tight, stairs, circuit)
 
 
 def _latest(figures: LoopFigures, rate_hz: int) -> float:
@@ -128,17 +117,3 @@ def _latest(figures: LoopFigures, rate_hz: int) -> float:
     if figures.held is not None and time is not None:
         samples.append((time.reported or sum(whole)) + figures.held.samples)
     return max(samples) / rate_hz * 1e3
-
-
-def axis(least: float, most: float, left: float, right: float, whole: float = 0.0) -> Axis:
-    """Return an axis from a figure to at least another, with four to eight ticks.
-
-    Parameters
-    ----------
-    whole : float
-        The step of its ticks; zero for the first that serves.
-    """
-    step = whole or next((s for s in _STEPS if (most - least) / s <= 6), _STEPS[-1])
-    first, last = math.floor(least / step), max(math.ceil(most / step), math.floor(least / step) + 1)
-    ticks = tuple([n * step for n in range(first, last + 1)])
-    return Axis(ticks[0], ticks[-1], left, right, ticks)

@@ -6,13 +6,13 @@ from typing import Final
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath
 
-from ennead.drawings.layouts.loops_layout import CIRCUIT, DELAY, LINE, LoopsLayout, axis
+from ennead.drawings.layouts.loops_layout import CIRCUIT, DELAY, LINE, LoopsLayout
+from ennead.drawings.layouts.stairs_layout import StairsLayout
 from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter
 from ennead.drawings.painters.theme import Theme
 from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text, part_name, software_lines
 from ennead.survey.circuits import Passed
 from ennead.survey.loop_time import TimePart
-from ennead.survey.staircase import Staircase
 from ennead.survey.survey import Survey
 
 _TOP: Final = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
@@ -33,14 +33,13 @@ class LoopDetailPainter(LoopsPainter):
         y, width = layout.detail, layout.width - t.px(16)
         p.setPen(t.pen("hairline"))
         p.drawLine(QPointF(0, y - t.px(6)), QPointF(layout.width, y - t.px(6)))
-        half = width if layout.stacked else width * 0.56
+        half = layout.circuit
         use = "on a bus beside the dry path" if figures.loop.use.parallel else "insert"
         said = f"{figures.loop.name} · {use}, {'stereo' if figures.loop.channels == 2 else 'mono'}"
         self._heading(t.px(8), y, half, said)
         self._circuit(figures, QRectF(t.px(8), y + t.px(26), half - t.px(24), t.px(CIRCUIT - 40)))
         beside = (0.0, t.px(CIRCUIT)) if layout.stacked else (half, 0)
-        stairs = QRectF(t.px(8) + beside[0], y + beside[1], width - beside[0], t.px(CIRCUIT - 10))
-        self._stairs(figures, stairs)
+        self._stairs(layout.stairs, QRectF(t.px(8) + beside[0], y + beside[1], width - beside[0], t.px(20)))
         below = y + t.px(CIRCUIT) * (1 + layout.stacked)
         self._delay(figures, QRectF(t.px(8), below, width, t.px(DELAY)))
         words = software_lines(self._survey, figures) if figures.circuit.closed else (_open_text(figures),)
@@ -116,36 +115,27 @@ class LoopDetailPainter(LoopsPainter):
             self._text(QRectF(x - wide / 2, at, wide, t.px(18)), t.elided(text, wide, 12), 12, "ink", align=CENTRE)
 
     # -- levels --------------------------------------------------------------------------------
-    def _stairs(self, figures: LoopFigures, area: QRectF) -> None:
+    def _stairs(self, layout: StairsLayout | None, head: QRectF) -> None:
         t, p = self._t, self._p
-        worst = min(figures.levels, key=_least, default=None)
-        if worst is None or not worst.stops:
-            self._heading(area.left(), area.top(), area.width(), "Level")
-            self._text(
-                QRectF(area.left(), area.top() + t.px(26), area.width(), t.px(20)),
-                "It is sent nowhere yet.",
-                13,
-                "soft",
-            )
+        if layout is None:
+            self._heading(head.left(), head.top(), head.width(), "Level")
+            below = head.translated(0, t.px(26))
+            self._text(below, "It is sent nowhere yet.", 13, "soft")
             return
+        worst, scale, wide = layout.stairs, layout.scale, layout.step
+        figure = QRectF(layout.left, layout.top, layout.width, layout.height)
         least = worst.least
         words = (
             f"least headroom {least.headroom_db:.1f} dB at {self._short(least.at)}"
             if least is not None and least.headroom_db is not None
             else ""
         )
-        self._heading(area.left(), area.top(), area.width(), "Level", words.replace("-", "−"))
-        figure = QRectF(
-            area.left() + t.px(40), area.top() + t.px(30), area.width() - t.px(44), area.height() - t.px(66)
-        )
-        known = [v for s in worst.stops for v in (s.peak_dbu, s.limit_dbu, s.nominal_dbu) if v is not None]
-        scale = axis(min([-8.0, *known]), max([24.0, *known]), figure.bottom(), figure.top(), whole=8)
+        self._heading(head.left(), head.top(), head.width(), "Level", words.replace("-", "−"))
         for tick in scale.ticks:
             p.setPen(t.pen("hairline"))
             p.drawLine(QPointF(figure.left(), scale.at(tick)), QPointF(figure.right(), scale.at(tick)))
             label = (f"{tick:+g}" if tick else "0").replace("-", "−")
-            self._text(QRectF(area.left(), scale.at(tick) - t.px(9), t.px(36), t.px(18)), label, 11, "soft", mono=True)
-        wide = figure.width() / len(worst.stops)
+            self._text(QRectF(head.left(), scale.at(tick) - t.px(9), t.px(36), t.px(18)), label, 11, "soft", mono=True)
         before: QPointF | None = None
         for n, stop in enumerate(worst.stops):
             x = figure.left() + n * wide
@@ -275,11 +265,6 @@ def _halves(figures: LoopFigures) -> tuple[list[str], list[str]]:
 
 def _line(figures: LoopFigures) -> Qt.PenStyle:
     return Qt.PenStyle.SolidLine if figures.circuit.closed else Qt.PenStyle.DashLine
-
-
-def _least(stairs: Staircase) -> float:
-    least = stairs.least
-    return 1e9 if least is None or least.headroom_db is None else least.headroom_db
 
 
 def _open_text(figures: LoopFigures) -> str:

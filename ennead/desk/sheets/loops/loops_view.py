@@ -3,9 +3,11 @@
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
+from ennead.desk.sheets.loops.drag_level import DragLevel
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.drawing import Drawing
-from ennead.drawings.layouts.loops_layout import Axis, Columns, LoopRow, LoopsLayout, lay_loops
+from ennead.drawings.layouts.axis import Axis
+from ennead.drawings.layouts.loops_layout import Columns, LoopRow, LoopsLayout, lay_loops
 from ennead.drawings.painters.loop_detail_paint import LoopDetailPainter
 from ennead.drawings.painters.loops_paint import LoopsPainter
 from ennead.drawings.painters.theme import ThemeBook
@@ -52,6 +54,8 @@ class LoopsView(Drawing):
                 worst[finding.subject.key] = finding.severity
         LoopsPainter(painter, theme, survey.rate_hz, worst).draw(layout)
         LoopDetailPainter(painter, theme, survey).draw(layout)
+        if isinstance(self.gesture, DragLevel):
+            self.gesture.draw(painter, theme)
 
     def _reveal_chosen(self) -> None:
         if self.isVisible():
@@ -68,8 +72,13 @@ class LoopsView(Drawing):
             self.settle()
             at = event.position() + self.offset()
             row = self.layout_now.row_at(at.y())
+            stairs, chosen = self.layout_now.stairs, self.layout_now.chosen
+            stop = stairs.peak_at(at.x(), at.y(), self.book.now.px(10)) if stairs is not None else None
             if row is not None:
                 self._choose(row)
+            elif chosen is not None and stairs is not None and stop is not None:
+                self._choose(self.layout_now.row_of(chosen.loop.id))
+                self.begin(DragLevel(self.table, stairs, chosen, stop), event.position())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
