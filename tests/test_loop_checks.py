@@ -9,6 +9,7 @@ from ennead.edits.loop_use import set_box_peak, set_loop_use
 from ennead.edits.settings import set_clock_source, set_feed, set_level, set_output, set_phantom, switch_off
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
+from ennead.reports.next_step import next_step
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.profile import InnerPath
 from ennead.studio.record import replace
@@ -184,6 +185,10 @@ class Faults(unittest.TestCase):
         ends = survey.destinations[0].outputs
         self.assertEqual([survey.settings[e.unit].outputs.get(e.port) for e in ends], ["fixed", "fixed"])
         self.assertEqual(said(studio, "send_not_fixed"), [])
+        # An evening without sources, of which every loop goes round, waits for nothing.
+        self.assertIsNone(next_step(survey))
+        waits = next_step(Survey(add_destination(studio, "Echo", "loop", channels=1)))
+        self.assertIn("Echo has no place yet", waits.text)
         (loose,) = said(set_output(studio, UnitId("U1"), ends[1].port, "on"), "send_not_fixed")
         self.assertIn(ends[1].port, loose.cause[0])
         off = set_output(studio, UnitId("U1"), ends[0].port, "off")

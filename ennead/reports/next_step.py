@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ennead.planning.growing.expansion import likely_pair
+from ennead.survey.circuits import circuits
 from ennead.survey.survey import Survey
 
 
@@ -34,6 +35,11 @@ def next_step(survey: Survey) -> NextStep | None:
     studio = survey.studio
     if any(r.driver for r in survey.runs):
         return None
+    loops = survey.once(circuits) if not studio.current.sources else ()
+    if any(circuit.closed for circuit in loops):
+        # An evening of mixing: nothing has to come in but what goes out.
+        waits = [circuit.loop.name for circuit in loops if not circuit.closed]
+        return NextStep(f"press Allocate: {waits[0]} has no place yet", "allocate") if waits else None
     if not studio.current.sources:
         return NextStep("type or paste what has to come in", "list")
     if not any(studio.profiles[u.profile].driver_maps for u in studio.units.values()):
