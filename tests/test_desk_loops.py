@@ -25,7 +25,7 @@ class Sheet(DeskCase):
         self.assertEqual(sheet._pages.currentIndex(), 1)
 
         def make(dialog):
-            self.assertEqual(dialog.boxes.currentData(), UnitId("U2"))
+            self.assertEqual(dialog.boxes[0].currentData(), UnitId("U2"))
             self.assertEqual(dialog.channels.currentData(), 1)
             dialog.name.setText("Squash")
             dialog.use.setCurrentIndex(1)
@@ -33,11 +33,16 @@ class Sheet(DeskCase):
 
         self.in_dialog("new_loop", make)
         self.window.actions_by_name["new_loop"].trigger()
-        self.settle()
+        self.until(lambda: self.studio.destinations)
         (loop,) = self.studio.destinations.values()
         self.assertEqual((loop.name, loop.kind, loop.channels, loop.use.parallel), ("Squash", "loop", 1, True))
         self.assertEqual(self.table.selection, Subject("destination", loop.id))
         self.assertEqual(sheet._pages.currentIndex(), 0)
+        # It stood wired, and keeps its cables.
+        view = sheet.view
+        view.settle()
+        self.assertEqual([r.figures.circuit.closed for r in view.layout_now.rows], [True])
+        self.assertEqual(self.studio.cables, self.start.cables)
         self.undo_all()
         self.assertEqual((len(self.studio.destinations), sheet._pages.currentIndex()), (0, 1))
 

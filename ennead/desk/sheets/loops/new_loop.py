@@ -1,59 +1,65 @@
-"""A new loop: which box, one channel or two, as an insert or on a bus."""
+"""A new loop: which boxes, one channel or two, as an insert or on a bus."""
+
+from typing import NamedTuple
 
 from PyQt6.QtWidgets import QComboBox, QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
-from ennead.edits.change import Change, step
-from ennead.edits.destinations import add_destination
-from ennead.edits.loop_use import set_loop_use
-from ennead.studio.document import Studio
-from ennead.studio.ids import DestinationId, UnitId
+from ennead.planning.routing.loop_making import channels_of, free_boxes
+from ennead.studio.ids import UnitId
 from ennead.survey.survey import Survey
 
-#: Roles of boxes that can work on a signal.
-_ROLES = ("processor", "preamp", "console", "instrument")
+#: How many boxes in series the dialog offers.
+_SERIES = 3
 
 
-def free_boxes(survey: Survey) -> list[UnitId]:
-    """Return the boxes that could stand in a loop and stand in none, those that work on sound first."""
-    held = {box for loop in survey.wired_loops for box in loop.boxes if _named(survey, box)}
-    held |= {box for d in survey.destinations for box in d.boxes}
-    profiles = survey.profiles
-    boxes = [u for u, p in profiles.items() if p.role in _ROLES and u not in held and not p.driver_maps]
-    return sorted(boxes, key=lambda u: _ROLES.index(profiles[u].role))
+class WantedLoop(NamedTuple):
+    """What the dialog was told."""
 
-
-def _named(survey: Survey, box: UnitId) -> bool:
-    return any(box in d.boxes for d in survey.destinations)
+    name: str
+    boxes: tuple[UnitId, ...]
+    channels: int
+    parallel: bool
 
 
 class NewLoop(QDialog):
-    """The dialog; `change` is what it makes."""
+    """The dialog; `wanted` is what it was told."""
 
-    def __init__(self, studio: Studio, survey: Survey, parent: QWidget | None = None) -> None:
+    def __init__(self, survey: Survey, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("new_loop")
         self.setWindowTitle("New loop")
-        self._studio, self._survey = studio, survey
-        self.boxes, self.name = QComboBox(), QLineEdit()
-        for unit in free_boxes(survey):
-            self.boxes.addItem(f"{survey.units[unit].name} · {survey.profiles[unit].name}", unit)
-        self.boxes.addItem("a box that is not in the rig yet", "")
-        self.channels, self.use = QComboBox(), QComboBox()
+        self._survey = survey
+        self.boxes = [QComboBox() for _ in range(_SERIES)]
+        free = free_boxes(survey)
+        for n, choice in enumerate(self.boxes):
+            if n:
+                choice.addItem("nothing more", "")
+            for unit in free:
+                choice.addItem(f"{survey.units[unit].name} · {survey.profiles[unit].name}", unit)
+            if not n:
+                choice.addItem("a box that is not in the rig", "")
+            choice.setAccessibleName(f"Box {n + 1} of the loop")
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(30)
+        self.name, self.channels, self.use = QLineEdit(), QComboBox(), QComboBox()
         self.channels.addItem("mono", 1)
         self.channels.addItem("stereo", 2)
         self.use.addItem("insert: all of the track goes through it", False)
         self.use.addItem("on a bus, the dry track beside it", True)
         words = QLabel(
-            "A loop takes one driver output and one input a channel. Allocate finds them free"
-            " ones, never those of the mains;"
-            " a box that is wired already keeps its numbers."
+            "It gets one free output and one free input a channel, never those of the mains, and the cables between."
+            " Boxes that go round already keep their cables and numbers."
         )
         words.setWordWrap(True)
         form = QFormLayout(self)
-        form.addRow("Box", self.boxes)
-        form.addRow("Name", self.name)
-        form.addRow("Width", self.channels)
-        form.addRow("Use", self.use)
+        for label, widget in (
+            ("Box", self.boxes[0]),
+            *[("then", choice) for choice in self.boxes[1:]],
+            ("Name", self.name),
+            ("Width", self.channels),
+            ("Use", self.use),
+        ):
+            form.addRow(label, widget)
         form.addRow(words)
         self.make, leave = QPushButton("Make it"), QPushButton("Leave it")
         leave.setProperty("quiet", True)
@@ -66,24 +72,22 @@ class NewLoop(QDialog):
         row.addWidget(leave)
         row.addWidget(self.make)
         form.addRow(row)
-        self.boxes.currentIndexChanged.connect(self._suggest)
+        self.boxes[0].currentIndexChanged.connect(self._suggest)
         self._suggest()
 
     def _suggest(self) -> None:
-        unit = self.boxes.currentData()
+        unit = self.boxes[0].currentData()
         if unit:
-            profile = self._survey.profiles[unit]
-            ins = sum(p.channels for p in profile.ports if p.direction == "in" and "line" in p.carries)
-            self.channels.setCurrentIndex(1 if ins >= 2 else 0)
+            self.channels.setCurrentIndex(channels_of(self._survey, unit) - 1)
             self.name.setText(self._survey.units[unit].name)
 
     @property
-    def change(self) -> Change:
-        """The loop on the session's list, with its use."""
-        name = self.name.text().strip() or "Loop"
-        channels, parallel = int(self.channels.currentData()), bool(self.use.currentData())
-        steps = [step(add_destination, name, "loop", channels=channels)]
-        if parallel:
-            key = DestinationId(f"D{self._studio.counters.get('D', 0) + 1}")
-            steps.append(step(set_loop_use, key, parallel=True))
-        return Change(f"Make the loop {name}", tuple(steps))
+    def wanted(self) -> WantedLoop:
+        """What was chosen; a box that is named twice stands once."""
+        boxes = dict.fromkeys([UnitId(str(c.currentData())) for c in self.boxes if c.currentData()])
+        return WantedLoop(
+            self.name.text().strip() or "Loop",
+            tuple(boxes),
+            int(self.channels.currentData()),
+            bool(self.use.currentData()),
+        )

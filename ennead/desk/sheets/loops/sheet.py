@@ -2,13 +2,18 @@
 
 from PyQt6.QtWidgets import QPushButton
 
+from ennead.desk.background.background_task import BackgroundTask, Stopped
 from ennead.desk.sheets.loops.loops_view import LoopsView
 from ennead.desk.sheets.loops.new_loop import NewLoop
 from ennead.desk.shell.sheet_list import BY_NUMBER, LOOPS
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
 from ennead.drawings.painters.theme import ThemeBook
+from ennead.edits.change import Change
+from ennead.planning.routing.loop_making import make_loop
+from ennead.studio.errors import EnneadError
 from ennead.studio.subjects import Subject
+from ennead.survey.survey import Survey
 
 
 class LoopsSheet(SheetFrame):
@@ -16,7 +21,7 @@ class LoopsSheet(SheetFrame):
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__(book, BY_NUMBER[LOOPS])
-        self._table = table
+        self._table, self._background = table, BackgroundTask(self)
         self.view = LoopsView(table, book)
         self.new, first = QPushButton("New loop…"), QPushButton("New loop…")
         for button in (self.new, first):
@@ -40,12 +45,27 @@ class LoopsSheet(SheetFrame):
         self.new.setVisible(some)
 
     def make_loop(self) -> None:
-        """Ask for a box and put its loop on the session's list."""
-        dialog = NewLoop(self._table.studio, self._table.survey, self)
-        if dialog.exec():
-            before = set(self._table.studio.destinations)
-            if self._table.do(dialog.change):
-                for key in self._table.studio.destinations:
-                    if key not in before:
-                        self._table.select(Subject("destination", key))
+        """Ask for boxes, find the loop its places aside, and put it on the session's list."""
+        dialog = NewLoop(self._table.survey, self)
+        if not dialog.exec():
+            return
+        name, boxes, channels, parallel = dialog.wanted
+        studio = self._table.studio
+        self._table.said.emit(f"Looking for free outputs and inputs for {name}…")
+
+        def work(stopped: Stopped) -> Change:
+            survey = Survey(studio)
+            return make_loop(survey, name, boxes, channels, parallel=parallel, keep_going=lambda _: not stopped())
+
+        self._background.start(work, self._made)
         self.view.setFocus()
+
+    def _made(self, found: Change | EnneadError) -> None:
+        if isinstance(found, EnneadError):
+            self._table.said.emit(str(found))
+            return
+        before = set(self._table.studio.destinations)
+        if self._table.do(found):
+            for key in self._table.studio.destinations:
+                if key not in before:
+                    self._table.select(Subject("destination", key))
