@@ -23,6 +23,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 SHEETS = {1: "session", 2: "rig", 3: "links", 4: "clock", 5: "lines", 6: "bays", 7: "loops"}
 
+#: Looked at in one theme alone, so that the pictures stay few.
+PAPER_ALONE = ("links",)
+
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
@@ -71,14 +74,16 @@ def take(args: argparse.Namespace, home: Path) -> None:
             until(app, lambda: window.table.is_settled and window.table.idle.is_empty and not at_work())
             window.table.autosave.wait()
             app.processEvents()
-            window.grab().save(str(args.folder / f"{name}-{theme}.png"))
+            if theme == "paper" or name not in PAPER_ALONE or args.theme:
+                window.grab().save(str(args.folder / f"{name}-{theme}.png"))
             if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
         if args.only is None:
             editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
         if args.only in (None, 5):
             proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
-            shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
+            if theme == "paper" or args.theme:
+                shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
     window.close()
 
 
