@@ -118,6 +118,33 @@ class Sheet(DeskCase):
         self.undo_all()
         self.assertEqual(self.studio, studio)
 
+    def test_a_loop_is_calibrated_and_its_trim_taken(self):
+        self.open(chain())
+        before = self.studio
+
+        def read(dialog):
+            self.assertIn("down", dialog.steps.item(0).text())
+            # Every stop bears −6 dBFS: +14 dBu, limits at +20.
+            self.assertEqual(dialog.sent.text(), "-6")
+            for typed, said, may in (
+                ("loud", "is no level", False),
+                ("-6,05", "Good enough", False),
+                ("-4.8", "Trim −1.2 dB", True),
+            ):
+                dialog.read[0].setText("")
+                self.type(typed, into=dialog.read[0])
+                self.assertIn(said, dialog.answer.text())
+                self.assertEqual(dialog.take.isEnabled(), may, typed)
+            dialog.steps.item(0).setCheckState(Qt.CheckState.Checked)
+            self.click(dialog.take)
+
+        self.in_dialog("calibrate_dialog", read)
+        self.window.actions_by_name["calibrate"].trigger()
+        self.settle()
+        self.assertEqual(self.studio.destinations[LOOP].use.return_gain_db, -1.2)
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, before)
+
     def test_an_axis_holds_what_it_is_given(self):
         for least, most, whole in (
             (0.0, 1e-9, 0),

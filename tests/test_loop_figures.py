@@ -15,12 +15,15 @@ from ennead.edits.session import set_rate
 from ennead.files.studio_path import write_studio
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
+from ennead.reports.calibration import calibration_steps, reading, tone_dbfs
 from ennead.reports.loop_rows import figures_of, offset_text
 from ennead.standards.levels import dbu_of_dbv, loaded_db
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.loop_use import USUAL
+from ennead.studio.profile import Level
+from ennead.studio.record import replace
 from ennead.survey.circuits import circuits
 from ennead.survey.loop_time import comb_notches
 from ennead.survey.survey import Survey
@@ -164,6 +167,46 @@ class Levels(unittest.TestCase):
                 set_box_peak(studio, LOOP, UnitId("U2"), dbu)
         with self.assertRaises(BadValue):
             set_loop_use(change_destination(studio, LOOP, kind="cue"), LOOP, parallel=True)
+
+
+class Calibrating(unittest.TestCase):
+    def test_the_tone_is_as_loud_as_every_limit_bears(self):
+        studio = chain()
+        self.assertEqual(tone_dbfs(figures(studio).levels), -6.0)
+        unit = figures(studio).levels[0].stops[-1].at
+        profile = studio.profile_of(unit.unit)
+        # 0 dBFS is +20 dBu: −6 is +14, −18 is +2, and 3 dB of room are kept.
+        for limit, tone in ((17.0, -6.0), (16.9, -18.0), (5.0, -18.0), (4.9, -30.0), (-60.0, -30.0)):
+            ports = tuple(replace(p, levels={"line": Level(limit)}) if p.key == unit.port else p for p in profile.ports)
+            now = replace(studio, profiles=studio.profiles.put(profile.id, replace(profile, ports=ports)))
+            self.assertEqual(tone_dbfs(figures(now).levels), tone, limit)
+
+    def test_what_a_reading_comes_to(self):
+        for sent, read, tolerance, trims, apart, good in (
+            (-18.0, (-18.0,), 0.1, (0.0,), 0.0, True),
+            (-18.0, (-17.9,), 0.1, (-0.1,), 0.0, True),
+            (-18.0, (-17.89,), 0.1, (-0.11,), 0.0, False),
+            (-18.0, (-18.08, -17.95), 0.1, (0.08, -0.05), 0.13, False),
+            (-18.0, (-18.5, -18.5), 0.5, (0.5, 0.5), 0.0, True),
+        ):
+            found = reading(sent, read, tolerance)
+            self.assertEqual((found.trims_db, found.mismatch_db, found.good), (trims, apart, good), read)
+
+    def test_a_box_is_lifted_out_at_the_points_next_to_the_converters(self):
+        texts = {}
+        for how in ("direct", "normals", "cords", "two bays"):
+            studio = placed(1, how)
+            steps = calibration_steps(Survey(studio), figures(studio))
+            self.assertTrue(steps[0].warns and "monitors" in steps[0].text)
+            self.assertTrue(steps[-3].warns and "tone away" in steps[-3].text)
+            texts[how] = steps[1].text
+        self.assertIn("one cable a channel", texts["direct"])
+        for how in ("cords", "two bays"):
+            studio = placed(1, how)
+            passed = figures(studio).circuit.channels[0].passed
+            bays = [p for p in passed if p.unit in studio.bays]
+            first, last = (studio.bays[p.unit].point_label(p.port, "") for p in (bays[0], bays[-1]))
+            self.assertRegex(texts[how], f"from .*{first}.* to .*{last}")
 
 
 class OnTheCommandLine(unittest.TestCase):

@@ -112,6 +112,7 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(PLAN),
     Command(PLAN, "&Connect two sockets…", "", "connect", _on_sheet(RIG, lambda w: w.rig_sheet.connect_button.click())),
     Command(PLAN, "New l&oop…", "", "new_loop", _on_sheet(LOOPS, lambda w: w.loops_sheet.make_loop())),
+    Command(PLAN, "Calibrate a loop…", "", "calibrate", _on_sheet(LOOPS, lambda w: w.loops_sheet.calibrate())),
     Command(PLAN, "&Make up a lead…", "Ctrl+Shift+Y", "make_lead", lambda w: w.places.make_lead()),
     Command(BAYS_MENU, "&Make a bay…", "", "make_bay", _on_sheet(BAYS, lambda w: w.bays_sheet.make())),
     Command(BAYS_MENU, "&Lay the bays out…", "Ctrl+Shift+K", "lay_bays", lambda w: w.bays_sheet.lay()),

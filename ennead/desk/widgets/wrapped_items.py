@@ -20,6 +20,9 @@ class _Whole(QStyledItemDelegate):
         style = self._view.style()
         margin = 1 + (style.pixelMetric(QStyle.PixelMetric.PM_FocusFrameHMargin) if style is not None else 2)
         room = self._view.viewport().width() - 2 * self._view.spacing() - 2 * margin
+        if style is not None and index.data(Qt.ItemDataRole.CheckStateRole) is not None:
+            # A box to tick takes its part of the width.
+            room -= style.pixelMetric(QStyle.PixelMetric.PM_IndicatorWidth, option, self._view) + 4 * margin
         lines = option.fontMetrics.boundingRect(
             QRect(0, 0, max(40, room), 100_000), int(Qt.TextFlag.TextWordWrap.value), option.text
         )

@@ -3,6 +3,7 @@
 from PyQt6.QtWidgets import QPushButton
 
 from ennead.desk.background.background_task import BackgroundTask, Stopped
+from ennead.desk.sheets.loops.calibrate_dialog import CalibrateDialog
 from ennead.desk.sheets.loops.loops_view import LoopsView
 from ennead.desk.sheets.loops.new_loop import NewLoop
 from ennead.desk.shell.sheet_list import BY_NUMBER, LOOPS
@@ -26,6 +27,9 @@ class LoopsSheet(SheetFrame):
         self.new, first = QPushButton("New loop…"), QPushButton("New loop…")
         for button in (self.new, first):
             button.clicked.connect(self.make_loop)
+        self.calibrate_button = QPushButton("Calibrate…")
+        self.calibrate_button.clicked.connect(self.calibrate)
+        self.add_action(self.calibrate_button, gives_way=True)
         self.add_action(self.new)
         empty = EmptyNote(
             book,
@@ -43,6 +47,17 @@ class LoopsSheet(SheetFrame):
         some = any(d.kind == "loop" for d in self._table.survey.destinations)
         self._pages.setCurrentIndex(0 if some else 1)
         self.new.setVisible(some)
+        self.want(self.calibrate_button, some)
+
+    def calibrate(self) -> None:
+        """Go through the steps for the chosen loop."""
+        self.view.settle()
+        chosen = self.view.layout_now.chosen
+        if chosen is None or not chosen.circuit.closed:
+            self._table.said.emit("Choose a loop that goes round: only such a one can be calibrated.")
+            return
+        CalibrateDialog(self._table, self.book, chosen, self).exec()
+        self.view.setFocus()
 
     def make_loop(self) -> None:
         """Ask for boxes, find the loop its places aside, and put it on the session's list."""
