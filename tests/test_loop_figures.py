@@ -11,12 +11,12 @@ from ennead.edits.delays import set_loop_delay, set_stop_delay
 from ennead.edits.destinations import change_destination
 from ennead.edits.house import remove_unit
 from ennead.edits.loop_use import set_box_peak, set_loop_use
-from ennead.edits.session import set_rate
+from ennead.edits.session import set_missing, set_rate
 from ennead.files.studio_path import write_studio
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.reports.calibration import calibration_steps, reading, tone_dbfs
-from ennead.reports.loop_rows import figures_of, offset_text
+from ennead.reports.loop_rows import figures_of, offset_text, open_text
 from ennead.standards.levels import dbu_of_dbv, loaded_db
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
@@ -167,6 +167,17 @@ class Levels(unittest.TestCase):
                 set_box_peak(studio, LOOP, UnitId("U2"), dbu)
         with self.assertRaises(BadValue):
             set_loop_use(change_destination(studio, LOOP, kind="cue"), LOOP, parallel=True)
+
+
+class Away(unittest.TestCase):
+    def test_a_box_that_is_away_is_named(self):
+        for how in ("direct", "cords", "converters"):
+            studio = placed(1, how)
+            box = Survey(studio).destinations[0].boxes[0]
+            found = figures(set_missing(studio, box, True))
+            self.assertEqual((found.circuit.closed, found.away), (False, (studio.units[box].name,)), how)
+            self.assertIn("is away on this session", open_text(found))
+            self.assertEqual(figures(set_missing(set_missing(studio, box, True), box, False)), figures(studio))
 
 
 class Calibrating(unittest.TestCase):

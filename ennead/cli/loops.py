@@ -12,6 +12,7 @@ from ennead.reports.loop_rows import (
     loop_row,
     numbers_text,
     offset_text,
+    open_text,
     stop_name,
     time_working,
 )
@@ -40,8 +41,7 @@ def run(args: argparse.Namespace) -> int:
         )
         for line in time_working(survey, one.time) if one.time is not None else ():
             say(f"    {line}")
-        if one.circuit.closed:
-            say(f"    {offset_text(one, survey.rate_hz)}")
+        say(f"    {offset_text(one, survey.rate_hz) if one.circuit.closed else open_text(one)}")
         for stop in one.levels[0].stops if one.levels else ():
             peak = f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else "not known"
             room = f", headroom {stop.headroom_db:.1f} dB" if stop.headroom_db is not None else ""

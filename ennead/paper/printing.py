@@ -19,6 +19,7 @@ from ennead.reports.loop_rows import (
     all_figures,
     boxes_text,
     numbers_text,
+    open_text,
     software_lines,
     stop_name,
     time_working,
@@ -147,7 +148,7 @@ def _loops(survey: Survey, path: Path, _: PageOf) -> tuple[Path, ...]:
     parts = []
     for one in all_figures(survey):
         closed = one.circuit.closed
-        said = software_lines(survey, one) if closed else ("It does not go round yet.",)
+        said = software_lines(survey, one) if closed else (open_text(one),)
         working = time_working(survey, one.time) if one.time is not None else ()
         stops = [
             [stop_name(survey, s.at), _figure(s.peak_dbu), _figure(s.limit_dbu), _figure(s.headroom_db), s.working]

@@ -40,6 +40,8 @@ class LoopFigures(NamedTuple):
         Which condition of the last one is another now.
     stop_names : tuple of str
         The sockets of the first channel on its way, in words: of a digital link the unit alone, of a point its number.
+    away : tuple of str
+        Names of its boxes that are not there on this session.
     """
 
     circuit: Circuit
@@ -52,6 +54,7 @@ class LoopFigures(NamedTuple):
     last: LoopDelay | None
     stale: str
     stop_names: tuple[str, ...] = ()
+    away: tuple[str, ...] = ()
 
     @property
     def loop(self) -> PlacedDestination:
@@ -82,6 +85,7 @@ def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
         last,
         stale_since(survey, loop, last) if last is not None else "",
         tuple([_socket_name(survey, at) for at in channels[0].passed]) if channels else (),
+        tuple([survey.units[u].name for u in loop.boxes if u in survey.session_facts.missing]),
     )
 
 
@@ -136,6 +140,19 @@ def offset_text(figures: LoopFigures, rate_hz: int) -> str:
         said += " Where the software refuses a negative offset, delay the other tracks by as much."
     notches = comb_notches(samples, rate_hz, 1)
     return said + (f" Without it, wet against dry: first notch at {notches[0]:.0f} Hz." if notches else "")
+
+
+def open_text(figures: LoopFigures) -> str:
+    """Return what a loop lacks that does not go round."""
+    name = figures.loop.name
+    if figures.away:
+        boxes = " and ".join(figures.away)
+        return (
+            f"{boxes} is away on this session, so {name} is not connected. Make the loop of another box, or bring it."
+        )
+    if not figures.sends:
+        return f"{name} is sent nowhere yet. Allocate finds it outputs and inputs, or type its numbers on Session."
+    return f"{name} goes out and does not come back. Wire its last box to an input that has a number."
 
 
 def software_lines(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ from ennead.drawings.layouts.loops_layout import CIRCUIT, DELAY, LINE, LoopsLayo
 from ennead.drawings.layouts.stairs_layout import StairsLayout
 from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter
 from ennead.drawings.painters.theme import Theme
-from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text, part_name, software_lines
+from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text, open_text, part_name, software_lines
 from ennead.survey.circuits import Passed
 from ennead.survey.loop_time import TimePart
 from ennead.survey.survey import Survey
@@ -42,7 +42,7 @@ class LoopDetailPainter(LoopsPainter):
         self._stairs(layout.stairs, QRectF(t.px(8) + beside[0], y + beside[1], width - beside[0], t.px(20)))
         below = y + t.px(CIRCUIT) * (1 + layout.stacked)
         self._delay(figures, QRectF(t.px(8), below, width, t.px(DELAY)))
-        words = software_lines(self._survey, figures) if figures.circuit.closed else (_open_text(figures),)
+        words = software_lines(self._survey, figures) if figures.circuit.closed else (open_text(figures),)
         y = below + (t.px(DELAY) if figures.time is not None else 0.0)
         if figures.circuit.closed:
             self._heading(t.px(8), y, width, "In the software")
@@ -265,15 +265,3 @@ def _halves(figures: LoopFigures) -> tuple[list[str], list[str]]:
 
 def _line(figures: LoopFigures) -> Qt.PenStyle:
     return Qt.PenStyle.SolidLine if figures.circuit.closed else Qt.PenStyle.DashLine
-
-
-def _open_text(figures: LoopFigures) -> str:
-    """Return what a loop lacks that does not go round."""
-    if not figures.sends:
-        return (
-            f"{figures.loop.name} is sent nowhere yet. Allocate finds it outputs and inputs, or"
-            " type its numbers on Session."
-        )
-    if not figures.boxes:
-        return f"{figures.loop.name} passes no box. Wire one between send and return on Rig, or over the bays."
-    return f"{figures.loop.name} goes out and does not come back. Wire its last box to an input that has a number."
