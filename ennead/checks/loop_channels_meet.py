@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every stereo loop whose two sides come back at one input: a mono box, or one cable, carries both."""
+    """Yield trouble for every stereo loop with both sides back at one input: a mono box, or one cable, carries both."""
     for circuit in survey.once(circuits):
         backs = [c.back.number for c in circuit.channels if c.back is not None]
         if len(circuit.channels) != 2 or len(set(backs)) != 1 or len(backs) != 2:

@@ -1,4 +1,4 @@
-"""A staircase ends at a box of which nobody has said what comes out."""
+"""A staircase ends at a box with no stated output level."""
 
 from collections.abc import Iterator
 

@@ -8,7 +8,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import UnitId
 from ennead.studio.record import record
 
-#: The loudest that a track sends where nobody has said otherwise, dBFS. House default: the figure of a calibrated mix.
+#: The loudest that a track sends where nothing else is stated, dBFS. House default: the figure of a calibrated mix.
 PEAK_DBFS: Final = -6.0
 #: Gains beyond these are slips of the hand, dB. House default.
 MOST_GAIN_DB: Final = 60.0
@@ -55,7 +55,7 @@ class LoopUse:
         object.__setattr__(self, "peaks_dbu", FrozenMap.of(self.peaks_dbu))
 
 
-#: The use of a loop of which nobody has said anything.
+#: The use of a loop with nothing stated.
 USUAL: Final = LoopUse()
 
 

@@ -18,7 +18,7 @@ class TimePart(NamedTuple):
     unit : UnitId or None
         Where it is; None for the computer's.
     samples : float or None, samples
-        None where nobody has stated it.
+        None where not stated.
     measured : bool
         Whether it was measured; else it is stated.
     """
@@ -57,7 +57,7 @@ class LoopTime(NamedTuple):
 
     @property
     def unstated(self) -> tuple[TimePart, ...]:
-        """The parts nobody has stated."""
+        """The parts without a stated delay."""
         return tuple([p for p in self.parts if p.samples is None])
 
 

@@ -15,7 +15,7 @@ class LevelStop(NamedTuple):
     Parameters
     ----------
     peak_dbu : float or None, dBu
-        The loudest that arrives, or leaves; None behind a box of which nobody has said what comes out.
+        The loudest that arrives, or leaves; None behind a box with no stated output level.
     limit_dbu : float or None, dBu
         What clips it; None where the profile states nothing.
     nominal_dbu : float or None, dBu
@@ -61,7 +61,7 @@ class Staircase(NamedTuple):
 
     @property
     def silent_about(self) -> UnitId | None:
-        """The first box of which nobody has said what comes out at its loudest."""
+        """The first box with no stated output level."""
         return next((s.at.unit for s in self.stops if s.at.what == "box" and s.peak_dbu is None), None)
 
 
