@@ -105,6 +105,9 @@ class Faults(unittest.TestCase):
         converter = next(p.unit for p in circuit.channels[0].passed if p.what == "D/A")
         loose = set_clock_source(far, converter, "internal")
         self.assertEqual(said(loose, "loop_on_two_clocks"), [], "out and back over one box is one clock")
+        lost = set_clock_source(far, converter, "spdif" if far.profile_of(converter).clock_source("spdif") else "word")
+        self.assertEqual(Survey(lost).clocks.by_unit[converter].leader, None)
+        self.assertEqual(said(lost, "loop_on_two_clocks"), [], "nor where that box has lost its clock")
         box = circuit.channels[0].boxes[0]
         (found,) = said(switch_off(far, box, off=True), "loop_box_off")
         self.assertIn("switched off", found.message)

@@ -143,7 +143,7 @@ class Levels(unittest.TestCase):
         studio = read_back(set_box_peak(studio, LOOP, box, 21.0))
         stairs = figures(studio).levels[0]
         self.assertEqual([round(s.headroom_db, 2) for s in stairs.stops], [7.5, 7.63, -1.0, -0.87])
-        self.assertEqual(stairs.least.at.unit, box)
+        self.assertEqual((stairs.least.at.unit, stairs.least.headroom_db), (box, -1.0))
         self.assertAlmostEqual(stairs.returned_dbfs, 21.0 - 0.129 - 20.0 - 1.5, places=2)
         self.assertIsNone(stairs.silent_about)
         # The box gone, its figure is gone as well; no loop, no use of one.

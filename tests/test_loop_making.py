@@ -26,6 +26,7 @@ class Making(unittest.TestCase):
     def test_boxes_in_series_are_cabled_and_nothing_is_wrong(self):
         studio = rig(LINES, "mono compressor", "mono equaliser")
         self.assertEqual(free_boxes(Survey(studio)), [COMP, EQ])
+        self.assertEqual(channels_of(Survey(studio), COMP), 1)
         after, (circuit,) = made(studio, "Voice chain", (COMP, EQ), 1)
         (channel,) = circuit.channels
         self.assertTrue(circuit.closed)
