@@ -168,6 +168,11 @@ def changed_keys(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
     return known[2]
 
 
+def forget_compared() -> None:
+    """Let go of the maps compared last: a house surveyed anew is compared with none of them, and they hold whole surveys in memory."""
+    _COMPARED.clear()
+
+
 def _compared(now: Mapping[Any, Any], then: Mapping[Any, Any]) -> set[Any]:
     gone = then.keys() - now.keys()
     if gone:

@@ -35,7 +35,7 @@ from ennead.survey import (  # noqa: F401
     ways_out,
 )
 from ennead.survey.faults import changed
-from ennead.survey.parts import PARTS, Held, Part, kept, work_out
+from ennead.survey.parts import PARTS, Held, Part, forget_compared, kept, work_out
 from ennead.survey.survey_interface import Parts
 from ennead.survey.view import PLAN, Standing, View, standing_of
 from ennead.survey.wiring import FIELDS, RENEWED_FIELDS, Wiring
@@ -89,6 +89,8 @@ class Survey(Parts):
         if view.scene and view.scene not in studio.scenes:
             raise UnknownObject("scene", view.scene)
         self._held: dict[Any, Held] = {}
+        if previous is None:
+            forget_compared()
         # What the survey before was not asked for may be older still: it is good as long as its reads are the same.
         self._before: Mapping[Any, Held] = {**previous._before, **previous._held} if previous is not None else {}  # noqa: SLF001
 
