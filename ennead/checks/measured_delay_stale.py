@@ -1,20 +1,12 @@
 """A delay that was measured holds only as long as what was measured is the same."""
 
 from collections.abc import Iterator
-from typing import Final
 
 from ennead.checks.finding import Finding, at
 from ennead.standards.rates import rate_text
 from ennead.studio.subjects import subject_of
-from ennead.survey.loop_delay import measured, nearest, stale_since
+from ennead.survey.loop_delay import STALE_TEXTS, measured, nearest, stale_since
 from ennead.survey.survey_interface import Parts
-
-_WHAT: Final = {
-    "rate": "at another rate",
-    "buffer": "with another buffer",
-    "clock": "on another clock",
-    "wiring": "over another way",
-}
 
 
 def check(survey: Parts) -> Iterator[Finding]:
@@ -29,7 +21,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             "note",
             subject_of(loop.id),
             (loop.id,),
-            f"The delay of {loop.name} was measured {_WHAT[what]}.",
+            f"The delay of {loop.name} was measured {STALE_TEXTS[what]}.",
             "The offset in the software is that of the loop as it was then: the return is early or late beside the dry"
             " track. Measure it anew.",
             (),

@@ -14,7 +14,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every loop that comes back at an input with 48 V on."""
     for loop, channels in survey.once(circuits):
         for channel in channels:
-            back = next((p for p in reversed(channel.passed) if p.what == "A/D"), None)
+            back = channel.comes_in
             bank = survey.profiles[back.unit].bank_of_port.get(back.port) if back is not None else None
             if back is None or bank is None or bank.key not in survey.phantom_on.get(back.unit, ()):
                 continue

@@ -12,7 +12,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every loop that comes back by a microphone input that takes no line level."""
     for loop, channels in survey.once(circuits):
         for channel in channels if loop.returns else ():
-            back = next((p for p in reversed(channel.passed) if p.what == "A/D"), None)
+            back = channel.comes_in
             if back is None:
                 continue
             port = survey.profiles[back.unit].port_by_key[back.port]

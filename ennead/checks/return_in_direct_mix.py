@@ -13,7 +13,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every loop whose return stands in a mix that its interface makes by itself."""
     for loop, channels in survey.once(circuits):
         for channel in channels:
-            back = next((p for p in reversed(channel.passed) if p.what == "A/D"), None)
+            back = channel.comes_in
             if back is None:
                 continue
             lane = lane_name(back.port, back.lane)

@@ -7,18 +7,10 @@ from ennead.checks.finding import Finding
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
 from ennead.survey.circuits import Circuit, Passed, circuits
-from ennead.survey.loop_delay import measured, nearest, stale_since
+from ennead.survey.loop_delay import STALE_TEXTS, measured, nearest, stale_since
 from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
 from ennead.survey.staircase import Staircase, staircase
 from ennead.survey.survey_interface import Parts
-
-#: Which condition of a measurement is another now, in words.
-STALE_TEXTS: Final = {
-    "rate": "at another rate",
-    "buffer": "with another buffer",
-    "clock": "on another clock",
-    "wiring": "over another way",
-}
 
 
 class LoopFigures(NamedTuple):

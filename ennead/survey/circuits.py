@@ -55,9 +55,14 @@ class CircuitChannel(NamedTuple):
     back: DriverChannel | None
 
     @property
+    def comes_in(self) -> Passed | None:
+        """The converter's input by which it comes back."""
+        return next((p for p in reversed(self.passed) if p.what == "A/D"), None)
+
+    @property
     def is_bare(self) -> bool:
         """Whether cables alone bring it back, with no box between."""
-        back = next((p for p in self.passed if p.what == "A/D"), None)
+        back = self.comes_in
         return not self.boxes and back is not None and back.cable is not None
 
 

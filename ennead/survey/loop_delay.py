@@ -1,12 +1,21 @@
 """How late a loop is: as it was measured, while the conditions are still the same."""
 
 import hashlib
+from typing import Final
 
 from ennead.studio.delays import LoopDelay
 from ennead.studio.ids import UnitId
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import output_point_at
 from ennead.survey.survey_interface import Parts
+
+#: Which condition of a measurement is another now, in words.
+STALE_TEXTS: Final = {
+    "rate": "at another rate",
+    "buffer": "with another buffer",
+    "clock": "on another clock",
+    "wiring": "over another way",
+}
 
 
 def buffer_of(survey: Parts, loop: PlacedDestination) -> int | None:

@@ -6,14 +6,12 @@ from ennead.edits.cables import connect
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.loop_use import set_loop_use
-from ennead.edits.settings import set_output
 from ennead.planning.seating.allocation import allocate
-from ennead.planning.seating.proposal_change import take
+from ennead.planning.seating.proposal_change import fixed_sends, take
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.profile import Port
-from ennead.studio.switches import offers
 from ennead.survey.survey import Survey
 
 #: Roles of boxes that can work on a signal, those made for it first.
@@ -63,8 +61,6 @@ def make_loop(
     if not boxes:
         return Change(label, tuple(steps))
     stands = next((w for w in survey.wired_loops if set(boxes) <= set(w.boxes)), None)
-    trial = Survey(studio)
-    proposal = allocate(trial, keep_going=keep_going)
     if stands is not None:
         ends = [PortEnd(w.output[0], w.output[1]) for w in stands.ways][:channels]
         backs = [w.back for w in stands.ways][:channels]
@@ -72,6 +68,8 @@ def make_loop(
             raise BadValue("the width of a loop", channels, f"It is wired with {len(ends)}.")
         return Change(label, (*steps, step(send_out, key, ends, backs)))
     sockets = [_free_sockets(survey, unit, channels) for unit in boxes]
+    trial = Survey(studio)
+    proposal = allocate(trial, keep_going=keep_going)
     place = next((p for p in proposal.outs if p.destination == key), None)
     if place is None:
         why = (proposal.unplaced_outs or {}).get(key, "Every output or input that could serve is taken.")
@@ -83,11 +81,7 @@ def make_loop(
         chain = [place.outputs[n], *[end for ins, outs in sockets for end in (ins[n], outs[n])], place.returns[n]]
         steps += [step(connect, chain[i], chain[i + 1]) for i in range(0, len(chain), 2)]
     steps.append(step(send_out, key, place.outputs, place.returns))
-    for end in dict.fromkeys(place.outputs):
-        if not survey.settings[end.unit].outputs.get(end.port) and offers(
-            survey.profiles[end.unit], "output", end.port, "fixed"
-        ):
-            steps.append(step(set_output, end.unit, end.port, "fixed"))
+    steps += fixed_sends(survey, place.outputs)
     return Change(label, tuple(steps))
 
 

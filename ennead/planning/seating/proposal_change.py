@@ -48,19 +48,17 @@ def take(survey: Survey, proposal: Proposal, only: Iterable[SourceId | Destinati
     ]
     pulls += [step(send_out, key, ()) for key in silent]
     plugs += [step(send_out, p.destination, p.outputs, p.returns) for p in outs]
-    plugs += _fixed(survey, outs)
+    plugs += fixed_sends(survey, [e for p in outs if survey.placed(p.destination).kind == "loop" for e in p.outputs])
     switches = proposal.switches if only is None else _switches(survey, chosen, gone)
     set_anew = [step(set_phantom, s.unit, s.bank, on=s.on) for s in switches]
     return Change(_label(survey, chosen, outs, gone), (*patches, *pulls, *plugs, *set_anew))
 
 
-def _fixed(survey: Survey, outs: Sequence[OutPlacement]) -> list[Edit]:
+def fixed_sends(survey: Survey, ends: Iterable[PortEnd]) -> list[Edit]:
     """Return what sets the sends of loops to full level, so that no monitor knob turns them; one that is switched off is left so."""
-    loops = [p for p in outs if survey.placed(p.destination).kind == "loop"]
-    ends = dict.fromkeys([end for p in loops for end in p.outputs])
     return [
         step(set_output, end.unit, end.port, "fixed")
-        for end in ends
+        for end in dict.fromkeys(ends)
         if not survey.settings[end.unit].outputs.get(end.port)
         and offers(survey.profiles[end.unit], "output", end.port, "fixed")
     ]
