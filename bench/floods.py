@@ -203,7 +203,7 @@ def differing(studio: Studio) -> Iterator[str]:
             yield f"at {contact}: {sorted(joined ^ frozenset(net.contacts))[:4]}"
     recorded: dict[Contact, set[tuple[str, int]]] = {}
     heard: dict[Contact, set[tuple[str, int]]] = {}
-    for line in [r for r in survey.runs if r.of is not None and r.of.kind != "digital"]:
+    for line in [r for r in survey.signal_paths if r.of is not None and r.of.kind != "digital"]:
         key = line.source or "", line.channel
         start: Contact = (key[0], "", key[1])
         if start not in flood.copper:

@@ -206,7 +206,7 @@ def try_out(times: int, seed: int) -> Iterator[str]:
 def _at_the_bays(studio: Studio) -> None:
     """Ask what the Bays sheet asks; a refusal is an answer."""
     survey = Survey(studio)
-    loom_rows(studio), flag_rows(survey), [path_proof(survey, run_) for run_ in survey.runs[:4]]
+    loom_rows(studio), flag_rows(survey), [path_proof(survey, run_) for run_ in survey.signal_paths[:4]]
     with suppress(EnneadError):
         # A few steps say as well as many that it can be laid out.
         laid = lay_out(studio, candidates(studio), lambda part: part < 0.02).change.apply(studio)

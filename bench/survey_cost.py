@@ -16,7 +16,7 @@ from ennead.studio.house import PortEnd, SourceEnd
 from ennead.survey.survey import Survey
 
 #: Parts no finding reads; they belong to the survey all the same.
-_PARTS = ("output_runs", "leads", "input_point_at", "powered", "wanted_by_need")
+_PARTS = ("output_paths", "leads", "input_point_at", "powered", "wanted_by_need")
 
 
 def whole(survey: Survey) -> object:

@@ -56,13 +56,15 @@ class FaultsOnTheWay(Case):
     def test_of_two_ways_the_sound_one_is_taken_and_the_survey_after_an_edit_is_that_of_a_new_one(self):
         studio = connect(plug(self.console(), "Fiddle", "U2", "mic1"), end("U2", "direct_out1"), end("U1", "mic7"))
         before = Survey(studio)
-        self.assertEqual([r.driver.number for r in before.runs], [1])
+        self.assertEqual([r.driver.number for r in before.signal_paths], [1])
         broken = mark_fault(studio, end("U1", "mic1"), "scratchy")
         after = Survey(broken, before)
-        self.assertEqual((after.runs, [r.driver.number for r in after.runs]), (Survey(broken).runs, [7]))
+        self.assertEqual(
+            (after.signal_paths, [r.driver.number for r in after.signal_paths]), (Survey(broken).signal_paths, [7])
+        )
         self.assertEqual(after.input_points, Survey(broken).input_points)
         both = mark_fault(broken, end("U1", "mic7"), "scratchy")
-        self.assertEqual([r.driver.number for r in Survey(both, after).runs], [1])
+        self.assertEqual([r.driver.number for r in Survey(both, after).signal_paths], [1])
 
 
 class MainsAreKept(Case):
@@ -201,7 +203,7 @@ class WhatComesNext(Case):
         after = found.fixes[0].does.apply(studio)
         (source,) = after.session_sources
         self.assertEqual(
-            (source.name, source.channels, [r.driver.number for r in Survey(after).runs]), ("OH", 2, [3, 4])
+            (source.name, source.channels, [r.driver.number for r in Survey(after).signal_paths]), ("OH", 2, [3, 4])
         )
         for name, kind in (("OH R", "ribbon"), ("Room R", "condenser"), ("OHR", "condenser")):
             apart = plug(plug(rig(INTERFACE), "OH L", "U1", "mic3", kind="condenser"), name, "U1", "mic4", kind=kind)

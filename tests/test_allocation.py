@@ -125,7 +125,7 @@ class Behaviour(unittest.TestCase):
         for name in ELEVEN:
             studio = add_source(studio, name)
         after, proposal = carried_out(studio)
-        numbers = [r.driver.number for r in Survey(after).runs]
+        numbers = [r.driver.number for r in Survey(after).signal_paths]
         self.assertEqual(numbers, [1, 2, 3, 4, 5, 6, 7, 8, 15, 16, 17])
         self.assertEqual((proposal.moves, proposal.unplaced), (0, {}))
 
@@ -139,15 +139,15 @@ class Behaviour(unittest.TestCase):
     def test_late_instrument_still_gets_its_hi_z_input(self):
         studio, proposal = carried_out(with_sources(rig(INTERFACE), *[{"kind": "dynamic"}] * 7, {"kind": "instrument"}))
         self.assertEqual(proposal.unplaced, {})
-        self.assertIn(Survey(studio).runs[7].driver.number, (1, 2))
+        self.assertIn(Survey(studio).signal_paths[7].driver.number, (1, 2))
 
     def test_ribbon_keeps_out_of_a_live_bank_and_banks_are_switched(self):
         studio, _ = carried_out(with_sources(rig(INTERFACE), KINDS[1], KINDS[2], KINDS[1]))
-        self.assertEqual([r.driver.number for r in Survey(studio).runs], [1, 5, 2])
+        self.assertEqual([r.driver.number for r in Survey(studio).signal_paths], [1, 5, 2])
         self.assertEqual(studio.settings_of("U1").phantom, ("a",))
         live = set_phantom(with_sources(rig(INTERFACE), KINDS[2]), "U1", "a", on=True)
         kept = carried_out(live)[0]
-        self.assertEqual((kept.settings_of("U1").phantom, Survey(kept).runs[0].driver.number), (("a",), 5))
+        self.assertEqual((kept.settings_of("U1").phantom, Survey(kept).signal_paths[0].driver.number), (("a",), 5))
         full = with_sources(live, *[KINDS[1]] * 7)
         self.assertEqual(list(carried_out(full)[1].unplaced), ["S1"])
 
@@ -158,7 +158,7 @@ class Behaviour(unittest.TestCase):
             {"kind": "condenser", "phantom": "needed", "channels": 2},
         ]
         studio, _ = carried_out(with_sources(one_fibre(), *facts))
-        self.assertEqual([r.driver.number for r in Survey(studio).runs], [3, 5, 6, 1, 2])
+        self.assertEqual([r.driver.number for r in Survey(studio).signal_paths], [3, 5, 6, 1, 2])
 
     def test_neighbours_in_the_room_are_neighbours_on_the_strip(self):
         full = one_fibre()
@@ -167,7 +167,9 @@ class Behaviour(unittest.TestCase):
         apart = with_sources(full, {"kind": "dynamic"}, {"kind": "dynamic"})
         beside = with_sources(full, {"kind": "dynamic", "place": "Hall"}, {"kind": "dynamic", "place": "Hall"})
         elsewhere = with_sources(full, {"kind": "dynamic", "place": "Hall"}, {"kind": "dynamic", "place": "Booth"})
-        numbers = [[r.driver.number for r in Survey(carried_out(s)[0]).runs][7:] for s in (apart, beside, elsewhere)]
+        numbers = [
+            [r.driver.number for r in Survey(carried_out(s)[0]).signal_paths][7:] for s in (apart, beside, elsewhere)
+        ]
         self.assertEqual(numbers, [[8, 15], [15, 16], [8, 15]])
 
     def test_placed_sources_that_do_not_work_are_moved_but_pinned_ones_stay(self):
@@ -180,7 +182,7 @@ class Behaviour(unittest.TestCase):
         studio = with_sources(rig(INTERFACE), *KINDS[:1] * 3)
         survey = Survey(studio)
         after = take(survey, allocate(survey), ["S2"]).apply(studio)
-        self.assertEqual([r.driver is not None for r in Survey(after).runs], [False, True, False])
+        self.assertEqual([r.driver is not None for r in Survey(after).signal_paths], [False, True, False])
         stopped = allocate(survey, keep_going=lambda _: False)
         self.assertEqual((stopped.placements, stopped.proven), ((), False))
         self.assertEqual(set(stopped.unplaced.values()), {"the search was stopped"})
@@ -223,7 +225,7 @@ class AnyStudio(unittest.TestCase):
             after = take(survey, proposal).apply(studio)
             again = allocate(Survey(after))
             self.assertEqual((again.count, again.moves), (0, 0), seed)
-            placed = {run.source for run in Survey(after).runs if run.into is not None}
+            placed = {run.source for run in Survey(after).signal_paths if run.into is not None}
             self.assertFalse(placed & set(proposal.unplaced) - {s for s, _ in survey.leads}, seed)
             sat = [e for d in survey_of(after).destinations for e in d.outputs if not d.tap]
             self.assertTrue(all(sat.count(e) <= after.port(e).channels for e in sat), seed)
@@ -281,7 +283,7 @@ class ByHand(unittest.TestCase):
     def test_another_place_is_really_another(self):
         studio = plug(plug(one_fibre(), "Fiddle", "U1", "mic1"), "Whistle", "U1", "mic2")
         after = place_anew(Survey(studio), "S1").apply(studio)
-        self.assertEqual([r.driver.number for r in Survey(after).runs], [3, 2])
+        self.assertEqual([r.driver.number for r in Survey(after).signal_paths], [3, 2])
         full = with_sources(rig("two-preamp interface, optical in only"))
         full = plug(plug(full, "A", "U1", "mic1"), "B", "U1", "mic2")
         self.assertRaises(NoPlace, place_anew, Survey(full), "S1")

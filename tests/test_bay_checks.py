@@ -46,7 +46,7 @@ class BayRules(unittest.TestCase):
 
     def test_back_to_normals_the_voice_arrives_and_nothing_is_said(self) -> None:
         studio = choose_scene(house(), SceneId(""))
-        self.assertEqual(Survey(studio).runs[0].driver.number, 3)  # type: ignore[union-attr]
+        self.assertEqual(Survey(studio).signal_paths[0].driver.number, 3)  # type: ignore[union-attr]
         self.assertEqual([f.rule for check in CHECKS["bays"] for f in check(Survey(studio))], [])
 
     def test_signal_orphaned(self) -> None:
@@ -59,7 +59,7 @@ class BayRules(unittest.TestCase):
             "Voice ends at A · 3 above: a plug breaks its normal to A · 3 below",
             "a plug there breaks it",
         )
-        self.assertEqual(Survey(mended).runs[0].driver.number, 3)  # type: ignore[union-attr]
+        self.assertEqual(Survey(mended).signal_paths[0].driver.number, 3)  # type: ignore[union-attr]
         tapped = lay_cord(house(), end("U2", "a3"), end("U2", "b12"))
         self.assertEqual(findings(tapped, "signal_orphaned"), [])
         full = set_normal(lay_cord(house(), end("U2", "a3"), None), end("U2", "a3"), "full")

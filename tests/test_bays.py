@@ -159,7 +159,7 @@ class NormalsTest(unittest.TestCase):
             studio = add_scene(connect(studio, end("U2", "b1"), end("U1", "mic3")), "Tonight")
             for plugged, port in ((above, "a1"), (below, "b1")):
                 studio = lay_cord(studio, end("U2", port), None) if plugged else studio
-            (run,) = Survey(studio).runs
+            (run,) = Survey(studio).signal_paths
             arrives = mode != "" and TRUTH[mode][2 * below + above]
             self.assertEqual(
                 run.driver is not None and run.driver.number, 3 if arrives else False, (mode, above, below)
@@ -187,7 +187,7 @@ class NormalsTest(unittest.TestCase):
                     far = {(p.unit, p.port, 1) if isinstance(p, PortEnd) else (p.line, p.side, 1) for p in others}  # type: ignore[attr-defined]
                     self.assertEqual(found, points | far, (seed, key))
             reached: dict[int, set[object]] = {}
-            for run in survey.runs:
+            for run in survey.signal_paths:
                 (lead,) = [c for c in studio.cables.values() if run.source in c.lines]
                 group = model["rear", lead.plugs[1]]
                 takes = {p for p in group if isinstance(p, PortEnd)}
@@ -224,7 +224,7 @@ class BayEditsTest(unittest.TestCase):
         self.assertEqual(survey_of(studio).placed(key).outputs, ())
         studio = lay_cord(add_scene(studio, "Tonight"), end("U3", "a2"), end("U3", "b7"))
         self.assertEqual(survey_of(studio).placed(key).outputs, (end("U1", "line_out1"),))
-        (run,) = [r for r in Survey(studio).output_runs if r.to == key]
+        (run,) = [r for r in Survey(studio).output_paths if r.to == key]
         self.assertEqual([s.unit for s in run.stops][-1], "U4")
         self.assertIsNone(run.gap)
 
@@ -271,7 +271,7 @@ class BayEditsTest(unittest.TestCase):
         )
 
         def number(there: Studio) -> int | None:
-            (run,) = Survey(there).runs
+            (run,) = Survey(there).signal_paths
             return run.driver.number if run.driver else None
 
         # By its normal into the channel, out by the direct output; a cord past the console needs no power.
@@ -282,7 +282,7 @@ class BayEditsTest(unittest.TestCase):
         self.assertEqual(number(corded), 8)
         # What a channel sends to its direct output goes on by a cord from there.
         direct = lay_cord(add_scene(studio, "Direct"), end("U2", "direct3"), end("U2", "return8"))
-        (run,) = Survey(direct).runs
+        (run,) = Survey(direct).signal_paths
         self.assertEqual({leg.run.driver.number for leg in trace(Survey(direct), run).legs if leg.run.driver}, {3, 8})
         self.assertEqual(from_json(to_json(direct).encode()), direct)
 

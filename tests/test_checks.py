@@ -351,7 +351,7 @@ class AllRules(unittest.TestCase):
         self.assertEqual(found.severity, "trouble")
         self.assertIn("direct leg", found.working[1])
         # It is heard all the same: its line takes the leg that arrives.
-        self.assertEqual(Survey(lonely).runs[0].driver.number, seat_of(Survey(lonely), "U1", "mic5"))
+        self.assertEqual(Survey(lonely).signal_paths[0].driver.number, seat_of(Survey(lonely), "U1", "mic5"))
         both = connect(lonely, end("U2", "direct3"), end("U3", "mic2"))
         (found,) = findings(both, "phantom_missing")
         self.assertEqual(found.fixes[0].text.split(" of ")[1], f"{both.units['U3'].name} on")
@@ -363,7 +363,7 @@ class AllRules(unittest.TestCase):
         self.assertEqual(len(findings(set_phantom(ribbon, "U3", "a", on=True), "phantom_reaches_forbidden")), 1)
         # Its line ends at the first leg that arrives, and says where else it does.
         survey = Survey(fed)
-        (run,) = survey.runs
+        (run,) = survey.signal_paths
         numbers = {run.driver.number, *(r.driver.number for r in legs(survey, run))}
         ends = {seat_of(survey, "U3", "mic2"), seat_of(survey, "U1", "mic5")}
         self.assertEqual((len(numbers), numbers), (2, ends))
@@ -438,7 +438,7 @@ class AllRules(unittest.TestCase):
             },
         )
         self.assertEqual([f for f in find_all(Survey(skerry(finished=True))) if f.severity != "note"], [])
-        self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).runs))
+        self.assertTrue(all(r.complete for r in Survey(skerry(finished=True)).signal_paths))
 
     def test_disconnected_units_are_domains_of_their_own(self):
         apart = disconnect(one_fibre(), "C1")

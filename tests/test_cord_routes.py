@@ -30,7 +30,7 @@ def arriving(studio: Studio) -> dict[str, int]:
     survey = Survey(studio)
     return {
         survey.source_by_id[r.source].name: r.driver.number
-        for r in survey.runs
+        for r in survey.signal_paths
         if r.driver is not None and r.source is not None
     }
 
@@ -47,7 +47,7 @@ class Routes(unittest.TestCase):
             self.assertEqual({n for n in before if n not in now and n != name}, set(route.lost))
             self.assertEqual(len(after.cords) - len(studio.cords), len(route.cords))
             survey = Survey(after)
-            (run,) = [r for r in survey.runs if r.source == wanted.source]
+            (run,) = [r for r in survey.signal_paths if r.source == wanted.source]
             ways = [
                 r
                 for r in (run, *legs(survey, run))

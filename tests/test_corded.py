@@ -41,7 +41,7 @@ def panelled(normals: str = "", lowers: str = "mic", profile: str = INTERFACE) -
 
 
 def arriving(studio: Studio) -> dict[str, int]:
-    return {r.signal: r.driver.number for r in Survey(studio).runs if r.driver is not None}
+    return {r.signal: r.driver.number for r in Survey(studio).signal_paths if r.driver is not None}
 
 
 class Corded(unittest.TestCase):

@@ -41,16 +41,16 @@ class AtASocket(unittest.TestCase):
     def test_what_a_socket_adds_is_that_of_its_own_box_at_its_rate_alone(self):
         studio = plug(one_fibre(), "Voice", "U2", "mic1")
         profile = [Survey(studio).views[u].delays["optical_in" if u == "U1" else "optical_out"] for u in ("U1", "U2")]
-        before = Survey(studio).runs[0].latency_samples
+        before = Survey(studio).signal_paths[0].latency_samples
         own = read_back(
             set_stop_delay(studio, end("U1", "optical_in"), profile[0] + 7.5, measured=True, at="2026-12-01")
         )
         # A box of the same profile beside it is none the wiser.
         own = add_unit(own, shelf_profile(INTERFACE), "Another")
         now = Survey(own, Survey(studio))
-        self.assertEqual(now.runs[0].latency_samples, before + 7.5)
+        self.assertEqual(now.signal_paths[0].latency_samples, before + 7.5)
         self.assertEqual(now.views[UnitId("U3")].delays["optical_in"], profile[0])
-        self.assertEqual(Survey(set_rate(own, 44_100)).runs[0].latency_samples, before)
+        self.assertEqual(Survey(set_rate(own, 44_100)).signal_paths[0].latency_samples, before)
         self.assertEqual(set_stop_delay(own, end("U1", "optical_in"), None).units["U1"], studio.units["U1"])
         for samples in (-1.0, float("nan"), 2e6):
             with self.assertRaises(BadValue):
@@ -94,7 +94,7 @@ class OfALoop(unittest.TestCase):
 
     def test_only_a_loop_that_comes_back_has_one_and_scripts_read_it(self):
         studio = set_loop_delay(looped(), LOOP, 41.5)
-        rows = line_rows(Survey(studio), Survey(studio).output_runs)
+        rows = line_rows(Survey(studio), Survey(studio).output_paths)
         self.assertEqual(
             [r["measured"] for r in rows if "measured" in r],
             [{"samples": 41.5, "rate_hz": 48_000, "at": "", "stale": None}],

@@ -54,7 +54,7 @@ class Evenings(DeskCase):
             [(a.text(), a.isChecked()) for a in choices], [("Quartet", False), ("Choir && organ", False), ("Duo", True)]
         )
         choices[1].trigger()
-        self.assertEqual([r.driver.number for r in self.table.survey.runs], [5, 2])
+        self.assertEqual([r.driver.number for r in self.table.survey.signal_paths], [5, 2])
         self.window.sessions.remove_session()
         self.assertEqual((self.names(), self.studio.current.name), (["Quartet", "Duo"], "Duo"))
         self.undo_all()
@@ -122,7 +122,7 @@ class Evenings(DeskCase):
         self.table.do(self.remove("N2"))
         self.press("Ctrl+Shift+E")
         self.assertIn("one session alone", self.said[-1])
-        self.assertEqual([r.driver.number for r in Survey(self.studio).runs], [1, 2])
+        self.assertEqual([r.driver.number for r in Survey(self.studio).signal_paths], [1, 2])
 
     @staticmethod
     def remove(session):

@@ -41,7 +41,7 @@ class Leads(DeskCase):
         self.settle()
         (lead,) = self.made_up()
         self.assertEqual(lead.plugs, (end("U2", "insert1"), end("U3", "line1"), end("U3", "line_out1")))
-        self.assertEqual(self.table.survey.runs[0].way.passes, ("U2", "U3", "U2", "U1"))
+        self.assertEqual(self.table.survey.signal_paths[0].way.passes, ("U2", "U3", "U2", "U1"))
         self.undo_all()
         self.assertEqual(self.studio, before)
         self.press("Ctrl+Shift+Z")
@@ -78,7 +78,7 @@ class Leads(DeskCase):
         next(b for b in self.window.margin.findChildren(QAbstractButton) if b.text() == "Switched off").click()
         self.settle()
         self.assertTrue(self.studio.settings_of("U2").off)
-        self.assertEqual(self.table.survey.runs[0].gap.cause, "off")
+        self.assertEqual(self.table.survey.signal_paths[0].gap.cause, "off")
         self.undo_all()
         self.assertFalse(self.studio.settings_of("U2").off)
 
@@ -107,11 +107,11 @@ class Standing(VerbCase):
         later = set_phantom(plug(studio, "Bass", "U1", "mic5"), "U1", bank, on=False)
         later = replace(later, as_built=stood.as_built)
         survey = Survey(later, view=View(standing=True))
-        self.assertEqual([r.driver.number if r.driver else None for r in survey.runs], [1, 24, None])
+        self.assertEqual([r.driver.number if r.driver else None for r in survey.signal_paths], [1, 24, None])
         self.assertEqual(survey.phantom_on["U1"], (bank,))
         # A box that has left the house is not followed; what stood in it stays on record.
         gone = remove_unit(later, "U2")
-        self.assertEqual([r.driver for r in Survey(gone, view=View(standing=True)).runs[1:]], [None, None])
+        self.assertEqual([r.driver for r in Survey(gone, view=View(standing=True)).signal_paths[1:]], [None, None])
         self.assertIn("C2", gone.stood)
         rows = self.json("lines", later, "--standing")["runs"]
         self.assertEqual([r["driver_number"] for r in rows], [1, 24, None])

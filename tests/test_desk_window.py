@@ -435,7 +435,7 @@ class OneDeedATurn(DeskCase):
         self.until(lambda: self.table.idle.is_empty)
         after = self.window.tally.findChild(QPushButton, "tally_inputs").text()
         self.assertNotEqual(before, after)
-        self.assertIn(f"of {len(self.table.survey.runs)} arrive", after)
+        self.assertIn(f"of {len(self.table.survey.signal_paths)} arrive", after)
         marks = count_by_sheet(self.table.findings)
         self.assertEqual(
             {n: t.open_findings for n, t in self.window.navigation.tabs.items() if t.open_findings},

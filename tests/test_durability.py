@@ -196,7 +196,7 @@ class OlderForm(unittest.TestCase):
         self.assertEqual((len(bay.rows), {len(row) for row in bay.rows}), (2, {24}))
         self.assertEqual([n.mode for n in bay.normals], ["half"] * 24)
         self.assertEqual((bay.normals[2].start, bay.normals[2].end), ("upper3", "lower3"))
-        run = next(r for r in Survey(studio).output_runs if r.driver.number == 7)
+        run = next(r for r in Survey(studio).output_paths if r.driver.number == 7)
         self.assertEqual([s.port for s in run.stops if s.unit][:4], ["line_out7", "upper3", "lower3", "line7"])
 
     def _form_eight(self, old, studio):

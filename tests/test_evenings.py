@@ -60,18 +60,18 @@ class Evenings(unittest.TestCase):
         self.assertEqual(
             (two.current.name, two.current.sources, len(two.cables)), ("Choir", one.current.sources, len(one.cables))
         )
-        self.assertEqual(Survey(two).runs, Survey(one).runs)
+        self.assertEqual(Survey(two).signal_paths, Survey(one).signal_paths)
         fiddle = Survey(two).leads["S1", 1].id
         moved = connect(disconnect(two, fiddle), SourceEnd("S1"), end("U1", "mic5"))
         moved = set_phantom(send_out(moved, "D1", [end("U1", "line_out4")]), "U1", "a", on=True)
         back = choose_session(moved, one.session)
-        self.assertEqual([r.driver.number for r in Survey(back).runs], [1, 2])
+        self.assertEqual([r.driver.number for r in Survey(back).signal_paths], [1, 2])
         where = [{k: c.end for k, c in Survey(s).leads.items()} for s in (back, one)]
         self.assertEqual(*where)
         self.assertEqual(
             (survey_of(back).placed("D1").outputs, back.units), (survey_of(one).placed("D1").outputs, one.units)
         )
-        self.assertEqual([r.driver.number for r in Survey(choose_session(back, moved.session)).runs], [5, 2])
+        self.assertEqual([r.driver.number for r in Survey(choose_session(back, moved.session)).signal_paths], [5, 2])
         self.assertEqual(choose_session(back, moved.session).units, moved.units)
         for studio in (two, moved, back):
             check_references(studio)
@@ -80,9 +80,9 @@ class Evenings(unittest.TestCase):
     def test_what_is_on_another_list_stays_and_what_is_on_none_goes(self):
         studio = remove_source(copy_session(quartet(), "Choir"), "S1")
         self.assertEqual((studio.current.sources, set(studio.sources)), (("S2",), {"S1", "S2"}))
-        self.assertEqual([r.signal for r in Survey(choose_session(studio, "N1")).runs], ["Fiddle", "Viola"])
+        self.assertEqual([r.signal for r in Survey(choose_session(studio, "N1")).signal_paths], ["Fiddle", "Viola"])
         taken = take_in(studio, "S1")
-        self.assertEqual((taken.current.sources, Survey(taken).runs[1].driver), (("S2", "S1"), None))
+        self.assertEqual((taken.current.sources, Survey(taken).signal_paths[1].driver), (("S2", "S1"), None))
         self.assertRaises(BadValue, take_in, taken, "S1")
         gone = remove_session(studio, "N1")
         self.assertEqual(
@@ -97,7 +97,9 @@ class Evenings(unittest.TestCase):
         self.assertRaises(BadValue, add_session, studio, " quartet ")
         two = add_session(studio, "Choir")
         self.assertRaises(BadValue, rename_session, two, "Quartet")
-        self.assertEqual((session_named(two, "QUARTET"), session_named(two, "N2"), Survey(two).runs), ("N1", "N2", ()))
+        self.assertEqual(
+            (session_named(two, "QUARTET"), session_named(two, "N2"), Survey(two).signal_paths), ("N1", "N2", ())
+        )
         self.assertRaises(EnneadError, session_named, two, "Band")
         # Twice the same name in a file is mended in a sentence.
         form = json.loads(to_json(two))
@@ -164,7 +166,9 @@ class Evenings(unittest.TestCase):
                 seed,
             )
             self.assertEqual(
-                [(r.channel, r.driver) for r in Survey(back).runs], [(r.channel, r.driver) for r in before.runs], seed
+                [(r.channel, r.driver) for r in Survey(back).signal_paths],
+                [(r.channel, r.driver) for r in before.signal_paths],
+                seed,
             )
         self.assertGreater(changed, 20)
 
@@ -181,7 +185,7 @@ class StandsWired(unittest.TestCase):
         self.assertEqual(
             (source.name, source.channels, len(source.at), taken.cables), (studio.units["U2"].name, 2, 2, studio.cables)
         )
-        self.assertEqual([r.driver.number for r in Survey(taken).runs], [19, 20])
+        self.assertEqual([r.driver.number for r in Survey(taken).signal_paths], [19, 20])
         self.assertRaises(BadValue, take_in_outputs, taken, source.at)
         # Allocate leaves it on its cable, and gives others other sockets.
         for n in range(4):
@@ -196,7 +200,7 @@ class StandsWired(unittest.TestCase):
         self.assertEqual(from_json(to_json(after).encode()), after)
         # A box that goes takes the wiring along; the source stays on the list.
         gone = remove_unit(after, "U2")
-        self.assertEqual((gone.sources[source.id].at, Survey(gone).runs[0].driver), ((), None))
+        self.assertEqual((gone.sources[source.id].at, Survey(gone).signal_paths[0].driver), ((), None))
         check_references(gone)
         # Removed from the list, its cable is the house's still.
         self.assertEqual(remove_source(taken, source.id).cables, studio.cables)
@@ -301,14 +305,18 @@ class Between(unittest.TestCase):
                 for s in (survey, anew)
             ]
             self.assertEqual(*said, (seed, edit))
-            for part in (*FIELDS, "nets", "ways", "outward", "clocks"):
+            for part in (*FIELDS, "nets", "paths_onward", "outward", "clocks"):
                 self.assertEqual(survey.named(part), anew.named(part), (seed, part, edit))
             self.assertEqual(
-                (survey.runs, survey.output_runs, survey.destinations), (anew.runs, anew.output_runs, anew.destinations)
+                (survey.signal_paths, survey.output_paths, survey.destinations),
+                (anew.signal_paths, anew.output_paths, anew.destinations),
             )
             missing = set(after.current.missing)
             gone = [
-                p for r in (*survey.runs, *survey.output_runs) for p in r.way.passes if r.way.lands and p in missing
+                p
+                for r in (*survey.signal_paths, *survey.output_paths)
+                for p in r.way.passes
+                if r.way.lands and p in missing
             ]
             self.assertEqual(gone, [], (seed, edit))
             studio = after

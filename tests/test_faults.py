@@ -263,7 +263,7 @@ class EachKind(unittest.TestCase):
         self.arrive(self.look(moved, DeadContact(end("U1", "mic2"))), F=None)
         self.arrive(self.look(moved, OneSocketOff(fiddle, at, end("U1", "mic8"))), F=8)
         again = Survey(self.studio, Survey(self.studio, self.plan, View(faults=(moved,))))
-        self.assertEqual((again.runs, wiring(self.studio)), (self.plan.runs, self.plan.wiring))
+        self.assertEqual((again.signal_paths, wiring(self.studio)), (self.plan.signal_paths, self.plan.wiring))
         self.assertEqual(wiring(self.studio, View(faults=(moved,)))._replace(in_use=self.plan.in_use), self.plan.wiring)
         for wrong in (
             DeadCable(CableId("C99")),
@@ -294,16 +294,20 @@ class Anywhere(unittest.TestCase):
                 seen = outcome(last, plan)
                 self.assertEqual(seen, outcome(Survey(studio, view=view), plan), fault)
                 anew = Survey(studio, view=view)
-                self.assertEqual((last.wiring, last.nets, last.ways), (anew.wiring, anew.nets, anew.ways), fault)
+                self.assertEqual(
+                    (last.wiring, last.nets, last.paths_onward), (anew.wiring, anew.nets, anew.paths_onward), fault
+                )
                 changed += seen != was
             back = Survey(studio, last)
             self.assertEqual([back.named(f) for f in FIELDS], [plan.named(f) for f in FIELDS])
-            self.assertEqual((outcome(back), back.runs, back.output_runs), (was, plan.runs, plan.output_runs))
+            self.assertEqual(
+                (outcome(back), back.signal_paths, back.output_paths), (was, plan.signal_paths, plan.output_paths)
+            )
             try:
                 after = random_edit(studio, dice)[1](studio)
             except Exception:  # noqa: BLE001 - a refused edit is none
                 continue
-            self.assertEqual(Survey(after, last).runs, Survey(after).runs)
+            self.assertEqual(Survey(after, last).signal_paths, Survey(after).signal_paths)
         self.assertGreater(changed, 30)
 
 

@@ -29,9 +29,9 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.house import LineEnd, PortEnd, SourceEnd, Wire
 from ennead.studio.ids import CableId, SceneId, SourceId, UnitId
 from ennead.studio.record import replace
+from ennead.survey.paths_out import is_ear
 from ennead.survey.survey import Survey
 from ennead.survey.walk import reach
-from ennead.survey.ways_out import is_ear
 from tests.builders import INTERFACE, end, plug, rig
 from tests.trials import few
 
@@ -239,7 +239,7 @@ def arriving(studio: Studio) -> dict[str, dict[str, tuple[str, ...]]]:
         survey = Survey(choose_scene(studio, SceneId(scene)))
         found[scene] = {
             str(r.source): (*(s.unit for s in r.stops if s.unit and s.unit not in studio.bays), str(r.driver.number))
-            for r in survey.runs
+            for r in survey.signal_paths
             if r.driver
         }
     return found
@@ -296,7 +296,7 @@ def sounding(studio: Studio) -> dict[tuple[object, ...], object]:
     found: dict[tuple[object, ...], object] = {}
     for scene in ("", *studio.scenes):
         survey = Survey(choose_scene(studio, SceneId(scene)))
-        found |= {(scene, r.signal): r.driver.number if r.driver else None for r in survey.runs}
+        found |= {(scene, r.signal): r.driver.number if r.driver else None for r in survey.signal_paths}
         for unit, here in survey.passages.items():
             for port in here.view.profile.ports if unit not in studio.bays else ():
                 for lane in (

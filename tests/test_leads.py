@@ -33,10 +33,10 @@ class InsertLeads(unittest.TestCase):
         (self.inlet, self.outlet) = [p.key for p in studio.profile_of("U3").ports if "line" in p.carries][:2]
 
     def test_an_empty_jack_closes_the_way_and_a_lead_opens_it_into_the_box_and_back(self):
-        run = Survey(self.studio).runs[0]
+        run = Survey(self.studio).signal_paths[0]
         self.assertEqual((run.complete, run.way.passes), (True, ("U2", "U1")))
         through = insert_lead(self.studio, "insert1", "U3", self.inlet, self.outlet)
-        run = Survey(through).runs[0]
+        run = Survey(through).signal_paths[0]
         self.assertEqual((run.driver.number, run.way.passes), (5, ("U2", "U3", "U2", "U1")))
         self.assertEqual([s.port for s in run.stops], ["", "mic1", self.inlet, "insert1", "mic5"])
         wished = change_source(through, "S1", outboard="U3")
@@ -52,11 +52,11 @@ class InsertLeads(unittest.TestCase):
     def test_a_plug_that_sends_and_never_comes_back_breaks_the_way(self):
         sent = make_up(self.studio, [end("U2", "insert1"), end("U3", self.inlet)], [Wire(0, 1, 1, 1)])
         survey = Survey(sent)
-        self.assertEqual(survey.runs[0].gap.unit, "U3")
+        self.assertEqual(survey.signal_paths[0].gap.unit, "U3")
         back = connect(self.studio, end("U3", self.outlet), end("U2", "insert1"))
         survey = Survey(back)
         self.assertEqual(
-            gap_text(survey, survey.runs[0]),
+            gap_text(survey, survey.signal_paths[0]),
             "The plug in Two-channel preamp with insert jacks's Insert 1 breaks the way, and nothing leaves by it.",
         )
         (cable,) = [c for c in back.cables.values() if end("U2", "insert1") in c.plugs]
@@ -69,7 +69,7 @@ class YLeads(unittest.TestCase):
         source = LineEnd(SourceId("S1"))
         studio = make_up(studio, [source, end("U1", "mic1"), end("U2", "mic5")], [Wire(0, 1, 1, 1), Wire(0, 1, 2, 1)])
         survey = Survey(studio)
-        self.assertEqual([leg.run.driver.number for leg in trace(survey, survey.runs[0]).legs], [1, 27])
+        self.assertEqual([leg.run.driver.number for leg in trace(survey, survey.signal_paths[0]).legs], [1, 27])
         self.assertEqual(len(findings(studio, "phantom_missing")), 1)
         banks = [(u, b.key) for u in ("U1", "U2") for b in studio.profile_of(u).banks]
         for unit, bank in (banks[0], banks[-1]):
@@ -137,7 +137,7 @@ class Looms(unittest.TestCase):
 
     def test_a_multipin_brings_every_way_to_its_own_input_and_48_v_back(self):
         survey = Survey(self.studio)
-        self.assertEqual([r.driver.number for r in survey.runs], [1, 8])
+        self.assertEqual([r.driver.number for r in survey.signal_paths], [1, 8])
         self.assertEqual(survey.powered_sockets(end("U2", "floor8")), (end("U1", "mic8"),))
         self.assertEqual(len(findings(self.studio, "phantom_missing")), 1)
         bank = self.studio.profile_of("U1").bank_of_port["mic8"].key
@@ -150,11 +150,13 @@ class Looms(unittest.TestCase):
                 "DB25 loom",
             ),
         )
-        self.assertEqual(stop_texts(survey, survey.runs[1])[-1], "Eight-preamp interface, one optical pair · Mic 8")
+        self.assertEqual(
+            stop_texts(survey, survey.signal_paths[1])[-1], "Eight-preamp interface, one optical pair · Mic 8"
+        )
 
     def test_crossed_wires_cross_the_tracks(self):
         crossed = make_up(rig(INTERFACE, STAGE_BOX), self.plugs, [Wire(0, n, 9 - n, 1) for n in range(1, 9)])
-        self.assertEqual(Survey(plug(crossed, "Kick", "U2", "floor1")).runs[0].driver.number, 8)
+        self.assertEqual(Survey(plug(crossed, "Kick", "U2", "floor1")).signal_paths[0].driver.number, 8)
 
     def test_what_makes_no_cable_is_refused_in_a_sentence(self):
         bare = rig(INTERFACE, STAGE_BOX)
@@ -186,11 +188,11 @@ class SwitchedOff(unittest.TestCase):
         off = switch_off(studio, "U2", off=True)
         survey = Survey(off)
         self.assertEqual(
-            (survey.runs[0].gap.cause, gap_text(survey, survey.runs[0])),
+            (survey.signal_paths[0].gap.cause, gap_text(survey, survey.signal_paths[0])),
             ("off", "Two-channel preamp with insert jacks is switched off."),
         )
         self.assertEqual(survey.nets[("U3", "floor1", 1)].receivers, (("U2", "mic1", 1),))
-        self.assertTrue(Survey(switch_off(off, "U2", off=False)).runs[0].complete)
+        self.assertTrue(Survey(switch_off(off, "U2", off=False)).signal_paths[0].complete)
         with self.assertRaisesRegex(BadValue, "has no switch"):
             switch_off(studio, "U3", off=True)
         self.assertEqual(Survey(switch_off(studio, "U1", off=True)).numbering.inputs, ())

@@ -75,9 +75,9 @@ class Figures(unittest.TestCase):
         studio = connect(studio, end("U3", "optical_out"), end("U1", "optical_in"))
         studio = connect(studio, end("U1", "madi_out"), end("U2", "madi_in"), 60.0)
         studio = plug(studio, "Far mic", "U3", "mic2")
-        (run,) = Survey(studio).runs
+        (run,) = Survey(studio).signal_paths
         self.assertEqual(run.driver.number, 4 + 8 + 2)
-        self.assertFalse(Survey(set_mode(studio, "U1", "router", "computer")).runs[0].complete)
+        self.assertFalse(Survey(set_mode(studio, "U1", "router", "computer")).signal_paths[0].complete)
 
     def test_numbers_behind_spdif_and_loopback_and_behind_another_interface(self):
         def adat(studio, rate):

@@ -106,7 +106,7 @@ class StandingLoops(unittest.TestCase):
         studio = connect(studio, end("U1", "optical_out"), end("U2", "optical_in"))
         studio = send_out(studio, "D1", [end("U2", "line_out3")])
         survey = Survey(studio)
-        rows = {r.driver.number: line_row(survey, r) for r in survey.output_runs}
+        rows = {r.driver.number: line_row(survey, r) for r in survey.output_paths}
         self.assertEqual((rows[15]["destination"], rows[15]["complete"], rows[15]["problem"]), ("Cue", True, None))
         self.assertEqual(
             {(r["destination"], r["complete"], r["problem"]) for n, r in rows.items() if n in range(16, 21)},

@@ -169,17 +169,17 @@ class SendLevels(unittest.TestCase):
 
     def test_a_send_that_is_off_ends_the_way_and_a_level_is_told(self):
         studio = self.studio()
-        (before,) = [r for r in Survey(studio).output_runs if r.driver.number == 1]
+        (before,) = [r for r in Survey(studio).output_paths if r.driver.number == 1]
         self.assertTrue(before.complete)
         self.assertNotIn("level_db", line_row(Survey(studio), before))
         quiet = Survey(read_back(set_level(studio, U2, "mix1/1", "channel1/1", -12.5)))
-        (run_,) = [r for r in quiet.output_runs if r.driver.number == 1]
+        (run_,) = [r for r in quiet.output_paths if r.driver.number == 1]
         self.assertEqual((run_.complete, line_row(quiet, run_)["level_db"]), (True, -12.5))
         off = Survey(read_back(set_level(studio, U2, "mix1/1", "channel1/1", "off")))
-        (run_,) = [r for r in off.output_runs if r.driver.number == 1]
+        (run_,) = [r for r in off.output_paths if r.driver.number == 1]
         self.assertFalse(run_.complete)
         other = Survey(set_level(studio, U2, "mix2/1", "channel2/1", "off"))
-        self.assertEqual([r.complete for r in other.output_runs if r.driver.number == 1], [True])
+        self.assertEqual([r.complete for r in other.output_paths if r.driver.number == 1], [True])
 
     def test_the_margin_sets_it_at_the_input(self):
         studio = self.studio()
@@ -201,7 +201,8 @@ class WithoutSocket(unittest.TestCase):
         studio = read_back(take_in_channels(rig(LOOPBACK), U1, "loopback", (1, 2)))
         survey = Survey(studio)
         self.assertEqual(
-            [(r.driver.number, r.complete, r.latency_samples) for r in survey.runs], [(5, True, None), (6, True, None)]
+            [(r.driver.number, r.complete, r.latency_samples) for r in survey.signal_paths],
+            [(5, True, None), (6, True, None)],
         )
         self.assertEqual((find_all(survey), free_channels(studio, U1)), ((), []))
         with TemporaryDirectory() as held:
@@ -214,7 +215,7 @@ class WithoutSocket(unittest.TestCase):
         self.assertEqual(([p.source for p in proposal.placements], proposal.unplaced), (["S2"], {}))
         # A cable of its own goes before the number, and the number is there again without it.
         wired = connect(studio, SourceEnd("S1", 1), end("U1", "mic1"))
-        self.assertEqual([r.driver and r.driver.number for r in Survey(wired).runs], [1, 6])
+        self.assertEqual([r.driver and r.driver.number for r in Survey(wired).signal_paths], [1, 6])
         self.assertEqual([n.needed for n in balance(Survey(wired)) if n.key == "all"], [2])
 
     def test_where_the_number_is_gone_the_line_says_so(self):
@@ -222,7 +223,9 @@ class WithoutSocket(unittest.TestCase):
         loose = replace(studio, hosts={k: replace(h, interfaces=()) for k, h in studio.hosts.items()})
         (finding, *_) = [f for f in find_all(Survey(loose)) if f.rule == "run_ends_early"]
         self.assertIn("no number for Loopback 1", finding.message)
-        self.assertEqual({r.gap.cause for r in Survey(set_missing(studio, U1, missing=True)).runs}, {"unplaced"})
+        self.assertEqual(
+            {r.gap.cause for r in Survey(set_missing(studio, U1, missing=True)).signal_paths}, {"unplaced"}
+        )
         self.assertEqual(read_back(remove_unit(studio, U1)).sources["S1"].inside, ())
         mono = change_source(studio, "S1", channels=1)
         self.assertEqual(read_back(mono).sources["S1"].inside, (InnerChannel(U1, "loopback", 1),))
@@ -238,7 +241,7 @@ class WithoutSocket(unittest.TestCase):
         self.assertEqual(fact.choices, (("", "no, by a cable"), ("5", "5–6 · Loopback")))
         self.assertFalse([f for f in about_source(Survey(studio), "S2").facts if f.label == "Without a socket"])
         taken = fact.edit("5").apply(studio)
-        self.assertEqual([r.driver.number for r in Survey(taken).runs if r.source == "S1"], [5, 6])
+        self.assertEqual([r.driver.number for r in Survey(taken).signal_paths if r.source == "S1"], [5, 6])
         (fact,) = [f for f in about_source(Survey(taken), "S1").facts if f.label == "Without a socket"]
         self.assertEqual((fact.value, fact.edit("").apply(taken).sources["S1"].inside), ("5", ()))
         other = add_source(taken, "Click", kind="line")

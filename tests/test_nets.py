@@ -17,11 +17,11 @@ from ennead.studio.errors import EnneadError
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import ProfileId, SourceId, UnitId
 from ennead.studio.profile import Block, DriverMap, InnerPath, Port, Profile
+from ennead.survey.paths_onward import straight_over, walked_in
+from ennead.survey.paths_out import straight_out, walked_out
 from ennead.survey.rings import rings
 from ennead.survey.survey import Survey
 from ennead.survey.traces import trace
-from ennead.survey.ways import straight_over, walked_in
-from ennead.survey.ways_out import straight_out, walked_out
 from tests.trials import few
 
 
@@ -109,7 +109,7 @@ class Traces(unittest.TestCase):
         for seed in range(400):
             studio = random_house(seed) if seed % 2 else mixers(seed)
             survey, flood = Survey(studio), flood_of(studio)
-            for run in survey.runs:
+            for run in survey.signal_paths:
                 if run.into is None:
                     continue
                 tree, ways = trace(survey, run), flood.ways((run.source or "", "", run.channel))
@@ -141,7 +141,7 @@ class Reached(unittest.TestCase):
             studio = houses(seed)
             with self.subTest(seed=seed):
                 self.assertEqual(list(differing(studio)), [])
-            complete += sum(run.complete for run in Survey(studio).runs)
+            complete += sum(run.complete for run in Survey(studio).signal_paths)
         self.assertGreater(complete, few(36, 180))
 
     def test_a_way_without_branches_is_the_one_that_the_walk_finds(self) -> None:

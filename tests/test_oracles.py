@@ -142,7 +142,7 @@ class Runs(unittest.TestCase):
         for seed in range(few(180, 300)):
             studio = self.house(random.Random(seed))
             flood = Flood(json.loads(to_json(studio)))
-            for run in Survey(studio).runs:
+            for run in Survey(studio).signal_paths:
                 ends = [c.end for c in studio.cables.values() if run.source in c.lines]
                 if run.of.kind == "digital" and not all(studio.port(e).is_digital for e in ends):
                     continue

@@ -9,7 +9,7 @@ from ennead.edits.scenes import choose_scene
 from ennead.reports.path_proof import path_proof
 from ennead.studio.document import Studio
 from ennead.studio.ids import SceneId, UnitId
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 
 
@@ -17,8 +17,8 @@ def named(studio: Studio, name: str) -> UnitId:
     return next(u.id for u in studio.units.values() if u.name == name)
 
 
-def line(survey: Survey, signal: str) -> Run:
-    return next(run for run in survey.runs if run.signal == signal)
+def line(survey: Survey, signal: str) -> SignalPath:
+    return next(run for run in survey.signal_paths if run.signal == signal)
 
 
 class Paths(unittest.TestCase):

@@ -115,7 +115,7 @@ class Edges(unittest.TestCase):
         studio = connect(
             connect(studio, end("U1", "line_out3"), end("U2", amp)), end("U1", "line_out5"), end("U3", box)
         )
-        zones = {r.into.port: [s.zone for s in r.stops] for r in Survey(studio).output_runs}
+        zones = {r.into.port: [s.zone for s in r.stops] for r in Survey(studio).output_paths}
         self.assertEqual(
             (zones["line_out3"][-1], zones["line_out5"][-1], zones["phones"][-1]), ("ear", "ear", "converter")
         )

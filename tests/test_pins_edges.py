@@ -304,7 +304,7 @@ class Planted(unittest.TestCase):
                 profile = studio.profile_of(unit)
                 ports = tuple(replace(p, latency_samples=samples) if p.key == port else p for p in profile.ports)
                 studio = replace(studio, profiles=studio.profiles.put(profile.id, replace(profile, ports=ports)))
-            (run,) = Survey(studio).runs
+            (run,) = Survey(studio).signal_paths
             late.append(run.way.delay)
         self.assertEqual(late[1] - late[0], 8.0)
 

@@ -63,7 +63,7 @@ class Renewals(unittest.TestCase):
             survey = Survey(studio, survey)
             whole(survey)
             outcome(survey)
-            self.assertEqual(survey.output_runs, Survey(studio).output_runs)
+            self.assertEqual(survey.output_paths, Survey(studio).output_paths)
 
     def edit(self, studio, dice, gone):
         what, ends = dice.random(), [PortEnd(u, p.key) for u in studio.units for p in studio.profile_of(u).ports]

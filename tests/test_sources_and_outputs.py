@@ -82,7 +82,7 @@ class Figures(unittest.TestCase):
     def test_the_handbook_s_arithmetic_is_the_program_s(self):
         page = next((Path(ennead.data.FOLDER) / "handbook").glob("*skew.md")).read_text(encoding="utf-8")
         studio = plug(plug(led(one_fibre()), "A", "U1", "mic3"), "B", "U2", "mic1")
-        near, far = (r.latency_samples for r in Survey(studio).runs)
+        near, far = (r.latency_samples for r in Survey(studio).signal_paths)
         skew = skew_of(far - near, 48_000)
         for figure in (
             f"{near:g} samples",
@@ -768,7 +768,7 @@ class Questions(unittest.TestCase):
         loss = {x.unit: x for x in lose_each(Survey(moved))}["U2"]
         self.assertEqual((loss.lost, loss.carried, loss.left, loss.moves), (("S1",), ("S1",), (), ()))
         after = loss.change.apply(moved)
-        self.assertTrue(all(r.complete for r in Survey(after).runs))
+        self.assertTrue(all(r.complete for r in Survey(after).signal_paths))
 
     def test_the_loss_of_a_unit_tells_of_outputs_and_loops(self):
         studio = destination(rig(INTERFACE, INTERFACE), "mains", ("U1", "line_out1"), ("U1", "line_out2"), name="Mains")

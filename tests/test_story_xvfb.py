@@ -133,7 +133,7 @@ class Story(unittest.TestCase):
             return read_studio_file(drafts[0])
 
     def numbers(self):
-        return [r.driver.number if r.driver else None for r in Survey(self.studio()).runs]
+        return [r.driver.number if r.driver else None for r in Survey(self.studio()).signal_paths]
 
     def rules(self):
         return {f.rule for f in find_all(Survey(self.studio())) if f.severity != "note"}
@@ -179,7 +179,7 @@ class Story(unittest.TestCase):
         self.dialog("ctrl+k", "set interface optical port s/pdif", "^Find$")
         self.until(lambda: self.numbers()[8:] == [None] * 3)
         survey = Survey(self.studio())
-        gaps = [gap_text(survey, r) for r in survey.runs if r.gap]
+        gaps = [gap_text(survey, r) for r in survey.signal_paths if r.gap]
         self.assertEqual(set(gaps), {"Interface's Optical in is set to S/PDIF, but Expander sends ADAT."})
         self.keys("ctrl+z")
         self.until(lambda: self.studio() == kept)

@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.subjects import subject_of
-from ennead.survey.split_runs import split_runs
+from ennead.survey.split_paths import split_paths
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import stop_texts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every place at which a signal arrives by more than one way."""
-    for run, trace in survey.once(split_runs):
+    for run, trace in survey.once(split_paths):
         for leg in trace.legs:
             if leg.ways < 2:
                 continue

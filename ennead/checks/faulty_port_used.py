@@ -9,8 +9,8 @@ from ennead.edits.house import clear_fault
 from ennead.studio.house import Cable, PortEnd
 from ennead.studio.ids import DestinationId, SourceId, number_of
 from ennead.studio.subjects import subject_of
+from ennead.survey.paths_onward import passed
 from ennead.survey.survey_interface import Parts
-from ennead.survey.ways import passed
 
 
 class _Over(NamedTuple):
@@ -65,13 +65,13 @@ def _passed(survey: Parts) -> dict[PortEnd, _Over]:
             return None
         return found.setdefault(PortEnd(unit, port), _Over([], [], []))  # type: ignore[arg-type]
 
-    for run in survey.runs:
+    for run in survey.signal_paths:
         for unit, port in passed(run.stops):
             held = over(unit, port)
             if held is not None and run.source is not None and run.source not in held.sources:
                 held.sources.append(run.source)
     destinations = {end: d.id for d in survey.destinations for end in d.outputs}
-    for run in survey.output_runs:
+    for run in survey.output_paths:
         key = (
             destinations.get(PortEnd(run.into.unit, run.into.port))
             if run.into is not None and run.into.unit is not None

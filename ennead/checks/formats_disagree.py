@@ -24,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         here = ("format", link.end.unit, link.end.port)
         silent = tuple(
             r.source
-            for r in survey.broken_runs
+            for r in survey.broken_paths
             if (gap := r.way.gap) and (gap.cause, gap.unit, gap.port) == here and r.source
         )
         yield Finding(

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request
-from ennead.checks.stated_sources import runs_by_source, stated
+from ennead.checks.stated_sources import paths_by_source, stated
 from ennead.studio.ids import UnitId
 from ennead.studio.session import Source
 from ennead.studio.subjects import subject_of
@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     for name, members in groups.items():
         where: dict[UnitId, str] = {}
         for source in members:
-            for run in runs_by_source(survey)[source.id]:
+            for run in paths_by_source(survey)[source.id]:
                 stops = [s for s in run.stops if s.zone == "converter" and s.unit in survey.clocks.by_unit]
                 if stops and stops[-1].unit is not None:
                     where.setdefault(survey.clocks.domain_of(stops[-1].unit).units[0], source.name)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, Request, at
-from ennead.checks.stated_sources import runs_by_source, stated
+from ennead.checks.stated_sources import paths_by_source, stated
 from ennead.studio.session import Source
 from ennead.studio.subjects import subject_of
 from ennead.survey.skew import skew_of, skew_text, skew_working
@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     groups: dict[str, list[Source]] = {}
     for source in stated(survey).coherent:
         groups.setdefault(source.group, []).append(source)
-    by_source = runs_by_source(survey) if groups else {}
+    by_source = paths_by_source(survey) if groups else {}
     for name, members in groups.items():
         runs = [r for s in members for r in by_source[s.id] if r.latency_samples is not None]
         if len(runs) < 2:

@@ -14,7 +14,7 @@ from ennead.survey.words import gap_text
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every run of a source that ends because its lane is lost at this rate."""
-    for run in survey.broken_runs:
+    for run in survey.broken_paths:
         if run.gap is None or run.gap.cause != "lane" or run.source is None:
             continue
         speed = speed_of(survey.rate_hz)

@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.subjects import subject_of
-from ennead.survey.split_runs import split_runs
+from ennead.survey.split_paths import split_paths
 from ennead.survey.survey_interface import Parts
 from ennead.survey.words import gap_text, stop_texts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield a caution for every wired leg on which nothing arrives, beside one that does."""
-    for run, trace in survey.once(split_runs):
+    for run, trace in survey.once(split_paths):
         for stray in trace.strays:
             about = run.source or run.to
             where = stop_texts(survey, stray)[-1]

@@ -18,7 +18,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         return
     runs: dict[SourceId, list[int | None]] = {}
     tracks: dict[SourceId, Source] = {}
-    for run in survey.runs:
+    for run in survey.signal_paths:
         if run.of is not None:
             runs.setdefault(run.of.id, []).append(run.driver.number if run.driver is not None else None)
             tracks[run.of.id] = run.of

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, Fix, at
-from ennead.checks.stated_sources import runs_by_source, stated
+from ennead.checks.stated_sources import paths_by_source, stated
 from ennead.edits.change import change
 from ennead.edits.session import change_source
 from ennead.rules.source_fits_port import why_unfit
@@ -17,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         cable = survey.leads.get((source.id, 1))
         if cable is None:
             continue
-        lost = any(r.gap for r in runs_by_source(survey)[source.id])
+        lost = any(r.gap for r in paths_by_source(survey)[source.id])
         unfit = why_unfit(source, survey.port(cable.end))
         if not lost and not unfit:
             continue

@@ -17,7 +17,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble, once a source, where a run has a gap that no other rule names."""
     seen = set()
     orphaned = survey.once(orphan_of) if survey.cords else {}
-    for run in survey.broken_runs:
+    for run in survey.broken_paths:
         if run.source is None or run.gap is None or run.gap.cause in _SPOKEN_ELSEWHERE or run.source in seen:
             continue
         if id(run) in orphaned:

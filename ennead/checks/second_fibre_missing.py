@@ -15,7 +15,7 @@ from ennead.survey.survey_interface import Parts
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every output that would carry the rest of a link's channels, and holds no cable."""
     seen = set()
-    for run in survey.broken_runs:
+    for run in survey.broken_paths:
         gap = run.gap
         if gap is None or gap.cause != "no-cable" or gap.unit is None or (gap.unit, gap.port) in seen:
             continue
@@ -35,7 +35,7 @@ def check(survey: Parts) -> Iterator[Finding]:
         rate, there = rate_text(survey.rate_hz), survey.units[beside[0].end.unit].name
         lost = [
             r.signal
-            for r in survey.broken_runs
+            for r in survey.broken_paths
             if r.gap is not None and (r.gap.unit, r.gap.port) == (gap.unit, gap.port)
         ]
         yield Finding(
@@ -46,7 +46,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 gap.unit,
                 beside[0].end.unit,
                 beside[0].cable,
-                *(r.source for r in survey.broken_runs if r.signal in lost and r.source),
+                *(r.source for r in survey.broken_paths if r.signal in lost and r.source),
             ),
             f"At {rate} {survey.units[gap.unit].name} needs a second fibre to {there}: {len(lost)} channels have no"
             " way.",

@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 def check(survey: Parts) -> Iterator[Finding]:
     """Yield one caution for all sources of which a channel is plugged in nowhere."""
-    runs = [r for r in survey.broken_runs if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
+    runs = [r for r in survey.broken_paths if r.source is not None and r.gap is not None and r.gap.cause == "unplaced"]
     waiting = list(dict.fromkeys(r.source for r in runs if r.source is not None))
     if not waiting:
         return
@@ -28,5 +28,5 @@ def check(survey: Parts) -> Iterator[Finding]:
         message,
         "They will not be recorded." if len(waiting) > 1 else "It will not be recorded.",
         (fix,),
-        (f"channels listed {len(survey.runs)}, plugged in {len(survey.runs) - len(runs)}",),
+        (f"channels listed {len(survey.signal_paths)}, plugged in {len(survey.signal_paths) - len(runs)}",),
     )

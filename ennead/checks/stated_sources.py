@@ -7,7 +7,7 @@ from ennead.studio.house import Lead, Unit
 from ennead.studio.ids import SourceId
 from ennead.studio.profile import Port
 from ennead.studio.session import Source
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey_interface import Parts
 
 
@@ -109,14 +109,14 @@ def _seated(survey: Parts) -> tuple[Seated, ...]:
     )
 
 
-def runs_by_source(survey: Parts) -> dict[SourceId, list[Run]]:
+def paths_by_source(survey: Parts) -> dict[SourceId, list[SignalPath]]:
     """Return the runs of each source, worked out once for all rules that ask."""
     return survey.once(_by_source)
 
 
-def _by_source(survey: Parts) -> dict[SourceId, list[Run]]:
-    found: dict[SourceId, list[Run]] = {}
-    for run in survey.runs:
+def _by_source(survey: Parts) -> dict[SourceId, list[SignalPath]]:
+    found: dict[SourceId, list[SignalPath]] = {}
+    for run in survey.signal_paths:
         if run.of is not None:
             found.setdefault(run.of.id, []).append(run)
     return found

@@ -18,7 +18,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
     survey = survey_of(args)
-    runs = survey.runs if args.direction == "in" else survey.output_runs
+    runs = survey.signal_paths if args.direction == "in" else survey.output_paths
     if args.json:
         print_json({"runs": line_rows(survey, runs)})
         return 0

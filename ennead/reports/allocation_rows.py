@@ -18,7 +18,7 @@ def placed_rows(survey: Survey, proposal: Proposal) -> list[dict[str, Any]]:
     studio = survey.studio
     proposed = {p.source: p for p in proposal.placements}
     # What stands wired, or stays where it is, arrives where its line does.
-    stays = {(run.source, run.channel): run.driver.number for run in survey.runs if run.driver is not None}
+    stays = {(run.source, run.channel): run.driver.number for run in survey.signal_paths if run.driver is not None}
     rows: list[dict[str, Any]] = []
     for source in studio.session_sources:
         if source.id in proposal.unplaced:

@@ -14,10 +14,10 @@ def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
     Of an output, the destination that hears it; a loop is named at its send and at its return. Of a socket with a noted gain also
     that, and of an output that is not on, how it stands.
     """
-    tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.runs if r.driver is not None}
+    tracks = {(r.driver.unit, r.driver.channel.index): r.track for r in survey.signal_paths if r.driver is not None}
     heard = {
         (r.driver.unit, r.driver.channel.index): survey.destination_by_id[r.to].name
-        for r in survey.output_runs
+        for r in survey.output_paths
         if r.driver and r.to
     }
     for loop in survey.destinations:

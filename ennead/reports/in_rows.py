@@ -8,7 +8,7 @@ from ennead.rules.phantom_reaches_source import is_live, touches_phantom
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId
 from ennead.studio.session import Source
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 from ennead.survey.words import gap_text
 
@@ -37,7 +37,7 @@ class InWay:
     phantom: str
 
 
-def in_way(survey: Survey, source: Source, runs: Collection[Run]) -> InWay:
+def in_way(survey: Survey, source: Source, runs: Collection[SignalPath]) -> InWay:
     """Return the way of a source, from its runs."""
     broken = next((r for r in runs if r.gap), None)
     placed = any(r.into for r in runs)
@@ -52,7 +52,7 @@ def in_way(survey: Survey, source: Source, runs: Collection[Run]) -> InWay:
     )
 
 
-def _phantom(survey: Survey, source: Source, runs: Iterable[Run]) -> str:
+def _phantom(survey: Survey, source: Source, runs: Iterable[SignalPath]) -> str:
     for run in runs:
         stop = run.into
         if stop is None or stop.unit is None:
@@ -66,7 +66,7 @@ def _phantom(survey: Survey, source: Source, runs: Iterable[Run]) -> str:
     return ""
 
 
-def late_by(sources: Iterable[Source], runs: Mapping[SourceId, list[Run]]) -> dict[SourceId, str]:
+def late_by(sources: Iterable[Source], runs: Mapping[SourceId, list[SignalPath]]) -> dict[SourceId, str]:
     """Return by how many samples sources come late: after the first of a coherent group, or one side of a pair after the other."""
     first: dict[str, float] = {}
     found: dict[SourceId, str] = {}

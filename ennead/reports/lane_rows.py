@@ -7,7 +7,7 @@ from ennead.standards.links import LINKS
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.mixes import lane_label
 from ennead.survey.links import Link
-from ennead.survey.runs import Stop
+from ennead.survey.signal_paths import Stop
 from ennead.survey.survey_interface import Parts
 from ennead.survey.unit_view import UnitView
 
@@ -44,8 +44,8 @@ def lanes_in_use(survey: Parts) -> Mapping[tuple[CableId, int], str]:
 
 def _used(survey: Parts) -> dict[tuple[CableId, int], str]:
     on: dict[tuple[CableId, int], str] = {}
-    lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.runs]
-    lines += [(survey.destination_by_id[run.to].name, run.stops) for run in survey.output_runs if run.to is not None]
+    lines: list[tuple[str, Iterable[Stop]]] = [(run.track or run.signal, run.stops) for run in survey.signal_paths]
+    lines += [(survey.destination_by_id[run.to].name, run.stops) for run in survey.output_paths if run.to is not None]
     for destination in survey.destinations:
         lines += [(destination.name, survey.way(end.unit, end.port).stops) for end in destination.returns]
     for name, stops in lines:

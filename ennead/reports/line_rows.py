@@ -5,20 +5,20 @@ from itertools import pairwise
 from typing import Any
 
 from ennead.survey.loop_delay import nearest, stale_since
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 from ennead.survey.traces import legs
 from ennead.survey.words import gap_text, stop_texts
 
 
-def line_rows(survey: Survey, runs: Iterable[Run]) -> list[dict[str, Any]]:
+def line_rows(survey: Survey, runs: Iterable[SignalPath]) -> list[dict[str, Any]]:
     """Return some runs and the other legs of those that are split, each after the one its line is known by."""
     return [
         line_row(survey, one) | {"leg": n} for run in runs for n, one in enumerate((run, *legs(survey, run)), start=1)
     ]
 
 
-def line_row(survey: Survey, run: Run) -> dict[str, Any]:
+def line_row(survey: Survey, run: SignalPath) -> dict[str, Any]:
     """Return one run: signal, stops, driver number, track, destination, latency in samples, and the problem if there is one."""
     row = {
         "signal": run.signal,
@@ -45,7 +45,7 @@ def line_row(survey: Survey, run: Run) -> dict[str, Any]:
     return row
 
 
-def _levels(survey: Survey, run: Run) -> list[float]:
+def _levels(survey: Survey, run: SignalPath) -> list[float]:
     """Return the noted levels, dB, at which a run is summed onto outputs on its way."""
     found = []
     for into, out in pairwise(run.stops):

@@ -4,9 +4,9 @@ from typing import NamedTuple
 
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
-from ennead.survey.runs import Run
+from ennead.survey.paths_onward import passed
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey_interface import Parts
-from ennead.survey.ways import passed
 
 
 class LitRun(NamedTuple):
@@ -24,7 +24,7 @@ class LitRun(NamedTuple):
 
     points: frozenset[PortEnd]
     cords: frozenset[str]
-    runs: tuple[Run, ...]
+    runs: tuple[SignalPath, ...]
 
 
 NOT_LIT = LitRun(frozenset(), frozenset(), ())
@@ -38,7 +38,7 @@ def lit_run(survey: Parts, end: PortEnd) -> LitRun:
     """Return what is lit when a point is chosen."""
     passing = survey.once(_passing)
     here = _joined(survey, (end.unit, end.port))
-    found: dict[int, tuple[Run, frozenset[_Socket]]] = {}
+    found: dict[int, tuple[SignalPath, frozenset[_Socket]]] = {}
     for socket in here:
         for run, on_way in passing.get(socket, ()):
             found[id(run)] = run, on_way
@@ -52,17 +52,17 @@ def lit_run(survey: Parts, end: PortEnd) -> LitRun:
     return LitRun(frozenset([PortEnd(*p) for p in points]), frozenset(cords), tuple([run for run, _ in found.values()]))
 
 
-def runs_through(survey: Parts, end: PortEnd) -> list[Run]:
+def paths_through(survey: Parts, end: PortEnd) -> list[SignalPath]:
     """Return the runs that pass a socket, or the copper it is on."""
     passing = survey.once(_passing)
     found = {id(run): run for socket in _joined(survey, (end.unit, end.port)) for run, _ in passing.get(socket, ())}
     return list(found.values())
 
 
-def _passing(survey: Parts) -> dict[_Socket, tuple[tuple[Run, frozenset[_Socket]], ...]]:
+def _passing(survey: Parts) -> dict[_Socket, tuple[tuple[SignalPath, frozenset[_Socket]], ...]]:
     """Return the runs that pass each socket, each with all sockets on its way."""
-    found: dict[_Socket, list[tuple[Run, frozenset[_Socket]]]] = {}
-    for run in (*survey.runs, *survey.output_runs):
+    found: dict[_Socket, list[tuple[SignalPath, frozenset[_Socket]]]] = {}
+    for run in (*survey.signal_paths, *survey.output_paths):
         on_way = frozenset(passed(run.stops))
         for socket in on_way:
             found.setdefault(socket, []).append((run, on_way))

@@ -33,7 +33,7 @@ def boxes_apart(survey: Survey) -> str | None:
 def next_step(survey: Survey) -> NextStep | None:
     """Return what to do next; None once a source has a driver number and nothing waits."""
     studio = survey.studio
-    if any(r.driver for r in survey.runs):
+    if any(r.driver for r in survey.signal_paths):
         return None
     loops = survey.once(circuits) if not studio.current.sources else ()
     if any(circuit.closed for circuit in loops):
@@ -49,6 +49,6 @@ def next_step(survey: Survey) -> NextStep | None:
     apart = boxes_apart(survey)
     if apart is not None:
         return NextStep(f"connect {apart}", "link")
-    if any(r.gap and r.gap.cause != "unplaced" for r in survey.runs):
+    if any(r.gap and r.gap.cause != "unplaced" for r in survey.signal_paths):
         return NextStep("see where the lines end", "ends")
     return NextStep("press Allocate and read your driver numbers", "allocate")

@@ -8,9 +8,9 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ranges import in_ranges
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, output_point_at
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import path_outward
 from ennead.survey.survey import Survey
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import way_outward
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,7 @@ def _wired_to(survey: Survey, end: PortEnd, lane: int) -> str:
     """Return the boxes an output leads through, in order; the point at which it ends where no cord takes it on."""
     if not ({end.port} & survey.passages[end.unit].leaving.keys()):
         return ""
-    way = way_outward(remembered(survey.passages.__getitem__), end.unit, end.port, lane)
+    way = path_outward(remembered(survey.passages.__getitem__), end.unit, end.port, lane)
     units = list(dict.fromkeys([s.unit for s in way.stops if s.unit is not None and s.unit != end.unit]))
     boxes = [unit for unit in units if unit not in survey.bays and (way.lands is None or unit != way.lands[0])]
     last = way.stops[-1] if way.stops else None

@@ -75,7 +75,9 @@ def proofs(survey: Survey, only: str = "") -> list[PathProof]:
         If no source of the session is called so.
     """
     runs = [
-        run for run in survey.runs if not only or (run.of is not None and run.of.name.casefold() == only.casefold())
+        run
+        for run in survey.signal_paths
+        if not only or (run.of is not None and run.of.name.casefold() == only.casefold())
     ]
     if only and not runs:
         raise BadValue("a source of this session", only, "Give its name as the input list has it.")

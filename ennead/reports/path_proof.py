@@ -7,10 +7,10 @@ from ennead.checks.at_points import broken_normals
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, UnitId
 from ennead.survey.nets import Contact
-from ennead.survey.runs import Run
+from ennead.survey.paths_onward import passed
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 from ennead.survey.traces import trace
-from ennead.survey.ways import passed
 from ennead.survey.words import gap_text, stop_text
 
 
@@ -53,7 +53,7 @@ class PathProof(NamedTuple):
 _Socket = tuple[UnitId, str]
 
 
-def path_proof(survey: Survey, run: Run) -> PathProof:
+def path_proof(survey: Survey, run: SignalPath) -> PathProof:
     """Return what is in a run's path: its pieces by the trace, what else is there by the nets, which know nothing of the trace."""
     on_way = set(passed(run.stops))
     rows = tuple(_rows(survey, run, on_way))
@@ -78,7 +78,7 @@ def _listed(names: tuple[str, ...]) -> str:
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
-def _rows(survey: Survey, run: Run, on_way: set[_Socket]) -> Iterator[ProofRow]:
+def _rows(survey: Survey, run: SignalPath, on_way: set[_Socket]) -> Iterator[ProofRow]:
     before = None
     for stop in run.stops:
         text = stop_text(survey, run, stop)
@@ -112,7 +112,7 @@ def _only_joins(survey: Survey, unit: UnitId, on_way: set[_Socket]) -> bool:
     return all(port in copper for there, port in on_way if there == unit)
 
 
-def _beside(survey: Survey, run: Run, on_way: set[_Socket]) -> Iterator[str]:
+def _beside(survey: Survey, run: SignalPath, on_way: set[_Socket]) -> Iterator[str]:
     """Yield what hangs on the path's copper and is not on the path, and where else the same signal is sent."""
     own = {run.source, run.to}
     met: set[Contact] = set()

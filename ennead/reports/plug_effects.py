@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from ennead.planning.routing.cord_words import cord_change
-from ennead.reports.lit_run import runs_through
+from ennead.reports.lit_run import paths_through
 from ennead.studio.bays import carries
 from ennead.studio.house import PortEnd
 from ennead.survey.nets import Contact
@@ -43,7 +43,7 @@ def _at_point(survey: Survey, point: PortEnd, held: set[PortEnd], new: set[PortE
         if point not in (start, end) or not carries(normal.mode, start=start in held, end=end in held):
             continue
         goes_on = carries(normal.mode, start=start in held | new, end=end in held | new)
-        names = [run.signal for run in runs_through(survey, start) if run in runs_through(survey, end)]
+        names = [run.signal for run in paths_through(survey, start) if run in paths_through(survey, end)]
         whom = (
             f", on which {', '.join(dict.fromkeys(names))} {'goes' if len(set(names)) == 1 else 'go'}" if names else ""
         )

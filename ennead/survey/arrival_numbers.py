@@ -6,29 +6,29 @@ from operator import is_not
 
 from ennead.studio.ids import SourceId
 from ennead.survey.parts import Held, changed_keys, part, renews
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 
 #: A source and its channel.
 Line = tuple[SourceId, int]
 
 
 @part
-def arrival_numbers(runs: tuple[Run, ...]) -> dict[Line, int | None]:
+def arrival_numbers(signal_paths: tuple[SignalPath, ...]) -> dict[Line, int | None]:
     """Return the driver input at which each line arrives; None where it does not."""
     return {
         (run.of.id, run.channel): None if run.driver is None else run.driver.number
-        for run in runs
+        for run in signal_paths
         if run.of is not None
     }
 
 
 @renews(arrival_numbers)
-def _numbers_again(was: Held, runs: tuple[Run, ...]) -> dict[Line, int | None] | None:
-    """Return them, those of the runs that are others found again."""
-    then: tuple[Run, ...] = was.reads[0]
-    turned = [*compress(count(), map(is_not, then, runs))]
-    again = arrival_numbers(tuple([runs[n] for n in turned]))
-    if len(then) != len(runs) or list(again) != list(arrival_numbers(tuple([then[n] for n in turned]))):
+def _numbers_again(was: Held, signal_paths: tuple[SignalPath, ...]) -> dict[Line, int | None] | None:
+    """Return them, those of the signal_paths that are others found again."""
+    then: tuple[SignalPath, ...] = was.reads[0]
+    turned = [*compress(count(), map(is_not, then, signal_paths))]
+    again = arrival_numbers(tuple([signal_paths[n] for n in turned]))
+    if len(then) != len(signal_paths) or list(again) != list(arrival_numbers(tuple([then[n] for n in turned]))):
         return None
     old: dict[Line, int | None] = was.value
     return {**old, **again} if any(old[line] != number for line, number in again.items()) else old

@@ -11,10 +11,10 @@ from ennead.survey.loops import back_socket, boxes_on
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.passages import Ask
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
 from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import Hop, Lane, first_path, is_record, reach
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 
 #: What a signal passes at a socket: a converter either way, a digital link, a box that works on it, or copper alone.
 Passing = Literal["D/A", "A/D", "link", "box", "copper"]

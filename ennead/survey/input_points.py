@@ -11,7 +11,7 @@ from ennead.studio.profile import Port, Profile
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import Held, changed_keys, each, kept, part, renews
 from ennead.survey.passages import Passages
-from ennead.survey.runs import Way
+from ennead.survey.signal_paths import PathOnward
 from ennead.survey.sorted_cables import SpanKey
 
 #: Kinds of input; the same socket may serve several.
@@ -135,13 +135,13 @@ def _held_again(
 
 @each(
     "points_of",
-    of={"unit": "unit_ids", "here": "passages", "found": "ways", "held": "taken", "powered": "powered_of"},
+    of={"unit": "unit_ids", "here": "passages", "found": "paths_onward", "held": "taken", "powered": "powered_of"},
     at={"drivers": "driver_inputs", "profile": "profiles"},
 )
 def points_of(
     unit: UnitId,
     here: Passages,
-    found: Mapping[tuple[str, int], Way],
+    found: Mapping[tuple[str, int], PathOnward],
     held: Collection[str] | None,
     powered: Mapping[str, tuple[PortEnd, ...]] | None,
     drivers: Callable[[UnitId], tuple[DriverChannel, ...]],

@@ -13,16 +13,16 @@ from ennead.studio.profile import PASSIVE
 from ennead.survey.output_points import OutSocket
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
 from ennead.survey.unit_view import UnitView
 from ennead.survey.walk import Hop, Lane, is_record, reach
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 
 #: Roles of boxes that turn sound into numbers and back, whatever else they can do.
 _CONVERTERS: Final = ("interface", "expander", "converter", "clock")
 
 
-class LoopWay(NamedTuple):
+class LoopPath(NamedTuple):
     """One way out through boxes and back.
 
     Parameters
@@ -60,7 +60,7 @@ class WiredLoop(NamedTuple):
     """
 
     boxes: tuple[UnitId, ...]
-    ways: tuple[LoopWay, ...]
+    ways: tuple[LoopPath, ...]
     taps: tuple[Lane, ...] = ()
 
 
@@ -112,13 +112,13 @@ def has_analogue_path(view: UnitView) -> bool:
     )
 
 
-@each("loop_ways", of={"unit": "unit_ids", "sockets": "out_sockets"}, at={"ask": "passages"})
-def loop_ways(
+@each("loop_paths", of={"unit": "unit_ids", "sockets": "out_sockets"}, at={"ask": "passages"})
+def loop_paths(
     unit: UnitId, sockets: tuple[OutSocket, ...], ask: Ask
-) -> tuple[tuple[LoopWay, ...], tuple[tuple[UnitId, Lane], ...]]:
+) -> tuple[tuple[LoopPath, ...], tuple[tuple[UnitId, Lane], ...]]:
     """Return the ways through boxes from the outputs of one interface, and where what passes a box is heard instead."""
     walk = remembered(ask)
-    found: list[LoopWay] = []
+    found: list[LoopPath] = []
     taps: list[tuple[UnitId, Lane]] = []
     for socket in sockets:
         start = socket.unit, socket.port.key, socket.lane
@@ -136,7 +136,7 @@ def loop_ways(
             at = hops[boxes[0][0] - 1].to
             assert at is not None  # noqa: S101 - a box is entered at a lane
             found.append(
-                LoopWay(
+                LoopPath(
                     unit,
                     socket.channel.index,
                     start,
@@ -166,15 +166,15 @@ def back_socket(ask: Ask, hops: tuple[Hop, ...], last: int) -> PortEnd:
     return found
 
 
-_Ways = Mapping[UnitId, tuple[tuple[LoopWay, ...], tuple[tuple[UnitId, Lane], ...]]]
+_Onward = Mapping[UnitId, tuple[tuple[LoopPath, ...], tuple[tuple[UnitId, Lane], ...]]]
 
 
 @part
-def wired_loops(loop_ways: _Ways) -> tuple[WiredLoop, ...]:
+def wired_loops(loop_paths: _Onward) -> tuple[WiredLoop, ...]:
     """Return the loops of the house: ways that share a box together, by the first output of each."""
-    several = [way for ways, _ in loop_ways.values() for way in ways]
-    taps = [tap for _, found in loop_ways.values() for tap in found]
-    groups: list[tuple[set[UnitId], list[LoopWay]]] = []
+    several = [way for ways, _ in loop_paths.values() for way in ways]
+    taps = [tap for _, found in loop_paths.values() for tap in found]
+    groups: list[tuple[set[UnitId], list[LoopPath]]] = []
     for way in several:
         mine = set(way.boxes)
         mates = [g for g in groups if not mine.isdisjoint(g[0])]

@@ -9,11 +9,11 @@ from ennead.studio.bays import Cord, Normal
 from ennead.studio.ids import UnitId
 from ennead.survey.normals import normals
 from ennead.survey.passages import Ask, Passages
-from ennead.survey.runs import Run
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import Hop, Lane, first_path, is_record
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 
 
 class Orphan(NamedTuple):
@@ -34,15 +34,15 @@ class Orphan(NamedTuple):
     cords: tuple[Cord, ...]
 
 
-def orphans(survey: Parts) -> tuple[tuple[Run, Orphan], ...]:
+def orphans(survey: Parts) -> tuple[tuple[SignalPath, Orphan], ...]:
     """Return the lines of the session that would arrive if plugs were pulled; a line that arrives by whatever way is none."""
     if not survey.cords or not survey.bays:
         return ()
     # With every normal whole a line goes as far as it ever does: only there is it asked which plugs are too many.
     hopeful, bare = _with(survey, (), whole=True), _with(survey, survey.cords, whole=True)
     found, wanted = [], _wanted(survey)
-    outs = [r for r in survey.output_runs if r.way.gap is not None and (wanted or r.to is not None)]
-    for run in (*survey.broken_runs, *outs):
+    outs = [r for r in survey.output_paths if r.way.gap is not None and (wanted or r.to is not None)]
+    for run in (*survey.broken_paths, *outs):
         line = _Line(survey, run, wanted)
         for start in _starts(survey, run):
             lacking = line.lacks(start, (hopeful, bare)) if line.arrives(hopeful, start) else None
@@ -55,7 +55,7 @@ def orphans(survey: Parts) -> tuple[tuple[Run, Orphan], ...]:
 class _Line:
     """One line that does not arrive, and what would let it."""
 
-    def __init__(self, survey: Parts, run: Run, wanted: set[tuple[UnitId, str]]) -> None:
+    def __init__(self, survey: Parts, run: SignalPath, wanted: set[tuple[UnitId, str]]) -> None:
         self.survey, self.run, self.wanted = survey, run, wanted
         self.is_end: Callable[[Passages, Lane], bool] = is_terminal if run.out else is_record
 
@@ -97,7 +97,7 @@ def orphan_of(survey: Parts) -> dict[int, Orphan]:
     return {id(run): orphan for run, orphan in survey.once(orphans)}
 
 
-def _starts(survey: Parts, run: Run) -> list[Lane]:
+def _starts(survey: Parts, run: SignalPath) -> list[Lane]:
     """Return the sockets a line begins at: an output, or all that the leads of a source are in."""
     if run.into is None or run.into.unit is None:
         return []

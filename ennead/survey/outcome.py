@@ -8,7 +8,7 @@ from ennead.survey.arrival_numbers import Line
 from ennead.survey.clock import State
 from ennead.survey.output_points import output_point_at
 from ennead.survey.placed import lanes_of
-from ennead.survey.split_runs import split_runs
+from ennead.survey.split_paths import split_paths
 from ennead.survey.survey import Survey
 from ennead.survey.survey_interface import Parts
 
@@ -57,7 +57,7 @@ def outcome(survey: Survey, plan: Survey | None = None) -> Outcome:
 
 def _at_numbers(survey: Parts) -> dict[int, tuple[Line, ...]]:
     """Return the lines on each driver input on which any is."""
-    splits = survey.once(split_runs)
+    splits = survey.once(split_paths)
     at: dict[int, tuple[Line, ...]] = survey.named("lines_at_numbers")
     if splits:
         at = {**at}
@@ -96,6 +96,6 @@ def _heard(survey: Parts) -> dict[DestinationId, tuple[int | None, ...]]:
 def _back(survey: Parts) -> dict[int, int]:
     return {
         run.driver.number: survey.numbering.input_at(run.way.lands).number
-        for run in survey.output_runs
+        for run in survey.output_paths
         if run.way.lands is not None and run.driver is not None
     }

@@ -9,10 +9,10 @@ from ennead.studio.profile import PASSIVE, Port, Profile
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
 from ennead.survey.played import PortLane, UnitChannel
 from ennead.survey.walk import Lane, Reach, is_record, onward, reach
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 
 #: What an output is wired to; ``point`` where it ends in a bay, so that a cord has to take it on.
 Feeds = Literal["", "loudspeakers", "cue", "outboard", "console", "other", "point"]

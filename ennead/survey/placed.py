@@ -13,9 +13,9 @@ from ennead.survey.loops import back_socket, boxes_on
 from ennead.survey.output_points import OutSocket
 from ennead.survey.parts import each
 from ennead.survey.passages import Ask
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
 from ennead.survey.walk import Lane, Path, along_copper, first_path, is_record, reach
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 
 if TYPE_CHECKING:
     from ennead.survey.survey_interface import Parts

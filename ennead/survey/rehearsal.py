@@ -7,7 +7,7 @@ from ennead.studio.document import channel_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
 from ennead.survey.output_points import OutputPoint, output_point_at
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 
 
@@ -52,8 +52,8 @@ class Rehearsal:
 
     before: Survey
     after: Survey
-    lost: tuple[Run, ...]
-    found: tuple[Run, ...]
+    lost: tuple[SignalPath, ...]
+    found: tuple[SignalPath, ...]
     renumbered: tuple[Renumbered, ...]
     heard: tuple[HeardChannel, ...]
     inputs: tuple[int, int]
@@ -119,8 +119,8 @@ def _number(points: Mapping[PortEnd, tuple[OutputPoint, ...]], end: PortEnd, lan
     return held[lane].number if lane < len(held) else None
 
 
-def _by_channel(survey: Survey) -> Mapping[tuple[SourceId, int], Run]:
-    return {(run.of.id, run.channel): run for run in survey.runs if run.of is not None}
+def _by_channel(survey: Survey) -> Mapping[tuple[SourceId, int], SignalPath]:
+    return {(run.of.id, run.channel): run for run in survey.signal_paths if run.of is not None}
 
 
 def _live(before: Survey, after: Survey) -> tuple[tuple[int, int], tuple[int, int]]:

@@ -49,19 +49,19 @@ class Copper(NamedTuple):
 
 
 @part
-def strands(copper_ways: Copper) -> dict[UnitId, dict[str, tuple[Strand, ...]]]:
+def strands(copper_paths: Copper) -> dict[UnitId, dict[str, tuple[Strand, ...]]]:
     """Return the strands that leave each socket of each unit, in the order of their cables."""
-    return copper_ways.strands
+    return copper_paths.strands
 
 
 @part
-def at_lines(copper_ways: Copper) -> dict[Contact, tuple[tuple[Contact, CableId], ...]]:
+def at_lines(copper_paths: Copper) -> dict[Contact, tuple[tuple[Contact, CableId], ...]]:
     """Return the sockets that each channel of a line on several leads is joined to, each with its cable."""
-    return copper_ways.at_lines
+    return copper_paths.at_lines
 
 
 @part
-def copper_ways(
+def copper_paths(
     conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]],
     corded: Mapping[SpanKey, Span],
     made_up: Mapping[CableId, tuple[Piece, ...]],
@@ -85,8 +85,8 @@ def copper_ways(
     return Copper(found, lines)
 
 
-@renews(copper_ways)
-def _copper_ways_again(
+@renews(copper_paths)
+def _copper_paths_again(
     was: Held, conductors: tuple[tuple[Cable, ...], tuple[Cable, ...]], *reads: Any
 ) -> Copper | None:
     """Return it as it was where only such cables are otherwise as end in a box that passes nothing on by copper."""

@@ -23,16 +23,16 @@ from ennead.survey import (  # noqa: F401
     normals,
     numbering,
     output_points,
+    paths_onward,
+    paths_out,
     placed,
     powered,
     rings,
-    session_runs,
+    session_paths,
     sorted_cables,
-    split_runs,
+    split_paths,
     strands,
     unit_view,
-    ways,
-    ways_out,
 )
 from ennead.survey.faults import changed
 from ennead.survey.parts import PARTS, Held, Part, forget_compared, kept, work_out

@@ -21,12 +21,12 @@ from ennead.survey.nets import Contact, Net
 from ennead.survey.numbering import DriverChannel, Numbering
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.passages import Passages
+from ennead.survey.paths_onward import path_from
 from ennead.survey.placed import placed
-from ennead.survey.runs import Run, Way
-from ennead.survey.session_runs import destinations_by_id, output_runs
+from ennead.survey.session_paths import destinations_by_id, output_paths
+from ennead.survey.signal_paths import PathOnward, SignalPath
 from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView
-from ennead.survey.ways import way_from
 from ennead.survey.wiring import FIELDS, AtTheBays, SessionFacts, Wiring
 
 T = TypeVar("T")
@@ -104,12 +104,12 @@ class Parts(ABC):
         return self.named("passages")  # type: ignore[no-any-return]
 
     @property
-    def ways(self) -> Mapping[UnitId, Mapping[tuple[str, int], Way]]:
+    def paths_onward(self) -> Mapping[UnitId, Mapping[tuple[str, int], PathOnward]]:
         """The way onward from every lane of every input."""
-        return self.named("ways")  # type: ignore[no-any-return]
+        return self.named("paths_onward")  # type: ignore[no-any-return]
 
     @property
-    def outward(self) -> Mapping[UnitId, Mapping[tuple[str, int], Way]]:
+    def outward(self) -> Mapping[UnitId, Mapping[tuple[str, int], PathOnward]]:
         """The way to the ear from every driver output in use."""
         return self.named("outward")  # type: ignore[no-any-return]
 
@@ -129,19 +129,19 @@ class Parts(ABC):
         return self.named("clocks")  # type: ignore[no-any-return]
 
     @property
-    def runs(self) -> tuple[Run, ...]:
+    def signal_paths(self) -> tuple[SignalPath, ...]:
         """The input runs of the current session."""
-        return self.named("runs")  # type: ignore[no-any-return]
+        return self.named("signal_paths")  # type: ignore[no-any-return]
 
     @property
-    def broken_runs(self) -> tuple[Run, ...]:
+    def broken_paths(self) -> tuple[SignalPath, ...]:
         """The input runs that end too early."""
-        return self.named("broken_runs")  # type: ignore[no-any-return]
+        return self.named("broken_paths")  # type: ignore[no-any-return]
 
     @property
-    def output_runs(self) -> tuple[Run, ...]:
+    def output_paths(self) -> tuple[SignalPath, ...]:
         """The runs of driver outputs that lead anywhere."""
-        return self.once(output_runs)
+        return self.once(output_paths)
 
     @property
     def input_points(self) -> tuple[InputPoint, ...]:
@@ -189,9 +189,9 @@ class Parts(ABC):
         return self.named("held_inside")  # type: ignore[no-any-return]
 
     @property
-    def output_runs_of(self) -> Mapping[UnitId, tuple[tuple[Run, ...], dict[int, int]]]:
+    def output_paths_of(self) -> Mapping[UnitId, tuple[tuple[SignalPath, ...], dict[int, int]]]:
         """The runs of the driver outputs of each interface, destinations left aside, and the place of each by its channel."""
-        return self.named("output_runs_of")  # type: ignore[no-any-return]
+        return self.named("output_paths_of")  # type: ignore[no-any-return]
 
     @property
     def forks(self) -> tuple[UnitId, ...]:
@@ -232,9 +232,9 @@ class Parts(ABC):
         way = self.way(end.unit, end.port)
         return None if way.lands is None else self.numbering.input_at(way.lands)
 
-    def way(self, unit: UnitId, port: str, lane: int = 1) -> Way:
+    def way(self, unit: UnitId, port: str, lane: int = 1) -> PathOnward:
         """Return the way onward from a lane of an input."""
-        return way_from(self.ways, self.passages, unit, port, lane)
+        return path_from(self.paths_onward, self.passages, unit, port, lane)
 
     @property
     def units(self) -> Mapping[UnitId, Unit]:

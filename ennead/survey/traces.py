@@ -8,17 +8,17 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from ennead.studio.ids import UnitId
-from ennead.survey.runs import Run, Stop
+from ennead.survey.paths_onward import path_along, remembered
+from ennead.survey.paths_out import is_terminal, path_out_along
+from ennead.survey.signal_paths import SignalPath, Stop
 from ennead.survey.survey_interface import Parts
 from ennead.survey.walk import ARRIVED, Lane, Path, first_path, is_record, reach
-from ennead.survey.ways import remembered, way_along
-from ennead.survey.ways_out import is_terminal, way_out_along
 
 
 class Leg(NamedTuple):
     """A leaf as a run of its own, and by how many ways a signal comes there: one, or two for several."""
 
-    run: Run
+    run: SignalPath
     ways: int
 
 
@@ -34,10 +34,10 @@ class Trace(NamedTuple):
     """
 
     legs: tuple[Leg, ...]
-    strays: tuple[Run, ...]
+    strays: tuple[SignalPath, ...]
 
 
-def trace(survey: Parts, run: Run) -> Trace:
+def trace(survey: Parts, run: SignalPath) -> Trace:
     """Return everywhere the signal of a run goes."""
     if run.into is None or run.into.unit is None or run.gap is not None:
         return Trace((), ())
@@ -54,12 +54,12 @@ def trace(survey: Parts, run: Run) -> Trace:
         held = survey.at_lines.get((run.source, "", run.channel), ())
         starts += [Stop(run.into.zone, UnitId(unit), port, lane, cable) for (unit, port, lane), cable in held]
     ask = remembered(survey.passages.__getitem__)
-    along, is_end = (way_out_along, is_terminal) if run.out else (way_along, is_record)
+    along, is_end = (path_out_along, is_terminal) if run.out else (path_along, is_record)
     by_lane = {(s.unit, s.port, s.lane): s for s in reversed(starts) if s.unit is not None}
     lanes = list(reversed(by_lane))
     tree = reach(ask, lanes[0], is_end, *lanes[1:])
     found: dict[Lane, Leg] = {}
-    strays: list[Run] = []
+    strays: list[SignalPath] = []
     for index in tree.ends:
         hops = tree.path_to(index)
         way = along(ask, Path(hops, ARRIVED))
@@ -85,12 +85,12 @@ def trace(survey: Parts, run: Run) -> Trace:
     return Trace(tuple([found[end] for end in ordered]), tuple(strays))
 
 
-def legs(survey: Parts, run: Run) -> tuple[Run, ...]:
+def legs(survey: Parts, run: SignalPath) -> tuple[SignalPath, ...]:
     """Return the other runs of a signal that arrive: at a driver input, at a loudspeaker or an ear; in the order of paths and cables."""
     return tuple([leg.run for leg in trace(survey, run).legs[1:]])
 
 
-def end_of(run: Run) -> Lane | None:
+def end_of(run: SignalPath) -> Lane | None:
     """Return the lane at which a run ends; None for one that is not plugged in."""
     if run.way.lands is not None:
         unit, channel = run.way.lands

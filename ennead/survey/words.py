@@ -10,7 +10,7 @@ from ennead.studio.house import Settings, Unit
 from ennead.studio.ids import UnitId
 from ennead.survey.links import Link, link_into
 from ennead.survey.numbering import Numbering
-from ennead.survey.runs import Gap, Run, Stop
+from ennead.survey.signal_paths import Gap, SignalPath, Stop
 from ennead.survey.sorted_cables import SpanKey
 from ennead.survey.unit_view import UnitView, mode_of, waits_for
 
@@ -34,7 +34,7 @@ class Named(Protocol):
     def settings(self) -> Mapping[UnitId, Settings]: ...
 
 
-def stop_text(survey: Named, run: Run, stop: Stop) -> str:
+def stop_text(survey: Named, run: SignalPath, stop: Stop) -> str:
     """Return a stop as it is written on a line: the source, a port with its unit, a driver output."""
     if stop.unit is None:
         way = "output" if run.out else "input"
@@ -49,12 +49,12 @@ def stop_text(survey: Named, run: Run, stop: Stop) -> str:
     return text
 
 
-def stop_texts(survey: Named, run: Run) -> tuple[str, ...]:
+def stop_texts(survey: Named, run: SignalPath) -> tuple[str, ...]:
     """Return all stops of a run in words."""
     return tuple(stop_text(survey, run, stop) for stop in run.stops)
 
 
-def gap_text(survey: Named, run: Run) -> str:
+def gap_text(survey: Named, run: SignalPath) -> str:
     """Return why a run ends too early, as a sentence; empty where it does not."""
     gap = run.gap
     if gap is None:

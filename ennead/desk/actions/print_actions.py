@@ -79,7 +79,7 @@ class PrintActions(QObject):
                 return f"{self._bays().work.head()} Print them once they are there."
             asked = PageOf(moves=page)
         elif what == "path":
-            runs = self._bays().view.lit_runs[:_MOST_PATHS] or self._table.survey.runs[:_MOST_PATHS]
+            runs = self._bays().view.lit_runs[:_MOST_PATHS] or self._table.survey.signal_paths[:_MOST_PATHS]
             if not runs:
                 return "There is no source in this session of which the path could be printed."
             from ennead.reports.path_proof import path_proof

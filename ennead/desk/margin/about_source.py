@@ -130,7 +130,7 @@ def _deeds(survey: Survey, source: Source, cables: list[Cable]) -> tuple[Deed, .
 def source_working(survey: Survey, source: Source) -> tuple[str, ...]:
     """Return the way and the arithmetic behind each driver number of a source."""
     studio, lines = survey.studio, []
-    for run in survey.runs:
+    for run in survey.signal_paths:
         if run.source != source.id:
             continue
         taken = [s.cable for s in run.stops if s.cable and s.cable in survey.in_use]

@@ -37,7 +37,7 @@ def about_studio(survey: Survey) -> Notes:
         Fact("Session", studio.current.name, edit=lambda t: change("Rename the session", rename_session, t)),
         Fact("Pulled", pull_text(pull) if pull else "no", edit=_off_the_rate),
         Fact("Units", str(len(studio.units))),
-        Fact("Sources", f"{len(studio.current.sources)} on {len(survey.runs)} channels"),
+        Fact("Sources", f"{len(studio.current.sources)} on {len(survey.signal_paths)} channels"),
     )
     direct = "No panels or bays are described: sources are taken to be plugged straight into the units."
-    return Notes(studio.name, studio.current.name, facts, (), (direct,) if survey.runs else ())
+    return Notes(studio.name, studio.current.name, facts, (), (direct,) if survey.signal_paths else ())

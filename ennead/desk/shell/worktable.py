@@ -88,7 +88,7 @@ class Worktable(QObject):
         """Carry out at once what shows what follows from an edit, or in a turn of its own where the session is long."""
         if self.is_long and self.is_settled:
             # Parts of the survey that most figures rest on have their turn first.
-            self.idle.later("survey", lambda: self.survey.runs, 15)
+            self.idle.later("survey", lambda: self.survey.signal_paths, 15)
             self.idle.later("findings", lambda: self.findings, 15)
             self.idle.later(key, deed, 15)
         else:

@@ -113,7 +113,7 @@ def _menu_settings(survey: Survey) -> list[Fix]:
 
 
 def _driver_finds(survey: Survey) -> list[Find]:
-    tracks = {(r.driver.unit, r.driver.channel.index): r for r in survey.runs if r.driver}
+    tracks = {(r.driver.unit, r.driver.channel.index): r for r in survey.signal_paths if r.driver}
     finds = []
     for driver in survey.numbering.inputs:
         run = tracks.get((driver.unit, driver.channel.index))

@@ -154,7 +154,7 @@ class Tally(QWidget):
         self._row.setContentsMargins(theme.px(12), theme.px(3), theme.px(14), theme.px(3))
         self._row.setSpacing(theme.px(8))
         survey, findings = self._table.survey, self._table.findings
-        placed = sum(1 for r in survey.runs if r.driver)
+        placed = sum(1 for r in survey.signal_paths if r.driver)
         loud = [f for f in findings if f.severity != "note"]
         worst = loud[0].severity if loud else "note"
         words = f"▲ {len(loud)} to look at" if loud else "nothing to look at"
@@ -168,7 +168,7 @@ class Tally(QWidget):
             "leader": (
                 f"{self._word('clock')}{theme.elided(leader, theme.px(190 if self.width() >= theme.px(_ROOM_FOR_ALL) else 120))}"
             ),
-            "inputs": f"{self._word('inputs')}{placed} of {len(survey.runs)} arrive",
+            "inputs": f"{self._word('inputs')}{placed} of {len(survey.signal_paths)} arrive",
             "findings": words,
         }
         for key, text in texts.items():

@@ -10,7 +10,7 @@ from ennead.reports.in_rows import in_way, late_by, number_text
 from ennead.studio.ids import SourceId
 from ennead.studio.ranges import in_ranges
 from ennead.studio.session import Source
-from ennead.survey.runs import Run, Stop
+from ennead.survey.signal_paths import SignalPath, Stop
 from ennead.survey.survey import Survey
 
 Sort = Literal["group", "number", "place"]
@@ -100,8 +100,8 @@ def chart_rows(
         The lines of the chart before; those made from the very same things are taken over, and the map is brought up to date.
     """
     worst = worst_by_id(findings)
-    runs: dict[SourceId, list[Run]] = {}
-    for run in survey.runs:
+    runs: dict[SourceId, list[SignalPath]] = {}
+    for run in survey.signal_paths:
         if run.source is not None:
             runs.setdefault(run.source, []).append(run)
     late = late_by(survey.studio.session_sources, runs)
@@ -182,7 +182,7 @@ def span_text(lines: Collection[LineRow]) -> str:
 
 
 def _line(
-    survey: Survey, source: Source, runs: list[Run], worst: dict[str, str], options: Options, late: str
+    survey: Survey, source: Source, runs: list[SignalPath], worst: dict[str, str], options: Options, late: str
 ) -> LineRow:
     way = in_way(survey, source, runs)
     proposal = options.proposal
@@ -210,7 +210,7 @@ def _line(
     )
 
 
-def _stops_by_zone(survey: Survey, runs: list[Run]) -> dict[str, tuple[str, ...]]:
+def _stops_by_zone(survey: Survey, runs: list[SignalPath]) -> dict[str, tuple[str, ...]]:
     """Return the stops of a line's channels, column by column of the chart."""
     zoned = [_zoned(survey, run) for run in runs]
     found = {}
@@ -222,7 +222,7 @@ def _stops_by_zone(survey: Survey, runs: list[Run]) -> dict[str, tuple[str, ...]
     return found
 
 
-def _zoned(survey: Survey, run: Run) -> dict[str, list[Stop]]:
+def _zoned(survey: Survey, run: SignalPath) -> dict[str, list[Stop]]:
     """Return the stops of one run by the column they stand in: panels, the bay before outboard, outboard, and the bay on the way back."""
     found: dict[str, list[Stop]] = {}
     views = survey.views

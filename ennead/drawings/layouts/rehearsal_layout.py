@@ -116,9 +116,9 @@ def lay_rehearsal(tried: Rehearsal, said: Sequence[str], width: float, px: Scale
 
 def _tracks(tried: Rehearsal) -> list[Moving]:
     """Return every track that arrives now or then."""
-    then = {(r.of.id, r.channel): r for r in tried.after.runs if r.of is not None}
+    then = {(r.of.id, r.channel): r for r in tried.after.signal_paths if r.of is not None}
     found = []
-    for run in tried.before.runs:
+    for run in tried.before.signal_paths:
         new = then.get((run.of.id, run.channel)) if run.of is not None else None
         before = run.driver.number if run.driver is not None else None
         after = new.driver.number if new is not None and new.driver is not None else None

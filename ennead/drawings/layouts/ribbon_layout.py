@@ -77,7 +77,7 @@ def lay_links(survey: Survey, width: float, measure: Measure, px: Scale) -> Link
             ribbons.append(ribbon)
             y += ribbon.height + px(GAP)
     rulers = []
-    tracks = {r.driver.number: r.track for r in survey.runs if r.driver is not None}
+    tracks = {r.driver.number: r.track for r in survey.signal_paths if r.driver is not None}
     for computer in survey.studio.hosts.values():
         for way in ("inputs", "outputs"):
             top = y

@@ -7,9 +7,9 @@ from ennead.edits.scenes import choose_scene
 from ennead.studio.document import Studio
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import SceneId
-from ennead.survey.runs import Way
+from ennead.survey.paths_out import ear
+from ennead.survey.signal_paths import PathOnward
 from ennead.survey.survey import Survey
-from ennead.survey.ways_out import ear
 
 
 class Arriving(NamedTuple):
@@ -31,7 +31,7 @@ def arrivals(studio: Studio) -> Arrivals:
     for scene in ("", *studio.scenes):
         # Scenes differ in cords alone: each rests on the one before.
         survey = Survey(choose_scene(studio, SceneId(scene)), survey)
-        for run in survey.runs:
+        for run in survey.signal_paths:
             ends = [PortEnd(s.unit, s.port) for s in run.stops if s.unit is not None]
             ends += [PortEnd(*s.left) for s in run.stops if s.left is not None]
             number = run.driver.number if run.driver is not None else None
@@ -43,12 +43,12 @@ def arrivals(studio: Studio) -> Arrivals:
     return found
 
 
-def _heard(way: Way) -> object:
+def _heard(way: PathOnward) -> object:
     last = way.stops[-1] if way.stops else None
     return (last.unit, last.port, last.lane) if last is not None and ear(way) else None
 
 
-def _passed(way: Way) -> Iterator[PortEnd]:
+def _passed(way: PathOnward) -> Iterator[PortEnd]:
     for stop in way.stops:
         if stop.unit is not None:
             yield PortEnd(stop.unit, stop.port)

@@ -264,7 +264,7 @@ def _inner_paths(box: _Box) -> tuple[InnerPath, ...]:
     """
     ins, outs = box.keys("mic", "line_in"), box.keys("line_out", direction="out")
     phones = box.keys("phones", direction="out")
-    sends, returns = _digital_ways(box, "out"), _digital_ways(box, "in")
+    sends, returns = _digital_paths(box, "out"), _digital_paths(box, "in")
     paths = []
     if ins and sends:
         paths.append(InnerPath(ins, sends))
@@ -288,7 +288,7 @@ def _inner_paths(box: _Box) -> tuple[InnerPath, ...]:
 _LANES = {"optical": 8, "madi": 64}
 
 
-def _digital_ways(box: _Box, direction: Literal["in", "out"]) -> tuple[str, ...]:
+def _digital_paths(box: _Box, direction: Literal["in", "out"]) -> tuple[str, ...]:
     """Return the sockets by which an expander's sound goes or comes: the widest kind it has."""
     kinds = ("madi", "optical", "aes3", "spdif")
     return next((keys for kind in kinds if (keys := box.keys(kind, direction=direction))), ())

@@ -10,10 +10,10 @@ from ennead.studio.ids import LETTERS, UnitId
 from ennead.studio.record import replace
 from ennead.survey.nets import Contact
 from ennead.survey.passages import Ask
+from ennead.survey.paths_onward import remembered
+from ennead.survey.paths_out import is_terminal
 from ennead.survey.survey import Survey, wiring
 from ennead.survey.walk import Lane, reach
-from ennead.survey.ways import remembered
-from ennead.survey.ways_out import is_terminal
 from ennead.survey.wiring import Wiring
 
 #: The fronts that hold plugs, each with the front its cord runs to; None where the other end hangs loose.

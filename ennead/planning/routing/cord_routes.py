@@ -15,7 +15,7 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import SourceId, UnitId
 from ennead.studio.profile import Port
 from ennead.survey.nets import Contact
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
 from ennead.survey.traces import legs
 
@@ -110,7 +110,7 @@ def routes(studio: Studio, wanted: RouteRequest) -> tuple[Route, ...]:
     board = contact_state_of(studio)
     stretches = _stretches(studio, board, wanted)
     before = Survey(studio)
-    arriving = {r.source: r for r in before.runs if r.driver is not None}
+    arriving = {r.source: r for r in before.signal_paths if r.driver is not None}
     held = {p for c in studio.cords for p in c.plugs}
     tried = islice(_alternatives(studio, board, stretches, held), _MOST_TRIED)
     found = []
@@ -119,7 +119,7 @@ def routes(studio: Studio, wanted: RouteRequest) -> tuple[Route, ...]:
             after = Survey(_lay(studio, cords).apply(studio), before)
         except EnneadError:
             continue
-        now = {r.source: r.driver.number for r in after.runs if r.driver is not None}
+        now = {r.source: r.driver.number for r in after.signal_paths if r.driver is not None}
         lost = [before.source_by_id[s].name for s in arriving if s is not None and s not in now and s != wanted.source]
         leg = next((run for run in _legs_of(after, wanted.source) if _does(run, wanted)), None)
         if leg is not None:
@@ -127,15 +127,15 @@ def routes(studio: Studio, wanted: RouteRequest) -> tuple[Route, ...]:
     return tuple(sorted(found, key=lambda r: (r.arrives is None, len(r.cords), len(r.lost)))[:_MOST_TOLD])
 
 
-def _legs_of(survey: Survey, source: SourceId) -> Iterator[Run]:
+def _legs_of(survey: Survey, source: SourceId) -> Iterator[SignalPath]:
     """Yield the ways a source goes: a half-normal that is only tapped goes on beside the cord."""
-    for run in survey.runs:
+    for run in survey.signal_paths:
         if run.source == source:
             yield run
             yield from legs(survey, run)
 
 
-def _does(run: Run, wanted: RouteRequest) -> bool:
+def _does(run: SignalPath, wanted: RouteRequest) -> bool:
     """Say whether a run passes the boxes in their order and comes into the input."""
     stops = [(stop.unit, stop.port) for stop in run.stops]
     passed = list(dict.fromkeys(unit for unit, _ in stops if unit in wanted.through))

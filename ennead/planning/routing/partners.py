@@ -60,7 +60,7 @@ def partners(survey: Survey, end: PortEnd) -> tuple[Partner, ...]:
 def _sources(survey: Survey, end: PortEnd) -> list[Partner]:
     studio, port = survey.studio, survey.studio.port(end)
     found = []
-    for run in survey.runs:
+    for run in survey.signal_paths:
         source = studio.source(run.source) if run.source else None
         if source is None or run.gap is None or run.gap.cause != "unplaced" or why_unfit(source, port):
             continue

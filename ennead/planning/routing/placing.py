@@ -107,7 +107,7 @@ def _by_cord(survey: Survey, source_id: SourceId, number: int) -> Change | None:
     reached, cords = within_reach(survey, (now.end, number))
     if not cords:
         return None
-    there = next((r for r in survey.runs if r.driver is not None and r.driver.number == number), None)
+    there = next((r for r in survey.signal_paths if r.driver is not None and r.driver.number == number), None)
     if there is not None and there.source != source_id:
         raise NoPlace(source.name, f"driver input {number} is taken by {there.signal}")
     try:

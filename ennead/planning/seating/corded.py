@@ -81,7 +81,7 @@ def cord_steps(studio: Studio, cords: Iterable[CordTo]) -> tuple[Edit, ...]:
 def _starts(survey: Survey, held: set[PortEnd]) -> dict[PortEnd, PortEnd]:
     """Return the sockets that lead no farther than a bay, each with the point at which a cord would take it on."""
     found = {}
-    for unit, ways in survey.ways.items():
+    for unit, ways in survey.paths_onward.items():
         taken = survey.taken.get(unit, ())
         for (port, lane), way in ways.items():
             gap = way.gap

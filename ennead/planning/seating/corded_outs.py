@@ -10,10 +10,10 @@ from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.session import PlacedDestination
 from ennead.survey.output_points import OutputPoint, feeds
+from ennead.survey.paths_onward import remembered
 from ennead.survey.placed import comes_back
 from ennead.survey.survey import Survey
 from ennead.survey.walk import Lane, along_copper
-from ennead.survey.ways import remembered
 
 #: By output, the cords that what goes out there needs: to the box, and of a loop back from it.
 OutCords = Mapping[PortEnd, tuple[CordTo, ...]]

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import Destination, Source
-from ennead.survey.loops import LoopWay, WiredLoop
+from ennead.survey.loops import LoopPath, WiredLoop
 from ennead.survey.placed import stands_wired as stands_out_and_back
 from ennead.survey.survey import Survey
 
@@ -52,18 +52,18 @@ def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
     return found
 
 
-def _held(way: LoopWay) -> tuple[object, ...]:
+def _held(way: LoopPath) -> tuple[object, ...]:
     """Return what a way has for itself: its output, its driver number, its return."""
     return way.output, (way.interface, way.number), way.back
 
 
-def _sockets(way: LoopWay) -> tuple[PortEnd, PortEnd]:
+def _sockets(way: LoopPath) -> tuple[PortEnd, PortEnd]:
     return PortEnd(way.output[0], way.output[1]), way.back
 
 
-def _channels(ways: Sequence[LoopWay]) -> list[LoopWay]:
+def _channels(ways: Sequence[LoopPath]) -> list[LoopPath]:
     """Return of some ways one an output and one a return: what goes out once and comes back twice is one channel."""
-    found: list[LoopWay] = []
+    found: list[LoopPath] = []
     for way in ways:
         if all(way.output != other.output and way.back != other.back for other in found):
             found.append(way)

@@ -25,7 +25,7 @@ from ennead.reports.sheet_of import sheet_of
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.subjects import Subject
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 
 _STEPS: Final = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
 _ZOOMS: Final = (1.0, 1.5, 2.0, 3.0, 4.0)
@@ -74,7 +74,11 @@ class BaysView(Drawing):
         if chosen is None and selection.kind == "source":
             # A line that was chosen elsewhere is lit from the first point it comes to.
             stops = [
-                PortEnd(s.unit, s.port) for r in survey.runs if r.source == selection.key for s in r.stops if s.unit
+                PortEnd(s.unit, s.port)
+                for r in survey.signal_paths
+                if r.source == selection.key
+                for s in r.stops
+                if s.unit
             ]
             chosen = next((end for end in stops if end in self.layout_now.spot_of), None)
         return lit_run(survey, chosen) if chosen is not None else NOT_LIT
@@ -89,7 +93,7 @@ class BaysView(Drawing):
         self._reveal_chosen()
 
     @property
-    def lit_runs(self) -> tuple[Run, ...]:
+    def lit_runs(self) -> tuple[SignalPath, ...]:
         """The lines that pass what is chosen."""
         self.settle()
         return self._way().runs

@@ -140,7 +140,7 @@ class LinesSheet(SheetFrame):
         session, out = self._table.studio.current, self.way.key == "out"
         shown: QWidget | None
         if out:
-            shown = self.outs if session.destinations or self._table.survey.output_runs else None
+            shown = self.outs if session.destinations or self._table.survey.output_paths else None
         else:
             shown = self.chart if session.sources else None
         if shown is None:

@@ -1,4 +1,4 @@
-"""Ways: a signal followed from any lane of any socket until it arrives at a driver number, at an ear, or is lost."""
+"""Paths onward: a signal followed from any lane of any socket until it arrives at a driver number, at an ear, or is lost."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import pairwise
@@ -8,7 +8,7 @@ from ennead.survey.links import Link
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Ask, Passages
 from ennead.survey.played import PortLane, UnitChannel
-from ennead.survey.runs import Gap, Stop, Way, Zone
+from ennead.survey.signal_paths import Gap, PathOnward, Stop, Zone
 from ennead.survey.walk import End, Hop, Lane, Path, first_path, is_record
 
 _ANALOGUE = ("converter", "outboard")
@@ -20,8 +20,8 @@ def unit_ids(profiles: Mapping[UnitId, object]) -> dict[UnitId, UnitId]:
     return {u: u for u in profiles}
 
 
-@each("ways", of={"unit": "unit_ids", "held": "taken"}, at={"ask": "passages"})
-def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, Way]:
+@each("paths_onward", of={"unit": "unit_ids", "held": "taken"}, at={"ask": "passages"})
+def paths_onward(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, PathOnward]:
     """Return the way onward from every lane of every input of one unit at which a line could begin.
 
     A socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `way_from` follows it
@@ -32,7 +32,7 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
     here = walk(unit)
     arrives = here.view.input_at if here.on_computer else {}
     full = here.points.union(held) if held else here.points
-    found: dict[PortLane, Way] = {}
+    found: dict[PortLane, PathOnward] = {}
     plain = _is_plain(here)
     for at in here.view.line_ins:
         port, lane = at
@@ -46,21 +46,21 @@ def ways(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane,
     return found
 
 
-def way_from(
-    ways: Mapping[UnitId, Mapping[PortLane, Way]],
+def path_from(
+    paths_onward: Mapping[UnitId, Mapping[PortLane, PathOnward]],
     passages: Mapping[UnitId, Passages],
     unit: UnitId,
     port: str,
     lane: int,
-) -> Way:
+) -> PathOnward:
     """Return the way onward from any lane of any input, one that it does not have among them."""
-    known = ways[unit].get((port, lane))
+    known = paths_onward[unit].get((port, lane))
     if known is not None:
         return known
     here = passages[unit]
     if (port, lane) not in here.view.line_ins and port not in here.points and not here.view.back.get((port, lane)):
-        return Way(zone_at(here, port), (), None, _dead_end(unit, here, port, lane), None, (unit,))
-    return way_onward(remembered(passages.__getitem__), unit, port, lane)
+        return PathOnward(zone_at(here, port), (), None, _dead_end(unit, here, port, lane), None, (unit,))
+    return path_onward(remembered(passages.__getitem__), unit, port, lane)
 
 
 class _Known(dict[UnitId, Passages]):
@@ -88,7 +88,7 @@ def passed(stops: Iterable[Stop]) -> Iterator[tuple[UnitId, str]]:
             yield stop.unit, stop.port
 
 
-def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[Lane] = ()) -> Way:
+def path_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[Lane] = ()) -> PathOnward:
     """Return the way of a signal from a lane onward to a driver input, or to where it is lost.
 
     Parameters
@@ -101,15 +101,15 @@ def way_onward(ask: Ask, unit: UnitId, port: str, lane: int, apart: Collection[L
     return plain if plain is not None else walked_in(ask, (unit, port, lane), apart)
 
 
-def walked_in(ask: Ask, start: Lane, apart: Collection[Lane] = ()) -> Way:
+def walked_in(ask: Ask, start: Lane, apart: Collection[Lane] = ()) -> PathOnward:
     """Return the way of a signal from a lane onward, whatever there is to follow."""
     path = first_path(ask, start, is_record, (lambda hop: hop.to in apart) if apart else None)
-    way = way_along(ask, path)
+    way = path_along(ask, path)
     if way.fault and way.lands is not None:
         # A way that meets nothing out of service goes before.
         other = first_path(ask, start, is_record, lambda hop: hop.to in apart or _is_faulty(ask, hop))
         if not other.end.cause:
-            return way_along(ask, other)
+            return path_along(ask, other)
     return way
 
 
@@ -118,7 +118,7 @@ def _is_plain(here: Passages) -> bool:
     return not (here.points or here.silent or here.strands or here.view.inserts or here.view.back)
 
 
-def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | None:
+def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> PathOnward | None:
     """Return the way of a signal that a box sends to one output alone, and a digital link from there into a driver input, or nowhere.
 
     Nearly all inputs of a house are so; whatever else there is to follow is left to the walk (None).
@@ -131,18 +131,18 @@ def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | 
     zone: Zone = "link" if port in digital else "converter"
     outs = view.inside.get(at)
     if outs is None:
-        return Way(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
+        return PathOnward(zone, (), None, _dead_end(unit, here, port, lane), None, (unit,))
     out, out_lane = outs[0]
     links = here.leaving.get(out, ())
     if len(outs) > 1 or len(links) > 1 or out not in digital:
         return None
     left = Stop("link", unit, out, out_lane)
     if not links:
-        return Way(zone, (left,), None, Gap("no-cable", unit, out), None, (unit,))
+        return PathOnward(zone, (left,), None, Gap("no-cable", unit, out), None, (unit,))
     link = links[0]
     into = link.across(out_lane)
     if into is None:
-        return Way(zone, (left,), None, crossing_gap(link, out_lane), None, (unit,))
+        return PathOnward(zone, (left,), None, crossing_gap(link, out_lane), None, (unit,))
     far, socket = link.end.unit, link.end.port
     there = ask(far)
     channel = there.view.input_at.get((socket, into)) if there.on_computer else None
@@ -151,10 +151,10 @@ def _straight_in(ask: Ask, unit: UnitId, here: Passages, at: PortLane) -> Way | 
     stop = Stop("link", far, socket, into, link.cable, (unit, out))
     delay = added(added(delays[port], delays[out]), there.view.delays[socket])
     fault = here.faults.get(out, "") or there.faults.get(socket, "")
-    return Way(zone, (left, stop), (far, channel), None, delay, (unit, far), fault)
+    return PathOnward(zone, (left, stop), (far, channel), None, delay, (unit, far), fault)
 
 
-def straight_over(ask: Ask, start: Lane) -> Way | None:
+def straight_over(ask: Ask, start: Lane) -> PathOnward | None:
     """Return the way of a signal over copper to one cable alone, and from there straight in; None where there is more to follow.
 
     So it is from the wall of a room over its panel to a preamp.
@@ -180,16 +180,16 @@ def straight_over(ask: Ask, start: Lane) -> Way | None:
     delay = added(view.delays[port], onward.delay) if onward.gap is None else None
     fault = here.faults.get(out, "") or box.faults.get(socket, "") or onward.fault
     zone: Zone = "outboard" if onward.zone == "converter" and port not in view.digital else zone_at(here, port)
-    return Way(zone, (stop, *onward.stops), onward.lands, onward.gap, delay, (unit, *onward.passes), fault)
+    return PathOnward(zone, (stop, *onward.stops), onward.lands, onward.gap, delay, (unit, *onward.passes), fault)
 
 
 def _is_faulty(ask: Ask, hop: Hop) -> bool:
     return hop.to is not None and hop.to[1] in ask(hop.to[0]).faults
 
 
-def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> Way:
+def arrived(unit: UnitId, here: Passages, port: str, channel: UnitChannel) -> PathOnward:
     """Return the way of a lane that is a driver input itself."""
-    return Way(zone_at(here, port), (), (unit, channel), None, here.view.delays[port], (unit,))
+    return PathOnward(zone_at(here, port), (), (unit, channel), None, here.view.delays[port], (unit,))
 
 
 def zone_at(here: Passages, port: str) -> Zone:
@@ -197,7 +197,7 @@ def zone_at(here: Passages, port: str) -> Zone:
     return "link" if port in here.view.digital else "converter"
 
 
-def way_along(ask: Ask, path: Path) -> Way:
+def path_along(ask: Ask, path: Path) -> PathOnward:
     """Return a path as a way: a stop for every cable, and for every digital output it leaves by; worked out from its end."""
     hops, end = path
     last = hops[-1].to if hops[-1].to is not None else hops[-2].to
@@ -245,7 +245,7 @@ def way_along(ask: Ask, path: Path) -> Way:
             zone = "outboard"
     stops.reverse()
     passes.reverse()
-    return Way(zone, tuple(stops), lands, gap, delay if gap is None else None, tuple(passes), fault)
+    return PathOnward(zone, tuple(stops), lands, gap, delay if gap is None else None, tuple(passes), fault)
 
 
 def added(one: float | None, other: float | None) -> float | None:

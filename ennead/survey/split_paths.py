@@ -1,4 +1,4 @@
-"""Runs that are split on their way, with everywhere they go; most runs are not, and are not looked at."""
+"""Signal paths that are split, with everywhere they go; most are not, and are not looked at."""
 
 from collections.abc import Collection, Mapping
 from typing import NamedTuple
@@ -7,19 +7,19 @@ from ennead.standards.links import WORD
 from ennead.studio.ids import UnitId
 from ennead.survey.parts import each, part
 from ennead.survey.passages import Passages
-from ennead.survey.runs import Run
+from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey_interface import Parts
 from ennead.survey.traces import Trace, trace
 
 
-class SplitRun(NamedTuple):
+class SplitPath(NamedTuple):
     """A run, and where else its signal goes."""
 
-    run: Run
+    run: SignalPath
     trace: Trace
 
 
-def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
+def split_paths(survey: Parts) -> tuple[SplitPath, ...]:
     """Return the runs, in and out, that have more than one wired way to go."""
     forks = frozenset(survey.forks)
     several = survey.further_leads
@@ -28,15 +28,17 @@ def split_runs(survey: Parts) -> tuple[SplitRun, ...]:
     apart = forks.isdisjoint
     # All lines of a house are asked the one thing that nearly all answer with no.
     ins = [
-        run for run in survey.runs if not apart(run.way.passes) or (several and (run.source, run.channel) in several)
+        run
+        for run in survey.signal_paths
+        if not apart(run.way.passes) or (several and (run.source, run.channel) in several)
     ]
     ins = [
         run
         for run in ins
         if run.gap is None and ((run.source, run.channel) in several or not apart(run.way.passes[:-1]))
     ]
-    outs = [run for run in survey.output_runs if not apart(run.way.passes) and run.gap is None]
-    return tuple([SplitRun(run, trace(survey, run)) for run in (*ins, *outs)])
+    outs = [run for run in survey.output_paths if not apart(run.way.passes) and run.gap is None]
+    return tuple([SplitPath(run, trace(survey, run)) for run in (*ins, *outs)])
 
 
 @each("branching", of={"here": "passages", "held": "held_inputs"})

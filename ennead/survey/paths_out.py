@@ -1,14 +1,14 @@
-"""Ways out: what the computer plays followed from an output until it is heard, comes back at a driver number, or is lost."""
+"""Paths out: what the computer plays followed from an output until it is heard, comes back at a driver number, or is lost."""
 
 from typing import Final
 
 from ennead.studio.ids import CableId, UnitId
 from ennead.survey.parts import each
 from ennead.survey.passages import Ask, Passages
+from ennead.survey.paths_onward import added, gap_of, remembered, zone_at
 from ennead.survey.played import PortLane
-from ennead.survey.runs import Gap, Stop, Way, Zone
+from ennead.survey.signal_paths import Gap, PathOnward, Stop, Zone
 from ennead.survey.walk import Lane, Path, first_path, is_record
-from ennead.survey.ways import added, gap_of, remembered, zone_at
 
 
 def is_ear(here: Passages, at: Lane) -> bool:
@@ -31,7 +31,7 @@ def is_terminal(here: Passages, at: Lane) -> bool:
 
 
 @each("outward", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
-def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way]:
+def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, PathOnward]:
     """Return the way to the ear, or to where it comes back, from every live driver output of one unit that is in use.
 
     In use is an output that holds a cable, or headphones of its own.
@@ -46,12 +46,12 @@ def outward(unit: UnitId, numbered: bool | None, ask: Ask) -> dict[PortLane, Way
     return {at: straight_out(walk, (unit, *at)) or walked_out(walk, (unit, *at)) for at in used}
 
 
-def way_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> Way:
+def path_outward(ask: Ask, unit: UnitId, port: str, lane: int) -> PathOnward:
     """Return the way of a signal from an output to the ear, or to the driver input at which it comes back."""
     return straight_out(ask, (unit, port, lane)) or walked_out(ask, (unit, port, lane))
 
 
-def walked_out(ask: Ask, start: Lane) -> Way:
+def walked_out(ask: Ask, start: Lane) -> PathOnward:
     """Return the way of a signal from an output, whatever there is to follow."""
     port, here = start[1], ask(start[0])
     # Where a lead of a destination's own shares an output with a cable of the house, the cable says where it goes.
@@ -60,14 +60,14 @@ def walked_out(ask: Ask, start: Lane) -> Way:
     def arrives(box: Passages, at: Lane) -> bool:
         return is_terminal(box, at) and not (by_cable and at == start)
 
-    return way_out_along(ask, first_path(ask, start, arrives))
+    return path_out_along(ask, first_path(ask, start, arrives))
 
 
 #: Stops after which a straight way is left to the walk, which sees rings.
 _LONGEST: Final = 24
 
 
-def straight_out(ask: Ask, start: Lane) -> Way | None:
+def straight_out(ask: Ask, start: Lane) -> PathOnward | None:
     """Return the way of a signal that has one way on wherever it is, as `way_out_along` has it; None where there is more to follow.
 
     Nearly all outputs of a house are so, behind a bay as well; they are a third of what a survey walks.
@@ -85,7 +85,7 @@ def straight_out(ask: Ask, start: Lane) -> Way | None:
 _Trail = tuple[Zone, float | None, list[UnitId], list[Stop], PortLane, str]
 
 
-def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
+def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> PathOnward | None:
     """Return a way followed on from a lane; None where there is more to follow, a fork where none is allowed among it."""
     unit, port, lane = at
     first, delay, passes, stops, entered, came = trail
@@ -114,7 +114,7 @@ def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
             gap = None if port in view.phones else Gap("no-cable", unit, port)
             if stops and gap is None:
                 stops[-1].zone = "ear"
-            return Way(first, tuple(stops), None, gap, delay, tuple(passes)) if stops or gap is None else None
+            return PathOnward(first, tuple(stops), None, gap, delay, tuple(passes)) if stops or gap is None else None
         left, back = (unit, port), (unit, port, lane)
         if links:
             into = lane if links[0].crosses is None and lane <= links[0].lanes else links[0].across(lane)
@@ -135,10 +135,10 @@ def _followed(ask: Ask, at: Lane, trail: _Trail, *, forks: bool) -> Way | None:
         if here.special and (port in here.strands or port in here.heard or here.silent):
             return None
         if here.on_computer and entered in view.input_at:
-            return Way(first, tuple(stops), (unit, view.input_at[entered]), None, delay, tuple(passes))
+            return PathOnward(first, tuple(stops), (unit, view.input_at[entered]), None, delay, tuple(passes))
         if port in view.ears:
             stops[-1].zone = "ear" if view.profile.role == "loudspeaker" else "converter"
-            return Way(first, tuple(stops), None, None, delay, tuple(passes))
+            return PathOnward(first, tuple(stops), None, None, delay, tuple(passes))
         outs = view.inside.get(entered, ())
         if len(outs) != 1 or view.inserts or view.back or port in here.leaving or port in here.beside:
             return None
@@ -169,7 +169,7 @@ def _over_copper(ask: Ask, here: Passages, at: PortLane, back: Lane) -> _Over | 
     return ahead[0] if ahead else _NOWHERE
 
 
-def _forked(ask: Ask, at: Lane, near: str, trail: _Trail) -> Way | None:
+def _forked(ask: Ask, at: Lane, near: str, trail: _Trail) -> PathOnward | None:
     """Return the way from a point that a normal takes on and a cord as well: by the normal, or by the cord where that one is lost."""
     unit, port, lane = at
     first, delay, passes, stops, entered, _ = trail
@@ -181,7 +181,7 @@ def _forked(ask: Ask, at: Lane, near: str, trail: _Trail) -> Way | None:
     return by_cord if by_cord is None or by_cord.gap is None else by_normal
 
 
-def way_out_along(ask: Ask, path: Path) -> Way:
+def path_out_along(ask: Ask, path: Path) -> PathOnward:
     """Return a path from an output as a way: a stop where each unit is entered and where it is left."""
     hops, end = path
     gap, lands = gap_of(ask, hops, end), None
@@ -211,9 +211,9 @@ def way_out_along(ask: Ask, path: Path) -> Way:
             lands = lanes[-1][0], here.view.input_at[lanes[-1][1], lanes[-1][2]]
         elif here.view.profile.role == "loudspeaker" or lanes[-1][1] in here.view.phones:
             stops[-1].zone = "ear"
-    return Way(first, tuple(stops), lands, gap, delay, tuple(passes))
+    return PathOnward(first, tuple(stops), lands, gap, delay, tuple(passes))
 
 
-def ear(way: Way) -> bool:
+def ear(way: PathOnward) -> bool:
     """Say whether a way ends at an ear."""
     return bool(way.stops) and way.stops[-1].zone == "ear"

@@ -1,4 +1,4 @@
-"""Runs: one signal's whole way, stop by stop, from source to driver channel, or from driver channel to ear.
+"""Signal paths: one signal followed stop by stop from source to driver channel, or from driver channel to ear.
 
 What is kept here is structure, ids and numbers only; `ennead.survey.words` puts it into words, so that renaming
 a box costs nothing here.
@@ -59,7 +59,7 @@ class Gap:
 
 
 @dataclass(slots=True)
-class Way:
+class PathOnward:
     """What lies onward of a lane of a port.
 
     Parameters
@@ -88,8 +88,8 @@ class Way:
 
 
 @dataclass(slots=True)
-class Run:
-    """One signal's way.
+class SignalPath:
+    """The path of one signal, stop by stop.
 
     Parameters
     ----------
@@ -110,7 +110,7 @@ class Run:
     of: Source | None
     channel: int
     into: Stop | None
-    way: Way
+    way: PathOnward
     driver: DriverChannel | None = None
     out: bool = False
     to: DestinationId | None = None
@@ -166,4 +166,4 @@ class Run:
 
 _SOURCE: Final = Stop("source")
 _DRIVER: Final = Stop("driver")
-UNPLACED: Final = Way("source", (), None, Gap("unplaced"), None, ())
+UNPLACED: Final = PathOnward("source", (), None, Gap("unplaced"), None, ())

@@ -16,10 +16,10 @@ from ennead.edits.settings import set_mode
 from ennead.reports.line_rows import line_rows
 from ennead.studio.errors import EnneadError
 from ennead.survey.parts import PARTS
+from ennead.survey.paths_onward import path_onward, remembered
+from ennead.survey.paths_out import path_outward
 from ennead.survey.survey import Survey, survey_of
 from ennead.survey.traces import legs
-from ennead.survey.ways import remembered, way_onward
-from ennead.survey.ways_out import way_outward
 from ennead.survey.words import gap_text, stop_texts
 from tests.builders import EXPANDER, INTERFACE, end, findings, one_fibre, plug, random_edit, random_studio, rig
 
@@ -28,10 +28,10 @@ TWO_IN = "eight-preamp interface, two optical pairs"
 
 
 def arrives(studio):
-    return [r.driver.number if r.driver else r.gap.cause for r in Survey(studio).runs]
+    return [r.driver.number if r.driver else r.gap.cause for r in Survey(studio).signal_paths]
 
 
-class InputRuns(unittest.TestCase):
+class InputPaths(unittest.TestCase):
     def full(self):
         studio = one_fibre()
         for n in range(1, 9):
@@ -80,7 +80,7 @@ class InputRuns(unittest.TestCase):
         self.assertEqual(arrives(disconnect(studio, "C2")), ["unplaced"])
         survey = Survey(set_mode(studio, "U1", "optical", "spdif-optical"))
         self.assertEqual(
-            gap_text(survey, survey.runs[0]),
+            gap_text(survey, survey.signal_paths[0]),
             f"{studio.units['U1'].name}'s Optical in is set to S/PDIF, but {studio.units['U2'].name} sends ADAT.",
         )
 
@@ -105,13 +105,13 @@ class InputRuns(unittest.TestCase):
         outs = [k for k in keys if survey.studio.port(end(*k[:2])).direction == "out"]
         alone, ask = {}, survey.passages.__getitem__
         for key in keys:
-            alone[key] = way_outward(ask, *key) if key in outs else way_onward(ask, *key)
+            alone[key] = path_outward(ask, *key) if key in outs else path_onward(ask, *key)
         self.assertTrue(any(way.gap is not None and way.gap.cause == "ring" for way in alone.values()))
         for seed in range(40):
             order = random.Random(seed).sample(keys, len(keys))
             walk = remembered(ask)
             for key in order:
-                self.assertEqual(way_outward(walk, *key) if key in outs else way_onward(walk, *key), alone[key])
+                self.assertEqual(path_outward(walk, *key) if key in outs else path_onward(walk, *key), alone[key])
 
     def test_ring_of_fibres_ends(self):
         studio = rig("eight-channel line converter, two optical pairs")
@@ -120,14 +120,14 @@ class InputRuns(unittest.TestCase):
         studio = plug(studio, "Keys", "U1", "line2", kind="line")
         self.assertIn(arrives(studio)[0], ("no-cable", "ring"))
         ring = connect(studio, end("U1", "line_out2"), end("U1", "line3"))
-        self.assertIsNone(Survey(ring).runs[0].driver)
+        self.assertIsNone(Survey(ring).signal_paths[0].driver)
 
     def test_preamp_in_front_is_outboard_and_delays_add_up(self):
         studio = rig(INTERFACE, EXPANDER, "two-channel valve preamp")
         studio = connect(studio, end("U2", "optical_out"), end("U1", "optical_in"))
         studio = connect(studio, end("U3", "line_out2"), end("U2", "mic4"))
         studio = plug(studio, "Narrator", "U3", "mic2")
-        run = Survey(studio).runs[0]
+        run = Survey(studio).signal_paths[0]
         self.assertEqual([s.zone for s in run.stops], ["source", "outboard", "converter", "link", "link"])
         self.assertEqual(run.driver.number, 18)
         self.assertEqual(run.latency_samples, 31 + 1 + 2)
@@ -143,7 +143,7 @@ class InputRuns(unittest.TestCase):
         studio = connect(studio, end("U1", "optical_out"), end("U2", "optical_in"))
         studio = connect(studio, end("U2", "line_out3"), end("U3", "line_in"))
         survey = Survey(studio)
-        runs = {r.driver.number: r for r in survey.output_runs}
+        runs = {r.driver.number: r for r in survey.output_paths}
         # Analogue 1–8, phones 9–10, S/PDIF 11–12, ADAT 13–20: lane 3 is 15.
         self.assertTrue(runs[15].complete)
         # Interface's ADAT out 2, expander's ADAT in 1, its D/A 29; a loudspeaker has no clock and adds none.
@@ -157,9 +157,9 @@ class InputRuns(unittest.TestCase):
         self.assertEqual(sorted(runs), [9, 10, *range(13, 21)])
         self.assertEqual((runs[9].complete, runs[9].latency_samples), (True, 12.0))
         wrong = set_mode(studio, "U1", "optical", "spdif-optical")
-        broken = {r.driver.number: r for r in Survey(wrong).output_runs}
+        broken = {r.driver.number: r for r in Survey(wrong).output_paths}
         self.assertEqual({broken[11].gap.cause, broken[12].gap.cause}, {"format"})
-        slow = {r.driver.number: r for r in Survey(set_rate(studio, 192_000)).output_runs}
+        slow = {r.driver.number: r for r in Survey(set_rate(studio, 192_000)).output_paths}
         self.assertEqual(sorted(slow), [9, 10, 13, 14])
         self.assertEqual(runs[15].stops[-1].zone, "ear")
         self.assertFalse(runs[13].complete)
@@ -167,7 +167,7 @@ class InputRuns(unittest.TestCase):
     def test_dead_numbers_and_outputs_into_a_processor(self):
         studio = rig(TWO_IN, "two-channel valve preamp")
         studio = connect(studio, end("U1", "optical_a_out"), end("U1", "optical_b_in"))
-        runs = Survey(set_rate(studio, 96_000)).output_runs
+        runs = Survey(set_rate(studio, 96_000)).output_paths
         self.assertEqual([r.driver.number for r in runs if r.driver.label.startswith("ADAT A")], [15, 16, 17, 18])
         for run in runs:
             self.assertEqual(run.complete, run.latency_samples is not None)
@@ -177,16 +177,16 @@ class Reuse(unittest.TestCase):
     def test_parts_are_kept_while_what_they_read_is_unchanged(self):
         studio = plug(one_fibre(), "Mic", "U2", "mic3")
         before = Survey(studio)
-        _ = before.runs, before.input_points, before.clocks, before.numbering
+        _ = before.signal_paths, before.input_points, before.clocks, before.numbering
         after = Survey(change_source(studio, "S1", name="Other"), before)
         self.assertIs(after.links, before.links)
         self.assertIs(after.clocks, before.clocks)
         self.assertIs(after.input_points, before.input_points)
-        self.assertEqual(after.runs[0].signal, "Other")
+        self.assertEqual(after.signal_paths[0].signal, "Other")
         renamed = Survey(rename_unit(after.studio, "U2", "Slipway"), after)
         self.assertTrue(renamed.numbering is after.numbering)
         self.assertTrue(renamed.links is after.links)
-        self.assertIn("Slipway", stop_texts(renamed, renamed.runs[0])[1])
+        self.assertIn("Slipway", stop_texts(renamed, renamed.signal_paths[0])[1])
         faster = Survey(set_rate(after.studio, 96_000), after)
         self.assertFalse(faster.numbering is after.numbering)
 
@@ -224,7 +224,7 @@ class Reuse(unittest.TestCase):
                                 stop_texts(s, r),
                                 gap_text(s, r),
                             )
-                            for r in (*s.runs, *s.output_runs)
+                            for r in (*s.signal_paths, *s.output_paths)
                         ]
                         for s in (survey, fresh)
                     )
@@ -258,11 +258,11 @@ class Reuse(unittest.TestCase):
             survey, fresh = Survey(one, survey), Survey(one)
             self.assertEqual(*([(f.key, f.why, f.working) for f in find_all(s)] for s in (survey, fresh)))
             self.assertEqual(
-                (survey.runs, survey.output_runs, survey.input_points),
-                (fresh.runs, fresh.output_runs, fresh.input_points),
+                (survey.signal_paths, survey.output_paths, survey.input_points),
+                (fresh.signal_paths, fresh.output_paths, fresh.input_points),
             )
             self.assertEqual(survey.input_point_at, fresh.input_point_at)
-            numbers.append(survey.runs[0].driver.number)
+            numbers.append(survey.signal_paths[0].driver.number)
             domains.append(len(survey.clocks.domains))
         # In front of the second interface stand 8 analogue, 2 S/PDIF, 4 loopback and 8 ADAT inputs of the first: 22.
         self.assertEqual(numbers, [16, 24, 20, 24, 2, 24, 24, 24, 24])
@@ -275,17 +275,17 @@ class Legs(unittest.TestCase):
         studio = connect(studio, end("U2", "direct1"), end("U1", "mic3"))
         studio = plug(studio, "Fiddle", "U2", "input1")
         alone = Survey(studio)
-        self.assertEqual(([r.driver.number for r in alone.runs], legs(alone, alone.runs[0])), ([3], ()))
+        self.assertEqual(([r.driver.number for r in alone.signal_paths], legs(alone, alone.signal_paths[0])), ([3], ()))
         # The second leg goes into an expander from which nothing leads on: no arrival, and no fault of the line's.
         dead = connect(studio, end("U2", "isolated1"), end("U3", "mic2"))
-        self.assertEqual(legs(Survey(dead), Survey(dead).runs[0]), ())
+        self.assertEqual(legs(Survey(dead), Survey(dead).signal_paths[0]), ())
         both = Survey(connect(dead, end("U3", "optical_out"), end("U1", "optical_in")))
-        (other,) = legs(both, both.runs[0])
-        self.assertEqual((both.runs[0].driver.number, other.driver.number, other.track), (3, 16, "Fiddle"))
+        (other,) = legs(both, both.signal_paths[0])
+        self.assertEqual((both.signal_paths[0].driver.number, other.driver.number, other.track), (3, 16, "Fiddle"))
         self.assertEqual(
             [t.split(" · ")[0] for t in stop_texts(both, other)][1:3], [both.units["U2"].name, both.units["U3"].name]
         )
-        rows = line_rows(both, both.runs)
+        rows = line_rows(both, both.signal_paths)
         self.assertEqual([(r["leg"], r["driver_number"], r["complete"]) for r in rows], [(1, 3, True), (2, 16, True)])
 
     def test_an_output_feeds_two_loudspeakers_and_one_behind_an_amplifier(self):
@@ -299,7 +299,7 @@ class Legs(unittest.TestCase):
         studio = connect(studio, end("U1", "line_out2"), end("U4", ins[0]))
         studio = connect(studio, end("U4", outs[0]), end("U5", passive.ports[0].key))
         survey = Survey(studio)
-        runs = {r.driver.number: r for r in survey.output_runs}
+        runs = {r.driver.number: r for r in survey.output_paths}
         self.assertEqual([r.stops[-1].unit for r in (runs[1], *legs(survey, runs[1]))], ["U2", "U3"])
         self.assertEqual(
             ([s.unit for s in runs[2].stops], runs[2].stops[-1].zone, legs(survey, runs[2])),
