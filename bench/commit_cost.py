@@ -15,7 +15,8 @@ from bench.report import Report
 from ennead.demo.skerry import skerry
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
-from ennead.files.studio_file import StudioFile, changed_rows, read_studio_file
+from ennead.files.changed_rows import changed_rows
+from ennead.files.studio_file import StudioFile, read_studio_file
 from ennead.studio.document import Studio
 
 _ROOT = Path(__file__).resolve().parent.parent

@@ -13,10 +13,10 @@ from ennead.demo.skerry import skerry
 from ennead.edits.change import change
 from ennead.edits.house import rename_unit
 from ennead.edits.session import add_source
-from ennead.files import write_lock
+from ennead.files import backups
+from ennead.files.kept_copies import backup_folder
 from ennead.files.studio_file import read_studio_file
 from ennead.files.write_ahead import journal_of
-from ennead.files.write_lock import backup_folder
 from tests.builders import one_fibre
 from tests.desk_case import DeskCase
 
@@ -75,7 +75,7 @@ class Disk(DeskCase):
             return real(path, flags, *more)
 
         # Whoever runs the tests may be allowed to write everywhere, so the refusal is played.
-        with mock.patch.object(write_lock.os, "open", refuse):
+        with mock.patch.object(backups.os, "open", refuse):
             self.open()
         self.assertEqual(self.studio.units["U1"].name, one_fibre().units["U1"].name)
         said = "its folder cannot be written (read-only file system), so it can only be looked at here."
@@ -88,7 +88,7 @@ class Disk(DeskCase):
     def test_a_clock_set_back_orders_nothing_anew(self):
         folder = backup_folder(self.home / "ennead" / "backups", self.path)
         for year in (2031, 1999, 2026, 1970):
-            with mock.patch.object(write_lock, "datetime", _clock(year)):
+            with mock.patch.object(backups, "datetime", _clock(year)):
                 self.rename(f"Pier {year}")
                 self.window.files.open_path(self.path)
                 self.table.autosave.fold_soon()

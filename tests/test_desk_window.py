@@ -195,7 +195,7 @@ class Files(DeskCase):
         self.assertEqual(other.read_only, "")
 
     def test_the_last_ten_opened_states_are_kept_and_one_can_be_gone_on_from(self):
-        from ennead.files.write_lock import backup_folder
+        from ennead.files.kept_copies import backup_folder
 
         kept = backup_folder(self.home / "ennead" / "backups", self.path)
         self.assertFalse(kept.exists())

@@ -23,6 +23,7 @@ from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 from ennead.files.write_ahead import journal_of, journal_state
 from ennead.studio.house import PortEnd
 from ennead.studio.loop_use import LoopUse
+from ennead.studio.print_job import Printing
 from ennead.survey.survey import Survey, survey_of
 from tests.trials import few
 
@@ -144,6 +145,7 @@ class OlderForm(unittest.TestCase):
                     self._form_ten,
                     self._form_eleven,
                     self._form_twelve,
+                    self._form_thirteen,
                 )
                 form_of[form - 6](old, studio)
                 if form < 10:
@@ -240,7 +242,12 @@ class OlderForm(unittest.TestCase):
         # Nothing was said of how a loop is used.
         use = to_plain(LoopUse())
         destinations = [{**d, "use": use} for d in old["destinations"]]
-        self.assertEqual(json.loads(to_json(studio)), {**old, "version": FORMAT_VERSION, "destinations": destinations})
+        self._form_thirteen({**old, "destinations": destinations}, studio)
+
+    def _form_thirteen(self, old, studio):
+        # No box had a recall card, and nothing was to be printed.
+        unsaid = {"recalls": [], "prints": [], "printing": to_plain(Printing())}
+        self.assertEqual(json.loads(to_json(studio)), {**old, **unsaid, "version": FORMAT_VERSION})
 
     def _in_every_evening(self, old, studio):
         """Boxes stand on every evening, in every scene, as taking turns in the units made them stand."""

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
 from ennead.cli.terminal import print_json, say
+from ennead.files.photographs import photos_of
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.growing.remedies import Remedy, by_way, find_remedies
@@ -59,7 +60,7 @@ def run(args: argparse.Namespace) -> int:
         )
         remedies = find_remedies(survey, shelf(), now=proposal, limit_s=watch.left_s)
     if args.output is not None:
-        write_studio(args.output, take(survey, proposal).apply(survey.studio))
+        write_studio(args.output, take(survey, proposal).apply(survey.studio), photos_of(args.studio))
     if args.json:
         print_json(
             {

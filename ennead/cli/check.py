@@ -9,6 +9,7 @@ from ennead.checks.finding import Finding
 from ennead.checks.setting_aside import Aside, sort_out
 from ennead.cli.studio_argument import add_studio, elsewhere, survey_of
 from ennead.cli.terminal import print_json, say
+from ennead.files.photographs import photos_of
 from ennead.files.profiles import shelf
 from ennead.files.studio_path import write_studio
 from ennead.planning.fixing import change_of
@@ -44,7 +45,7 @@ def run(args: argparse.Namespace) -> int:
                 "a finding with a fix", args.fix, f"There are {len(findings)} findings, and not each has one."
             )
         mended = change_of(survey, findings[args.fix - 1].fixes[0], shelf()).apply(studio)
-        write_studio(args.output, mended)
+        write_studio(args.output, mended, photos_of(args.studio))
         findings, aside = sort_out(find_all(Survey(mended)), mended.set_aside, survey.session.id)
     if args.json:
         print_json({"set_aside": [aside_row(a) for a in aside], "findings": [finding_row(f) for f in findings]})

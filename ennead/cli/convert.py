@@ -4,6 +4,7 @@ import argparse
 from pathlib import Path
 
 from ennead.cli.studio_argument import elsewhere
+from ennead.files.photographs import photos_of
 from ennead.files.studio_path import read_studio, write_studio
 
 
@@ -15,5 +16,5 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
-    write_studio(elsewhere(args.source, args.out), read_studio(args.source))
+    write_studio(elsewhere(args.source, args.out), read_studio(args.source), photos_of(args.source))
     return 0

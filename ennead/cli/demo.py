@@ -15,8 +15,9 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
+    from ennead.demo.pictures import demo_photos
     from ennead.demo.skerry import skerry
 
-    write_studio(args.out, skerry(finished=args.finished))
+    write_studio(args.out, skerry(finished=args.finished), demo_photos())
     say(f"Skerry Sound House is in {args.out}", trouble=True)
     return 0

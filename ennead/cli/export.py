@@ -10,6 +10,7 @@ from ennead.drawings.layouts.label_strips import PAPERS, RULER_MM
 from ennead.edits.sessions import session_named
 from ennead.files.errors import FileTrouble
 from ennead.files.exports import CHANGEOVER_COLUMNS, PATH_COLUMNS, export_list
+from ennead.files.photographs import photos_of
 from ennead.files.tables import write_table
 from ennead.reports.page_rows import between, changeover_table, paths_table, proofs
 from ennead.reports.printed import PRINTED, PRINTED_BY_NAME
@@ -58,7 +59,7 @@ def run(args: argparse.Namespace) -> int:
     # Qt is loaded by these alone.
     from ennead.paper.printing import PageOf, write_page
 
-    asked = PageOf(args.paper, args.measured, args.test_page, args.line, None, end)
+    asked = PageOf(args.paper, args.measured, args.test_page, args.line, None, end, photos=photos_of(args.studio))
     paths = write_page(survey, args.what, args.output, asked)
     if len(paths) > 1:
         say(f"{len(paths)} pages: {paths[0].name} to {paths[-1].name}")

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from ennead.cli.studio_argument import add_studio, elsewhere, studio_of
 from ennead.cli.terminal import print_json, say
+from ennead.files.photographs import photos_of
 from ennead.files.studio_path import write_studio
 from ennead.planning.bay_layout.layout import LaidOut, lay_out
 from ennead.planning.bay_layout.layout_texts import layout_text, neighbour_texts
@@ -24,7 +25,7 @@ def run(args: argparse.Namespace) -> int:
     studio = studio_of(args)
     found = lay_out(studio)
     if args.output is not None:
-        write_studio(args.output, found.change.apply(studio))
+        write_studio(args.output, found.change.apply(studio), photos_of(args.studio))
     moved = _moved(studio, found)
     if args.json:
         print_json(_row(found, moved))

@@ -23,6 +23,7 @@ from ennead.cli import (
     links,
     loops,
     moves,
+    passes,
     rehearse,
     schema,
 )
@@ -45,6 +46,7 @@ VERBS = {
     "changeover": changeover,
     "bays": bays,
     "moves": moves,
+    "passes": passes,
     "layout": layout,
     "loops": loops,
     "export": export,

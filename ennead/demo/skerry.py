@@ -160,7 +160,7 @@ def skerry(*, finished: bool = False) -> Studio:
         studio = _solve(studio, unit)
     else:
         studio = set_mode(studio, unit["Jetty"], "optical", "spdif-optical")
-    return with_mix(_second_evening(_tick(studio, unit, everything=finished), unit), unit)
+    return with_mix(_second_evening(_tick(studio, unit, everything=finished), unit), unit, finished=finished)
 
 
 def _second_evening(studio: Studio, unit: dict[str, UnitId]) -> Studio:

@@ -1,6 +1,7 @@
 """Edits of the as-built record: what has really been plugged and set."""
 
-from ennead.studio.document import Stood, Studio
+from ennead.studio.as_built import Stood
+from ennead.studio.document import Studio
 from ennead.studio.errors import UnknownObject
 from ennead.studio.ids import CableId, UnitId
 from ennead.studio.record import replace

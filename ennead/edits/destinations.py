@@ -6,6 +6,7 @@ from typing import Any, Final
 from ennead.edits.house import with_place
 from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
+from ennead.edits.recalls import cards_off_loops
 from ennead.edits.tracks import with_tracks_that_hold
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
@@ -88,7 +89,12 @@ def remove_destination(studio: Studio, destination: DestinationId) -> Studio:
         c.id for c in studio.cables.values() if any(isinstance(p, LineEnd) and p.line == destination for p in c.plugs)
     ]
     return with_tracks_that_hold(
-        replace(studio, destinations=studio.destinations.without(destination), cables=studio.cables.without(*left))
+        replace(
+            studio,
+            destinations=studio.destinations.without(destination),
+            cables=studio.cables.without(*left),
+            recalls=cards_off_loops(studio, {destination}),
+        )
     )
 
 

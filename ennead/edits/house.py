@@ -7,6 +7,8 @@ from ennead.edits.leads import let_go, without_leads
 from ennead.edits.names import clean_name
 from ennead.edits.overrides import changed_overrides
 from ennead.edits.points import bay_as_it_comes, has_points
+from ennead.edits.print_jobs import jobs_without
+from ennead.edits.recalls import cards_without
 from ennead.studio.document import Studio
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.house import Place, PortEnd, Settings, Unit
@@ -145,6 +147,8 @@ def remove_unit(studio: Studio, unit: UnitId) -> Studio:
         studio,
         units=studio.units.without(unit),
         cables=studio.cables.without(*gone),
+        recalls=cards_without(studio, unit),
+        prints=jobs_without(studio, unit) if any(unit in j.boxes for j in studio.prints.values()) else studio.prints,
         sessions=studio.sessions.put_all(sessions) if sessions else studio.sessions,
     )
 

@@ -1,15 +1,18 @@
-"""The lists one can take along, as tables: cable schedule, driver sheet, labels, flags, wiring, moves, looms, paths, changeovers."""
+"""The lists one can take along, as tables: cable schedule, driver sheet, labels, flags, wiring, moves, looms, paths, loops, cards, passes, changeovers."""
 
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from ennead.files.tables import write_table
+from ennead.planning.passes.print_plan import print_plan
 from ennead.reports.cable_schedule import cable_rows
 from ennead.reports.driver_sheet import driver_rows
 from ennead.reports.flag_rows import flag_table
 from ennead.reports.loop_rows import LOOP_COLUMNS, loops_table
 from ennead.reports.page_rows import looms_table, moves_table
+from ennead.reports.pass_rows import PASS_COLUMNS, passes_table
+from ennead.reports.recall_rows import RECALL_COLUMNS, recall_table
 from ennead.reports.strip_rows import label_rows
 from ennead.reports.wiring_rows import wiring_rows
 from ennead.survey.survey import Survey
@@ -28,7 +31,7 @@ CHANGEOVER_COLUMNS = ("n", "action", "from", "to")
 
 
 def export_list(survey: Survey, what: str, path: Path) -> None:
-    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags``, ``wiring``, ``moves``, ``looms`` or ``loops``) to a file.
+    """Write one of the lists (``cables``, ``drivers``, ``labels``, ``flags``, ``wiring``, ``moves``, ``looms``, ``loops``, ``recall``, ``passes``).
 
     Raises
     ------
@@ -55,6 +58,8 @@ def table_of(survey: Survey, what: str) -> tuple[str, list[dict[str, Any]], tupl
         "moves": ("moves to the scene", lambda s: moves_table(s.studio), MOVE_COLUMNS),
         "loops": ("loops", loops_table, LOOP_COLUMNS),
         "looms": ("looms", lambda s: looms_table(s.studio), LOOM_COLUMNS),
+        "recall": ("recall cards", lambda s: recall_table(s.studio), RECALL_COLUMNS),
+        "passes": ("print passes", lambda s: passes_table(s.studio, print_plan(s)), PASS_COLUMNS),
     }
     if what in plain:
         title, rows_of, columns = plain[what]

@@ -13,7 +13,9 @@ from ennead.studio.bays import Bay, CordStock, Scene
 from ennead.studio.house import Cable, Computer, Place, Unit
 from ennead.studio.ids import SessionId
 from ennead.studio.looms import SpareLoom
+from ennead.studio.print_job import Printing, PrintJob
 from ennead.studio.profile import Profile
+from ennead.studio.recall import Recall
 from ennead.studio.record import record
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts
@@ -33,6 +35,7 @@ class StudioForm:
     stock: tuple[CordStock, ...]
     spares: tuple[SpareLoom, ...]
     set_aside: tuple[SetAside, ...]
+    printing: Printing
     profiles: tuple[Profile, ...]
     places: tuple[Place, ...]
     units: tuple[Unit, ...]
@@ -43,6 +46,8 @@ class StudioForm:
     destinations: tuple[Destination, ...]
     bays: tuple[Bay, ...]
     scenes: tuple[Scene, ...]
+    recalls: tuple[Recall, ...]
+    prints: tuple[PrintJob, ...]
     revisions: tuple[Revision, ...]
     as_built: AsBuiltForm
 

@@ -12,7 +12,8 @@ from ennead.files.migration import migrated
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import read_regular
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, FormError, as_built_form, to_plain
-from ennead.studio.document import MAPS, AsBuilt, Studio
+from ennead.studio.as_built import AsBuilt
+from ennead.studio.document import MAPS, Studio
 from ennead.studio.frozen_map import FrozenMap
 
 #: More than any studio in the interchange form; the largest generated house takes a few. House default.
@@ -32,6 +33,7 @@ def to_form(studio: Studio) -> StudioForm:
         studio.stock,
         studio.spares,
         studio.set_aside,
+        studio.printing,
         as_built=as_built_form(studio.as_built),
         **maps,
     )
@@ -66,6 +68,7 @@ def from_form(form: StudioForm) -> tuple[Studio, tuple[str, ...]]:
         stock=form.stock,
         spares=form.spares,
         set_aside=form.set_aside,
+        printing=form.printing,
         as_built=built,
         **maps,
     )

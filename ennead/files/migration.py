@@ -107,6 +107,11 @@ def _thirteen(form: Form) -> Form:
     return {**form, "version": 13}
 
 
+def _fourteen(form: Form) -> Form:
+    """Form 14: recall cards and print jobs; older studios hold none."""
+    return {**form, "version": 14, "recalls": [], "prints": [], "printing": {}}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -332,6 +337,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     10: _eleven,
     11: _twelve,
     12: _thirteen,
+    13: _fourteen,
 }
 
 

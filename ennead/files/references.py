@@ -17,7 +17,9 @@ from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.inner_channels import is_inner
 from ennead.studio.mixes import are_levels
 from ennead.studio.plugs import cable_faults, own_faults
+from ennead.studio.print_job import MOST_JOBS, job_fault, printing_fault, wait_in_ring
 from ennead.studio.profile import Profile
+from ennead.studio.recall import MOST_CARDS, card_fault, is_day
 from ennead.studio.record import names_of
 from ennead.studio.session import AIM_LABELS, SOURCE_RANGES, SPARES, Destination, SourceFacts, Wish
 from ennead.studio.switches import gain_text, offers
@@ -113,6 +115,7 @@ def _problems(studio: Studio) -> Iterator[str]:
     for cable in studio.cables.values():
         yield from _cable_problems(studio, f"cables.{cable.id}", cable)
     yield from bay_problems(studio)
+    yield from _record_problems(studio)
     # What stood may be plugged into what is no longer in the plan; it has to hang together in itself alone.
     for key, stood in studio.as_built.cables.items():
         if stood.id != key:
@@ -264,6 +267,38 @@ def _destination_problems(studio: Studio, where: str, destination: Destination) 
             yield f"{where}: there is no unit “{unit}”"
     if destination.boxes and destination.kind != "loop":
         yield f"{where}: boxes stand in loops alone"
+
+
+def _record_problems(studio: Studio) -> Iterator[str]:
+    """Yield what is wrong with recall cards and print jobs."""
+    if len(studio.recalls) > MOST_CARDS or len(studio.prints) > MOST_JOBS:
+        yield f"recalls: at most {MOST_CARDS:,} cards and {MOST_JOBS:,} print jobs are possible"
+        return
+    for card in studio.recalls.values():
+        if card.unit and card.unit not in studio.units:
+            yield f"recalls.{card.id}: there is no unit “{card.unit[:40]}”"
+        if card.loop and card.loop not in studio.destinations:
+            yield f"recalls.{card.id}: there is no loop “{card.loop[:40]}”"
+        if fault := card_fault(card):
+            yield f"recalls.{card.id}: {fault}"
+    for job in studio.prints.values():
+        for unit in job.boxes:
+            if unit not in studio.units:
+                yield f"prints.{job.id}: there is no unit “{unit[:40]}”"
+        for card_id in job.cards.values():
+            if card_id not in studio.recalls:
+                yield f"prints.{job.id}: there is no card “{card_id[:40]}”"
+        for other in job.after:
+            if other not in studio.prints:
+                yield f"prints.{job.id}: there is no job “{other[:40]}”"
+        if job.printed and not is_day(job.printed):
+            yield f"prints.{job.id}: “{job.printed[:40]}” is no day"
+        if fault := job_fault(job):
+            yield f"prints.{job.id}: {fault}"
+    if wait_in_ring(studio.prints):
+        yield "prints: jobs wait for each other in a ring"
+    if fault := printing_fault(studio.printing):
+        yield f"printing: {fault}"
 
 
 def _cable_problems(studio: Studio, where: str, cable: Cable) -> Iterator[str]:

@@ -5,23 +5,25 @@ from collections.abc import Mapping
 from functools import cache
 from typing import Any, Final
 
+from ennead.studio.as_built import AsBuilt, Stood
 from ennead.studio.bays import Bay, Cord, Scene
-from ennead.studio.document import AsBuilt, Stood
 from ennead.studio.house import Cable, Computer, Place, Settings, Unit
 from ennead.studio.ids import UnitId, number_of
+from ennead.studio.print_job import PrintJob
 from ennead.studio.profile import Profile
+from ennead.studio.recall import Recall
 from ennead.studio.record import defaults_of, is_record, names_of, record
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 13
+FORMAT_VERSION = 14
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {
     "profiles": Profile, "places": Place, "units": Unit, "hosts": Computer, "cables": Cable, "sessions": Session,
     "sources": SourceFacts, "destinations": Destination, "bays": Bay, "scenes": Scene,
-    "revisions": Revision,
+    "recalls": Recall, "prints": PrintJob, "revisions": Revision,
 }  # fmt: skip
 
 

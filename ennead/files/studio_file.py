@@ -3,24 +3,36 @@
 import os
 import sqlite3
 import time
+from collections.abc import Collection, Mapping
 from contextlib import closing, suppress
 from pathlib import Path
 from typing import Any, Final
 
 from ennead.files.building import build_checked, build_list
+from ennead.files.changed_rows import BUILT, changed_rows, heads_of, maps_of
 from ennead.files.errors import FileDamaged, FileLost, FileTrouble, reason_of
 from ennead.files.json_text import loads
 from ennead.files.kept_copies import newest_copy
 from ennead.files.mending import mended, stood_at_boxes
+from ennead.files.photographs import (
+    SHARED,
+    FilePhotos,
+    FolderPhotos,
+    NoPhotos,
+    PhotoSource,
+    named_photos,
+    photo_in,
+)
 from ennead.files.references import check_references, in_id_order, in_key_order
 from ennead.files.regular import made_whole, read_regular, target_of
 from ennead.files.rows import FORMAT_NAME, FORMAT_VERSION, ROWS, FormError, row_text
 from ennead.files.write_ahead import journal_of
 from ennead.files.write_lock import WriteLock
-from ennead.studio.bays import Cord, CordStock
-from ennead.studio.document import MAPS, AsBuilt, Stood, Studio
-from ennead.studio.house import Settings
+from ennead.studio.as_built import AsBuilt
+from ennead.studio.bays import CordStock
+from ennead.studio.document import MAPS, Studio
 from ennead.studio.looms import SpareLoom
+from ennead.studio.print_job import Printing
 from ennead.studio.set_aside import SetAside
 
 #: "Enn9" in ASCII: how a studio file is told from any other SQLite database.
@@ -28,27 +40,23 @@ APPLICATION_ID: Final = 0x456E6E39
 _NO_STUDIO: Final = "it is no Ennead studio"
 _CHOOSE: Final = "Choose a file that Ennead wrote."
 
-#: Rows of the as-built record: what was ticked, by the id of the cable or the unit.
-_BUILT: Final = {
-    "as_built_cables": ("cables", Stood),
-    "as_built_settings": ("settings", Settings),
-    "as_built_cords": ("cords", Cord),
-}
-
 _SCHEMA: Final = """
 create table object (kind text not null, id text not null, body text not null, primary key (kind, id)) without rowid;
 create table head (key text primary key, body text not null) without rowid;
+create table photo (sha256 text primary key, body blob not null);
 """
+#: The tables of a studio; photographs have limits of their own.
+_TABLES: Final = ("object", "head", "photo")
 
 #: More than any studio; the largest generated house takes a few. And how long a file may take to be read, s. House defaults.
 MOST_BYTES: Final = 100_000_000
 _LONGEST_S: Final = 15.0
 
 #: The form a map came with, where it was not there from the first.
-_SINCE: Final = {"destinations": 4, "bays": 8, "scenes": 8, "revisions": 9}
+_SINCE: Final = {"destinations": 4, "bays": 8, "scenes": 8, "revisions": 9, "recalls": 14, "prints": 14}
 
-Put = tuple[str, str, str]
-Cut = tuple[str, str]
+_NONE: Final = NoPhotos()
+_NO_BYTES: Final[Mapping[str, bytes]] = {}
 
 
 class StudioFile:
@@ -65,16 +73,16 @@ class StudioFile:
         What was mended in the document when it was read, a sentence each.
     """
 
-    def __init__(self, path: Path, *, create: Studio | None = None) -> None:
+    def __init__(self, path: Path, *, create: Studio | None = None, photos: PhotoSource = _NONE) -> None:
         self.path = path = target_of(path)
         self._name, self._journal_name = str(path), str(journal_of(path))
         self.mended: tuple[str, ...] = ()
         if create is not None:
-            _create(path, create)
+            _create(path, create, photos)
         elif check_head(path) < FORMAT_VERSION:
             # An older form is read whole and written anew beside it; only then does the new file take its place.
             older, self.mended = _read_alone(path)
-            _create(path, older)
+            _create(path, older, FilePhotos(path))
         try:
             self._db = sqlite3.connect(path, isolation_level=None, timeout=5.0)
             _limit_work(self._db)
@@ -83,6 +91,7 @@ class StudioFile:
             self.studio, mended = _read(self._db, path)
             self._db.set_progress_handler(None, 0)
             self.mended += mended
+            self._take_in_beside()
             self._mark = self._stands()
         except sqlite3.Error as error:
             if hasattr(self, "_db"):
@@ -97,8 +106,25 @@ class StudioFile:
         """The open database, for copies."""
         return self._db
 
-    def commit(self, studio: Studio) -> int:
-        """Write the rows in which a studio differs from what the file holds; return how many.
+    def photo(self, sha256: str) -> bytes | None:
+        """Return the bytes of a photograph, or None where the file has none of that hash."""
+        return photo_in(self._db, sha256)
+
+    def _take_in_beside(self) -> None:
+        """Take in the photographs that a backup is named to have and that stand beside it."""
+        folder = self.path.parent / SHARED
+        if not self.studio.recalls or not folder.is_dir():
+            return
+        missing = named_photos(self.studio) - {row[0] for row in self._db.execute("select sha256 from photo")}
+        _put_photos(self._db, missing, FolderPhotos(folder))
+
+    def commit(self, studio: Studio, photos: Mapping[str, bytes] = _NO_BYTES) -> int:
+        """Write the rows in which a studio differs from what the file holds, and new photographs with them; return how many rows.
+
+        Parameters
+        ----------
+        photos : map of hash to bytes
+            Photographs that were added since the last edit; of one that is here already nothing is written.
 
         Raises
         ------
@@ -106,12 +132,14 @@ class StudioFile:
             If the file cannot be written. What it held before is then still there.
         """
         puts, cuts = changed_rows(self.studio, studio)
-        if not (puts or cuts):
+        if not (puts or cuts or photos):
             self.studio = studio
             return 0
         self._check_place()
         try:
             self._db.execute("begin immediate")
+            if photos:
+                self._db.executemany("insert or ignore into photo values (?, ?)", photos.items())
             if cuts:
                 self._db.executemany("delete from object where kind = ? and id = ?", cuts)
             for kind, key, body in puts:
@@ -191,63 +219,46 @@ class StudioFile:
             with suppress(OSError):
                 os.truncate(journal_of(self.path), 0)
         else:
+            self._collect_photos()
             self.fold()
             with suppress(sqlite3.Error):
                 self._db.execute("pragma journal_mode = delete")
         with suppress(sqlite3.Error):
             self._db.close()
 
-
-def changed_rows(old: Studio, new: Studio) -> tuple[list[Put], list[Cut]]:
-    """Return the rows to put and the rows to cut. An object that is the very same one is not even compared.
-
-    A row of the head is one without a kind.
-    """
-    puts: list[Put] = []
-    cuts: list[Cut] = []
-    for kind, before, after in _maps(old, new):
-        if before is after:
-            continue
-        cuts += [(kind, key) for key in before if key not in after]
-        puts += [(kind, key, row_text(value)) for key, value in after.items() if before.get(key) is not value]
-    heads = _heads(old)
-    puts += [("", key, row_text(value)) for key, value in _heads(new).items() if heads[key] is not value]
-    return puts, cuts
+    def _collect_photos(self) -> None:
+        """Let go of the photographs that nothing names any more, and give their room back."""
+        with suppress(sqlite3.Error):
+            named = named_photos(self.studio)
+            gone = [row for row in self._db.execute("select sha256 from photo") if row[0] not in named]
+            if gone:
+                self._db.executemany("delete from photo where sha256 = ?", gone)
+                self._db.execute("pragma incremental_vacuum").fetchall()
 
 
-def _maps(old: Studio, new: Studio) -> list[tuple[str, Any, Any]]:
-    """Return the kinds of rows with their maps before and after."""
-    plan = [(kind, getattr(old, kind), getattr(new, kind)) for kind in MAPS]
-    built = [(kind, getattr(old.as_built, name), getattr(new.as_built, name)) for kind, (name, _) in _BUILT.items()]
-    return plan + built
+def _put_photos(db: sqlite3.Connection, hashes: Collection[str], photos: PhotoSource) -> None:
+    """Store photographs one after the other: they are never in memory together."""
+    for key in sorted(hashes):
+        if (body := photos.photo(key)) is not None:
+            db.execute("insert or ignore into photo values (?, ?)", (key, body))
 
 
-def _heads(studio: Studio) -> dict[str, Any]:
-    return {
-        "name": studio.name,
-        "session": studio.session,
-        "counters": studio.counters,
-        "prices": studio.prices,
-        "stock": studio.stock,
-        "spares": studio.spares,
-        "set_aside": studio.set_aside,
-    }
-
-
-def _create(path: Path, studio: Studio) -> None:
+def _create(path: Path, studio: Studio, photos: PhotoSource) -> None:
     """Make a studio file whole or not at all: beside its place first, then moved there."""
     try:
         with made_whole(path, private=True) as part, closing(sqlite3.connect(part, isolation_level=None)) as db:
             db.execute("pragma synchronous = full")
+            db.execute("pragma auto_vacuum = incremental")
             db.executescript(_SCHEMA)
             db.execute(f"pragma application_id = {APPLICATION_ID}")
             db.execute(f"pragma user_version = {FORMAT_VERSION}")
             db.execute("begin")
-            for kind, values, _ in _maps(studio, studio):
+            for kind, values, _ in maps_of(studio, studio):
                 rows = [(kind, key, row_text(value)) for key, value in values.items()]
                 db.executemany("insert into object values (?, ?, ?)", rows)
-            for key, value in _heads(studio).items():
+            for key, value in heads_of(studio).items():
                 db.execute("insert into head values (?, ?)", (key, row_text(value)))
+            _put_photos(db, named_photos(studio), photos)
             db.execute("commit")
             target = target_of(path)
             for tail in ("-wal", "-shm"):
@@ -296,9 +307,9 @@ def _limit_work(db: sqlite3.Connection) -> None:
 
 
 def _check_tables(db: sqlite3.Connection) -> None:
-    """Raise where the file holds anything but the two tables of a studio, and where they hold too much."""
+    """Raise where the file holds anything but the tables of a studio, and where they hold too much."""
     for kind, name, root in db.execute("select type, name, rootpage from sqlite_master"):
-        if kind not in ("table", "index") or (kind == "table" and name not in ("object", "head")) or not root:
+        if kind not in ("table", "index") or (kind == "table" and name not in _TABLES) or not root:
             raise FormError(f"“{str(name)[:40]}”, which is no part of a studio")
     held = sum(
         db.execute(f"select coalesce(sum(length(cast(body as blob))), 0) from {table}").fetchone()[0]
@@ -314,7 +325,7 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
         _check_tables(db)
         if db.execute("pragma user_version").fetchone()[0] < FORMAT_VERSION:
             return _read_older(db)
-        rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *_BUILT)}
+        rows: dict[str, list[tuple[str, str]]] = {kind: [] for kind in (*MAPS, *BUILT)}
         for kind, key, body in db.execute("select kind, id, body from object"):
             if kind not in rows or not isinstance(key, str):
                 raise FormError("there are rows of an unknown kind")
@@ -326,7 +337,7 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
                 raise FormError(f"{kind}: a row does not bear its own id")
             maps[kind] = in_id_order(objects)
         built: dict[str, Any] = {}
-        for kind, (name, row) in _BUILT.items():
+        for kind, (name, row) in BUILT.items():
             ticked = build_list(row, [body for _, body in rows[kind]])
             built[name] = in_key_order(zip([key for key, _ in rows[kind]], ticked, strict=True))
         heads = dict(db.execute("select key, body from head").fetchall())
@@ -338,6 +349,7 @@ def _read(db: sqlite3.Connection, path: Path) -> tuple[Studio, tuple[str, ...]]:
             stock=build_checked(tuple[CordStock, ...], heads["stock"]),
             spares=build_checked(tuple[SpareLoom, ...], heads["spares"]),
             set_aside=build_checked(tuple[SetAside, ...], heads["set_aside"]),
+            printing=build_checked(Printing, heads["printing"]),
             as_built=AsBuilt(**built),
             **maps,
         )
@@ -406,7 +418,7 @@ def _read_alone(path: Path) -> tuple[Studio, tuple[str, ...]]:
         raise FileDamaged(path, f"it is damaged ({error})", newest_copy(path)) from None
 
 
-def write_studio_file(path: Path, studio: Studio) -> None:
+def write_studio_file(path: Path, studio: Studio, photos: PhotoSource = _NONE) -> None:
     """Write a studio to a new studio file, replacing one that is there and that no window has open.
 
     Raises
@@ -421,6 +433,6 @@ def write_studio_file(path: Path, studio: Studio) -> None:
     except OSError as error:
         raise FileTrouble(path, f"it cannot be written ({reason_of(error)})", "Choose another folder.") from None
     try:
-        _create(path, studio)
+        _create(path, studio, photos)
     finally:
         lock.release()

@@ -1,20 +1,11 @@
-"""Guards an open studio file: one window writes, and the states it was opened in are kept."""
+"""Guards an open studio file: one window writes."""
 
 import errno
 import fcntl
 import os
-import sqlite3
 import stat
-from contextlib import closing, suppress
-from datetime import UTC, datetime
+from contextlib import suppress
 from pathlib import Path
-from typing import Final
-
-from ennead.files.kept_copies import backup_folder
-from ennead.files.write_ahead import journal_of
-
-#: Opened states kept for each studio file. House default.
-MOST_BACKUPS: Final = 10
 
 
 class _Held:
@@ -108,59 +99,3 @@ def _locks_folder() -> Path:
     if not stat.S_ISDIR(there.st_mode) or there.st_uid != os.getuid():
         raise PermissionError(errno.EPERM, f"{folder} belongs to somebody else")
     return folder
-
-
-def keep_opened_state(db: sqlite3.Connection, backups: Path, path: Path) -> Path | None:
-    """Copy the state in which a studio file was opened; return the copy, or None where it is the newest one again.
-
-    The clock may have been set back: copies are numbered on from the last one, and the time is only for people.
-
-    Raises
-    ------
-    OSError, sqlite3.Error
-    """
-    folder = backup_folder(backups, path)
-    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    kept = sorted(folder.glob("*.ennead"))
-    last = int(kept[-1].name.split("_")[0]) if kept else 0
-    copy = folder / f"{last + 1:06d}_{datetime.now(UTC):%Y-%m-%d_%H-%M-%S}.ennead"
-    os.close(os.open(copy, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o600))
-    with closing(sqlite3.connect(copy)) as to:
-        db.backup(to)
-        to.execute("pragma journal_mode = delete")
-    if kept and _rows(kept[-1]) == _rows(copy):
-        copy.unlink()
-        return None
-    for old in kept[: max(0, len(kept) + 1 - MOST_BACKUPS)]:
-        old.unlink()
-    return copy
-
-
-def keep_as_found(backups: Path, path: Path, why: str) -> Path:
-    """Copy a studio file and its journal byte for byte, before anything in it is mended; return the copy.
-
-    Raises
-    ------
-    OSError
-    """
-    folder = backup_folder(backups, path) / "as found"
-    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    last = max((int(p.name.split("_")[0]) for p in folder.glob("*_*.ennead")), default=0)
-    copy = folder / f"{last + 1:06d}_{why}.ennead"
-    import shutil
-
-    shutil.copyfile(path, copy)
-    copy.chmod(0o600)
-    journal = journal_of(path)
-    if journal.exists():
-        shutil.copyfile(journal, journal_of(copy))
-        journal_of(copy).chmod(0o600)
-    for old in sorted(folder.glob("*.ennead"))[:-MOST_BACKUPS]:
-        old.unlink()
-        journal_of(old).unlink(missing_ok=True)
-    return copy
-
-
-def _rows(path: Path) -> list[tuple[object, ...]]:
-    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
-        return [row for table in ("object", "head") for row in db.execute(f"select * from {table} order by 1, 2")]

@@ -194,8 +194,22 @@ def _table(lines: str) -> str:
 
 
 def _write_text(path: Path, title: str, html: str) -> None:
+    write_document(path, title, QTextDocument(), html)
+
+
+def write_document(path: Path, title: str, document: QTextDocument, html: str) -> None:
+    """Write text as PDF, on A4.
+
+    Parameters
+    ----------
+    document : QTextDocument
+        With the pictures that the text names.
+
+    Raises
+    ------
+    FileTrouble
+    """
     with written(path) as part:
-        document = QTextDocument()
         document.setDefaultFont(QFont(UI_FAMILY, 10))
         document.setHtml(html)
         writer = QPdfWriter(part)

@@ -7,11 +7,13 @@ from typing import Final, NamedTuple
 from ennead.drawings.layouts.label_strips import RULER_MM, pages_of
 from ennead.files.errors import FileTrouble
 from ennead.files.exports import table_of
+from ennead.files.photographs import NoPhotos, PhotoSource
 from ennead.paper.bay_sheet import write_bay_sheet
 from ennead.paper.flags import write_flags
 from ennead.paper.looms import write_looms
 from ennead.paper.pages import write_list, write_tables
 from ennead.paper.strips import write_strips
+from ennead.planning.passes.print_plan import StudioPasses, print_plan
 from ennead.reports.changeover import Changeover
 from ennead.reports.flag_rows import flag_rows
 from ennead.reports.loom_rows import loom_rows
@@ -25,10 +27,19 @@ from ennead.reports.loop_rows import (
     time_working,
 )
 from ennead.reports.page_rows import MovesPage, between, moves_page, proofs
+from ennead.reports.pass_rows import (
+    afterwards,
+    boxes_of,
+    clock_text,
+    pass_rows,
+    passes_said,
+    passes_working,
+)
 from ennead.reports.path_proof import PathProof
 from ennead.reports.printed import PRINTED_BY_NAME
+from ennead.reports.recall_rows import newest_first
 from ennead.reports.wiring_rows import wiring_rows
-from ennead.studio.ids import SessionId
+from ennead.studio.ids import RecallId, SessionId
 from ennead.survey.survey import Survey
 
 
@@ -47,6 +58,12 @@ class PageOf(NamedTuple):
         The two evenings of a changeover.
     moves : MovesPage or None
         The moves, where they are known already.
+    photos : PhotoSource
+        Where the photographs of recall cards are.
+    cards : tuple of RecallId
+        The cards that are wanted; none for all.
+    passes : StudioPasses or None
+        The passes, where they are planned already.
     paths : tuple of PathProof
         The paths, where those at hand are meant.
     """
@@ -58,6 +75,9 @@ class PageOf(NamedTuple):
     start: SessionId | None = None
     end: SessionId | None = None
     moves: MovesPage | None = None
+    photos: PhotoSource = NoPhotos()
+    cards: tuple[RecallId, ...] = ()
+    passes: StudioPasses | None = None
     paths: tuple[PathProof, ...] = ()
 
 
@@ -165,6 +185,30 @@ def _loops(survey: Survey, path: Path, _: PageOf) -> tuple[Path, ...]:
     return (path,)
 
 
+def _recall(survey: Survey, path: Path, asked: PageOf) -> tuple[Path, ...]:
+    from ennead.paper.recall_pages import write_recall
+
+    studio = survey.studio
+    cards = newest_first([c for c in studio.recalls.values() if not asked.cards or c.id in asked.cards])
+    write_recall(path, f"{studio.name}: recall cards", studio, cards, asked.photos)
+    return (path,)
+
+
+def _passes(survey: Survey, path: Path, asked: PageOf) -> tuple[Path, ...]:
+    studio, found = survey.studio, asked.passes or print_plan(survey)
+    parts: list[tuple[str, tuple[str, ...], list[list[str]]]] = []
+    for row in pass_rows(studio, found):
+        head = f"{row.n}  at {clock_text(row.starts_s)}, {clock_text(row.length_s)} long{row.song and f' · {row.song}'}"
+        jobs = [[f"☐ {job.track}", boxes_of(studio, job), clock_text(job.length_s)] for job in row.jobs]
+        after = [f"☐ {line}" for job in row.jobs for line in afterwards(studio, job)]
+        parts.append((head, tuple([f"☐ Dial {line}" for line in row.dials]), [["track", "boxes", "length"], *jobs]))
+        parts.append(("Once printed", tuple(after), []))
+    cannot = tuple([f"Not printed: {studio.prints[key].track}, because {why}." for key, why in found.cannot.items()])
+    parts.insert(0, ("Sum", (passes_said(found), *(passes_working(found) if parts else ()), *cannot), []))
+    write_tables(path, _title(survey, "passes"), parts)
+    return (path,)
+
+
 def _figure(value: float | None) -> str:
     return "?" if value is None else f"{value:.1f}".replace("-", "−")
 
@@ -201,4 +245,6 @@ _PAGES: Final[dict[str, Callable[[Survey, Path, PageOf], tuple[Path, ...]]]] = {
     "looms": _looms,
     "path": _path,
     "changeover": _changeover,
+    "recall": _recall,
+    "passes": _passes,
 }

@@ -38,6 +38,8 @@ PRINTED: Final[tuple[Printed, ...]] = (
     Printed("looms", "Looms", "Each loom with its multipins and lines, and those in the drawer"),
     Printed("path", "What is in a path", "Every box a signal passes, and what plugs keep out of it"),
     Printed("loops", "Loops", "Each loop with its numbers, boxes, delay, levels and what to enter in the software"),
+    Printed("recall", "Recall cards", "How boxes stood, with their photographs"),
+    Printed("passes", "Print passes", "Which tracks are printed together, what to dial before, what to do afterwards"),
     Printed(
         "changeover",
         "Changeover between two evenings",

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Final
 
+from ennead.studio.as_built import AsBuilt, Stood
 from ennead.studio.bays import Bay, Cord, CordStock, Scene
 from ennead.studio.errors import NoSuchPort, UnknownObject
 from ennead.studio.frozen_map import FrozenMap
@@ -12,10 +13,11 @@ from ennead.studio.ids import (
     LETTERS,
     CableId,
     ComputerId,
-    CordId,
     DestinationId,
+    JobId,
     PlaceId,
     ProfileId,
+    RecallId,
     RevisionId,
     SceneId,
     SessionId,
@@ -24,50 +26,15 @@ from ennead.studio.ids import (
 )
 from ennead.studio.looms import SpareLoom
 from ennead.studio.pieces import end_at, joined_lanes, pieces
+from ennead.studio.print_job import Printing, PrintJob
 from ennead.studio.profile import Port, Profile
 from ennead.studio.ranges import in_ranges
+from ennead.studio.recall import Recall
 from ennead.studio.record import record, replace
 from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, Source, SourceFacts, Wish, wanted
 from ennead.studio.set_aside import SetAside
 from ennead.studio.switches import composed
-
-
-@record(frozen=True)
-class Stood:
-    """A cable as it was plugged, with each of its ends in words: it is known still when what it was plugged into is gone.
-
-    Parameters
-    ----------
-    words : tuple of str
-        One a plug, in their order.
-    """
-
-    cable: Cable
-    words: tuple[str, ...]
-
-    @property
-    def id(self) -> CableId:
-        """The cable's id."""
-        return self.cable.id
-
-
-@record(frozen=True)
-class AsBuilt:
-    """What really stands, as last ticked; apart from the plan, so that their difference is the work left.
-
-    No edit of the plan reaches into it: a box that has left the plan may still stand and be plugged.
-    """
-
-    cables: Mapping[CableId, Stood] = FrozenMap()
-    settings: Mapping[UnitId, Settings] = FrozenMap()
-    cords: Mapping[CordId, Cord] = FrozenMap()
-
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "cables", FrozenMap.of(self.cables))
-        object.__setattr__(self, "settings", FrozenMap.of(self.settings))
-        object.__setattr__(self, "cords", FrozenMap.of(self.cords))
-
 
 #: The maps of the document in the order of files; every object in them carries its own `id`.
 MAPS: Final[tuple[str, ...]] = (
@@ -81,6 +48,8 @@ MAPS: Final[tuple[str, ...]] = (
     "destinations",
     "bays",
     "scenes",
+    "recalls",
+    "prints",
     "revisions",
 )
 
@@ -101,6 +70,12 @@ class Studio:
         The looms that lie in a drawer.
     set_aside : tuple of SetAside
         Findings that have been set aside.
+    recalls : map of RecallId to Recall
+        How boxes stood on a day.
+    prints : map of JobId to PrintJob
+        What is to be printed through boxes, in the order of its list.
+    printing : Printing
+        How the passes are planned.
     revisions : map of RevisionId to Revision
         Whole studios kept under a name: they outlive undo.
     prices : map of str to float
@@ -123,6 +98,8 @@ class Studio:
     destinations: FrozenMap[DestinationId, Destination] = FrozenMap()
     bays: FrozenMap[UnitId, Bay] = FrozenMap()
     scenes: FrozenMap[SceneId, Scene] = FrozenMap()
+    recalls: FrozenMap[RecallId, Recall] = FrozenMap()
+    prints: FrozenMap[JobId, PrintJob] = FrozenMap()
     revisions: FrozenMap[RevisionId, Revision] = FrozenMap()
     as_built: AsBuilt = AsBuilt()
     counters: FrozenMap[str, int] = FrozenMap()
@@ -131,6 +108,7 @@ class Studio:
     stock: tuple[CordStock, ...] = ()
     spares: tuple[SpareLoom, ...] = ()
     set_aside: tuple[SetAside, ...] = ()
+    printing: Printing = Printing()
 
     # -- reading -------------------------------------------------------------------------------
     def unit(self, unit_id: UnitId) -> Unit:

@@ -13,6 +13,8 @@ DestinationId = NewType("DestinationId", str)
 SceneId = NewType("SceneId", str)
 CordId = NewType("CordId", str)
 RevisionId = NewType("RevisionId", str)
+RecallId = NewType("RecallId", str)
+JobId = NewType("JobId", str)
 
 #: The letter each map's ids begin with; a bay has the id of the unit it belongs to, and cords stand in scenes.
 LETTERS: Final[dict[str, str]] = {
@@ -28,6 +30,8 @@ LETTERS: Final[dict[str, str]] = {
     "scenes": "K",
     "cords": "W",
     "revisions": "R",
+    "recalls": "M",
+    "prints": "J",
 }
 
 

@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from ennead.studio.document import AsBuilt, Studio
+from ennead.studio.as_built import AsBuilt
+from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.house import Cable
 from ennead.studio.ids import CableId, SceneId, SessionId

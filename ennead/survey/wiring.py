@@ -6,8 +6,8 @@ Only here is it read from the document what stands, what is cabled and what is w
 from collections.abc import Callable, Mapping
 from typing import Any, Final, NamedTuple
 
+from ennead.studio.as_built import AsBuilt
 from ennead.studio.bays import Bay, Cord, CordStock, Scene
-from ennead.studio.document import AsBuilt
 from ennead.studio.house import Cable, Computer, PortEnd, Settings, Unit
 from ennead.studio.ids import (
     CableId,

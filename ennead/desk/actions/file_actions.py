@@ -3,6 +3,7 @@
 import datetime as dt
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtWidgets import QFileDialog, QWidget
@@ -12,6 +13,9 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.desk.storage.preferences import Preferences, backups_folder, draft_path, drafts_folder
 from ennead.studio.document import Studio, empty_studio
 from ennead.studio.errors import EnneadError
+
+if TYPE_CHECKING:
+    from ennead.files.photographs import PhotoSource
 
 _STUDIO = "Ennead studio (*.ennead)"
 _ANY = "Studios (*.ennead *.json)"
@@ -33,12 +37,13 @@ class FileActions(QObject):
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo studio among the drafts."""
+        from ennead.demo.pictures import demo_photos
         from ennead.demo.skerry import skerry
 
         folder = drafts_folder()
         names = ("Skerry Sound House", *(f"Skerry Sound House ({n})" for n in range(2, 1000)))
         path = next(p for p in (folder / f"{n}.ennead" for n in names) if not p.exists())
-        self._begin(path, skerry())
+        self._begin(path, skerry(), demo_photos())
 
     def open_studio(self) -> None:
         """Ask for a studio and open it."""
@@ -49,6 +54,7 @@ class FileActions(QObject):
     def open_backup(self) -> None:
         """Ask for a state this studio was opened in, and go on from it in a draft of its own."""
         from ennead.files.kept_copies import backup_folder
+        from ennead.files.photographs import photos_of
         from ennead.files.studio_file import read_studio_file
 
         folder = backups_folder()
@@ -57,26 +63,31 @@ class FileActions(QObject):
         name, _ = QFileDialog.getOpenFileName(self._window, "Open a backup", str(folder), _STUDIO)
         if name:
             draft = draft_path(drafts_folder(), dt.datetime.now().astimezone().date())
-            self._try(lambda: self._begin(draft, read_studio_file(Path(name))))
+            self._try(lambda: self._begin(draft, read_studio_file(Path(name)), photos_of(Path(name))))
 
     def open_path(self, path: Path) -> None:
         """Open a studio file; a JSON studio is opened as a draft of its own."""
         if path.suffix.lower() == ".json":
             from ennead.files.interchange import read_json
+            from ennead.files.photographs import photos_of
 
             ProgressWindow(
-                self._window, f"Reading {path.name}", lambda: read_json(path), self.begin_draft, self._table.said.emit
+                self._window,
+                f"Reading {path.name}",
+                lambda: read_json(path),
+                lambda studio: self.begin_draft(studio, photos_of(path)),
+                self._table.said.emit,
             )
         else:
             self._begin(path, None)
 
-    def begin_draft(self, studio: Studio) -> None:
-        """Go on from a studio that was read from elsewhere, in a draft of its own."""
-        self._begin(draft_path(drafts_folder(), dt.datetime.now().astimezone().date()), studio)
+    def begin_draft(self, studio: Studio, photos: "PhotoSource") -> None:
+        """Go on from a studio that was read from elsewhere, in a draft of its own, with the photographs it names."""
+        self._begin(draft_path(drafts_folder(), dt.datetime.now().astimezone().date()), studio, photos)
 
-    def _begin(self, path: Path, create: Studio | None) -> None:
+    def _begin(self, path: Path, create: Studio | None, photos: "PhotoSource | None" = None) -> None:
         def begin() -> None:
-            self._table.begin(self._table.autosave.open(path, create))
+            self._table.begin(self._table.autosave.open(path, create, photos))
             self._preferences.opened(path)
 
         self._try(begin)
@@ -93,7 +104,7 @@ class FileActions(QObject):
 
         path = self._ask("Save a JSON copy", self._table.studio.name, "JSON (*.json)", ".json")
         if path is not None:
-            self._try(lambda: write_studio(path, self._table.studio))
+            self._try(lambda: write_studio(path, self._table.studio, self._table.autosave.photos))
 
     def read_list(self) -> None:
         """Ask for an input list and add its lines to the session."""
@@ -165,6 +176,7 @@ class FileActions(QObject):
             return
         from PyQt6.QtWidgets import QMessageBox
 
+        from ennead.files.photographs import photos_of
         from ennead.files.studio_file import read_studio_file
 
         copy = error.copy
@@ -177,4 +189,4 @@ class FileActions(QObject):
         box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         if box.clickedButton() is go_on:
-            self._try(lambda: self.begin_draft(read_studio_file(copy)))
+            self._try(lambda: self.begin_draft(read_studio_file(copy), photos_of(copy)))

@@ -9,7 +9,7 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.ids import DestinationId, SourceId, UnitId
 
 
 class PlaceActions(QObject):
@@ -38,6 +38,19 @@ class PlaceActions(QObject):
         dialog = LeadDialog(self._table, selection.end, self._book, self._window)
         if _accepted(dialog) and dialog.wanted is not None:
             self._table.do(dialog.wanted)
+
+    def recall(self) -> None:
+        """Show the recall cards, those of the selected box, or of the selected loop's boxes, at hand."""
+        from ennead.desk.sheets.loops.recall_dialog import RecallDialog
+
+        selection, studio = self._table.selection, self._table.studio
+        unit = UnitId(selection.key) if selection.kind == "unit" else None
+        if selection.kind == "destination":
+            unit = next(iter(studio.destinations[DestinationId(selection.key)].boxes), None)
+        words = (
+            studio.units[unit].name if unit is not None and any(c.unit == unit for c in studio.recalls.values()) else ""
+        )
+        RecallDialog(self._table, self._book, unit, words, self._window).exec()
 
     def shortage(self) -> None:
         """Say what binds, and carry out the remedy that is chosen."""

@@ -85,6 +85,8 @@ class PrintActions(QObject):
             from ennead.reports.path_proof import path_proof
 
             asked = PageOf(paths=tuple([path_proof(self._table.survey, run) for run in runs]))
+        elif what in ("recall", "passes"):
+            asked = PageOf(photos=self._table.autosave.photos)
         try:
             paths = write_page(self._table.survey, what, path, asked)
         except EnneadError as error:

@@ -58,11 +58,12 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     if destination.kind != "loop":
         return Notes(destination.name, below, tuple(facts), deeds, working)
     from ennead.desk.margin.about_loop import loop_facts
+    from ennead.desk.margin.about_recall import loop_recall
 
     working += loop_working(survey, key)
-    return Notes(
-        destination.name, below, tuple(facts), deeds, working, loop_facts(survey, destination), "Use and level"
-    )
+    stood, again = loop_recall(studio, key)
+    more = (*loop_facts(survey, destination), *stood)
+    return Notes(destination.name, below, tuple(facts), (*deeds, *again), working, more, "Use and level")
 
 
 def loop_working(survey: Survey, key: DestinationId) -> tuple[str, ...]:

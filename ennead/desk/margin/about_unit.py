@@ -2,6 +2,7 @@
 
 from ennead.desk.margin.about_computer import computer_facts
 from ennead.desk.margin.about_overrides import of_every_session, override_facts
+from ennead.desk.margin.about_recall import unit_recall
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
 from ennead.edits.house import add_place as new_place
@@ -88,11 +89,12 @@ def about_unit(survey: Survey, unit_id: UnitId) -> Notes:
     if studio.scene in studio.scenes and stated_of(profile, settings):
         facts.append(_scene_fact(unit, studio.scenes[studio.scene]))
     facts += override_facts(studio, unit)
+    stood, again = unit_recall(studio, unit_id)
     return Notes(
         unit.name,
         profile.name,
-        tuple(facts),
-        (*of_every_session(studio, unit), *_deeds(unit), *_inner_deeds(survey, unit)),
+        (*facts, *stood),
+        (*of_every_session(studio, unit), *again, *_deeds(unit), *_inner_deeds(survey, unit)),
         unit_working(survey, unit),
     )
 

@@ -149,8 +149,9 @@ def _open_first(window: "Window", path: Path | None) -> None:
         return
     if path is not None:
         from ennead.files.interchange import read_json
+        from ennead.files.photographs import photos_of
 
-        window.files.begin_draft(read_json(path))
+        window.files.begin_draft(read_json(path), photos_of(path))
         return
     for last in preferences.recent[:1]:
         try:

@@ -113,6 +113,8 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(PLAN, "&Connect two sockets…", "", "connect", _on_sheet(RIG, lambda w: w.rig_sheet.connect_button.click())),
     Command(PLAN, "New l&oop…", "", "new_loop", _on_sheet(LOOPS, lambda w: w.loops_sheet.make_loop())),
     Command(PLAN, "Calibrate a loop…", "", "calibrate", _on_sheet(LOOPS, lambda w: w.loops_sheet.calibrate())),
+    Command(PLAN, "&Recall cards…", "", "recall", lambda w: w.places.recall()),
+    Command(PLAN, "Print &jobs…", "", "print_jobs", _on_sheet(LOOPS, lambda w: w.loops_sheet.list_jobs())),
     Command(PLAN, "&Make up a lead…", "Ctrl+Shift+Y", "make_lead", lambda w: w.places.make_lead()),
     Command(BAYS_MENU, "&Make a bay…", "", "make_bay", _on_sheet(BAYS, lambda w: w.bays_sheet.make())),
     Command(BAYS_MENU, "&Lay the bays out…", "Ctrl+Shift+K", "lay_bays", lambda w: w.bays_sheet.lay()),
@@ -170,7 +172,11 @@ WISHES: Final[dict[str, "Callable[[Window], object]"]] = {
     "list": lambda w: _session_page(w, "in"),
     "outs": lambda w: _session_page(w, "out"),
     "shelf": lambda w: w.go(RIG),
-    **{c.name: c.do for c in COMMANDS if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead", "print")},
+    **{
+        c.name: c.do
+        for c in COMMANDS
+        if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead", "print", "recall")
+    },
 }
 
 

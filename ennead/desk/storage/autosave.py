@@ -1,17 +1,20 @@
 """Keeps the studio on disk: every edit is committed by a thread of its own, and said to be kept only then."""
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ennead.desk.background.worker import Promise, Worker
+from ennead.desk.storage.photo_shelf import PhotoShelf
 from ennead.files.errors import FileLost, FileTrouble, reason_of
 from ennead.files.write_lock import WriteLock
 from ennead.studio.document import Studio
 from ennead.studio.errors import EnneadError
 
 if TYPE_CHECKING:
+    from ennead.files.photographs import PhotoSource
     from ennead.files.studio_file import StudioFile
 
 
@@ -46,6 +49,8 @@ class Autosave(QObject):
         #: The copy of what could not be written to the file that is open.
         self._rescued: Path | None = None
         self._uncopied: StudioFile | None = None
+        #: The photographs of the studio that is open: those on disk, and those that are on their way there.
+        self.photos = PhotoShelf(None)
         self._ahead: tuple[Path, Promise[Studio]] | None = None
         self._idle = QTimer(self)
         self._idle.setSingleShot(True)
@@ -53,8 +58,13 @@ class Autosave(QObject):
         self._idle.timeout.connect(self.fold_soon)
         self.kept.connect(self._idle.start)
 
-    def open(self, path: Path, create: Studio | None = None) -> Studio:
+    def open(self, path: Path, create: Studio | None = None, photos: "PhotoSource | None" = None) -> Studio:
         """Open a studio file, making it first when a studio is given; the one open before is closed.
+
+        Parameters
+        ----------
+        photos : PhotoSource, optional
+            Where the photographs of the studio that is given are; else they are taken from the file open before.
 
         Where another window has it open, or its folder cannot be written, it is opened to look at only:
         `read_only` then holds the sentence that says so.
@@ -69,9 +79,11 @@ class Autosave(QObject):
         if ahead is not None and ahead[0] == path and create is None:
             studio = ahead[1].take()
         else:
-            studio = self._thread.ask(lambda: self._open(path, create))
+            source = photos or self.photos
+            studio = self._thread.ask(lambda: self._open(path, create, source))
         self.note = " ".join(filter(None, (rescued, self.note)))
         self.path = path
+        self.photos = PhotoShelf(path)
         self.posted = self.done = 0
         self._latest = self._rescued = None
         self._idle.start()
@@ -79,7 +91,7 @@ class Autosave(QObject):
 
     def open_ahead(self, path: Path) -> None:
         """Begin to open a file that is going to be asked for; `open` then returns it, or raises what went wrong."""
-        self._ahead = path, self._thread.promise(lambda: self._open(path, None))
+        self._ahead = path, self._thread.promise(lambda: self._open(path, None, self.photos))
 
     def _before_another(self, create: Studio | None) -> str:
         """Rescue what is not on disk before another file takes its place; return the sentence that says so."""
@@ -107,12 +119,12 @@ class Autosave(QObject):
         if self._latest is None or not self.is_behind or folder is None:
             return None
         if self._rescued is not None and self._rescued.exists():
-            write_studio_file(self._rescued, self._latest)
+            write_studio_file(self._rescued, self._latest, self.photos)
             return self._rescued
         stem = self.path.stem if self.path is not None else "Studio"
         names = (f"{stem[:80]} (rescued{f' {n}' if n > 1 else ''}).ennead" for n in range(1, 10_000))
         copy = next(p for p in (folder / name for name in names) if not p.exists())
-        write_studio_file(copy, self._latest)
+        write_studio_file(copy, self._latest, self.photos)
         self._rescued = copy
         return copy
 
@@ -125,7 +137,7 @@ class Autosave(QObject):
             self._thread.submit(self._keep_state)
             self._thread.submit(file.fold)
 
-    def _open(self, path: Path, create: Studio | None) -> Studio:
+    def _open(self, path: Path, create: Studio | None, photos: "PhotoSource") -> Studio:
         from ennead.files.studio_file import StudioFile, check_head, read_studio_file
 
         # Asked of what they are: to open and close the file once more would drop SQLite's locks on it.
@@ -140,7 +152,7 @@ class Autosave(QObject):
         try:
             if lock is not None and create is None:
                 note = self._keep_as_found(path)
-            opened = StudioFile(path, create=create) if lock is not None else None
+            opened = StudioFile(path, create=create, photos=photos) if lock is not None else None
             if lock is not None and opened is not None:
                 lock.follow()
                 note = " ".join(filter(None, (note, *opened.mended)))
@@ -158,10 +170,10 @@ class Autosave(QObject):
 
     def _keep_as_found(self, path: Path) -> str:
         """Copy what is about to be mended or brought into a newer form, and say so."""
+        from ennead.files.backups import keep_as_found
         from ennead.files.rows import FORMAT_VERSION
         from ennead.files.studio_file import check_head
         from ennead.files.write_ahead import journal_state
-        from ennead.files.write_lock import keep_as_found
 
         older, journal = check_head(path) < FORMAT_VERSION, journal_state(path)
         if not older and journal != "cut":
@@ -182,7 +194,7 @@ class Autosave(QObject):
     def _keep_state(self) -> None:
         from sqlite3 import Error
 
-        from ennead.files.write_lock import keep_opened_state
+        from ennead.files.backups import keep_opened_state
 
         opened, self._uncopied = self._uncopied, None
         if self._backups is None or opened is None:
@@ -197,20 +209,21 @@ class Autosave(QObject):
         self.posted += 1
         number = self.posted
         self._latest = studio
-        self._thread.submit(lambda: self._answer(number, studio))
+        photos = self.photos.waiting()
+        self._thread.submit(lambda: self._answer(number, studio, photos))
         return number
 
-    def _commit(self, studio: Studio) -> int:
+    def _commit(self, studio: Studio, photos: Mapping[str, bytes]) -> int:
         from ennead.files.studio_file import StudioFile
 
         self._keep_state()
         if not isinstance(self._file, StudioFile):
             raise FileTrouble(self.path or "the studio", "no file is open to write it to", "Save it as another file.")
-        return self._file.commit(studio)
+        return self._file.commit(studio, photos)
 
-    def _answer(self, number: int, studio: Studio) -> None:
+    def _answer(self, number: int, studio: Studio, photos: Mapping[str, bytes]) -> None:
         try:
-            self._commit(studio)
+            self._commit(studio, photos)
         except FileLost as error:
             self.failed.emit(f"{error}{self._kept_aside()}")
         except EnneadError as error:
@@ -219,6 +232,7 @@ class Autosave(QObject):
             self.failed.emit(f"The edit could not be written ({error}). Save a copy elsewhere.")
         else:
             self.done = max(self.done, number)
+            self.photos.written(photos)
             self.kept.emit(number)
 
     def _kept_aside(self) -> str:

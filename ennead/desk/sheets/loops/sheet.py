@@ -1,11 +1,14 @@
 """The Loops sheet: rows of loops on one axis of delay and one of level, the chosen one opened."""
 
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton, QSplitter
 
 from ennead.desk.background.background_task import BackgroundTask, Stopped
 from ennead.desk.sheets.loops.calibrate_dialog import CalibrateDialog
+from ennead.desk.sheets.loops.jobs_dialog import JobsDialog
 from ennead.desk.sheets.loops.loops_view import LoopsView
 from ennead.desk.sheets.loops.new_loop import NewLoop
+from ennead.desk.sheets.loops.passes_pane import PassesPane
 from ennead.desk.shell.sheet_list import BY_NUMBER, LOOPS
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.sheet_frame import EmptyNote, SheetFrame
@@ -38,7 +41,19 @@ class LoopsSheet(SheetFrame):
             " Take the box from the shelf on Rig first, then make its loop here.",
             first,
         )
-        self._pages = self.add_pages(self.view, empty)
+        self.passes = PassesPane(table, book)
+        self.passes.jobs.clicked.connect(self.list_jobs)
+        self.recall_button, self.jobs_button = QPushButton("Recall cards…"), QPushButton("Print jobs…")
+        self.recall_button.clicked.connect(lambda: table.wished.emit("recall"))
+        self.jobs_button.clicked.connect(self.list_jobs)
+        for button in (self.jobs_button, self.recall_button):
+            self.add_action(button, gives_way=True)
+        parts = QSplitter(Qt.Orientation.Vertical)
+        parts.setChildrenCollapsible(False)
+        parts.addWidget(self.view)
+        parts.addWidget(self.passes)
+        parts.setSizes([530, 190])
+        self._pages = self.add_pages(parts, empty)
         self.setFocusProxy(self.view)
         table.changed.connect(self._refresh)
         self._refresh()
@@ -48,6 +63,15 @@ class LoopsSheet(SheetFrame):
         self._pages.setCurrentIndex(0 if some else 1)
         self.new.setVisible(some)
         self.want(self.calibrate_button, some)
+        self.want(self.recall_button, bool(self._table.studio.units))
+        prints = bool(self._table.studio.prints)
+        self.want(self.jobs_button, some and not prints)
+        self.passes.setVisible(prints)
+
+    def list_jobs(self) -> None:
+        """Show the print jobs, to be added to and changed."""
+        JobsDialog(self._table, self.book, self).exec()
+        self.view.setFocus()
 
     def calibrate(self) -> None:
         """Go through the steps for the chosen loop."""

@@ -1,0 +1,1 @@
+"""Print passes: which jobs are played together, and in which order."""
