@@ -154,6 +154,7 @@ def every_verb(path: Path) -> None:
             ("rehearse", "--rate", "44100"),
             ("allocate", "--time-limit", "2", "--output", out / "after.json"),
             ("loops",),
+            ("passes",),
             ("export", "--what", "cables", "--output", out / "a.csv"),
             ("export", "--what", "drivers", "--output", out / "b.md"),
             ("export", "--what", "wiring", "--output", out / "c.csv"),

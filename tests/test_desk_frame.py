@@ -32,7 +32,19 @@ class Commands(DeskCase):
                 self.assertEqual(action in self.window.menus.get(command.menu, QMenu()).actions(), bool(command.menu))
         self.assertEqual([r[1] for r in key_rows() if r[0] == "Ctrl+Shift+Y"], ["Make up a lead"])
         self.assertEqual(
-            {"allocate", "list", "outs", "shelf", "aims", "shortage", "unit_loss", "why_here", "make_lead", "print"},
+            {
+                "allocate",
+                "list",
+                "outs",
+                "shelf",
+                "aims",
+                "shortage",
+                "unit_loss",
+                "why_here",
+                "make_lead",
+                "print",
+                "recall",
+            },
             set(WISHES),
         )
 

@@ -11,15 +11,17 @@ RECALL_COLUMNS: Final = ("card", "box", "day", "song", "engineer", "loop", "sett
 
 
 class Compared(NamedTuple):
-    """One setting on two cards; a value that a card does not state is empty."""
+    """One setting on two cards; None where a card does not have it."""
 
     name: str
-    first: str
-    second: str
+    first: str | None
+    second: str | None
 
     @property
     def differs(self) -> bool:
         """Whether the two are not the same."""
+        if self.first is None or self.second is None:
+            return True
         return self.first.casefold() != self.second.casefold()
 
 
@@ -99,8 +101,8 @@ def compare_cards(studio: Studio, first: Recall, second: Recall) -> list[Compare
     """Return every setting of two cards with both values, in the order of the first, then what the second has besides."""
     one = {name.casefold(): (name, value) for name, value in card_lines(studio, first)}
     two = {name.casefold(): (name, value) for name, value in card_lines(studio, second)}
-    rows = [Compared(name, value, two.get(key, ("", ""))[1]) for key, (name, value) in one.items()]
-    return rows + [Compared(name, "", value) for key, (name, value) in two.items() if key not in one]
+    rows = [Compared(name, value, two.get(key, ("", None))[1]) for key, (name, value) in one.items()]
+    return rows + [Compared(name, None, value) for key, (name, value) in two.items() if key not in one]
 
 
 def recall_table(studio: Studio) -> list[dict[str, Any]]:

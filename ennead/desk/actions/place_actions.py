@@ -50,7 +50,7 @@ class PlaceActions(QObject):
         words = (
             studio.units[unit].name if unit is not None and any(c.unit == unit for c in studio.recalls.values()) else ""
         )
-        RecallDialog(self._table, self._book, unit, words, self._window).exec()
+        _accepted(RecallDialog(self._table, self._book, unit, words, self._window))
 
     def shortage(self) -> None:
         """Say what binds, and carry out the remedy that is chosen."""

@@ -32,6 +32,8 @@ def _of_song_s(problem: PassProblem, jobs: list[Job]) -> float:
     for name, limit in problem.limits.items():
         needing = sorted([j for j in jobs if j.needs.get(name)], key=lambda j: -j.length_s)
         if needing and not problem.share:
+            most = max(1, limit // min(j.needs[name] for j in needing))
+            lengths.append([j.length_s for j in needing[::most]])
             lengths.append(_by_channels(needing, name, max(limit, *[j.needs[name] for j in needing])))
     lengths.append([max(j.length_s for j in jobs)])
     longest = max(map(len, lengths))

@@ -3,6 +3,7 @@
 from typing import Final
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFormLayout,
@@ -24,6 +25,16 @@ from ennead.studio.document import Studio
 from ennead.studio.recall import Recall, Setting
 
 _FIELDS: Final = (("day", "Day", "2026-11-27"), ("song", "Song", ""), ("engineer", "Role", "who was at the box"))
+
+
+class _Note(QPlainTextEdit):
+    """A text of several lines, which no key ends: `left` says that the keyboard has gone elsewhere."""
+
+    left = pyqtSignal()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.left.emit()
 
 
 class CardFacts(QWidget):
@@ -63,7 +74,8 @@ class CardFacts(QWidget):
         self.settings.cellChanged.connect(lambda *_: self._state_settings())
         form.addRow("Settings", self.settings)
         form.addRow("Gains", self.gains)
-        self.note = QPlainTextEdit()
+        self.note = _Note()
+        self.note.left.connect(self.settle)
         self.note.setAccessibleName("Note")
         self.note.setTabChangesFocus(True)
         self.note.setFixedHeight(book.now.px(64))
@@ -73,8 +85,7 @@ class CardFacts(QWidget):
         column.addLayout(form)
 
     def show_card(self, studio: Studio, card: Recall | None) -> None:
-        """Show a card; what is being typed of the one before is stated first."""
-        self.settle()
+        """Show a card."""
         same = self._card is not None and card is not None and self._card.id == card.id
         self._card, self._filling = card, True
         self.setEnabled(card is not None)
@@ -102,7 +113,7 @@ class CardFacts(QWidget):
         self._filling = False
 
     def settle(self) -> None:
-        """State the note if it was changed: a text of several lines has no key that ends it."""
+        """State the note if it was changed."""
         if self._card is not None and not self._filling and self.note.toPlainText() != self._card.note:
             self._state("note", self.note.toPlainText())
 

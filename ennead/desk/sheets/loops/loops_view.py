@@ -52,6 +52,11 @@ class LoopsView(Drawing):
         for finding in reversed(self.table.findings):
             if finding.severity != "note" and sheet_of(finding) == "Loops":
                 worst[finding.subject.key] = finding.severity
+            elif finding.rule == "signal_in_ring":
+                # Told of the box that feeds itself; every loop it stands in howls.
+                worst |= {
+                    r.figures.loop.id: finding.severity for r in layout.rows if finding.subject.key in r.figures.boxes
+                }
         LoopsPainter(painter, theme, survey.rate_hz, worst).draw(layout)
         LoopDetailPainter(painter, theme, survey).draw(layout)
         if isinstance(self.gesture, DragLevel):

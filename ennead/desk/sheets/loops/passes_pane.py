@@ -1,6 +1,7 @@
 """The lower part of the Loops sheet: what is to be printed in real time, how long it takes, and the passes."""
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ennead.desk.sheets.loops.passes_view import PassesView
@@ -18,7 +19,7 @@ class PassesPane(QWidget):
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__()
-        self._table = table
+        self._table, self._book = table, book
         self.view, self.said = PassesView(table, book), QLabel()
         self.said.setWordWrap(True)
         self.said.setTextFormat(Qt.TextFormat.PlainText)
@@ -42,7 +43,7 @@ class PassesPane(QWidget):
     def _say(self) -> None:
         view = self.view
         if view.is_planning:
-            self.said.setText("Planning the passes…")
+            text = "Planning the passes…"
         elif view.found is not None:
             studio = self._table.studio
             cannot = [
@@ -50,8 +51,19 @@ class PassesPane(QWidget):
                 for key, why in view.found.cannot.items()
                 if key in studio.prints
             ]
-            self.said.setText(" ".join([passes_said(view.found), *cannot[:2]]))
+            text = " ".join([passes_said(view.found), *cannot[:2]])
+        else:
+            text = ""
+        # With large text the first words have to do, and the whole is on hover.
+        room = self.width() - self.done_button.sizeHint().width() - self.jobs.sizeHint().width()
+        wide = self._book.now.width(text, 14) < 1.9 * room
+        self.said.setText(text if wide else text.split(" with ")[0])
+        self.said.setToolTip(text)
         self.done_button.setEnabled(not view.is_planning and view.chosen > 0)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._say()
 
     def printed(self) -> None:
         """Note the jobs of the chosen pass as printed today."""

@@ -102,6 +102,11 @@ class RecallDialog(QDialog):
         self.cards.sought.setText(words)
         self.refresh()
 
+    def done(self, result: int) -> None:
+        """End; a note that is being typed is kept."""
+        self.facts.settle()
+        super().done(result)
+
     def refresh(self) -> None:
         """Show what there is now."""
         self.cards.show_cards(self._table.studio)
@@ -123,7 +128,8 @@ class RecallDialog(QDialog):
             rows = compare_cards(studio, older, newer)
             self.compared.addItem(f"{card_title(studio, older)}  →  {card_title(studio, newer)}")
             for row in sorted(rows, key=lambda r: not r.differs):
-                words = f"{row.first or '–'}  →  {row.second or '–'}" if row.differs else f"{row.first}, as before"
+                first, second = ("not noted" if v is None else v or "–" for v in (row.first, row.second))
+                words = f"{first}  →  {second}" if row.differs else f"{first}, as before"
                 self.compared.addItem(f"{row.name}: {words}")
         more = len(self.cards.cards) - MOST_LISTED
         found = (

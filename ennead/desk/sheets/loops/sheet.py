@@ -70,7 +70,9 @@ class LoopsSheet(SheetFrame):
 
     def list_jobs(self) -> None:
         """Show the print jobs, to be added to and changed."""
-        JobsDialog(self._table, self.book, self).exec()
+        dialog = JobsDialog(self._table, self.book, self)
+        dialog.exec()
+        dialog.deleteLater()
         self.view.setFocus()
 
     def calibrate(self) -> None:
