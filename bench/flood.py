@@ -47,6 +47,8 @@ class Flood:
         self.listed = {w["source"] for w in self.evening["wishes"]} | set(self.evening["destinations"])
         self.channels = {x["id"]: x["channels"] for x in (*form["sources"], *form["destinations"])}
         self.copper: dict[Contact, set[Contact]] = {}
+        #: Contacts of a box that it joins inside itself.
+        self.joined: set[tuple[Contact, Contact]] = set()
         self.ahead: dict[Contact, set[Contact]] = {}
         self.cables = [c for c in form["cables"] if self._active(c)]
         self.plugged = {(p["unit"], p["port"]) for c in self.cables for p in c["plugs"] if "unit" in p}
@@ -133,6 +135,7 @@ class Flood:
                     continue
                 if joins and not self.digital(a[0], a[1]) and not self.digital(b[0], b[1]):
                     self._join(a, b)
+                    self.joined.add((a, b))
                 else:
                     self.ahead.setdefault(a, set()).add(b)
         for port in profile["ports"]:
@@ -269,6 +272,23 @@ class Flood:
 
         walk(start, frozenset())
         return found
+
+    def comes_back(self, start: Contact) -> bool:
+        """Say whether a way from an input, each walked by itself and over no net twice, comes back to it: a ring."""
+        home = self.net(start)
+
+        def beyond(here: Contact) -> set[Contact]:
+            # What a box joins inside as well is copper, whichever else of it passes there.
+            return {there for there in self.ahead.get(here, ()) if (here, there) not in self.joined}
+
+        def walk(at: Contact, met: frozenset[frozenset[Contact]]) -> bool:
+            net = self.net(at)
+            if net in met:
+                return net == home
+            return any(walk(there, met | {net}) for here in net for there in beyond(here))
+
+        # From the input itself, not from all that its copper joins: it is its own passage that has to come round.
+        return any(walk(there, frozenset({home})) for there in beyond(start))
 
     def taking(self, contact: Contact) -> bool:
         """Say whether something can come in at a contact: an input, or copper."""

@@ -46,16 +46,37 @@ def said(studio, rule):
 class Faults(unittest.TestCase):
     def test_nothing_is_said_of_a_loop_that_is_right(self):
         rules = {c.__module__.rsplit(".", 1)[-1] for c in CHECKS["loops"]}
-        self.assertEqual(len(rules), 16)
+        self.assertEqual(len(rules), 18)
         whole = chain()
         box = Survey(whole).destinations[0].boxes[0]
         whole = set_box_peak(whole, LOOP, box, 10.0)
-        self.assertEqual([f.rule for f in findings(whole) if f.rule in rules], [])
+        self.assertEqual([f.rule for f in findings(whole) if f.rule in rules], ["export_in_real_time"])
         right = stereo()
         self.assertEqual(
             {f.rule for f in findings(right) if f.rule in rules},
-            {"loop_level_not_stated", "loop_not_measured"},
+            {"loop_level_not_stated", "loop_not_measured", "export_in_real_time"},
         )
+
+    def test_a_pedal_wants_a_reamp_box_before_it(self):
+        def pedal(*boxes):
+            studio = rig(LINES, "valve delay at pedal level", "passive re-amp box")
+            for start, into in zip(("U1 line_out3", *boxes), (*boxes, "U2 input"), strict=True):
+                sockets = start.split(), into.split()
+                studio = connect(studio, end(sockets[0][0], sockets[0][-1]), end(*sockets[1][:2]))
+            return carried_out(
+                destination(connect(studio, end("U2", "output"), end("U1", "line3")), "loop", channels=1)
+            )
+
+        (found,) = said(pedal(), "pedal_without_reamp")
+        self.assertEqual((found.severity, found.concerns[1]), ("caution", "U2"))
+        self.assertEqual(said(pedal("U3 input output"), "pedal_without_reamp"), [])
+        self.assertEqual(said(stereo(), "pedal_without_reamp"), [])
+
+    def test_while_loops_are_live_a_song_is_exported_in_real_time(self):
+        (found,) = said(chain(), "export_in_real_time")
+        self.assertIn("is live", found.message)
+        twin = set_loop_use(chain(), LOOP, twin="Squash in numbers", twin_on=True)
+        self.assertEqual((said(twin, "export_in_real_time"), said(rig(LINES), "export_in_real_time")), ([], []))
 
     def test_levels(self):
         studio = chain()

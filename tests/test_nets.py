@@ -132,6 +132,24 @@ class Traces(unittest.TestCase):
         self.assertGreater(min(split, twice), 10, (split, twice))
 
 
+class Rings(unittest.TestCase):
+    def test_what_feeds_itself_is_what_some_way_brings_back(self) -> None:
+        some = none = 0
+        for seed in range(few(240, 3_000)):
+            studio = (mixers, random_house, houses)[seed % 3](seed)
+            survey, flood = Survey(studio), flood_of(studio)
+            inputs = {c for c in (*flood.copper, *flood.ahead) if flood.taking(c) and flood.ahead.get(c)}
+            with self.subTest(seed=seed):
+                # An insert jack in which nothing is plugged is passed inside, and no input that feeds itself.
+                inputs = {
+                    c for c in inputs if (c[0], c[1]) in flood.plugged or flood.port(c[0], c[1])["wiring"] != "insert"
+                }
+                told = {lane for ring in survey.once(rings) for lane in ring}
+                self.assertEqual({c for c in inputs if flood.comes_back(c)}, told)
+            some, none = some + bool(told), none + (not told)
+        self.assertGreater(min(some, none), few(40, 400), (some, none))
+
+
 class Reached(unittest.TestCase):
     def test_houses_of_every_kind_are_read_as_a_flood_reads_them(self) -> None:
         complete = 0

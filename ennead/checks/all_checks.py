@@ -26,6 +26,7 @@ from ennead.checks import (
     digital_source_keeps_time,
     driver_out_of_support,
     expander_on_computer,
+    export_in_real_time,
     faulty_port_used,
     formats_disagree,
     generator_not_followed,
@@ -82,6 +83,7 @@ from ennead.checks import (
     pair_out_of_step,
     pair_split,
     pair_upside_down,
+    pedal_without_reamp,
     phantom_missing,
     phantom_on_return,
     phantom_reaches_forbidden,
@@ -260,10 +262,12 @@ CHECKS: Final[dict[str, tuple[Check, ...]]] = {
         loop_number_picked_otherwise.check,
         loop_without_box.check,
         return_at_mic_level.check,
+        pedal_without_reamp.check,
         loop_levels_apart.check,
         loop_level_not_stated.check,
         loop_not_measured.check,
         send_not_fixed.check,
+        export_in_real_time.check,
     ),
 }
 
