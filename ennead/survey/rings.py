@@ -33,6 +33,10 @@ def fed_sockets(
 ) -> dict[str, set[_Socket]]:
     """Return to which inputs what comes into each input of one unit goes on, among those that go on themselves."""
     held = here.leaving.keys() | here.strands.keys() if here.strands else here.leaving.keys()
+    if here.view.goes_on and here.view.joined:
+        # An output that holds nothing itself may be joined inside to a socket that does.
+        joined = {port for (port, _), others in here.view.joined.items() if any(other in held for other, _ in others)}
+        held = held | joined
     found: dict[str, set[_Socket]] = {}
     by_output: dict[str, set[_Socket]] = {}
     go_on: dict[UnitId, Mapping[str, object]] = {}
@@ -105,7 +109,7 @@ def _lanes(survey: Parts, sockets: set[_Socket]) -> dict[Lane, set[Lane]]:
 def _across(survey: Parts, unit: UnitId, here: Passages, out: str, lane: int) -> Iterator[Lane]:
     net = None if out in here.view.digital else survey.nets.get((unit, out, lane))
     if net is not None:
-        yield from [(UnitId(u), port, n) for u, port, n in net.contacts if (u, port) != (unit, out)]
+        yield from [(UnitId(u), port, n) for u, port, n in net.contacts if (u, port, n) != (unit, out, lane)]
         return
     for link in here.leaving.get(out, ()):
         into = link.across(lane)
