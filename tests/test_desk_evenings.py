@@ -7,10 +7,12 @@ from unittest import mock
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QInputDialog, QPushButton
 
+from ennead.demo.skerry import skerry
 from ennead.desk.dialogs.changeover_dialog import ChangeoverDialog
 from ennead.edits.cables import connect, disconnect
 from ennead.edits.session import rename_session
-from ennead.edits.sessions import choose_session, copy_session
+from ennead.edits.sessions import choose_session, copy_session, session_named
+from ennead.reports.changeover import changeover, changeover_rows
 from ennead.studio.house import SourceEnd
 from ennead.survey.survey import Survey
 from tests.builders import INTERFACE, end, plug, rig
@@ -116,6 +118,24 @@ class Evenings(DeskCase):
         self.assertEqual(list(self.studio.as_built.cables), ["C3"])
         dialog.end.setCurrentIndex(dialog.start.currentIndex())
         self.assertIn("Nothing to do", dialog.words.text())
+        dialog.deleteLater()
+
+    def test_both_plugs_of_a_cord_are_one_row_and_are_ticked_together(self):
+        demo = skerry()
+        found = changeover(demo, demo.session, session_named(demo, "Mix of the drama"))
+        rows = changeover_rows(found)
+        self.assertEqual([m for row in rows for m in row.moves], list(found.moves))
+        cords = [row for row in rows if len(row.moves) == 2]
+        self.assertEqual(len(cords), len({(m.step.move.cord, m.step.move.action) for row in cords for m in row.moves}))
+        self.assertIn("plug cord W9: A · 20 above → B · 6 below", [row.text for row in cords])
+        self.open(demo)
+        dialog = ChangeoverDialog(self.table, self.window.book)
+        dialog.end.setCurrentIndex(dialog.end.findText("Mix of the drama"))
+        n = next(n for n in range(dialog.list.count()) if "plug cord W9" in dialog.list.item(n).text())
+        dialog.list.item(n).setCheckState(Qt.CheckState.Checked)
+        dialog.accept()
+        self.table.do(dialog.ticks)
+        self.assertEqual([len(c.plugs) for c in self.studio.as_built.cords.values() if c.id == "W9"], [2])
         dialog.deleteLater()
 
     def test_one_evening_alone_has_nothing_to_change_over_to(self):

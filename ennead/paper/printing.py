@@ -14,7 +14,7 @@ from ennead.paper.looms import write_looms
 from ennead.paper.pages import write_list, write_tables
 from ennead.paper.strips import write_strips
 from ennead.planning.passes.print_plan import StudioPasses, print_plan
-from ennead.reports.changeover import Changeover
+from ennead.reports.changeover import Changeover, changeover_rows
 from ennead.reports.flag_rows import flag_rows
 from ennead.reports.loom_rows import loom_rows
 from ennead.reports.loop_rows import (
@@ -226,7 +226,7 @@ def write_changeover(path: Path, found: Changeover) -> None:
     FileTrouble
     """
     start, end = found.before.session.name, found.after.session.name
-    rows = [(1, [move.action, move.start, move.end]) for move in found.moves]
+    rows = [(len(row.moves), [row.moves[0].action, row.start, row.end]) for row in changeover_rows(found)]
     words = f"{start} → {end}. {' '.join(found.notes)}".strip()
     tracks = [[track.track, str(track.before), "→", str(track.after)] for track in found.renumbered]
     title = f"{found.before.studio.name}: changeover"

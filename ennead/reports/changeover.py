@@ -1,6 +1,7 @@
 """Changeover: what to switch, pull and plug between two sessions, in order, and which tracks change their number."""
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from ennead.planning.moves.difference import Step, difference
 from ennead.planning.moves.moves import contact_text
@@ -57,6 +58,52 @@ class Changeover:
     moves: tuple[Move, ...]
     renumbered: tuple[Renumbered, ...]
     notes: tuple[str, ...] = ()
+
+
+class ChangeoverRow(NamedTuple):
+    """One thing to do with the hands: a whole cord, or whatever else is one move.
+
+    Parameters
+    ----------
+    moves : tuple of Move
+        Both plugs of a cord that are pulled, or plugged, one right after the other; else a single one.
+    start, end : str
+        As of a move; of a cord both its points on the side where they belong.
+    """
+
+    moves: tuple[Move, ...]
+    start: str
+    end: str
+
+    @property
+    def text(self) -> str:
+        """The row as one line."""
+        ends = " → ".join(filter(None, (self.start, self.end)))
+        return f"{self.moves[0].action}: {ends}" if ends else self.moves[0].action
+
+
+def changeover_rows(found: Changeover) -> list[ChangeoverRow]:
+    """Return the moves as they are read with a cord in hand: a row a cord where both its plugs follow each other."""
+    groups: list[list[Move]] = []
+    for move in found.moves:
+        if groups and len(groups[-1]) == 1 and _is_other_plug(groups[-1][0].step, move.step):
+            groups[-1].append(move)
+        else:
+            groups.append([move])
+    return [
+        ChangeoverRow(
+            tuple(g), *[" → ".join(filter(None, side)) for side in ([m.start for m in g], [m.end for m in g])]
+        )
+        for g in groups
+    ]
+
+
+def _is_other_plug(one: Step, other: Step) -> bool:
+    """Say whether two steps pull, or plug, both ends of one cord."""
+    first, second = one.move, other.move
+    if first is None or second is None or first.point is None or second.point is None:
+        return False
+    return (first.cord, first.action) == (second.cord, second.action)
 
 
 def changeover(studio: Studio, start: SessionId, end: SessionId) -> Changeover:

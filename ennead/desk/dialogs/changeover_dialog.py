@@ -24,7 +24,7 @@ from ennead.drawings.painters.theme import UI_FAMILY, ThemeBook
 from ennead.edits.change import Change
 from ennead.planning.moves.difference import Step
 from ennead.planning.moves.noted import noted
-from ennead.reports.changeover import Changeover, Move, changeover
+from ennead.reports.changeover import Changeover, changeover, changeover_rows
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import SessionId
 
@@ -34,11 +34,6 @@ if TYPE_CHECKING:
 
 #: More tracks than this would leave the list no room.
 _MOST_TRACKS: Final = 16
-
-
-def move_text(move: Move) -> str:
-    """Return a move as one line."""
-    return f"{move.action}: {move.ends}" if move.ends else move.action
 
 
 def _deed(step: Step) -> str:
@@ -118,8 +113,8 @@ class ChangeoverDialog(QDialog):
             self._studio, SessionId(self.start.currentData()), SessionId(self.end.currentData())
         )
         self.list.clear()
-        for n, move in enumerate(found.moves, start=1):
-            item = QListWidgetItem(f"{n}  {move_text(move)}")
+        for n, row in enumerate(changeover_rows(found), start=1):
+            item = QListWidgetItem(f"{n}  {row.text}")
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Unchecked)
             self.list.addItem(item)
@@ -149,11 +144,11 @@ class ChangeoverDialog(QDialog):
         """Note what is ticked, and close."""
         found, steps = self.found, []
         cords = [c for s in (found.after, found.before) for c in s.cords] if found is not None else []
-        for row, move in enumerate(found.moves if found is not None else ()):
-            item = self.list.item(row)
-            done = noted(self._studio, move.step, cords) if item is not None else None
-            if item is not None and item.checkState() == Qt.CheckState.Checked and done is not None:
-                steps.append(done)
+        for n, row in enumerate(changeover_rows(found) if found is not None else ()):
+            item = self.list.item(n)
+            if item is not None and item.checkState() == Qt.CheckState.Checked:
+                done = [noted(self._studio, move.step, cords) for move in row.moves]
+                steps += [step for step in done if step is not None]
         self.ticks = Change(f"Note {len(steps)} steps of the changeover", tuple(steps)) if steps else None
         super().accept()
 
@@ -166,9 +161,9 @@ class ChangeoverDialog(QDialog):
         document.setDefaultFont(QFont(UI_FAMILY, 10))
         names = [escape(box.currentText()) for box in (self.start, self.end)]
         rows = "".join(
-            "<tr><td>☐</td><td"
-            f" align='right'>{n}</td><td>{escape(m.action)}</td><td>{escape(m.start)}</td><td>{escape(m.end)}</td></tr>"
-            for n, m in enumerate(found.moves if found is not None else (), start=1)
+            f"<tr><td>{'☐ ' * len(r.moves)}</td><td align='right'>{n}</td><td>{escape(r.moves[0].action)}</td>"
+            f"<td>{escape(r.start)}</td><td>{escape(r.end)}</td></tr>"
+            for n, r in enumerate(changeover_rows(found) if found is not None else (), start=1)
         )
         tracks = "".join(
             f"<tr><td>{escape(r.track)}</td><td align='right'>{r.before}</td><td>→</td><td"
