@@ -122,6 +122,10 @@ class Recall(DeskCase):
     def test_jobs_are_listed_planned_and_printed(self):
         self.press("Alt+7")
         pane = self.window.loops_sheet.passes
+        loops = self.window.loops_sheet.view
+        loops.settle()
+        # The tape echo feeds itself, and its loop says so.
+        self.assertEqual({self.studio.destinations[k].name: v for k, v in loops.worst().items()}, {"Rudder": "trouble"})
         self.until(lambda: pane.view.rows)
         self.assertIn("3 passes, 44:05", pane.said.toolTip())
         view = pane.view

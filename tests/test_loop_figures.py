@@ -6,17 +6,19 @@ from pathlib import Path
 
 from bench.loop_houses import HOW, loop_house
 from bench.verbs import json_of
+from ennead.demo.skerry import skerry
 from ennead.edits.computer import set_times
 from ennead.edits.delays import set_loop_delay, set_stop_delay
 from ennead.edits.destinations import change_destination
 from ennead.edits.house import remove_unit
 from ennead.edits.loop_use import set_box_peak, set_loop_use
 from ennead.edits.session import set_missing, set_rate
+from ennead.edits.sessions import choose_session, session_named
 from ennead.files.studio_path import write_studio
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.reports.calibration import calibration_steps, reading, tone_dbfs
-from ennead.reports.loop_rows import figures_of, offset_text, open_text
+from ennead.reports.loop_rows import all_figures, boxes_text, figures_of, loop_row, offset_text, open_text
 from ennead.standards.levels import dbu_of_dbv, loaded_db
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
@@ -221,6 +223,29 @@ class Calibrating(unittest.TestCase):
 
 
 class OnTheCommandLine(unittest.TestCase):
+    def test_the_loops_of_the_demo_read_as_they_stand(self):
+        demo = skerry()
+        survey = Survey(choose_session(demo, session_named(demo, "Mix of the drama")))
+        found = {f.loop.name: f for f in all_figures(survey)}
+        self.assertEqual(
+            {name: boxes_text(f) for name, f in found.items()},
+            {
+                "Capstan": "Capstan",
+                "Tiller": "Tiller",
+                "Rudder": "Rudder",
+                "Spring tank": "box not in the rig",
+                "Long echo": "no box",
+            },
+        )
+        row = loop_row(survey, found["Capstan"], ())
+        stops = "Harbour · Line out {}", "Capstan · Line in {}", "Capstan · Line out {}", "Buoy · Line in {}"
+        self.assertEqual(
+            [(s["channel"], s["stop"]) for s in row["stops"]],
+            [(n, stop.format(n + at)) for n in (1, 2) for stop, at in zip(stops, (2, 0, 0, 4), strict=True)],
+        )
+        by_cables = [step.text for step in calibration_steps(survey, found["Rudder"])]
+        self.assertFalse([text for text in by_cables if "cord" in text], by_cables)
+
     def test_the_verb_says_what_to_enter(self):
         with tempfile.TemporaryDirectory() as held:
             path = Path(held) / "loop.json"

@@ -46,16 +46,18 @@ def main() -> None:
 def take(args: argparse.Namespace, home: Path) -> None:
     from PyQt6.QtWidgets import QApplication
 
+    from ennead.demo.pictures import demo_photos
     from ennead.demo.skerry import skerry
     from ennead.desk.background.background_task import at_work
     from ennead.desk.shell.app import STYLE, build_window, prepare
+    from ennead.files.photographs import photos_of
     from ennead.files.studio_path import read_studio, write_studio
     from ennead.studio.subjects import Subject
 
     app = QApplication(["ennead", *STYLE])
     studio = read_studio(args.studio) if args.studio else skerry()
     path = home / "studio.ennead"
-    write_studio(path, studio)
+    write_studio(path, studio, photos_of(args.studio) if args.studio else demo_photos())
     prepare()
     window = build_window(path)
     window.resize(*(int(n) for n in args.size.split("x")))
@@ -76,6 +78,8 @@ def take(args: argparse.Namespace, home: Path) -> None:
             app.processEvents()
             if theme == "paper" or name not in PAPER_ALONE or args.theme:
                 window.grab().save(str(args.folder / f"{name}-{theme}.png"))
+            if number == 7 and theme == "paper" and studio.recalls:
+                recall(app, window).save(str(args.folder / f"recall-{theme}.png"))
             if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
         if args.only is None:
@@ -120,6 +124,22 @@ def until(app: "QApplication", happened: "Callable[[], object]") -> None:
         time.sleep(0.01)
     for _ in range(4):
         app.processEvents()
+
+
+def recall(app: "QApplication", window: "Window") -> "QPixmap":
+    """Return a picture of the recall cards, at the newest one with photographs."""
+    from ennead.desk.sheets.loops.recall_dialog import RecallDialog
+
+    dialog = RecallDialog(window.table, window.book, parent=window)
+    card = next((c for c in dialog.cards.cards if c.photos), None)
+    if card is not None:
+        dialog.cards.choose(card.id)
+    dialog.show()
+    until(app, lambda: True)
+    picture = dialog.grab()
+    dialog.close()
+    dialog.deleteLater()
+    return picture
 
 
 def proposal(app: "QApplication", window: "Window") -> "QPixmap":

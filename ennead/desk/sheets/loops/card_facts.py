@@ -24,6 +24,8 @@ from ennead.reports.recall_rows import box_name, gain_rows
 from ennead.studio.document import Studio
 from ennead.studio.recall import Recall, Setting
 
+#: Settings that are seen without scrolling. House default.
+_SEEN: Final = 9
 _FIELDS: Final = (("day", "Day", "2026-11-27"), ("song", "Song", ""), ("engineer", "Role", "who was at the box"))
 
 
@@ -110,6 +112,9 @@ class CardFacts(QWidget):
         said = ", ".join(f"{name[5:]} {value}" for name, value in gain_rows(studio, card)) if card is not None else ""
         self.gains.setText(said or "none noted at its inputs")
         self.note.setPlainText(card.note if card is not None else "")
+        # All of a usual card is seen at once; a long one scrolls.
+        high = self.settings.rowHeight(0) * min(len(rows), _SEEN) if rows else 0
+        self.settings.setFixedHeight(high + 2 * self.settings.rowHeight(0))
         self._filling = False
 
     def settle(self) -> None:

@@ -48,19 +48,22 @@ class LoopsView(Drawing):
         layout, survey, theme = self.layout_now, self.table.survey, self.book.now
         if not layout.rows:
             return
-        worst: dict[str, str] = {}
-        for finding in reversed(self.table.findings):
-            if finding.severity != "note" and sheet_of(finding) == "Loops":
-                worst[finding.subject.key] = finding.severity
-            elif finding.rule == "signal_in_ring":
-                # Told of the box that feeds itself; every loop it stands in howls.
-                worst |= {
-                    r.figures.loop.id: finding.severity for r in layout.rows if finding.subject.key in r.figures.boxes
-                }
-        LoopsPainter(painter, theme, survey.rate_hz, worst).draw(layout)
+        LoopsPainter(painter, theme, survey.rate_hz, self.worst()).draw(layout)
         LoopDetailPainter(painter, theme, survey).draw(layout)
         if isinstance(self.gesture, DragLevel):
             self.gesture.draw(painter, theme)
+
+    def worst(self) -> dict[str, str]:
+        """Return the loops that something is wrong with, with the worst severity of each."""
+        found: dict[str, str] = {}
+        for finding in reversed(self.table.findings):
+            if finding.severity != "note" and sheet_of(finding) == "Loops":
+                found[finding.subject.key] = finding.severity
+            elif finding.rule == "signal_in_ring":
+                # Told of the boxes that feed themselves; every loop they stand in howls.
+                rows = [r.figures.loop for r in self.layout_now.rows]
+                found |= {loop.id: finding.severity for loop in rows if set(loop.boxes) & set(finding.concerns)}
+        return found
 
     def _reveal_chosen(self) -> None:
         if self.isVisible():
