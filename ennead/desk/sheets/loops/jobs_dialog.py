@@ -44,8 +44,9 @@ class JobsDialog(QDialog):
         set_tone(self.said, "soft")
         self.setup, self.share = (
             Field(),
-            TickBox("Jobs with one box, set the same, may share a pass where they never sound at once", book.now),
+            TickBox("Share boxes within a pass", book.now),
         )
+        self.share.setToolTip("Jobs with one box and one card may share a pass where they never sound at once")
         self.setup.setAccessibleName("Time to dial before a pass")
         self.setup.editingFinished.connect(self._set_up)
         self.share.clicked.connect(lambda on: table.do(change("Share boxes within a pass", set_printing, share=on)))

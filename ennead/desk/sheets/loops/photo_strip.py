@@ -8,7 +8,7 @@ from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
-    QHBoxLayout,
+    QGridLayout,
     QLabel,
     QListWidget,
     QListWidgetItem,
@@ -78,25 +78,26 @@ class PhotoStrip(QWidget):
         self.listed.setGridSize(QSize(side + book.now.px(24), side + book.now.px(40)))
         self.listed.setFixedHeight(side + book.now.px(64))
         self.listed.itemActivated.connect(lambda _: self.look())
-        row = QHBoxLayout()
+        grid = QGridLayout()
         self.buttons: dict[str, QPushButton] = {}
-        for key, text, deed in (
-            ("whole", "Add: the whole box…", lambda: self.ask("whole")),
-            ("close-up", "Add: a close-up…", lambda: self.ask("close-up")),
-            ("look", "Look at it", self.look),
-            ("off", "Take it off", self.take_off),
+        for n, (key, text, deed) in enumerate(
+            (
+                ("whole", "Add the whole box…", lambda: self.ask("whole")),
+                ("close-up", "Add a close-up…", lambda: self.ask("close-up")),
+                ("look", "Look at it", self.look),
+                ("off", "Take it off", self.take_off),
+            )
         ):
             button = QPushButton(text)
             button.setProperty("quiet", True)
             button.setAutoDefault(False)
             button.clicked.connect(lambda _=False, deed=deed: deed())
             self.buttons[key] = button
-            row.addWidget(button)
-        row.addStretch(1)
+            grid.addWidget(button, n // 2, n % 2)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.listed)
-        column.addLayout(row)
+        column.addLayout(grid)
 
     def show_photos(self, card: Recall | None) -> None:
         """Show the photographs of a card."""

@@ -215,5 +215,4 @@ def scrolled(*parts: QWidget) -> QScrollArea:
     area.setWidget(card)
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     return area
