@@ -28,6 +28,7 @@ _BESIDE = {
     "generator_not_followed",
     "loop_level_not_stated",
     "loop_not_measured",
+    "export_in_real_time",
     "send_not_fixed",
 }
 
