@@ -54,7 +54,7 @@ def run(report: Report, rounds: int = 15) -> None:
         ours, graph = turn_about((lambda s=studio: whole(Survey(s)), lambda e=edges: nx.DiGraph(e)), rounds)
         per_edge[size] = ours / len(edges)
         text = (
-            f"size {size:g}: {len(studio.units)} units, {len(Survey(studio).runs)} runs, {len(edges)} edges: "
+            f"size {size:g}: {len(studio.units)} units, {len(Survey(studio).signal_paths)} runs, {len(edges)} edges: "
             f"{ours * 1e3:.1f} ms against {graph * 1e3:.1f} ms: {ours / graph:.2f}"
         )
         report.figure(f"survey_size_{size:g}", round(ours / graph, 3), text, 2.0 if size == 1.0 else None)

@@ -24,7 +24,7 @@ def unit_ids(profiles: Mapping[UnitId, object]) -> dict[UnitId, UnitId]:
 def paths_onward(unit: UnitId, held: Collection[str] | None, ask: Ask) -> dict[PortLane, PathOnward]:
     """Return the way onward from every lane of every input of one unit at which a line could begin.
 
-    A socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `way_from` follows it
+    A socket that holds another unit's cable is none, and few lines begin at any of thousands of points; from there `path_from` follows it
     when it is asked for.
     Where a unit sends a signal two ways, the first that arrives is taken; of several, the first that meets no port out of service.
     """
