@@ -20,6 +20,7 @@ from ennead.planning.passes.redials import dials_of
 from ennead.reports.pass_rows import afterwards, clock_text, pass_rows, passes_said
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import JobId, RecallId, UnitId
+from ennead.studio.print_job import waits_for
 from ennead.survey.survey import Survey
 from tests.builders import SCRATCH, plug, rig
 from tests.trials import few
@@ -129,6 +130,19 @@ class Planner(unittest.TestCase):
         apart = tuple([Job(JobId(k), "", s, frozenset([k]), needs={"sends": 2}) for k, s, _ in rows])
         self.assertEqual(lower_bound_s(PassProblem(apart, {"sends": 3}, 0.0)), 300 + 250 + 200 + 100 + 90)
 
+    def test_two_that_just_fit_share_a_pass(self):
+        apart = [
+            Job(JobId(k), "", s, frozenset([k]), needs={"sends": 2})
+            for k, s in zip("abcde", (300, 250, 200, 100, 90), strict=True)
+        ]
+        four = PassProblem(tuple(apart), {"sends": 4}, 0.0)
+        self.assertEqual((lower_bound_s(four), plan_passes(four).total_s), (300 + 200 + 90, 300 + 200 + 90))
+        # One box, set the same, on two stretches that touch: one roll, with as many sends as either needs.
+        box, stand, needs = frozenset(["box"]), {"box": "A"}, {"sends": 2}
+        two = tuple([Job(JobId(f"{at}"), "", 60.0, box | {f"{at}"}, at, needs, stand, box) for at in (0.0, 60.0)])
+        self.assertEqual(plan_passes(PassProblem(two, {"sends": 2}, 10.0, share=True)).total_s, 130.0)
+        self.assertEqual(plan_passes(PassProblem(two, {"sends": 2}, 10.0)).total_s, 140.0)
+
     def test_many_jobs_are_never_longer_than_by_longest_job_and_a_claim_is_true(self):
         for seed in range(few(2, 20)):
             problem = jobs(seed, 40, 12, limited=False)
@@ -172,7 +186,9 @@ class OfAStudio(unittest.TestCase):
         # The bus after its tracks; by hand: Capstan has 744, 248 and 747 s, and each pass three minutes before it.
         self.assertEqual(rows[-1].jobs[-1].track, "Drama bus")
         self.assertEqual(rows[0].starts_s, 180.0)
-        self.assertEqual(found.plan.total_s, sum(r.length_s for r in rows) + 3 * 180.0)
+        self.assertEqual(found.plan.total_s, 614 + 744 + 747 + 3 * 180.0)
+        # A track goes through its boxes in the order of the list.
+        self.assertEqual(waits_for(self.studio.prints)["J6"], {"J5"})
         self.assertIn("no plan is shorter", passes_said(found))
         away = set_missing(self.studio, self.unit["Capstan"], missing=True)
         cannot = print_plan(Survey(away)).cannot

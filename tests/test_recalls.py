@@ -75,6 +75,7 @@ class Cards(unittest.TestCase):
         self.assertEqual((rows["Threshold"], rows["Mix"]), (("−6", None), (None, "full")))
         loop = next(d.id for d in studio.destinations.values() if d.name == "Capstan")
         self.assertEqual(loop_cards(studio, loop), [(unit["Capstan"], newer)])
+        self.assertEqual(loop_cards(studio, loop, "The harbour bell"), [(unit["Capstan"], older)])
         self.assertEqual(latest_card(studio, unit["Capstan"], "The harbour bell"), older)
         self.assertEqual(len({row["card"] for row in recall_table(studio)}), len(studio.recalls))
 
