@@ -75,10 +75,17 @@ def _holds(text: str, wanted: list[str]) -> bool:
 
 
 def _words_of(studio: Studio, card: Recall, loops: dict[DestinationId, str]) -> str:
-    parts = [box_name(studio, card), card.box, card.day, card.song, card.engineer, card.note, loops.get(card.loop, "")]
-    parts += [f"{name} {value}" for name, value in card_lines(studio, card)]
-    parts += [f"{photo.shows} {photo.taken} {photo.note}" for photo in card.photos]
-    return "\n".join(parts).casefold()
+    """Return all words of a card; they are put together once for as long as nothing they name is called otherwise."""
+    unit = studio.units.get(card.unit)
+    named = box_name(studio, card), loops.get(card.loop, ""), unit.profile if unit is not None else ""
+    held: tuple[tuple[str, str, str], str] | None = card.__dict__.get("_words")
+    if held is None or held[0] != named:
+        parts = [*named[:2], card.box, card.day, card.song, card.engineer, card.note]
+        parts += [f"{name} {value}" for name, value in card_lines(studio, card)]
+        parts += [f"{photo.shows} {photo.taken} {photo.note}" for photo in card.photos]
+        # Beside the fields of a frozen value, as a cached property is.
+        held = card.__dict__["_words"] = named, "\n".join(parts).casefold()
+    return held[1]
 
 
 def latest_card(studio: Studio, unit: UnitId, song: str = "") -> Recall | None:
