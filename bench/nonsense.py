@@ -166,27 +166,32 @@ def every_verb(path: Path) -> None:
             ("changeover", "--from", "N1", "--to", "N2"),
             *[("export", "--what", p.what, "--output", out / f"{p.what}{dice.choice(p.pages)}") for p in pages],
         ):
-            started = time.monotonic()
-            json_wanted = () if argv[0] == "export" else ("--json",)
-            status, printed, said = run(argv[0], path, *argv[1:], *json_wanted)
-            taken = time.monotonic() - started
-            if (
-                status not in ((0, 1, 2) if argv[0] == "check" else (0, 2))
-                or (status == 2) != bool(said)
-                or said.count("\n") > 1
-            ):
-                raise AssertionError(f"{argv[0]} ended with {status} and said “{said}”")
-            if status != 2 and json_wanted:
-                json.loads(printed)
-            if not all(line.isprintable() for line in printed.split("\n")):
-                raise AssertionError(f"{argv[0]} printed what is no sign")
-            if argv[0] == "export" and status == 2 and any(Path(argv[-1]).parent.glob(f"{Path(argv[-1]).stem}*")):
-                raise AssertionError(f"{argv[2]} was refused and left a file")
-            if taken > _LONGEST_S:
-                raise AssertionError(f"{argv[0]} took {taken:.0f} s")
+            _carry_out(path, argv)
         _at_the_bays(studio)
         if (after := out / "after.json").exists():
             came_back(from_json(after.read_bytes(), after))
+
+
+def _carry_out(path: Path, argv: tuple[object, ...]) -> None:
+    """Carry out one verb, and see that it ends as a verb ends."""
+    started = time.monotonic()
+    json_wanted = () if argv[0] == "export" else ("--json",)
+    status, printed, said = run(argv[0], path, *argv[1:], *json_wanted)
+    taken = time.monotonic() - started
+    if (
+        status not in ((0, 1, 2) if argv[0] == "check" else (0, 2))
+        or (status == 2) != bool(said)
+        or said.count("\n") > 1
+    ):
+        raise AssertionError(f"{argv[0]} ended with {status} and said “{said}”")
+    if status != 2 and json_wanted:
+        json.loads(printed)
+    if not all(line.isprintable() for line in printed.split("\n")):
+        raise AssertionError(f"{argv[0]} printed what is no sign")
+    if argv[0] == "export" and status == 2 and any(Path(argv[-1]).parent.glob(f"{Path(argv[-1]).stem}*")):
+        raise AssertionError(f"{argv[2]} was refused and left a file")
+    if taken > _LONGEST_S:
+        raise AssertionError(f"{argv[0]} took {taken:.0f} s")
 
 
 def try_out(times: int, seed: int) -> Iterator[str]:

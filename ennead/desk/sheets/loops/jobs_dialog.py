@@ -1,13 +1,10 @@
 """Print jobs: the list in its order, one of them to be typed, and how the passes are planned."""
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QListWidget,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -15,7 +12,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.sheets.loops.job_facts import JobFacts, seconds_of
 from ennead.desk.sheets.loops.recall_dialog import scrolled
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.dialog_foot import DialogFoot
 from ennead.desk.widgets.field import Field
 from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.widgets.today import today
@@ -35,13 +32,10 @@ class JobsDialog(QDialog):
         self.setObjectName("jobs_dialog")
         self.setWindowTitle("Print jobs")
         self._table = table
-        self.listed, self.facts, self.said = QListWidget(), JobFacts(book), QLabel()
+        self.listed, self.facts = QListWidget(), JobFacts(book)
         self.listed.setAccessibleName("Print jobs, in the order in which a track passes its boxes")
         self.listed.setWordWrap(True)
         self.listed.currentRowChanged.connect(lambda _: self._show())
-        self.said.setWordWrap(True)
-        self.said.setTextFormat(Qt.TextFormat.PlainText)
-        set_tone(self.said, "soft")
         self.setup, self.share = (
             Field(),
             TickBox("Share boxes within a pass", book.now),
@@ -59,24 +53,16 @@ class JobsDialog(QDialog):
         body = QHBoxLayout()
         body.addLayout(left, 3)
         body.addWidget(scrolled(self.facts), 4)
-        foot = QHBoxLayout()
-        foot.addWidget(self.said, 1)
-        self.buttons: dict[str, QPushButton] = {}
-        for key, text, deed in (
-            ("add", "Add a job", self.add),
-            ("up", "Earlier", lambda: self.move(-1)),
-            ("down", "Later", lambda: self.move(1)),
-            ("remove", "Remove", self.remove),
-        ):
-            button = self.buttons[key] = QPushButton(text)
-            button.setProperty("quiet", True)
-            button.clicked.connect(lambda _=False, deed=deed: deed())
-            foot.addWidget(button)
-        close = QPushButton("Close")
-        close.clicked.connect(self.accept)
-        foot.addWidget(close)
-        for button in (*self.buttons.values(), close):
-            button.setAutoDefault(False)
+        foot = DialogFoot(
+            self,
+            (
+                ("add", "Add a job", "One more track, of the same song", self.add),
+                ("up", "Earlier", "Before the job above it", lambda: self.move(-1)),
+                ("down", "Later", "After the job below it", lambda: self.move(1)),
+                ("remove", "Remove", "Print it no more", self.remove),
+            ),
+        )
+        self.said, self.buttons = foot.said, foot.buttons
         column = QVBoxLayout(self)
         column.addLayout(body, 1)
         column.addLayout(foot)

@@ -2,14 +2,11 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
-    QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -19,7 +16,7 @@ from ennead.desk.sheets.loops.card_facts import CardFacts
 from ennead.desk.sheets.loops.card_list import MOST_LISTED, CardList
 from ennead.desk.sheets.loops.photo_strip import PhotoStrip
 from ennead.desk.shell.worktable import Worktable
-from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.dialog_foot import DialogFoot
 from ennead.desk.widgets.today import today
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.drawings.painters.theme import ThemeBook
@@ -60,12 +57,9 @@ class RecallDialog(QDialog):
         self.setObjectName("recall_dialog")
         self.setWindowTitle("Recall cards")
         self._table = table
-        self.cards, self.said = CardList(table.studio, unit), QLabel()
+        self.cards = CardList(table.studio, unit)
         self.cards.turned.connect(self._show)
         self.cards.wanted.connect(self.make)
-        self.said.setWordWrap(True)
-        self.said.setTextFormat(Qt.TextFormat.PlainText)
-        set_tone(self.said, "soft")
         self.facts, self.photos, self.compared = CardFacts(book), PhotoStrip(table, book), WrappedList()
         self.compared.setAccessibleName("Two cards compared")
         self._card_area = scrolled(self.facts, self.photos)
@@ -73,24 +67,15 @@ class RecallDialog(QDialog):
         body.addWidget(self.cards, 2)
         body.addWidget(self._card_area, 3)
         body.addWidget(self.compared, 3)
-        foot = QHBoxLayout()
-        foot.addWidget(self.said, 1)
-        self.buttons: dict[str, QPushButton] = {}
-        for key, text, tip, deed in (
-            ("stand", "Set as noted", "Set the gains of its inputs as the card has them", self.stand),
-            ("remove", "Remove", "Remove the chosen cards", self.remove),
-            ("print", "Print…", "The cards chosen, or all that are shown, as PDF", self.print),
-        ):
-            button = self.buttons[key] = QPushButton(text)
-            button.setProperty("quiet", True)
-            button.setToolTip(tip)
-            button.clicked.connect(deed)
-            foot.addWidget(button)
-        close = QPushButton("Close")
-        close.clicked.connect(self.accept)
-        foot.addWidget(close)
-        for button in (*self.buttons.values(), close):
-            button.setAutoDefault(False)
+        foot = DialogFoot(
+            self,
+            (
+                ("stand", "Set as noted", "Set the gains of its inputs as the card has them", self.stand),
+                ("remove", "Remove", "Remove the chosen cards", self.remove),
+                ("print", "Print…", "The cards chosen, or all that are shown, as PDF", self.print),
+            ),
+        )
+        self.said, self.buttons = foot.said, foot.buttons
         column = QVBoxLayout(self)
         column.addLayout(body, 1)
         column.addLayout(foot)
