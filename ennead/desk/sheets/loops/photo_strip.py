@@ -60,7 +60,7 @@ def read_picture(path: Path) -> _Read:
 
 
 class PhotoStrip(QWidget):
-    """The strip. `added` carries a photograph whose bytes are on the shelf, `removed` the hash of one."""
+    """The strip. `added` carries a photograph with its bytes on the shelf, `removed` the hash of one."""
 
     added = pyqtSignal(object)
     removed = pyqtSignal(str)
@@ -68,6 +68,7 @@ class PhotoStrip(QWidget):
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__()
         self._table, self._book = table, book
+        self._shown: tuple[Photo, ...] | None = None
         self.listed = QListWidget()
         self.listed.setAccessibleName("Photographs")
         self.listed.setViewMode(QListWidget.ViewMode.IconMode)
@@ -103,8 +104,13 @@ class PhotoStrip(QWidget):
         """Show the photographs of a card."""
         from ennead.drawings.painters.photo_image import image_of
 
+        photos = card.photos if card is not None else ()
+        if photos == self._shown:
+            # Every edit shows the card anew, and pictures take long to read.
+            return
+        self._shown = photos
         self.listed.clear()
-        for photo in card.photos if card is not None else ():
+        for photo in photos:
             body = self._table.autosave.photos.photo(photo.sha256)
             image = image_of(body, 320) if body is not None else None
             words = f"{photo.shows}, {photo.taken or 'no day'}" if image is not None else "not in this file"
@@ -114,7 +120,7 @@ class PhotoStrip(QWidget):
             item.setToolTip(photo.note)
             item.setData(Qt.ItemDataRole.UserRole, photo.sha256)
             self.listed.addItem(item)
-        self.listed.setVisible(bool(card is not None and card.photos))
+        self.listed.setVisible(bool(photos))
         if self.listed.count():
             self.listed.setCurrentRow(0)
         for key in ("look", "off"):
