@@ -146,6 +146,7 @@ class OlderForm(unittest.TestCase):
                     self._form_eleven,
                     self._form_twelve,
                     self._form_thirteen,
+                    self._form_fourteen,
                 )
                 form_of[form - 6](old, studio)
                 if form < 10:
@@ -247,7 +248,17 @@ class OlderForm(unittest.TestCase):
     def _form_thirteen(self, old, studio):
         # No box had a recall card, and nothing was to be printed.
         unsaid = {"recalls": [], "prints": [], "printing": to_plain(Printing())}
-        self.assertEqual(json.loads(to_json(studio)), {**old, **unsaid, "version": FORMAT_VERSION})
+        self._form_fourteen({**old, **unsaid}, studio)
+
+    def _form_fourteen(self, old, studio):
+        # Every loop came back with as many channels as it went out, and no switch chose a level.
+        ports = {"level_mode": "", "levels_at": {}}
+        profiles = [{**p, "ports": [{**port, **ports} for port in p["ports"]]} for p in old["profiles"]]
+        destinations = [
+            {**d, "back": 0, "measured": [{**m, "by_channel": []} for m in d["measured"]]} for d in old["destinations"]
+        ]
+        now = {**old, "profiles": profiles, "destinations": destinations, "version": FORMAT_VERSION}
+        self.assertEqual(json.loads(to_json(studio)), now)
 
     def _in_every_evening(self, old, studio):
         """Boxes stand on every evening, in every scene, as taking turns in the units made them stand."""

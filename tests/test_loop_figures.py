@@ -159,7 +159,7 @@ class Levels(unittest.TestCase):
             {"send_gain_db": float("nan")},
             {"return_gain_db": 61.0},
             {"sent": (0,)},
-            {"sent": (1, 2, 3)},
+            {"sent": (1, 2, 3), "returned": ()},
             {"loud": 1},
         ):
             with self.subTest(facts=facts), self.assertRaises(BadValue):

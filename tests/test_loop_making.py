@@ -3,7 +3,7 @@
 import unittest
 
 from ennead.edits.cables import connect
-from ennead.planning.routing.loop_making import channels_of, free_boxes, make_loop
+from ennead.planning.routing.loop_making import free_boxes, make_loop, widths_of
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.studio.errors import BadValue
@@ -26,7 +26,7 @@ class Making(unittest.TestCase):
     def test_boxes_in_series_are_cabled_and_nothing_is_wrong(self):
         studio = rig(LINES, "mono compressor", "mono equaliser")
         self.assertEqual(free_boxes(Survey(studio)), [COMP, EQ])
-        self.assertEqual(channels_of(Survey(studio), COMP), 1)
+        self.assertEqual(widths_of(Survey(studio), COMP), (1, 1))
         after, (circuit,) = made(studio, "Voice chain", (COMP, EQ), 1)
         (channel,) = circuit.channels
         self.assertTrue(circuit.closed)
@@ -43,7 +43,7 @@ class Making(unittest.TestCase):
 
     def test_stereo_and_on_a_bus(self):
         studio = rig(LINES, "stereo bus compressor")
-        self.assertEqual(channels_of(Survey(studio), COMP), 2)
+        self.assertEqual(widths_of(Survey(studio), COMP), (2, 2))
         after, (circuit,) = made(studio, "Squash", (COMP,), 2, parallel=True)
         self.assertTrue(circuit.closed and circuit.loop.use.parallel)
         numbers = [(c.out.number, c.back.number) for c in circuit.channels]
@@ -63,8 +63,9 @@ class Making(unittest.TestCase):
         studio = rig(LINES, "mono compressor")
         with self.assertRaisesRegex(BadValue, "make the loop mono"):
             make_loop(Survey(studio), "Squash", (COMP,), 2)
-        held = connect(studio, end("U1", "line_out3"), end("U2", "line1"))
-        with self.assertRaisesRegex(BadValue, "wired already"):
+        held = rig(LINES, "mono compressor", "mono equaliser")
+        held = connect(held, end("U3", "line_out1"), end("U2", "line1"))
+        with self.assertRaisesRegex(BadValue, "pull what is plugged there"):
             make_loop(Survey(held), "Squash", (COMP,), 1)
         full = studio
         for n in range(6):

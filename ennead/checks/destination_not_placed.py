@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ennead.checks.finding import Finding, Fix, Request
 from ennead.studio.session import DESTINATION_LABELS
 from ennead.studio.subjects import subject_of
+from ennead.survey.interrupted import interruption
 from ennead.survey.survey_interface import Parts
 
 
@@ -18,7 +19,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             if destination.kind == "loop" and not destination.returns
             else ""
         )
-        if lacks:
+        many = destination.backs if lacks == "return" else destination.channels
+        if lacks and (not destination.at or interruption(survey, destination) is None):
             yield Finding(
                 "destination_not_placed",
                 "caution",
@@ -27,5 +29,5 @@ def check(survey: Parts) -> Iterator[Finding]:
                 f"{destination.name} ({DESTINATION_LABELS[destination.kind]}) has no {lacks} yet.",
                 "Nobody hears it. Press Allocate, or give it one.",
                 (Fix("Allocate", Request("allocate", destination.id)),),
-                (f"it wants {destination.channels} {lacks}{'s' if destination.channels > 1 else ''}",),
+                (f"it wants {many} {lacks}{'s' if many > 1 else ''}",),
             )

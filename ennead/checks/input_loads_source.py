@@ -15,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     for source, cable, port, _ in plugged_levels(survey):
         if source.impedance_ohm is None:
             continue
-        level = input_level(source, port)
+        level = input_level(source, port, survey.settings[cable.end.unit])
         if level is None or level.impedance_ohm is None or level.impedance_ohm >= BRIDGING * source.impedance_ohm:
             continue
         share = level.impedance_ohm / (level.impedance_ohm + source.impedance_ohm)

@@ -15,7 +15,7 @@ def check(survey: Parts) -> Iterator[Finding]:
     for source, cable, port, _ in plugged_levels(survey):
         if source.kind != "line" or source.level_dbu is None:
             continue
-        level = input_level(source, port)
+        level = input_level(source, port, survey.settings[cable.end.unit])
         if level is None or level.nominal_dbu is None or source.level_dbu > level.nominal_dbu - LEVEL_GAP_DB:
             continue
         gap = level.nominal_dbu - source.level_dbu

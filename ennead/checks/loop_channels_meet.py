@@ -1,4 +1,4 @@
-"""Both sides of a stereo loop need a way back of their own."""
+"""Each channel of a loop needs a way back of its own, unless it is said to come back with fewer."""
 
 from collections.abc import Iterator
 
@@ -9,22 +9,24 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every stereo loop with both sides back at one input: a mono box, or one cable, carries both."""
+    """Yield trouble for every loop with two channels back at one input: a mono box, or one cable, carries both."""
     for circuit in survey.once(circuits):
+        loop = circuit.loop
         backs = [c.back.number for c in circuit.channels if c.back is not None]
-        if len(circuit.channels) != 2 or len(set(backs)) != 1 or len(backs) != 2:
+        twice = next((number for number in backs if backs.count(number) > 1), None)
+        if twice is None or not loop.goes_straight or len(backs) < len(circuit.channels):
             continue
-        loop, boxes = circuit.loop, circuit.channels[0].boxes
+        boxes = next(c.boxes for c in circuit.channels if c.back is not None and c.back.number == twice)
+        which = "Both sides" if loop.channels == 2 else f"{backs.count(twice)} channels"
         names = ", ".join([survey.units[u].name for u in boxes])
         yield Finding(
             "loop_channels_meet",
             "trouble",
             subject_of(loop.id),
             (loop.id, *boxes),
-            f"Both sides of {loop.name} come back at driver input"
-            f" {backs[0]}{f': {names} is mono there' if names else ''}.",
+            f"{which} of {loop.name} come back at driver input {twice}{f': {names} is mono there' if names else ''}.",
             "What was stereo comes back as one, and the sides add: up to 6 dB more, or holes"
             " where they differ. Make the"
-            " loop mono, or give each side a channel.",
+            " loop mono, give each side a channel, or say with how many channels it comes back.",
             cause=at(*loop.outputs, *loop.returns),
         )

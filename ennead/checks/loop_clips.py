@@ -48,7 +48,7 @@ def _finding(survey: Parts, loop: PlacedDestination, sent: float, stop: LevelSto
         (),
         (
             f"peak {stop.peak_dbu:+.1f} dBu ({stop.working})" if stop.peak_dbu is not None else stop.working,
-            f"limit {stop.limit_dbu:+.1f} dBu" if stop.limit_dbu is not None else "no limit is stated",
+            f"limit {stop.limit_dbu:+.1f} dBu" if stop.limit_dbu is not None else "limit 0 dBFS",
         ),
         cause=at(stop.at),
     )

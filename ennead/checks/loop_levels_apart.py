@@ -3,11 +3,13 @@
 from collections.abc import Iterator
 from itertools import pairwise
 
-from ennead.checks.finding import Finding, at
+from ennead.checks.finding import Finding, Fix, at
+from ennead.edits.change import change
+from ennead.edits.settings import set_mode
 from ennead.standards.levels import LEVEL_GAP_DB
 from ennead.studio.subjects import subject_of
 from ennead.survey.circuits import circuits
-from ennead.survey.staircase import staircase
+from ennead.survey.staircase import LevelStop, staircase
 from ennead.survey.survey_interface import Parts
 
 
@@ -39,7 +41,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 else "It comes back low, and its noise is raised with it. Look for a −10/+4 switch at"
                 " either end, or use a"
                 " DI box.",
-                (),
+                _switching(survey, one, other),
                 (
                     f"{abs((one.nominal_dbu or 0.0) - (other.nominal_dbu or 0.0)):.1f} dB apart; told"
                     f" from {LEVEL_GAP_DB:g} dB on (house default)",
@@ -47,3 +49,20 @@ def check(survey: Parts) -> Iterator[Finding]:
                 cause=at(one.at, other.at),
             )
             break
+
+
+def _switching(survey: Parts, one: LevelStop, other: LevelStop) -> tuple[Fix, ...]:
+    """Return the fixes that set a switch at either end to the level of the other end."""
+    fixes = []
+    for stop, far in ((one, other), (other, one)):
+        unit = stop.at.unit
+        port, profile = survey.profiles[unit].port_by_key[stop.at.port], survey.profiles[unit]
+        mode = profile.mode(port.level_mode) if port.level_mode else None
+        for choice in mode.choices if mode is not None else ():
+            level = port.levels_as_set({mode.key: choice.key}).get("line") if mode is not None else None
+            meets = level is not None and level.nominal_dbu is not None and far.nominal_dbu is not None
+            if meets and abs(level.nominal_dbu - far.nominal_dbu) < LEVEL_GAP_DB:  # type: ignore[union-attr,operator]
+                text = f"Set {survey.units[unit].name} to {choice.label}"
+                fixes.append(Fix(text, change(text, set_mode, unit, port.level_mode, choice.key)))
+                break
+    return tuple(fixes)

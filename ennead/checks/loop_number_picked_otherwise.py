@@ -12,8 +12,8 @@ def check(survey: Parts) -> Iterator[Finding]:
     """Yield trouble for every loop of which the software has picked other numbers than it is on."""
     for circuit in survey.once(circuits):
         loop, use = circuit.loop, circuit.loop.use
-        outs = tuple([c.out.number for c in circuit.channels if c.out is not None])
-        backs = tuple([c.back.number for c in circuit.channels if c.back is not None])
+        outs = tuple([d.number for d in circuit.sends])
+        backs = tuple([d.number for d in circuit.returns])
         for what, picked, is_on in (("output", use.sent, outs), ("input", use.returned, backs)):
             if not picked or not is_on or picked == is_on[: len(picked)]:
                 continue

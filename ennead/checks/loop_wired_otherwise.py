@@ -6,7 +6,8 @@ from ennead.checks.finding import Finding, Fix, at
 from ennead.edits.change import change
 from ennead.edits.destinations import send_out
 from ennead.studio.subjects import subject_of
-from ennead.survey.placed import boxes_behind, comes_back, lanes_of
+from ennead.survey.interrupted import interruption
+from ennead.survey.placed import all_backs, boxes_behind, come_back, lanes_of
 from ennead.survey.survey_interface import Parts
 
 
@@ -15,11 +16,17 @@ def check(survey: Parts) -> Iterator[Finding]:
     for loop in survey.destinations:
         if loop.kind != "loop" or not loop.at:
             continue
+        if not (loop.outputs and loop.returns) and interruption(survey, loop) is not None:
+            continue
         boxes = boxes_behind(survey, loop.at)
         names = " and ".join(survey.units[u].name for u in boxes)
-        wired = tuple(comes_back(survey, at) for at in lanes_of(loop.at))
+        wired = come_back(survey, list(lanes_of(loop.at)))
         there = tuple(end for end in wired if end is not None)
-        if boxes and len(there) < len(wired):
+        if not loop.goes_straight:
+            # Of what comes back beside what is stated, nothing is said: one listens to no more.
+            found = all_backs(survey, lanes_of(loop.at))
+            there = loop.returns if set(loop.returns) <= set(found) and loop.returns else tuple(found[: loop.backs])
+        if boxes and len(there) < (len(wired) if loop.goes_straight else 1):
             yield Finding(
                 "loop_wired_otherwise",
                 "trouble",
@@ -34,7 +41,7 @@ def check(survey: Parts) -> Iterator[Finding]:
                 ),
                 cause=at(*loop.at),
             )
-        elif boxes and loop.returns and there != loop.returns:
+        elif boxes and loop.returns and there != loop.returns and len(there) == loop.backs:
             said, is_ = (", ".join(survey.end_text(e) for e in ends) for ends in (loop.returns, there))
             text = f"Say that {loop.name} comes back by {is_}"
             yield Finding(

@@ -8,6 +8,7 @@ from ennead.checks.finding import Finding, at
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import LETTERS, DestinationId, SourceId, UnitId
 from ennead.studio.subjects import subject_of
+from ennead.survey.levels import line_level
 from ennead.survey.nets import Contact
 from ennead.survey.survey_interface import Parts
 
@@ -67,8 +68,7 @@ def mult_db(out_ohm: float, loads_ohm: list[float]) -> float:
 def _impedance(survey: Parts, contact: Contact) -> float | None:
     key, port, _ = contact
     if key[:1] == LETTERS["units"]:
-        levels = survey.port(PortEnd(UnitId(key), port)).levels
-        level = levels.get("line") or next(iter(levels.values()), None)
+        level = line_level(survey.port(PortEnd(UnitId(key), port)), survey.settings[UnitId(key)])
         return None if level is None else level.impedance_ohm
     source = survey.source_by_id.get(SourceId(key))
     return None if source is None else source.impedance_ohm

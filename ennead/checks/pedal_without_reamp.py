@@ -43,7 +43,7 @@ def _pairs(passed: tuple[Passed, ...]) -> list[tuple[Passed, Passed]]:
 
 def _is_line(survey: Parts, there: Passed) -> bool:
     port = survey.profiles[there.unit].port_by_key[there.port]
-    level = port.levels.get("line")
+    level = port.levels_as_set(survey.settings[there.unit].modes).get("line")
     # A pedal after a pedal stands at its own level.
     nominal = level.nominal_dbu if level is not None else None
     return port.direction == "out" and "line" in port.carries and (nominal is None or nominal > _PEDAL_DBU)

@@ -13,6 +13,7 @@ from ennead.reports.loop_rows import (
     numbers_text,
     offset_text,
     open_text,
+    peak_text,
     stop_name,
     time_working,
 )
@@ -43,7 +44,7 @@ def run(args: argparse.Namespace) -> int:
             say(f"    {line}")
         say(f"    {offset_text(one, survey.rate_hz) if one.circuit.closed else open_text(one)}")
         for stop in one.levels[0].stops if one.levels else ():
-            peak = f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else "not known"
+            peak = peak_text(stop) or "not known"
             room = f", headroom {stop.headroom_db:.1f} dB" if stop.headroom_db is not None else ""
             say(f"    {stop_name(survey, stop.at)}: {peak}{room}  ({stop.working})")
         for finding in about(one.loop, findings):

@@ -1,5 +1,7 @@
 """Edits of delays: what passing a socket adds, and how late a loop was when it was measured."""
 
+from collections.abc import Sequence
+
 from ennead.studio.delays import LoopDelay, StopDelay, delay_fault
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
@@ -34,8 +36,19 @@ def set_stop_delay(
     return replace(studio, units=studio.units.put(unit.id, replace(unit, delays=delays)))
 
 
-def set_loop_delay(studio: Studio, destination: DestinationId, samples: float | None, at: str = "") -> Studio:
+def set_loop_delay(
+    studio: Studio,
+    destination: DestinationId,
+    samples: float | None,
+    at: str = "",
+    by_channel: Sequence[float] = (),
+) -> Studio:
     """Note how late a loop was measured to be at the session's rate, samples, with the conditions at hand; None forgets it.
+
+    Parameters
+    ----------
+    by_channel : sequence of float, samples
+        Each channel on its own, where that was measured.
 
     Raises
     ------
@@ -59,6 +72,7 @@ def set_loop_delay(studio: Studio, destination: DestinationId, samples: float | 
             leader_of(survey, loop),
             trail_digest(survey, loop),
             at,
+            tuple([float(d) for d in by_channel]),
         )
         if fault := delay_fault(new):
             raise BadValue(f"a measured delay of {old.name}", samples, f"{fault[:1].upper()}{fault[1:]}.")

@@ -12,15 +12,16 @@ from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, SocketsDoNotFit, SocketTaken, UnknownObject
 from ennead.studio.house import Cable, DestinationEnd, LineEnd, PortEnd, two_plugs
 from ennead.studio.ids import CableId, DestinationId, UnitId
-from ennead.studio.loop_use import USUAL
+from ennead.studio.loop_use import MOST_CHANNELS, USUAL
 from ennead.studio.record import replace
 from ennead.studio.session import DESTINATION_KINDS, Destination, DestinationKind, Session
-from ennead.survey.placed import boxes_behind, comes_back, lanes_of, onward_sockets, open_copper
+from ennead.studio.widths import width_of
+from ennead.survey.placed import all_backs, boxes_behind, come_back, comes_back, lanes_of, onward_sockets, open_copper
 from ennead.survey.survey import Survey, survey_of
 from ennead.survey.walk import Lane
 
 #: Facts a person may state; outputs and returns are given by `send_out`.
-_FACTS: Final = frozenset({"name", "kind", "channels", "place", "pinned", "tap", "note"})
+_FACTS: Final = frozenset({"name", "kind", "channels", "back", "place", "pinned", "tap", "note"})
 
 
 def _put(studio: Studio, session: Session) -> Studio:
@@ -36,37 +37,61 @@ def add_destination(studio: Studio, name: str, kind: DestinationKind = "cue", **
     """
     studio, key = studio.with_counter("destinations")
     studio, facts = _checked(studio, {"name": name, "kind": kind, **facts})
-    new = Destination(DestinationId(key), **facts)
+    new = _in_bounds(Destination(DestinationId(key), **facts))
     studio = replace(studio, destinations=studio.destinations.put(new.id, new))
     return _put(studio, replace(studio.current, destinations=(*studio.current.destinations, new.id)))
 
 
 def change_destination(studio: Studio, destination: DestinationId, **facts: Any) -> Studio:
-    """Change facts of a destination; a change of channels or kind releases its sockets.
+    """Change facts of a destination; a change of channels or kind releases its sockets, one of the way back the returns.
 
     Raises
     ------
     BadValue, UnknownObject
     """
     old = studio.destination(destination)
-    studio, facts = _checked(studio, facts)
-    new = replace(old, **facts)
-    if new.channels != old.channels:
+    studio, facts = _checked(studio, facts, old.kind)
+    new = _in_bounds(replace(old, **facts))
+    if new.channels != old.channels or (new.backs != old.backs and new.kind == old.kind):
         studio, new = without_leads(studio, destination, ("", "return")), replace(new, at=(), boxes=())
     elif new.kind != "loop":
         studio, new = without_leads(studio, destination, ("return",)), replace(new, boxes=(), use=USUAL)
-    return replace(studio, destinations=studio.destinations.put(destination, new))
+    studio = replace(studio, destinations=studio.destinations.put(destination, new))
+    return studio if new.kind == old.kind else with_tracks_that_hold(studio)
 
 
-def _checked(studio: Studio, facts: dict[str, Any]) -> tuple[Studio, dict[str, Any]]:
+def set_width(studio: Studio, destination: DestinationId, typed: str) -> Studio:
+    """Change with how many channels a destination goes out, and a loop comes back, in words: ``stereo``, ``16 out, 2 back``.
+
+    Raises
+    ------
+    UnknownObject, BadValue
+    """
+    out, back = width_of(typed)
+    if studio.destination(destination).kind == "loop":
+        return change_destination(studio, destination, channels=out, back=back)
+    return change_destination(studio, destination, channels=out)
+
+
+def _in_bounds(new: Destination) -> Destination:
+    """Return a destination with as many channels as its kind can have; what is no loop comes back with none."""
+    if new.kind != "loop":
+        return replace(new, channels=min(new.channels, 2), back=0)
+    return replace(new, back=0) if new.back == new.channels else new
+
+
+def _checked(studio: Studio, facts: dict[str, Any], kind: str = "cue") -> tuple[Studio, dict[str, Any]]:
     facts = dict(facts)
     for name, value in facts.items():
         if name not in _FACTS:
             raise BadValue("a fact of a destination", name, f"Known are: {', '.join(sorted(_FACTS))}.")
         if name == "kind" and value not in DESTINATION_KINDS:
             raise BadValue("the kind of a destination", value, f"Choose {' or '.join(DESTINATION_KINDS)}.")
-        if name == "channels" and value not in (1, 2):
-            raise BadValue("the channels of a destination", value, "Choose 1 or 2.")
+        most = MOST_CHANNELS if facts.get("kind", kind) == "loop" else 2
+        if name == "channels" and not (type(value) is int and 1 <= value <= most):
+            raise BadValue("the channels of a destination", value, f"Choose 1 {'or' if most == 2 else 'to'} {most}.")
+        if name == "back" and not (type(value) is int and 0 <= value <= most):
+            raise BadValue("the channels a loop comes back with", value, f"Choose 1 to {most}.")
         if name in ("name", "note"):
             facts[name] = clean_name(value, f"the {name} of a destination", may_be_empty=name == "note")
     return with_place(studio, facts)
@@ -128,14 +153,17 @@ def send_out(
     there, survey = studio.destination(destination), survey_of(studio)
     if returns and there.kind != "loop":
         raise SocketsDoNotFit(there.name, "a return", "only a loop comes back")
-    for ends, direction, way in ((outputs, "out", "an output"), (returns, "in", "an input")):
-        if ends and len(ends) != there.channels:
-            raise SocketsDoNotFit(there.name, f"{len(ends)} sockets", f"it has {there.channels} channels")
+    for ends, direction, way, many in (
+        (outputs, "out", "an output", there.channels),
+        (returns, "in", "an input", there.backs),
+    ):
+        if ends and len(ends) != many:
+            raise SocketsDoNotFit(there.name, f"{len(ends)} sockets", f"it has {many} channels")
         for end in ends:
             port = studio.port(end)
             if port.direction != direction:
                 raise SocketsDoNotFit(there.name, studio.end_text(end), f"{port.label} is not {way}")
-            if port.is_digital:
+            if port.is_digital and not _at_a_box(survey, there, end):
                 raise SocketsDoNotFit(
                     there.name, studio.end_text(end), f"{port.label} is digital and needs a converter behind it"
                 )
@@ -145,7 +173,7 @@ def send_out(
     for ends in (outputs, returns):
         for end in ends:
             # A headphone socket carries both sides.
-            if ends.count(end) > studio.port(end).channels:
+            if ends.count(end) > survey.views[end.unit].lanes[end.port]:
                 raise SocketsDoNotFit(there.name, studio.end_text(end), "the same socket is given twice")
     now = survey.placed(destination)
     if (now.outputs, now.returns) == (tuple(outputs), tuple(returns)):
@@ -157,13 +185,26 @@ def send_out(
     studio = _lead_out(studio, there, outputs)
     new = replace(there, at=at, boxes=boxes)
     studio = replace(studio, destinations=studio.destinations.put(destination, new))
-    found = tuple([comes_back(survey, channel) for channel in lanes_of(at)]) if returns else ()
+    found: tuple[PortEnd | None, ...] = ()
+    if returns and there.goes_straight:
+        found = come_back(survey, list(lanes_of(at)))
+    elif returns:
+        found = tuple(all_backs(survey, lanes_of(at)))
     for channel, end in enumerate(returns, start=1):
         if not studio.plugged(end):
             studio = _add(studio, DestinationEnd(destination, channel, "return"), end)
         elif end not in found and not (boxes and _fed_by(survey, end, boxes)):
             raise SocketTaken(studio.end_text(end), studio.plugged(end)[0].id)
     return studio
+
+
+def _at_a_box(survey: Survey, there: Destination, end: PortEnd) -> bool:
+    """Say whether a digital socket has the box of a loop behind it, or before it."""
+    if there.kind != "loop":
+        return False
+    if any(point.end == end for point in survey.output_points):
+        return True
+    return any(way.back == end for loop in survey.wired_loops for way in loop.ways)
 
 
 def _fed_by(survey: Survey, end: PortEnd, boxes: Sequence[UnitId]) -> bool:
@@ -186,10 +227,10 @@ def _standing(
     survey = survey_of(studio)
     found = []
     for n, out in enumerate(lanes_of(outputs)):
-        wanted = returns[n] if n < len(returns) else None
+        wanted = tuple(returns[n : n + 1]) if there.goes_straight else tuple(returns)
 
-        def rank(at: Lane, back: PortEnd | None = wanted) -> tuple[bool, bool]:
-            return back is not None and comes_back(survey, at) != back, survey.profiles[at[0]].role != suits
+        def rank(at: Lane, backs: tuple[PortEnd, ...] = wanted) -> tuple[bool, bool]:
+            return bool(backs) and comes_back(survey, at) not in backs, survey.profiles[at[0]].role != suits
 
         first = min(onward_sockets(survey, out), key=rank, default=None)
         if first is not None:

@@ -54,6 +54,6 @@ def _loop(studio: Studio, destination: DestinationId) -> LoopUse:
 
 def _put(studio: Studio, destination: DestinationId, use: LoopUse) -> Studio:
     old = studio.destination(destination)
-    if fault := use_fault(use):
+    if fault := use_fault(use, old.channels, old.backs):
         raise BadValue(f"what is stated of {old.name}", fault, "Type another figure.")
     return replace(studio, destinations=studio.destinations.put(destination, replace(old, use=use)))

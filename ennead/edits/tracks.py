@@ -1,19 +1,20 @@
-"""Edits of tracks: what the recording software does with a source, on a session or in a scene."""
+"""Edits of tracks: what the recording software does with a source, or with a loop's return, on a session or in a scene."""
 
 from collections.abc import Iterable
 from typing import Any
 
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
-from ennead.studio.ids import SourceId
+from ennead.studio.ids import LETTERS, DestinationId, SourceId
 from ennead.studio.record import names_of, replace
+from ennead.studio.session import Destination, SourceFacts
 from ennead.studio.tracks import MOST_NUMBER, Track
 
 
-def set_track(studio: Studio, line: SourceId, *, in_scene: bool = False, **stated: Any) -> Studio:
-    """State what the software does with a source: `picked`, `armed`, `monitored`, `outputs`, `insert`.
+def set_track(studio: Studio, line: SourceId | DestinationId, *, in_scene: bool = False, **stated: Any) -> Studio:
+    """State what the software does with a source, or with what a loop brings back: `picked`, `armed`, `monitored`, `outputs`, `insert`.
 
-    Where the scene in force states a track of the source, that is changed; else the session's.
+    Where the scene in force states a track of it, that is changed; else the session's.
 
     Parameters
     ----------
@@ -24,11 +25,20 @@ def set_track(studio: Studio, line: SourceId, *, in_scene: bool = False, **state
     ------
     UnknownObject
     BadValue
-        If the source is not on the list, a number is none, or there is no such loop or scene.
+        If the source or loop is not on the list, a number is none, or there is no such loop or scene.
     """
-    source, session = studio.source(line), studio.current
-    if line not in session.sources:
-        raise BadValue("a track", source.name, "Put the source on the list of this session first.")
+    session = studio.current
+    source: SourceFacts | Destination
+    if line[:1] == LETTERS["destinations"]:
+        source = studio.destination(DestinationId(line))
+        if source.kind != "loop":
+            raise BadValue("a track", source.name, "Only what comes back by a loop has a track.")
+        if stated.get("picked"):
+            raise BadValue("the inputs picked", source.name, "State them with the loop.")
+    else:
+        source = studio.source(SourceId(line))
+    if line not in session.sources and line not in session.destinations:
+        raise BadValue("a track", source.name, "Put it on the list of this session first.")
     scene = studio.scenes.get(studio.scene)
     if in_scene and scene is None:
         raise BadValue("a track of “back to normals”", source.name, "Choose a scene first.")
@@ -59,19 +69,23 @@ def _check(studio: Studio, name: str, channels: int, stated: dict[str, Any]) -> 
 def _put(tracks: tuple[Track, ...], new: Track) -> tuple[Track, ...]:
     others = [t for t in tracks if t.line != new.line]
     kept = others if new == Track(new.line) else [*others, new]
-    return tuple(sorted(kept, key=lambda t: int(t.line[1:])))
+    return tuple(sorted(kept, key=lambda t: (t.line[:1] == LETTERS["destinations"], int(t.line[1:]))))
 
 
 def with_tracks_that_hold(studio: Studio) -> Studio:
     """Return the studio without tracks of sources that are not listed, and without inserts that are gone."""
     sessions = {}
     for session in studio.sessions.values():
-        held = tuple(_holding(studio, [t for t in session.tracks if t.line in session.sources]))
+        held = tuple(
+            _holding(studio, [t for t in session.tracks if t.line in session.sources or t.line in session.destinations])
+        )
         if held != session.tracks:
             sessions[session.id] = replace(session, tracks=held)
     scenes = {}
     for scene in studio.scenes.values():
-        held = tuple(_holding(studio, [t for t in scene.tracks if t.line in studio.sources]))
+        held = tuple(
+            _holding(studio, [t for t in scene.tracks if t.line in studio.sources or t.line in studio.destinations])
+        )
         if held != scene.tracks:
             scenes[scene.id] = replace(scene, tracks=held)
     if sessions:
@@ -81,6 +95,9 @@ def with_tracks_that_hold(studio: Studio) -> Studio:
 
 def _holding(studio: Studio, tracks: Iterable[Track]) -> Iterable[Track]:
     for track in tracks:
+        loop = studio.destinations.get(DestinationId(track.line))
+        if loop is not None and loop.kind != "loop":
+            continue
         gone = track.insert is not None and track.insert not in studio.destinations
         left = replace(track, insert=None) if gone else track
         if left != Track(left.line):

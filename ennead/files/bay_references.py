@@ -7,7 +7,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.bays import Bay, Cord, Scene
 from ennead.studio.delays import LoopDelay, StopDelay, delay_fault
 from ennead.studio.document import Studio
-from ennead.studio.ids import LETTERS, SourceId, number_of
+from ennead.studio.ids import LETTERS, DestinationId, SourceId, number_of
 from ennead.studio.loop_use import use_fault
 from ennead.studio.plugs import LONGEST_CABLE_M, loom_faults, spare_faults
 from ennead.studio.set_aside import MOST_SET_ASIDE, entry_fault
@@ -23,7 +23,9 @@ def bay_problems(studio: Studio) -> Iterator[str]:
         if session.scene and session.scene not in studio.scenes:
             yield f"sessions.{session.id}: there is no scene “{session.scene[:40]}”"
         yield from _override_problems(studio, f"sessions.{session.id}", session.settings)
-        yield from _track_problems(studio, f"sessions.{session.id}", session.tracks, session.sources)
+        yield from _track_problems(
+            studio, f"sessions.{session.id}", session.tracks, {*session.sources, *session.destinations}
+        )
         for unit in session.missing:
             if unit not in studio.units or session.missing.count(unit) > 1:
                 yield f"sessions.{session.id}: no unit “{unit[:40]}” can be missing, or it is twice"
@@ -58,7 +60,7 @@ def _delay_problems(studio: Studio) -> Iterator[str]:
     for destination in studio.destinations.values():
         if fault := _fault_of(destination.measured):
             yield f"destinations.{destination.id}.measured: {fault}"
-        if fault := use_fault(destination.use):
+        if fault := use_fault(destination.use, destination.channels, destination.backs):
             yield f"destinations.{destination.id}.use: {fault}"
         if gone := destination.use.peaks_dbu.keys() - studio.units.keys():
             yield f"destinations.{destination.id}.use: there is no box “{min(gone)[:40]}”"
@@ -72,11 +74,16 @@ def _fault_of(delays: Sequence[StopDelay | LoopDelay]) -> str:
     return next((fault for d in delays if (fault := delay_fault(d))), "")
 
 
-def _track_problems(studio: Studio, where: str, tracks: Iterable[Track], lines: Container[SourceId]) -> Iterator[str]:
+def _track_problems(
+    studio: Studio, where: str, tracks: Iterable[Track], lines: Container[SourceId | DestinationId]
+) -> Iterator[str]:
     held = list(tracks)
     for track in held:
         if track.line not in lines:
-            yield f"{where}.tracks: “{track.line[:40]}” is no source of it"
+            yield f"{where}.tracks: “{track.line[:40]}” is neither a source of it nor a loop"
+        loop = studio.destinations.get(DestinationId(track.line))
+        if loop is not None and (loop.kind != "loop" or track.picked):
+            yield f"{where}.tracks.{track.line}: only what comes back by a loop has a track, and its numbers stand with the loop"
         if track.insert is not None and track.insert not in studio.destinations:
             yield f"{where}.tracks.{track.line}: there is no destination “{track.insert[:40]}”"
         if any(not 1 <= n <= MOST_NUMBER for n in (*track.picked, *track.outputs)) or len(track.picked) > 2:
@@ -134,7 +141,7 @@ def _scene_problems(studio: Studio, where: str, scene: Scene) -> Iterator[str]:
     if scene.session and scene.session not in studio.sessions:
         yield f"{where}: there is no session “{scene.session[:40]}”"
     yield from _override_problems(studio, where, scene.settings)
-    yield from _track_problems(studio, where, scene.tracks, studio.sources)
+    yield from _track_problems(studio, where, scene.tracks, {*studio.sources, *studio.destinations})
     if len(scene.cords) > MOST_CORDS or len(scene.steps) > MOST_STEPS:
         yield f"{where}: it has more than {MOST_CORDS} cords, or more than {MOST_STEPS} steps"
     for cord in scene.cords:

@@ -112,6 +112,11 @@ def _fourteen(form: Form) -> Form:
     return {**form, "version": 14, "recalls": [], "prints": [], "printing": {}}
 
 
+def _fifteen(form: Form) -> Form:
+    """Form 15: loops of any width, each channel's delay, levels that a switch chooses; older studios state nothing of these."""
+    return {**form, "version": 15}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -338,6 +343,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     11: _twelve,
     12: _thirteen,
     13: _fourteen,
+    14: _fifteen,
 }
 
 

@@ -15,6 +15,7 @@ from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.house import MOST_SAMPLES, AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.inner_channels import is_inner
+from ennead.studio.loop_use import MOST_CHANNELS
 from ennead.studio.mixes import are_levels
 from ennead.studio.plugs import cable_faults, own_faults
 from ennead.studio.print_job import MOST_JOBS, job_fault, printing_fault, wait_in_ring
@@ -139,8 +140,13 @@ def _line_problems(
     studio: Studio, where: str, line: SourceFacts | Destination, what: str, direction: str
 ) -> Iterator[str]:
     """Yield what is wrong with what sources and destinations have in common: channels, place, where they stand wired."""
-    if line.channels not in (1, 2):
-        yield f"{where}: a {what} has 1 or 2 channels, not {line.channels}"
+    back, most = 0, 2
+    if isinstance(line, Destination):
+        back, most = line.back, MOST_CHANNELS if line.kind == "loop" else 2
+    if not 1 <= line.channels <= most:
+        yield f"{where}: a {what} has 1 {'or' if most == 2 else 'to'} {most} channels, not {line.channels}"
+    if not 0 <= back <= (most if most > 2 else 0):
+        yield f"{where}: {'a loop comes back with 1 to 32' if most > 2 else 'only a loop comes back with'} channels, not {back}"
     if line.place is not None and line.place not in studio.places:
         yield f"{where}: there is no place “{line.place}”"
     if len(line.at) > line.channels:

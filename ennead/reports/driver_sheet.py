@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from ennead.studio.document import channel_text
 from ennead.studio.mixes import lane_label, lane_name
+from ennead.studio.widths import side_text
 from ennead.survey.numbering import DriverChannel
 from ennead.survey.survey import Survey
 
@@ -24,7 +24,7 @@ def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
         for channel, end in enumerate(loop.returns, start=1):
             back = survey.arrival(end)
             if back is not None:
-                side = f" {channel_text(channel)}" if loop.channels > 1 else ""
+                side = f" {side_text(loop.backs, channel)}".rstrip()
                 tracks.setdefault((back.unit, back.channel.index), f"{loop.name}{side}, return")
     return {
         "inputs": [_in_row(survey, d, tracks.get((d.unit, d.channel.index))) for d in survey.numbering.inputs],

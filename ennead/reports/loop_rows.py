@@ -6,10 +6,13 @@ from typing import Any, Final, NamedTuple
 from ennead.checks.finding import Finding
 from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
+from ennead.studio.widths import width_text
 from ennead.survey.circuits import Circuit, Passed, circuits
+from ennead.survey.interrupted import interruption
 from ennead.survey.loop_delay import STALE_TEXTS, measured, nearest, stale_since
 from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
-from ennead.survey.staircase import Staircase, staircase
+from ennead.survey.numbering import DriverChannel
+from ennead.survey.staircase import LevelStop, Staircase, staircase
 from ennead.survey.survey_interface import Parts
 
 
@@ -34,6 +37,8 @@ class LoopFigures(NamedTuple):
         The sockets of the first channel on its way, in words: of a digital link the unit alone, of a point its number.
     away : tuple of str
         Names of its boxes that are not there on this session.
+    interrupted : str
+        Where the scene takes it apart, in words; empty where it does not.
     """
 
     circuit: Circuit
@@ -47,6 +52,7 @@ class LoopFigures(NamedTuple):
     stale: str
     stop_names: tuple[str, ...] = ()
     away: tuple[str, ...] = ()
+    interrupted: str = ""
 
     @property
     def loop(self) -> PlacedDestination:
@@ -68,8 +74,8 @@ def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
     boxes = dict.fromkeys([unit for channel in channels for unit in channel.boxes] or loop.boxes)
     return LoopFigures(
         circuit,
-        tuple([c.out.number for c in channels if c.out is not None]),
-        tuple([c.back.number for c in channels if c.back is not None]),
+        tuple([d.number for d in circuit.sends]),
+        tuple([d.number for d in circuit.returns]),
         tuple([survey.units[unit].name for unit in boxes if unit in survey.units]),
         loop_time(survey, circuit),
         tuple([staircase(survey, circuit, channel) for channel in channels]),
@@ -78,7 +84,16 @@ def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
         stale_since(survey, loop, last) if last is not None else "",
         tuple([_socket_name(survey, at) for at in channels[0].passed]) if channels else (),
         tuple([survey.units[u].name for u in loop.boxes if u in survey.session_facts.missing]),
+        "" if circuit.closed else _interrupted(survey, loop),
     )
+
+
+def _interrupted(survey: Parts, loop: PlacedDestination) -> str:
+    found = interruption(survey, loop)
+    if found is None:
+        return ""
+    where = survey.end_text(found.point)
+    return f"a cord sits at {where}" if found.cord is not None else f"its cord at {where} is laid in another scene"
 
 
 def _socket_name(survey: Parts, at: Passed) -> str:
@@ -90,10 +105,14 @@ def _socket_name(survey: Parts, at: Passed) -> str:
 
 
 def numbers_text(numbers: Sequence[int]) -> str:
-    """Return driver numbers of one loop: ``17–18``, ``5, 9``, or a dash where it has none."""
-    if len(numbers) == 2 and numbers[1] == numbers[0] + 1:
-        return f"{numbers[0]}–{numbers[1]}"
-    return ", ".join(map(str, numbers)) or "–"
+    """Return driver numbers of one loop: ``17–18``, ``5, 9``, ``1–8, 11–18``, or a dash where it has none."""
+    runs: list[list[int]] = []
+    for number in numbers:
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    return ", ".join([f"{run[0]}–{run[-1]}" if len(run) > 1 else str(run[0]) for run in runs]) or "–"
 
 
 def boxes_text(figures: LoopFigures) -> str:
@@ -142,6 +161,8 @@ def open_text(figures: LoopFigures) -> str:
         return (
             f"{boxes} is away on this session, so {name} is not connected. Make the loop of another box, or bring it."
         )
+    if figures.interrupted:
+        return f"{name} is not connected in this scene: {figures.interrupted}."
     if not figures.sends:
         return f"{name} is sent nowhere yet. Allocate finds it outputs and inputs, or type its numbers on Session."
     return f"{name} goes out and does not come back. Wire its last box to an input that has a number."
@@ -150,15 +171,14 @@ def open_text(figures: LoopFigures) -> str:
 def software_lines(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
     """Return what to choose in the software, line by line: the numbers with the names it shows, width, use, offset, gains."""
     loop, use = figures.loop, figures.loop.use
-    outs = [c.out for c in figures.circuit.channels if c.out is not None]
-    ins = [c.back for c in figures.circuit.channels if c.back is not None]
+    outs, ins = figures.circuit.sends, figures.circuit.returns
     if not outs or not ins:
         return ()
-    width = "stereo" if loop.channels == 2 else "mono"
+    width = [{1: "mono", 2: "stereo"}.get(many, f"{many} channels") for many in (loop.channels, loop.backs)]
     kind = "on a bus beside the dry track, all wet" if use.parallel else "as an insert"
     lines = [
-        f"Send: {width}, output {numbers_text(figures.sends)} ({', '.join([d.label for d in outs])}).",
-        f"Return: {width}, input {numbers_text(figures.returns)} ({', '.join([d.label for d in ins])}), {kind}.",
+        f"Send: {width[0]}, output {numbers_text(figures.sends)} ({_labels(outs)}).",
+        f"Return: {width[1]}, input {numbers_text(figures.returns)} ({_labels(ins)}), {kind}.",
     ]
     picked = [
         f"{what} {numbers_text(typed)} where {numbers_text(planned)} is planned"
@@ -173,10 +193,19 @@ def software_lines(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
         lines.append(f"Send gain {gains[0]}, return gain {gains[1]}.".replace("-", "−"))
     if use.twin:
         on = "is on: the loop is bypassed" if use.twin_on else "is off"
-        lines.append(
-            f"Its plug-in twin {use.twin} {on}; {use.twin_trim_db:+g} dB makes both as loud.".replace("-", "−")
-        )
+        lines.append(f"Its plug-in twin {use.twin} {on}; {minus(use.twin_trim_db)} dB makes both as loud.")
     return tuple(lines)
+
+
+def minus(figure: float) -> str:
+    """Return a figure with its sign, a true minus."""
+    return f"{figure:+g}".replace("-", "−")
+
+
+def _labels(drivers: Sequence[DriverChannel]) -> str:
+    """Return the names the software shows; of a wide block the first and the last."""
+    names = [d.label for d in drivers]
+    return ", ".join(names) if len(names) <= _FEW else f"{names[0]} … {names[-1]}"
 
 
 def time_working(survey: Parts, time: LoopTime) -> tuple[str, ...]:
@@ -197,14 +226,19 @@ def level_working(survey: Parts, figures: LoopFigures) -> tuple[str, ...]:
     """Return the arithmetic of the levels of the first channel, stop by stop."""
     lines = []
     for stop in figures.levels[0].stops if figures.levels else ():
-        peak = f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else "?"
-        room = (
-            f"; clips at {stop.limit_dbu:+.1f}, headroom {stop.headroom_db:.1f} dB"
-            if stop.headroom_db is not None
-            else ""
-        )
-        lines.append(f"{stop_name(survey, stop.at)}: {peak} ({stop.working}){room}".replace("-", "−"))
+        peak = peak_text(stop) or "?"
+        limit = f"{stop.limit_dbu:+.1f}" if stop.limit_dbu is not None else "0 dBFS"
+        room = f"; clips at {limit}, headroom {stop.headroom_db:.1f} dB" if stop.headroom_db is not None else ""
+        said = f"{peak} ({stop.working}){room}".replace("-", "−")
+        lines.append(f"{stop_name(survey, stop.at)}: {said}")
     return tuple(lines)
+
+
+def peak_text(stop: LevelStop) -> str:
+    """Return the peak at a stop in words; empty where it is not known."""
+    if stop.digital:
+        return f"{stop.dbfs:+.1f} dBFS" if stop.dbfs is not None else ""
+    return f"{stop.peak_dbu:+.1f} dBu" if stop.peak_dbu is not None else ""
 
 
 def _names(survey: Parts, parts: Sequence[TimePart]) -> str:
@@ -220,6 +254,7 @@ def loop_row(survey: Parts, figures: LoopFigures, findings: Sequence[Finding]) -
         "name": loop.name,
         "closed": figures.circuit.closed,
         "use": "parallel" if loop.use.parallel else "insert",
+        "width": width_text(loop),
         "send": list(figures.sends),
         "return": list(figures.returns),
         "boxes": list(figures.boxes),
@@ -258,6 +293,8 @@ def about(loop: PlacedDestination, findings: Sequence[Finding]) -> list[Finding]
     return [f for f in findings if loop.id in (f.subject.key, *f.concerns)]
 
 
+#: Names in a row that are all read. House default.
+_FEW: Final = 4
 #: Columns of the table of loops.
 LOOP_COLUMNS: Final = (
     "loop",

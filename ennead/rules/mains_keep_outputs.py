@@ -4,7 +4,14 @@ from collections.abc import Iterable
 
 from ennead.studio.session import PlacedDestination, Session
 from ennead.survey.output_points import OutputPoint
+from ennead.survey.survey_interface import Parts
 from ennead.survey.wiring import SessionFacts
+
+
+def kept_ahead(survey: Parts) -> frozenset[int]:
+    """Return the driver outputs that a new loop leaves to the loudspeakers, be they listed without outputs or not listed at all."""
+    placed = [d for d in survey.destinations if d.kind != "mains" or d.outputs]
+    return kept_for_mains(survey.session_facts, placed, survey.output_points)
 
 
 def kept_for_mains(

@@ -7,6 +7,7 @@ serves no cue.
 from functools import lru_cache
 from typing import Final, Literal, NamedTuple
 
+from ennead.standards.links import DIGITAL
 from ennead.studio.session import Destination, DestinationKind
 from ennead.survey.output_points import Feeds, OutputPoint
 from ennead.survey.survey_interface import Parts
@@ -133,4 +134,6 @@ def _unfit(wanted: OutWanted, carries: tuple[str, ...]) -> str:
         return "" if wanted.channels == 2 else "one ear"
     if "speaker" in carries:
         return "speaker"
-    return "" if "line" in carries else "no line"
+    # A digital output is among them only where a box hangs on it.
+    digital = wanted.kind in ("loop", "send") and not DIGITAL.isdisjoint(carries)
+    return "" if "line" in carries or digital else "no line"

@@ -74,6 +74,16 @@ def _port_faults(profile: Profile) -> Iterator[ProfileFault]:
             yield ProfileFault(
                 "ports", port.key, f"a pad of {port.pad_db:g} dB cannot be", "Give an analogue input up to 60 dB."
             )
+        level_mode = profile.mode(port.level_mode) if port.level_mode else None
+        if bool(port.levels_at) != (level_mode is not None and "line" in port.carries) or (
+            level_mode is not None and not set(port.levels_at) <= {c.key for c in level_mode.choices}
+        ):
+            yield ProfileFault(
+                "ports",
+                port.key,
+                "its levels by the position of a switch do not fit a switch of the box",
+                "Name a mode, and give a level for its positions.",
+            )
         if any(not 0 <= n <= 64 for n in port.lanes_at.values()):
             yield ProfileFault("ports", port.key, "it cannot have so many channels at a speed", "Give 0 to 64.")
         if port.mirrors and (

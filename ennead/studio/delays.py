@@ -48,6 +48,8 @@ class LoopDelay:
         What it passed, in twelve hexadecimal digits.
     at : str
         When, as ISO 8601.
+    by_channel : tuple of float, samples
+        Each channel on its own, where that was measured.
     """
 
     samples: float
@@ -56,12 +58,19 @@ class LoopDelay:
     leader: UnitId = UnitId("")
     digest: str = ""
     at: str = ""
+    by_channel: tuple[float, ...] = ()
+
+    @property
+    def apart(self) -> float:
+        """How far the channels lie apart, samples."""
+        return max(self.by_channel) - min(self.by_channel) if self.by_channel else 0.0
 
 
 def delay_fault(delay: StopDelay | LoopDelay) -> str:
     """Return what is wrong with a delay, in words; empty where nothing is."""
     least = 0.0 if isinstance(delay, StopDelay) else -MOST_DELAY
-    if not math.isfinite(delay.samples) or not least <= delay.samples <= MOST_DELAY:
+    several = (delay.samples, *(delay.by_channel if isinstance(delay, LoopDelay) else ()))
+    if any(not math.isfinite(d) or not least <= d <= MOST_DELAY for d in several):
         return f"it is none from {least:,.0f} to {MOST_DELAY:,} samples"
     if isinstance(delay, LoopDelay) and not re.fullmatch("[0-9a-f]{12}", delay.digest):
         return "what it passed is not said"

@@ -307,7 +307,12 @@ class Studio:
             self.sources[end.source] if isinstance(end, SourceEnd) else self.destinations[end.destination]
         )
         back = ", return" if isinstance(end, DestinationEnd) and end.side else ""
-        return f"{line.name}{back}" if line.channels == 1 else f"{line.name}{back} {channel_text(end.channel)}"
+        many = line.channels
+        if isinstance(line, Destination) and line.kind == "loop":
+            many = line.backs if back else line.channels
+        if many == 1:
+            return f"{line.name}{back}"
+        return f"{line.name}{back} {channel_text(end.channel) if many == 2 else end.channel}"
 
     def ends_text(self, cable: Cable) -> tuple[str, str]:
         """Return both ends of a cable as words; one straight cable from a socket of two channels brings a line both.

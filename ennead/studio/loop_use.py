@@ -12,6 +12,8 @@ from ennead.studio.record import record
 PEAK_DBFS: Final = -6.0
 #: Gains beyond these are slips of the hand, dB. House default.
 MOST_GAIN_DB: Final = 60.0
+#: With how many channels a loop can go out, or come back. House default: one multi-way digital link each way.
+MOST_CHANNELS: Final = 32
 #: What can come out of a box, dBu. House default.
 LEVELS_DBU: Final = (-80.0, 40.0)
 
@@ -29,7 +31,8 @@ class LoopUse:
     send_gain_db, return_gain_db : float, dB
         Gains in the software.
     peaks_dbu : map of UnitId to float, dBu
-        What comes out of a box at its loudest, open circuit, typed or measured; a box that is not among them is not guessed.
+        What comes out of a box at its loudest, open circuit, typed or measured; a box that is not among them is not guessed. Of a box
+        that gives numbers, dBFS.
     sent, returned : tuple of int
         The driver numbers that the software picked by itself, where they were typed.
     twin : str
@@ -59,8 +62,8 @@ class LoopUse:
 USUAL: Final = LoopUse()
 
 
-def use_fault(use: LoopUse) -> str:
-    """Return what is wrong with what is stated of a loop, in words; empty where nothing is."""
+def use_fault(use: LoopUse, channels: int, backs: int) -> str:
+    """Return what is wrong with what is stated of a loop of some width, in words; empty where nothing is."""
     gains = {"send gain": use.send_gain_db, "return gain": use.return_gain_db, "trim of the plug-in": use.twin_trim_db}
     for what, gain in gains.items():
         if not math.isfinite(gain) or abs(gain) > MOST_GAIN_DB:
@@ -72,7 +75,7 @@ def use_fault(use: LoopUse) -> str:
         return f"the peak behind a box is none from −{-least:g} to +{most:g} dBu"
     if any(not 1 <= number <= 4096 for number in (*use.sent, *use.returned)):
         return "a driver number is none from 1 to 4096"
-    if max(len(use.sent), len(use.returned)) > 2:
+    if len(use.sent) > channels or len(use.returned) > max(backs, 1):
         return "it has more driver numbers than channels"
     if len(use.twin) > 500:
         return "the name of the plug-in is longer than 500 letters"

@@ -118,7 +118,7 @@ def _plug_faults(studio: Studio, plug: PortEnd | LineEnd, most: int) -> Iterator
             yield "only a loop comes back"
         return
     destination = studio.destination(DestinationId(plug.line))
-    if most > destination.channels:
+    if most > (destination.backs if plug.side else destination.channels):
         yield f"its destination has no channel {most}"
     if plug.side and destination.kind != "loop":
         yield "only a loop comes back"

@@ -91,6 +91,10 @@ class Port:
         What its pad takes off when it is switched on; None where it has none.
     wiring : Contacts
         How its contacts are used; empty when not stated. An ``insert`` jack joins its send to its return while nothing is plugged in.
+    level_mode : str
+        The mode that chooses the level at which it works: a switch between +4 dBu and −10 dBV; empty where none does.
+    levels_at : map of position to Level
+        By the position of that mode; it goes before what `levels` says of the line.
     lane_directions : tuple of "in" or "out"
         Of a port of both directions, lane by lane: an insert jack sends on the tip and comes back on the ring, or the other way round.
     mirrors : tuple of str
@@ -119,11 +123,19 @@ class Port:
     mirrors: tuple[str, ...] = ()
     wiring: Contacts = ""
     lane_directions: tuple[Literal["in", "out"], ...] = ()
+    level_mode: str = ""
+    levels_at: Mapping[str, Level] = FrozenMap()
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "levels_at", FrozenMap.of(self.levels_at))
         object.__setattr__(self, "lanes_at", FrozenMap.of(self.lanes_at))
         object.__setattr__(self, "latency_at", FrozenMap.of(self.latency_at))
         object.__setattr__(self, "levels", FrozenMap.of(self.levels))
+
+    def levels_as_set(self, modes: Mapping[str, str]) -> Mapping[Signal, Level]:
+        """Return its levels as the modes of its box stand."""
+        level = self.levels_at.get(modes.get(self.level_mode, "")) if self.level_mode else None
+        return {**self.levels, "line": level} if level is not None else self.levels
 
     def delay_samples(self, speed: Speed) -> float | None:
         """Return the delay a signal meets here at a speed, samples; None when not stated."""

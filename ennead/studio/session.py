@@ -208,7 +208,9 @@ class Destination:
     Parameters
     ----------
     channels : int
-        1 for mono, 2 for a stereo pair.
+        1 for mono, 2 for a stereo pair; of a loop, with how many it goes out.
+    back : int
+        With how many channels a loop comes back; 0 for as many as it goes out with.
     at : tuple of PortEnd
         The inputs at which it stands wired in the house, one a channel: loudspeakers, a cue box, the first box of a loop. Empty
         where leads of its own bring it what it hears.
@@ -236,6 +238,22 @@ class Destination:
     note: str = ""
     measured: tuple[LoopDelay, ...] = ()
     use: LoopUse = USUAL
+    back: int = 0
+
+    @property
+    def backs(self) -> int:
+        """With how many channels it comes back, for a loop; none for what does not."""
+        return (self.back or self.channels) if self.kind == "loop" else 0
+
+    @property
+    def goes_straight(self) -> bool:
+        """Whether each channel comes back as one channel, in order."""
+        return self.backs == self.channels
+
+    @property
+    def is_wide(self) -> bool:
+        """Whether it has more channels than a stereo pair, out or back."""
+        return max(self.channels, self.backs) > 2
 
 
 @record(frozen=True)

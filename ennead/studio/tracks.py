@@ -1,4 +1,4 @@
-"""Tracks: what the recording software does with a line, as far as it is stated."""
+"""Tracks: what the recording software does with a source, or with what comes back by a loop, as far as it is stated."""
 
 from typing import Final
 
@@ -11,10 +11,12 @@ MOST_NUMBER: Final = 9_999
 
 @record(frozen=True)
 class Track:
-    """What is stated of the track of a source; where nothing is, there is none.
+    """What is stated of the track of a source, or of the one that a loop is printed on; where nothing is, there is none.
 
     Parameters
     ----------
+    line : SourceId or DestinationId
+        The source, or the loop by whose return the track records.
     picked : tuple of int
         The driver inputs picked in the software, one a channel; empty where not stated.
     armed, monitored : bool
@@ -25,7 +27,7 @@ class Track:
         The loop it is sent through.
     """
 
-    line: SourceId
+    line: SourceId | DestinationId
     picked: tuple[int, ...] = ()
     armed: bool = False
     monitored: bool = False

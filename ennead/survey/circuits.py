@@ -67,15 +67,31 @@ class CircuitChannel(NamedTuple):
 
 
 class Circuit(NamedTuple):
-    """A loop of the session with its channels."""
+    """A loop of the session with its channels: one for each output, or for each return where more come back."""
 
     loop: PlacedDestination
     channels: tuple[CircuitChannel, ...]
 
     @property
+    def sends(self) -> tuple[DriverChannel, ...]:
+        """The driver outputs it goes out by."""
+        outs = [c.out for c in self.channels if c.out is not None]
+        return tuple(outs) if self.loop.goes_straight else _each_once(outs)
+
+    @property
+    def returns(self) -> tuple[DriverChannel, ...]:
+        """The driver inputs it comes back by."""
+        backs = [c.back for c in self.channels if c.back is not None]
+        return tuple(backs) if self.loop.goes_straight else _each_once(backs)
+
+    @property
     def closed(self) -> bool:
         """Whether every channel leaves the computer and comes back."""
         return bool(self.channels) and all(c.out is not None and c.back is not None for c in self.channels)
+
+
+def _each_once(drivers: Iterable[DriverChannel]) -> tuple[DriverChannel, ...]:
+    return tuple({(d.unit, d.number): d for d in drivers}.values())
 
 
 def circuits(survey: Parts) -> tuple[Circuit, ...]:
@@ -92,20 +108,26 @@ def circuit(
     survey: Parts, ask: Ask, points: Mapping[PortEnd, tuple[OutputPoint, ...]], loop: PlacedDestination
 ) -> Circuit:
     """Return the circuit of one loop; without channels where it goes out nowhere."""
-    found = []
+    sends = []
     for n, end in enumerate(loop.outputs):
         lane = loop.outputs[:n].count(end)
         several = points.get(end, ())
         if lane < len(several):
-            found.append(_channel(survey, ask, several[lane], loop, n))
-    return Circuit(loop, tuple(found) if len(found) == loop.channels else ())
+            sends.append(several[lane])
+    if len(sends) < loop.channels:
+        return Circuit(loop, ())
+    # Every output and every return once; of sixteen out and two back, odd ones with the left.
+    ways = [(n % loop.channels, n % loop.backs) for n in range(max(loop.channels, loop.backs))]
+    return Circuit(loop, tuple([_channel(survey, ask, sends[out], loop, out, back) for out, back in ways]))
 
 
-def _channel(survey: Parts, ask: Ask, point: OutputPoint, loop: PlacedDestination, n: int) -> CircuitChannel:
+def _channel(
+    survey: Parts, ask: Ask, point: OutputPoint, loop: PlacedDestination, n: int, n_back: int
+) -> CircuitChannel:
     driver = point.driver
     start = driver.unit, driver.channel.port, driver.channel.lane
     tree = reach(ask, start, is_terminal)
-    back = _return_lane(loop, n)
+    back = _return_lane(loop, n_back)
     whole = [tree.path_to(i) for i in tree.ends if is_record(ask(tree.lanes[i][0]), tree.lanes[i])]
     # A way that meets no box is a cable of another kind, unless it comes back where this loop does.
     boxed = [hops for hops in whole if next(boxes_on(ask, hops), None) is not None]

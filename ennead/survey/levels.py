@@ -29,10 +29,16 @@ class Into(NamedTuple):
     padded: bool
 
 
-def input_level(source: Source, port: Port) -> Level | None:
-    """Return what a socket states for the signal a source brings, or None."""
+def line_level(port: Port, settings: Settings) -> Level | None:
+    """Return what a socket states of its level, its box as it is set; of several, that of a line."""
+    levels = port.levels_as_set(settings.modes)
+    return levels.get("line") or next(iter(levels.values()), None)
+
+
+def input_level(source: Source, port: Port, settings: Settings) -> Level | None:
+    """Return what a socket states for the signal a source brings, its box as it is set, or None."""
     signal = "mic" if source.is_microphone else "hiz" if source.kind == "instrument" else "line"
-    return port.levels.get(signal)  # type: ignore[call-overload,no-any-return]
+    return port.levels_as_set(settings.modes).get(signal)  # type: ignore[call-overload,no-any-return]
 
 
 def peak_dbu(source: Source) -> float | None:
@@ -46,7 +52,7 @@ def peak_dbu(source: Source) -> float | None:
 
 def into_socket(source: Source, port: Port, settings: Settings) -> Into | None:
     """Return how a source's loudest meets a socket's limit, or None where one of the two is not stated."""
-    level, peak = input_level(source, port), peak_dbu(source)
+    level, peak = input_level(source, port, settings), peak_dbu(source)
     if level is None or peak is None:
         return None
     padded = port.pad_db is not None and port.key in settings.pads

@@ -1,4 +1,4 @@
-"""Output points: every analogue output the computer can reach, with the driver number that comes out there."""
+"""Output points: every analogue output the computer can reach, and every digital one with a box behind it, with the number that comes out."""
 
 from collections.abc import Iterator, Mapping
 from typing import Final, Literal, NamedTuple
@@ -64,7 +64,10 @@ class OutSocket(NamedTuple):
 
 @each("out_sockets", of={"unit": "unit_ids", "numbered": "on_computer"}, at={"ask": "passages"})
 def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocket, ...]:
-    """Return every analogue output that a driver channel of one interface comes out of, mirrored ones after all others."""
+    """Return every output that a driver channel of one interface comes out of, mirrored ones after all others.
+
+    Digital ones count where a box that works on sound hangs on them: what goes to converters comes out at these.
+    """
     if not numbered:
         return ()
     walk = remembered(ask)
@@ -82,6 +85,8 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
             # The usual case, an output of the interface's own, goes without looking any further.
             found.append(OutSocket(unit, ports[port], lane, profile, channel, late, feeds(walk, unit, port, lane)))
         elif port in here.leaving:
+            if _feeds_box(walk, here, port):
+                found.append(OutSocket(unit, ports[port], lane, profile, channel, late, "outboard"))
             for (there, out, out_lane), delay in _come_out(walk, (unit, port, lane), late):
                 other = walk(there).view.profile
                 found.append(
@@ -96,6 +101,16 @@ def out_sockets(unit: UnitId, numbered: bool | None, ask: Ask) -> tuple[OutSocke
                     )
                 )
     return tuple(found)
+
+
+def _feeds_box(ask: Ask, here: Passages, port: str) -> bool:
+    """Say whether a digital output leads straight to a box that takes numbers and gives numbers back."""
+    for link in here.leaving[port]:
+        view = ask(link.end.unit).view
+        onward = {out for (at, _), outs in view.inside.items() if at == link.end.port for out, _ in outs}
+        if view.profile.role == "processor" and any(out in view.digital for out in onward):
+            return True
+    return False
 
 
 @part

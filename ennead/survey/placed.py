@@ -1,6 +1,6 @@
 """Where destinations hang: the outputs they are taken from and the inputs by which loops come back, asked of the walker."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Final
 
 from ennead.studio.house import PortEnd
@@ -75,8 +75,9 @@ def _channels(
 ) -> tuple[PortEnd, ...]:
     """Return the sockets of one side, channel by channel: by leads of its own, else by what it stands at; none unless all are there."""
     found: dict[int, PortEnd] = {}
+    many = destination.backs if side else destination.channels
     mine = {channel: ends[-1] for (way, channel), ends in leads.items() if way == side}
-    if destination.channels == 2 and list(mine) == [1] and mine[1].straight and survey.port(mine[1].end).channels == 2:
+    if many == 2 and list(mine) == [1] and mine[1].straight and survey.port(mine[1].end).channels == 2:
         # One straight cable from a socket of two channels brings both.
         mine[2] = mine[1]._replace(lane=2)
     for channel, lead in mine.items():
@@ -87,13 +88,21 @@ def _channels(
         if end is not None:
             found[channel] = end
     led = {channel for way, channel in leads if not way} | (set(mine) if not side else set())
-    standing = [channel for channel in range(1, destination.channels + 1) if channel not in led]
-    for channel, at in zip(standing, lanes_of(destination.at), strict=False):
-        if channel not in found:
-            there = comes_back(survey, at) if side else _feeding(survey, at) or _unnumbered(survey, at)
-            if there is not None:
-                found[channel] = there
-    ends = [found.get(channel) for channel in range(1, destination.channels + 1)]
+    standing = [channel for channel in range(1, many + 1) if channel not in led]
+    if side and not destination.goes_straight:
+        backs = [end for end in all_backs(survey, lanes_of(destination.at)) if end not in found.values()]
+        found |= dict(zip([channel for channel in standing if channel not in found], backs, strict=False))
+        standing = []
+    held = [
+        (channel, at) for channel, at in zip(standing, lanes_of(destination.at), strict=False) if channel not in found
+    ]
+    ends_of: Iterable[PortEnd | None] = (
+        come_back(survey, [at for _, at in held])
+        if side
+        else [_feeding(survey, at) or _unnumbered(survey, at) for _, at in held]
+    )
+    found |= {channel: there for (channel, _), there in zip(held, ends_of, strict=True) if there is not None}
+    ends = [found.get(channel) for channel in range(1, many + 1)]
     return tuple([e for e in ends if e is not None]) if None not in ends else ()
 
 
@@ -146,6 +155,36 @@ def comes_back(survey: "Parts", at: Lane) -> PortEnd | None:
     return back_socket(ask, path.hops, [n for n, _ in boxes_on(ask, path.hops)][-1])
 
 
+def come_back(survey: "Parts", starts: Sequence[Lane]) -> tuple[PortEnd | None, ...]:
+    """Return the socket by which what comes to each of some lanes comes back, one of its own for each where its box mixes them."""
+    found = [comes_back(survey, at) for at in starts]
+    known = [end for end in found if end is not None]
+    if len(set(known)) == len(known):
+        return tuple(found)
+    several = {n: all_backs(survey, [at]) for n, at in enumerate(starts) if found[n] is not None}
+    taken: set[PortEnd] = set()
+    for n in sorted(several, key=lambda n: len(several[n])):
+        found[n] = next((end for end in several[n] if end not in taken), found[n])
+        taken |= {end for end in found[n : n + 1] if end is not None}
+    return tuple(found)
+
+
+def all_backs(survey: "Parts", starts: Iterable[Lane]) -> list[PortEnd]:
+    """Return every socket by which what comes to some lanes comes back through boxes, by driver number; one a number."""
+    ask = remembered(survey.passages.__getitem__)
+    found: dict[int, PortEnd] = {}
+    for at in starts:
+        tree = reach(ask, at, is_record)
+        for index in tree.ends:
+            hops = tree.path_to(index)
+            boxes = [n for n, _ in boxes_on(ask, hops)]
+            record = tree.lanes[index]
+            if boxes and is_record(ask(record[0]), record):
+                driver = survey.numbering.input_at((record[0], ask(record[0]).view.input_at[record[1:]]))
+                found.setdefault(driver.number, back_socket(ask, hops, boxes[-1]))
+    return [found[number] for number in sorted(found)]
+
+
 def boxes_behind(survey: "Parts", ends: Iterable[PortEnd]) -> tuple[UnitId, ...]:
     """Return the boxes that work on what comes to some inputs, in order, until it comes back or goes no further."""
     ask = remembered(survey.passages.__getitem__)
@@ -169,8 +208,15 @@ def stands_wired(survey: "Parts", destination: Destination) -> bool:
 
 
 def onward_sockets(survey: "Parts", output: Lane) -> Iterator[Lane]:
-    """Yield the sockets of boxes that an output reaches by copper alone, in the order of the walk."""
+    """Yield the sockets of boxes that an output reaches by copper alone, in the order of the walk; of a digital one those it is linked to."""
     ask = remembered(survey.passages.__getitem__)
+    here = ask(output[0])
+    if output[1] in here.view.digital:
+        for link in here.leaving.get(output[1], ()):
+            lane = link.across(output[2])
+            if lane is not None:
+                yield link.end.unit, link.end.port, lane
+        return
     for at in along_copper(ask, output):
         if at[0] != output[0] or at[1] != output[1]:
             view = ask(at[0]).view

@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ennead.studio.document import channel_text
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, SourceId
+from ennead.studio.widths import side_text
 from ennead.survey.output_points import OutputPoint, output_point_at
 from ennead.survey.signal_paths import SignalPath
 from ennead.survey.survey import Survey
@@ -96,7 +96,7 @@ def _heard(before: Survey, after: Survey) -> Iterator[HeardChannel]:
     then, now = output_point_at(before.output_points), output_point_at(after.output_points)
     for destination in destinations:
         for channel, end in enumerate(destination.outputs, start=1):
-            side = f" {channel_text(channel)}" if destination.channels > 1 else ""
+            side = f" {side_text(destination.channels, channel)}".rstrip()
             lane = destination.outputs[: channel - 1].count(end)
             was, new = _number(then, end, lane), _number(now, end, lane)
             why = "" if new is not None else f"no driver output comes out at {before.studio.end_text(end)} any more"

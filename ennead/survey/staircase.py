@@ -4,8 +4,10 @@ from typing import NamedTuple
 
 from ennead.standards.levels import loaded_db
 from ennead.studio.ids import UnitId
+from ennead.studio.loop_use import LoopUse
 from ennead.studio.profile import Level
 from ennead.survey.circuits import Circuit, CircuitChannel, Passed
+from ennead.survey.levels import line_level
 from ennead.survey.survey_interface import Parts
 
 
@@ -23,6 +25,8 @@ class LevelStop(NamedTuple):
         The same peak in the converter, where it is one.
     working : str
         How the peak comes about.
+    digital : bool
+        Whether it is a digital socket of a box: its level is dBFS alone, and full scale is its limit.
     """
 
     at: Passed
@@ -31,10 +35,13 @@ class LevelStop(NamedTuple):
     nominal_dbu: float | None
     dbfs: float | None
     working: str
+    digital: bool = False
 
     @property
     def headroom_db(self) -> float | None:
         """How far the peak lies below the limit, dB; below zero where it clips."""
+        if self.digital:
+            return None if self.dbfs is None else -self.dbfs
         return None if self.peak_dbu is None or self.limit_dbu is None else self.limit_dbu - self.peak_dbu
 
 
@@ -62,7 +69,8 @@ class Staircase(NamedTuple):
     @property
     def silent_about(self) -> UnitId | None:
         """The first box with no stated output level."""
-        return next((s.at.unit for s in self.stops if s.at.what == "box" and s.peak_dbu is None), None)
+        boxes = [s for s in self.stops if s.at.what == "box"]
+        return next((s.at.unit for s in boxes if (s.dbfs if s.digital else s.peak_dbu) is None), None)
 
 
 def staircase(survey: Parts, circuit: Circuit, channel: CircuitChannel) -> Staircase:
@@ -74,7 +82,12 @@ def staircase(survey: Parts, circuit: Circuit, channel: CircuitChannel) -> Stair
     driving: Level | None = None
     stops: list[LevelStop] = []
     for at in channel.passed:
-        if at.what not in ("D/A", "box", "A/D") or at.port in survey.views[at.unit].digital:
+        if at.what not in ("D/A", "box", "A/D"):
+            continue
+        if at.port in survey.views[at.unit].digital:
+            if at.what == "box":
+                stops.append(_in_numbers(use, at, dbfs, stops[-1] if stops else None))
+                dbfs = stops[-1].dbfs
             continue
         level = _level(survey, at)
         out = at.what == "D/A" or (at.what == "box" and bool(stops) and stops[-1].at.unit == at.unit)
@@ -95,14 +108,22 @@ def staircase(survey: Parts, circuit: Circuit, channel: CircuitChannel) -> Stair
         shown = dbfs if at.what != "box" else None
         stops.append(LevelStop(at, peak, limit, level.nominal_dbu if level is not None else None, shown, said))
         driving = level if out else driving
-    came_back = bool(stops) and stops[-1].at.what == "A/D" and dbfs is not None
+    came_back = bool(stops) and (stops[-1].at.what == "A/D" or stops[-1].digital)
     return Staircase(sent, tuple(stops), dbfs + use.return_gain_db if came_back and dbfs is not None else None)
+
+
+def _in_numbers(use: LoopUse, at: Passed, dbfs: float | None, before: LevelStop | None) -> LevelStop:
+    """Return a digital socket of a box: what is sent in numbers arrives as it is, what leaves is stated."""
+    if before is None or before.at.unit != at.unit:
+        return LevelStop(at, None, None, None, dbfs, "in numbers, nothing lost", digital=True)
+    stated = use.peaks_dbu.get(at.unit)
+    said = "as stated" if stated is not None else "nobody has said what comes out at its loudest"
+    return LevelStop(at, None, None, None, stated, said, digital=True)
 
 
 def _level(survey: Parts, at: Passed) -> Level | None:
     """Return what a socket states of its level; of several, that at line level."""
-    levels = survey.profiles[at.unit].port_by_key[at.port].levels
-    return levels.get("line") or next(iter(levels.values()), None)
+    return line_level(survey.profiles[at.unit].port_by_key[at.port], survey.settings[at.unit])
 
 
 def _limit(survey: Parts, at: Passed, level: Level | None) -> float | None:

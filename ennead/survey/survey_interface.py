@@ -9,7 +9,7 @@ from ennead.studio.document import channel_text
 from ennead.studio.house import Cable, Computer, End, Lead, LineEnd, Piece, PortEnd, Settings, SourceEnd, Span, Unit
 from ennead.studio.ids import LETTERS, CableId, ComputerId, DestinationId, ProfileId, SourceId, UnitId
 from ennead.studio.profile import Port, Profile
-from ennead.studio.session import PlacedDestination, Source
+from ennead.studio.session import Destination, PlacedDestination, Source
 from ennead.survey.balance import WantedByNeed
 from ennead.survey.behind import Behind, Point
 from ennead.survey.clock import Clocks
@@ -375,6 +375,7 @@ class Parts(ABC):
         """Return a line's end as words; channel 0 for the whole of it."""
         line = self.source_by_id.get(SourceId(end.line)) or self.destination_by_id[DestinationId(end.line)]
         back = ", return" if end.side else ""
-        return (
-            f"{line.name}{back}" if line.channels == 1 or not channel else f"{line.name}{back} {channel_text(channel)}"
-        )
+        many = line.backs if end.side and isinstance(line, Destination) else line.channels
+        if many == 1 or not channel:
+            return f"{line.name}{back}"
+        return f"{line.name}{back} {channel_text(channel) if many == 2 else channel}"

@@ -15,6 +15,7 @@ from ennead.studio.ids import (
     DestinationId,
     PlaceId,
     ProfileId,
+    SceneId,
     SessionId,
     SourceId,
     UnitId,
@@ -81,10 +82,12 @@ class Wiring(NamedTuple):
     rate_hz, pull_ppm : int, Hz; float, ppm
     silent : set of Contact
         Contacts at which nothing passes, on account of faults alone; lane 0 is the whole socket, its clock included.
-    tracks : map of SourceId to Track
+    tracks : map of SourceId or DestinationId to Track
         What is stated of what the software does with sources.
     picked : map of (SourceId, channel) to int
         The driver numbers picked in the software, where they are stated.
+    corded_elsewhere : set of PortEnd
+        The fronts that hold a plug in another scene.
     """
 
     units: Mapping[UnitId, Unit]
@@ -106,8 +109,9 @@ class Wiring(NamedTuple):
     pull_ppm: float
     session_facts: SessionFacts
     silent: frozenset[tuple[UnitId, str, int]]
-    tracks: Mapping[SourceId, Track]
+    tracks: Mapping[SourceId | DestinationId, Track]
     picked: Mapping[tuple[SourceId, int], int]
+    corded_elsewhere: frozenset[PortEnd]
 
 
 def _profiles(units: Mapping[UnitId, Unit], profiles: Mapping[ProfileId, Profile]) -> dict[UnitId, Profile]:
@@ -273,15 +277,22 @@ def _silent() -> frozenset[tuple[UnitId, str, int]]:
     return frozenset()
 
 
-def _tracks(at_hand: Session, at_scene: Scene | None) -> dict[SourceId, Track]:
+def _tracks(at_hand: Session, at_scene: Scene | None) -> dict[SourceId | DestinationId, Track]:
     found = {track.line: track for track in at_hand.tracks}
-    listed = at_hand.wish_of
+    listed = {*at_hand.wish_of, *at_hand.destinations}
     return found | {t.line: t for t in (at_scene.tracks if at_scene is not None else ()) if t.line in listed}
 
 
 def _picked(at_hand: Session, at_scene: Scene | None) -> dict[tuple[SourceId, int], int]:
     tracks = _tracks(at_hand, at_scene)
-    return {(key, n): number for key, track in tracks.items() for n, number in enumerate(track.picked, start=1)}
+    return {
+        (SourceId(key), n): number for key, track in tracks.items() for n, number in enumerate(track.picked, start=1)
+    }
+
+
+def _corded_elsewhere(scenes: Mapping[SceneId, Scene], at_scene: Scene | None) -> frozenset[PortEnd]:
+    here = at_scene.id if at_scene is not None else None
+    return frozenset([plug for key, scene in scenes.items() if key != here for c in scene.cords for plug in c.plugs])
 
 
 #: How a field is brought up to date after an edit, as `renews` does it for parts.
@@ -313,4 +324,5 @@ FIELDS: Final[dict[str, Callable[..., Any]]] = {
     "silent": _silent,
     "tracks": _tracks,
     "picked": _picked,
+    "corded_elsewhere": _corded_elsewhere,
 }

@@ -1,16 +1,19 @@
 """What the margin says about a destination and its way."""
 
+from collections.abc import Callable
 from datetime import datetime
 
 from ennead.desk.margin.about_level import samples_of
 from ennead.desk.margin.notes import Deed, Fact, Notes
 from ennead.edits.change import Change, change
 from ennead.edits.delays import set_loop_delay
-from ennead.edits.destinations import change_destination, send_out
+from ennead.edits.destinations import change_destination, send_out, set_width
 from ennead.reports.out_rows import way_of
 from ennead.standards.rates import rate_text
+from ennead.studio.errors import BadValue
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, PlacedDestination
+from ennead.studio.widths import width_text
 from ennead.survey.loop_delay import nearest, stale_since
 from ennead.survey.numbering import number_working
 from ennead.survey.output_points import output_point_at
@@ -34,9 +37,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
             tuple((k, DESTINATION_LABELS[k]) for k in DESTINATION_KINDS),
             lambda k: said(kind=k),
         ),
-        Fact(
-            "Width", str(destination.channels), (("1", "mono"), ("2", "stereo pair")), lambda c: said(channels=int(c))
-        ),
+        _width(destination, said),
         Fact("Place", studio.places[destination.place].name if destination.place else "", edit=lambda t: said(place=t)),
         Fact("Outputs", way.sockets or "none yet"),
     ]
@@ -53,7 +54,7 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
             Deed("Why is it here?", wish="why_here"),
             Deed("Take it off its outputs", change(off, send_out, key, ())),
         )
-    below = f"{'stereo' if destination.channels == 2 else 'mono'} {DESTINATION_LABELS[destination.kind]}"
+    below = f"{width_text(destination)} {DESTINATION_LABELS[destination.kind]}"
     working = destination_working(survey, destination)
     if destination.kind != "loop":
         return Notes(destination.name, below, tuple(facts), deeds, working)
@@ -64,6 +65,16 @@ def about_destination(survey: Survey, key: DestinationId) -> Notes:
     stood, again = loop_recall(studio, key)
     more = (*loop_facts(survey, destination), *stood)
     return Notes(destination.name, below, tuple(facts), (*deeds, *again), working, more, "Use and level")
+
+
+def _width(destination: PlacedDestination, said: Callable[..., Change]) -> Fact:
+    """Return the width: chosen, of a loop also typed, for it may come back with more or fewer channels than it goes out with."""
+    if destination.kind != "loop":
+        shown = (("1", "mono"), ("2", "stereo pair"))
+        return Fact("Width", str(destination.channels), shown, lambda c: said(channels=int(c)))
+
+    text = f"Change {destination.name}"
+    return Fact("Width", width_text(destination), edit=lambda t: change(text, set_width, destination.id, t))
 
 
 def loop_working(survey: Survey, key: DestinationId) -> tuple[str, ...]:
@@ -86,9 +97,18 @@ def _measured_facts(survey: Survey, loop: PlacedDestination) -> list[Fact]:
 
     def noted(typed: str) -> Change:
         now = datetime.now().astimezone().isoformat(timespec="minutes")
-        return change(text, set_loop_delay, loop.id, samples_of(typed, f"the delay of {loop.name}"), now)
+        several = [samples_of(part, f"the delay of {loop.name}") for part in typed.split("/")]
+        known = [s for s in several if s is not None]
+        if len(several) == 1:
+            return change(text, set_loop_delay, loop.id, several[0], now)
+        if len(known) != max(loop.channels, loop.backs):
+            raise BadValue(
+                f"the delay of {loop.name}", typed, "Type one figure, or one a channel, such as 41.2 / 41.3."
+            )
+        return change(text, set_loop_delay, loop.id, sum(known) / len(known), now, by_channel=known)
 
-    facts = [Fact("Delay, samples", "" if last is None else f"{last.samples:g}", edit=noted)]
+    shown = "" if last is None else " / ".join([f"{d:g}" for d in last.by_channel or (last.samples,)])
+    facts = [Fact("Delay, samples", shown, edit=noted)]
     if last is not None:
         when = last.at[:10] or rate_text(last.rate_hz)
         facts.append(Fact("Measured", f"{when}; stale, {_STALE[stale]}" if stale else when))

@@ -4,6 +4,7 @@ import re
 from typing import Any
 
 from ennead.desk.margin.about_level import figure_of
+from ennead.desk.margin.about_track import print_facts
 from ennead.desk.margin.notes import Fact
 from ennead.edits.change import Change, change
 from ennead.edits.loop_use import set_box_peak, set_loop_use
@@ -43,12 +44,14 @@ def loop_facts(survey: Survey, loop: PlacedDestination) -> tuple[Fact, ...]:
     for unit in boxes:
         box = survey.units[unit].name
         level = use.peaks_dbu.get(unit)
+        outs = [p.port for c in (circuit.channels if circuit is not None else ()) for p in c.passed if p.unit == unit]
+        dbu = "dBFS" if outs and outs[-1] in survey.views[unit].digital else "dBu"
 
-        def stated(typed: str, unit: Any = unit, box: str = box) -> Change:
-            dbu = figure_of(typed, "dBu", f"what comes out of {box}")
-            return change(f"State the level behind {box}", set_box_peak, loop.id, unit, dbu)
+        def stated(typed: str, unit: Any = unit, box: str = box, dbu: str = dbu) -> Change:
+            level = figure_of(typed, dbu, f"what comes out of {box}")
+            return change(f"State the level behind {box}", set_box_peak, loop.id, unit, level)
 
-        facts.append(Fact(f"Out of {box} at its loudest, dBu", "" if level is None else f"{level:+g}", edit=stated))
+        facts.append(Fact(f"Out of {box} at its loudest, {dbu}", "" if level is None else f"{level:+g}", edit=stated))
     facts += [
         gain("Return gain", "return_gain_db", use.return_gain_db),
         Fact("Output the software picked", _shown(use.sent), edit=lambda t: said("Output picked", sent=_numbers(t))),
@@ -57,6 +60,7 @@ def loop_facts(survey: Survey, loop: PlacedDestination) -> tuple[Fact, ...]:
         ),
         Fact("Plug-in twin", use.twin, edit=lambda t: said("Plug-in twin", twin=t)),
     ]
+    facts += print_facts(survey, loop)
     if use.twin:
         facts.append(Fact("Twin is on", "", edit=lambda on: said("Twin", twin_on=on == "1"), ticked=use.twin_on))
         facts.append(gain("Trim of the twin", "twin_trim_db", use.twin_trim_db))

@@ -11,6 +11,7 @@ from ennead.drawings.layouts.stairs_layout import StairsLayout
 from ennead.drawings.painters.loops_paint import CENTRE, LITTLE_DB, LoopsPainter
 from ennead.drawings.painters.theme import Theme
 from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text, open_text, part_name, software_lines
+from ennead.studio.widths import width_text
 from ennead.survey.circuits import Passed
 from ennead.survey.loop_time import TimePart
 from ennead.survey.survey import Survey
@@ -35,7 +36,7 @@ class LoopDetailPainter(LoopsPainter):
         p.drawLine(QPointF(0, y - t.px(6)), QPointF(layout.width, y - t.px(6)))
         half = layout.circuit
         use = "on a bus beside the dry path" if figures.loop.use.parallel else "insert"
-        said = f"{figures.loop.name} · {use}, {'stereo' if figures.loop.channels == 2 else 'mono'}"
+        said = f"{figures.loop.name} · {use}, {width_text(figures.loop)}"
         self._heading(t.px(8), y, half, said)
         self._circuit(figures, QRectF(t.px(8), y + t.px(26), half - t.px(24), t.px(CIRCUIT - 40)))
         beside = (0.0, t.px(CIRCUIT)) if layout.stacked else (half, 0)
@@ -137,7 +138,7 @@ class LoopDetailPainter(LoopsPainter):
             label = (f"{tick:+g}" if tick else "0").replace("-", "−")
             self._text(QRectF(head.left(), scale.at(tick) - t.px(9), t.px(36), t.px(18)), label, 11, "soft", mono=True)
         before: QPointF | None = None
-        for n, stop in enumerate(worst.stops):
+        for n, stop in enumerate(layout.shown):
             x = figure.left() + n * wide
             for value, pen in (
                 (stop.limit_dbu, t.pen("trouble", 1.6)),
@@ -147,14 +148,10 @@ class LoopDetailPainter(LoopsPainter):
                     p.setPen(pen)
                     p.drawLine(QPointF(x + t.px(2), scale.at(value)), QPointF(x + wide - t.px(2), scale.at(value)))
             if stop.peak_dbu is None:
-                self._text(
-                    QRectF(x, figure.center().y() - t.px(9), wide, t.px(18)),
-                    "?",
-                    15,
-                    "caution",
-                    bold=True,
-                    align=CENTRE,
-                )
+                known = stop.digital and stop.dbfs is not None
+                said = f"{stop.dbfs:+.1f} dBFS".replace("-", "−") if known else "?"
+                there = QRectF(x, figure.center().y() - t.px(9), wide, t.px(18))
+                self._text(there, said, 13 if known else 15, "ink" if known else "caution", bold=True, align=CENTRE)
                 before = None
             else:
                 y = scale.at(stop.peak_dbu)
@@ -165,7 +162,8 @@ class LoopDetailPainter(LoopsPainter):
                 p.drawLine(QPointF(x, y), QPointF(x + wide, y))
                 before = QPointF(x + wide, y)
             under = QRectF(x - wide / 4, figure.bottom() + t.px(4) + t.px(15) * (n % 2), wide * 1.5, t.px(16))
-            self._text(under, t.elided(self._short(stop.at), wide * 1.5, 11), 11, "soft", align=_TOP)
+            name = "software" if stop is layout.software else self._short(stop.at)
+            self._text(under, t.elided(name, wide * 1.5, 11), 11, "soft", align=_TOP)
 
     def _short(self, at: Passed) -> str:
         if at.what in ("D/A", "A/D"):

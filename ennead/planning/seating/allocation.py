@@ -188,7 +188,7 @@ def _outs(
     survey: Survey, posed: Posed, legs: dict[DestinationId, dict[str, Seats | None]], used: set[int]
 ) -> tuple[tuple[OutPlacement, ...], dict[DestinationId, str], int]:
     outs: list[OutPlacement] = []
-    without: dict[DestinationId, str] = {}
+    without: dict[DestinationId, str] = dict(posed.no_block)
     moved = 0
     at = output_point_at(survey.output_points)
     for key, (outputs, returns) in posed.standing.items():
@@ -230,7 +230,8 @@ def _missing(destination: Destination, out: bool, *, same: bool) -> str:
     """Return what a destination found none of: outputs, or inputs for a loop's return."""
     if destination.kind == "loop" and same:
         return "no number is left by which it could both go out and come back"
-    pair, s = ("pair of ", "s") if destination.channels == 2 else ("", "")
+    many = destination.channels if out else destination.backs
+    pair, s = ("pair of ", "s") if many == 2 else ("", "")
     return f"no {pair}output{s} that may serve it is left" if out else f"no {pair}line input{s} is left for its return"
 
 

@@ -9,6 +9,7 @@ from ennead.rules.may_sit_beside import is_output_pair
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.session import PlacedDestination
+from ennead.survey.interrupted import interruption
 from ennead.survey.output_points import OutputPoint, feeds
 from ennead.survey.paths_onward import remembered
 from ennead.survey.placed import comes_back
@@ -55,7 +56,14 @@ def outs_within_reach(survey: Survey, *, same: bool = False) -> tuple[Survey, Ou
     same : bool
         Whether a loop must come back by the number by which it goes out.
     """
-    waiting = [d for d in survey.destinations if not d.outputs and not d.tap and d.kind in _FOR]
+    waiting = [
+        d
+        for d in survey.destinations
+        if not d.outputs
+        and not d.tap
+        and d.kind in _FOR
+        and (d.kind != "loop" or (d.goes_straight and not d.is_wide and interruption(survey, d) is None))
+    ]
     if not survey.bays or not waiting:
         return survey, {}
     held = {plug for cord in survey.cords for plug in cord.plugs}
@@ -101,7 +109,7 @@ class _Free:
 
     def __init__(self, survey: Survey, held: set[PortEnd], *, same: bool) -> None:
         self.survey, self.held, self.same = survey, held, same
-        self.starts, self.targets = _starts(survey, held), _targets(survey, held)
+        self.starts, self.targets = starts_of(survey, held), _targets(survey, held)
         self.landings = free_landings(survey, held)
         self.like = survey.studio.current.loop_numbers != "free"
         self.returns = {t: _return_of(survey, t, held) for t in self.targets if t.kind == "outboard"}
@@ -165,7 +173,7 @@ def _return_of(survey: Survey, target: _Target, held: set[PortEnd]) -> int | Por
 _Start = tuple[OutputPoint, PortEnd]
 
 
-def _starts(survey: Survey, held: set[PortEnd]) -> list[_Start]:
+def starts_of(survey: Survey, held: set[PortEnd]) -> list[_Start]:
     """Return the outputs that end in a bay, each with the point at which a cord would take it on; those kept for the mains apart."""
     ask = remembered(survey.passages.__getitem__)
     kept = kept_for_mains(survey.session_facts, survey.destinations, survey.output_points)

@@ -71,19 +71,26 @@ class Demanded:
             leg == "return" and (destination.kind != "loop" or "returns" in ground.relaxed)
         ):
             return
+        if destination.id in ground.interrupted:
+            # The scene takes it apart; where it stands is where it is wanted.
+            return
         ends = destination.outputs if leg == "out" else destination.returns
         who = DemandOwner(destination.id, leg)
         if destination.tap and set(ends) & held_by_others(ground.survey, destination):
             # It hears what another sends, on purpose; a tap that has an output to itself holds it like any destination.
             self.apart.append(who)
             return
-        kind = self.kinds.setdefault((leg, destination.kind, destination.place, destination.channels), len(self.kinds))
+        if destination.is_wide:
+            # A block of its own was looked for before; where none was found, no half of one is.
+            return
+        many = destination.channels if leg == "out" else destination.backs
+        kind = self.kinds.setdefault((leg, destination.kind, destination.place, many), len(self.kinds))
         self.fits |= _destination_fits(ground, kind, destination, leg)
         now = place_at(ground, ends) if ends else None
         # A loop has both legs or none, whatever its numbers are to be.
         mate = self.loops.setdefault(destination.id, len(self.loops)) if destination.kind == "loop" else None
         fixed = destination.pinned and now is not None
-        self.demands.append(Demand(kind, destination.channels == 2, 1, None, None, now, now, fixed, mate))
+        self.demands.append(Demand(kind, many == 2, 1, None, None, now, now, fixed, mate))
         self.asked.append(who)
 
 

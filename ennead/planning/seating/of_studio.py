@@ -10,6 +10,7 @@ from ennead.planning.seating.problem import Problem, Slot
 from ennead.planning.seating.problem_builder import ProblemBuilder, gather_inputs, gather_outputs, neighbours
 from ennead.planning.seating.studio_problem import DemandOwner, Posed, numbers_of
 from ennead.planning.seating.switching import fed_by_phantom, wishes
+from ennead.planning.seating.wide_loops import wide_blocks
 from ennead.planning.seating.wired import made_up_ends
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import DestinationId, UnitId
@@ -62,6 +63,9 @@ def pose(
     shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
     shut |= set(made_up_ends(survey))
     shut |= {end for ways in ground.standing.values() for ends in ways for end in ends}
+    blocks = wide_blocks(survey, ground.standing, shut)
+    ground.standing |= blocks.found
+    shut |= {end for ways in blocks.found.values() for ends in ways for end in ends}
     gather_inputs(ground, shut)
     gather_outputs(ground, shut)
     pairs = neighbours(ground)
@@ -88,7 +92,7 @@ def pose(
         held,
         session.loop_numbers != "free",
     )
-    return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords, out_cords)
+    return Posed(survey, problem, asked, ground.sockets, apart, ground.standing, cords, out_cords, blocks.missing)
 
 
 def _held_apart(survey: Survey) -> Iterator[PortEnd]:

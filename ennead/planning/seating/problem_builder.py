@@ -17,6 +17,7 @@ from ennead.rules.may_sit_beside import is_output_pair, is_pair
 from ennead.studio.house import PortEnd, SourceEnd
 from ennead.studio.ids import DestinationId, UnitId
 from ennead.survey.input_points import InputPoint
+from ennead.survey.interrupted import interruption
 from ennead.survey.output_points import OutputPoint
 from ennead.survey.survey import Survey
 
@@ -47,6 +48,12 @@ class ProblemBuilder:
     def standing(self) -> dict[DestinationId, Ways]:
         """The loops that stand wired in the house."""
         return standing_loops(self.survey)
+
+    @cached_property
+    def interrupted(self) -> frozenset[DestinationId]:
+        """The loops at a box of their own that the scene alone takes apart."""
+        open_now = [d for d in self.survey.destinations if d.at and not (d.outputs and d.returns)]
+        return frozenset([d.id for d in open_now if interruption(self.survey, d) is not None])
 
     @cached_property
     def wired_back(self) -> frozenset[PortEnd]:

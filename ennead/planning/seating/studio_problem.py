@@ -42,6 +42,8 @@ class Posed:
         The sockets that arrive by a cord that is still to be laid; in the survey they are laid.
     out_cords : map of PortEnd to tuple of CordTo
         The outputs that lead to a box by cords that are still to be laid.
+    no_block : map of DestinationId to str
+        The wide loops for which no block of sockets is left, and why.
     """
 
     survey: Survey
@@ -52,6 +54,7 @@ class Posed:
     standing: Mapping[DestinationId, Ways] = field(default_factory=dict)
     cords: Cords = field(default_factory=dict)
     out_cords: OutCords = field(default_factory=dict)
+    no_block: Mapping[DestinationId, str] = field(default_factory=dict)
 
     def ends(self, place: Seats) -> tuple[PortEnd, ...]:
         """Return the sockets of a place."""

@@ -38,17 +38,18 @@ def standing_loops(survey: Survey) -> dict[DestinationId, Ways]:
         for destination in [d for d in waiting if d.id not in found]:
             left = [(loop, [w for w in ways if taken.isdisjoint(_held(w))]) for loop, ways in free]
             fitting = [
-                (loop, ways)
-                for loop, ways in left
-                if len(_channels(ways)) >= destination.channels and by(survey, destination, loop)
+                (loop, ways) for loop, ways in left if legs_of(ways, destination) and by(survey, destination, loop)
             ]
             if by is _by_size:
                 # A box with just these channels before one of which some would be left.
                 fitting = sorted(fitting, key=lambda f: len(_channels(f[1])))[:1]
             if len(fitting) == 1:
-                ways = _channels(fitting[0][1])[: destination.channels]
-                found[destination.id] = tuple(_sockets(w)[0] for w in ways), tuple(w.back for w in ways)
-                taken.update(held for w in ways for held in _held(w))
+                legs = legs_of(fitting[0][1], destination)
+                assert legs is not None  # noqa: S101 - it was looked at above
+                found[destination.id] = legs
+                taken.update(
+                    held for w in fitting[0][1] if _sockets(w)[0] in legs[0] and w.back in legs[1] for held in _held(w)
+                )
     return found
 
 
@@ -68,6 +69,18 @@ def _channels(ways: Sequence[LoopPath]) -> list[LoopPath]:
         if all(way.output != other.output and way.back != other.back for other in found):
             found.append(way)
     return found
+
+
+def legs_of(ways: Sequence[LoopPath], destination: Destination) -> Ways | None:
+    """Return the outputs and returns that some ways have for a loop, or None where they are too few."""
+    if destination.goes_straight:
+        straight = _channels(ways)[: destination.channels]
+        outs, backs = [_sockets(w)[0] for w in straight], [w.back for w in straight]
+    else:
+        # Of one channel out and two back, each output and each return once.
+        outs = [PortEnd(*at[:2]) for at in dict.fromkeys([w.output for w in ways])][: destination.channels]
+        backs = list(dict.fromkeys([w.back for w in ways]))[: destination.backs]
+    return (tuple(outs), tuple(backs)) if (len(outs), len(backs)) == (destination.channels, destination.backs) else None
 
 
 def _by_boxes(_: Survey, destination: Destination, loop: WiredLoop) -> bool:

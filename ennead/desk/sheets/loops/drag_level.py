@@ -1,4 +1,4 @@
-"""Dragging a level on the staircase: the send's gain in front of a box, what comes out of it behind."""
+"""Dragging a level on the staircase: the send's gain in front of a box, what comes out of it behind, the return's gain at the end."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
@@ -39,6 +39,9 @@ class DragLevel(Drag):
         stop, loop, was = self._stop, self._figures.loop, self._stop.peak_dbu
         if was is None or self.dbu == was:
             return None
+        if stop is self._stairs.software:
+            gain = round(loop.use.return_gain_db + self.dbu - was, 2)
+            return change(f"Return gain of {loop.name}", set_loop_use, loop.id, return_gain_db=gain)
         unit = stop.at.unit
         if unit in loop.use.peaks_dbu and stop.working == "as stated":
             name = self._table.studio.units[unit].name
@@ -63,7 +66,7 @@ class DragLevel(Drag):
         if self.at is None:
             return
         stairs = self._stairs
-        n = stairs.stairs.stops.index(self._stop)
+        n = stairs.shown.index(self._stop)
         x, y = stairs.left + n * stairs.step, stairs.scale.at(self.dbu)
         painter.setPen(theme.pen("accent", 2.4, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(x, y), QPointF(x + stairs.step, y))

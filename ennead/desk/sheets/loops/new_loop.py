@@ -2,10 +2,25 @@
 
 from typing import NamedTuple
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
 
-from ennead.planning.routing.loop_making import channels_of, free_boxes
-from ennead.studio.ids import UnitId
+from ennead.desk.theme.tones import set_tone
+from ennead.planning.routing.loop_in_numbers import in_numbers
+from ennead.planning.routing.loop_making import free_boxes, widths_of
+from ennead.studio.errors import BadValue
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.studio.session import Destination
+from ennead.studio.widths import width_of, width_text
 from ennead.survey.survey import Survey
 
 #: How many boxes in series the dialog offers.
@@ -18,7 +33,9 @@ class WantedLoop(NamedTuple):
     name: str
     boxes: tuple[UnitId, ...]
     channels: int
+    back: int
     parallel: bool
+    digital: bool
 
 
 class NewLoop(QDialog):
@@ -42,12 +59,16 @@ class NewLoop(QDialog):
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(30)
         self.name, self.channels, self.use = QLineEdit(), QComboBox(), QComboBox()
-        self.channels.addItem("mono", 1)
-        self.channels.addItem("stereo", 2)
+        self.digital = QCheckBox("by its digital sockets")
+        self.digital.setToolTip("Cables from and to a digital socket of an interface, its menu and its clock set so.")
+        self.channels.setEditable(True)
+        self.channels.addItems(["mono", "stereo", "mono out, stereo back", "16 out, 2 back"])
+        self.channels.setAccessibleName("Width of the loop, also typed: 8, or 16 out, 2 back")
         self.use.addItem("insert: all of the track goes through it", False)
         self.use.addItem("on a bus, the dry track beside it", True)
-        words = QLabel(
-            "It gets one free output and one free input a channel, never those of the mains, and the cables between."
+        self.words = words = QLabel(
+            "It gets one free output and one free input a channel, never those of the mains, and the cables between;"
+            " where its box is on a bay, the cords."
             " Boxes that go round already keep their cables and numbers."
         )
         words.setWordWrap(True)
@@ -60,26 +81,44 @@ class NewLoop(QDialog):
             ("Use", self.use),
         ):
             form.addRow(label, widget)
+        form.addRow("", self.digital)
         form.addRow(words)
         self.make, leave = QPushButton("Make it"), QPushButton("Leave it")
         leave.setProperty("quiet", True)
         leave.setAutoDefault(False)
         self.make.setDefault(True)
-        self.make.clicked.connect(self.accept)
+        self.make.clicked.connect(self._take)
         leave.clicked.connect(self.reject)
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(leave)
         row.addWidget(self.make)
         form.addRow(row)
-        self.boxes[0].currentIndexChanged.connect(self._suggest)
+        for choice in self.boxes:
+            choice.currentIndexChanged.connect(self._suggest)
         self._suggest()
 
     def _suggest(self) -> None:
-        unit = self.boxes[0].currentData()
-        if unit:
-            self.channels.setCurrentIndex(channels_of(self._survey, unit) - 1)
-            self.name.setText(self._survey.units[unit].name)
+        units = [UnitId(str(c.currentData())) for c in self.boxes if c.currentData()]
+        if units:
+            out, back = widths_of(self._survey, units[0])[0], widths_of(self._survey, units[-1])[1]
+            self.channels.setCurrentText(
+                width_text(Destination(DestinationId("D0"), "", "loop", channels=out, back=back))
+            )
+            self.name.setText(self._survey.units[units[0]].name)
+        can = len(units) == 1 and in_numbers(self._survey, units[0], 1) is not None
+        self.digital.setEnabled(can)
+        self.digital.setChecked(self.digital.isChecked() and can)
+
+    def _take(self) -> None:
+        try:
+            width_of(self.channels.currentText())
+        except BadValue as error:
+            self.words.setText(str(error))
+            set_tone(self.words, "trouble")
+            self.channels.setFocus()
+        else:
+            self.accept()
 
     @property
     def wanted(self) -> WantedLoop:
@@ -88,6 +127,7 @@ class NewLoop(QDialog):
         return WantedLoop(
             self.name.text().strip() or "Loop",
             tuple(boxes),
-            int(self.channels.currentData()),
+            *width_of(self.channels.currentText()),
             bool(self.use.currentData()),
+            self.digital.isChecked(),
         )

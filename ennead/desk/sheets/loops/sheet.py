@@ -90,13 +90,20 @@ class LoopsSheet(SheetFrame):
         dialog = NewLoop(self._table.survey, self)
         if not dialog.exec():
             return
-        name, boxes, channels, parallel = dialog.wanted
+        wanted = dialog.wanted
         studio = self._table.studio
-        self._table.said.emit(f"Looking for free outputs and inputs for {name}…")
+        self._table.said.emit(f"Looking for free outputs and inputs for {wanted.name}…")
 
-        def work(stopped: Stopped) -> Change:
-            survey = Survey(studio)
-            return make_loop(survey, name, boxes, channels, parallel=parallel, keep_going=lambda _: not stopped())
+        def work(_: Stopped) -> Change:
+            return make_loop(
+                Survey(studio),
+                wanted.name,
+                wanted.boxes,
+                wanted.channels,
+                wanted.back,
+                parallel=wanted.parallel,
+                digital=wanted.digital,
+            )
 
         self._background.start(work, self._made)
         self.view.setFocus()

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any, ClassVar
 from ennead.desk.sheets.session.lines_model import LinesModel
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, Destination
+from ennead.studio.widths import width_text
 
 if TYPE_CHECKING:
     from ennead.edits.change import Change
@@ -25,6 +26,7 @@ class DestinationModel(LinesModel):
     first_words: ClassVar = "type who or what hears: main loudspeakers, a cue, a send, click, a loop"
     next_words: ClassVar = "next destination"
     read_only: ClassVar = frozenset({"outputs"})
+    typed_freely: ClassVar = frozenset({"channels"})
 
     def items(self) -> tuple[Destination, ...]:
         return self._table.studio.session_destinations
@@ -35,7 +37,7 @@ class DestinationModel(LinesModel):
     def choices_of(self, column: int) -> dict[str, Any]:
         choices: dict[str, dict[str, Any]] = {
             "kind": {DESTINATION_LABELS[k]: k for k in DESTINATION_KINDS},
-            "channels": {"mono": 1, "stereo": 2},
+            "channels": dict.fromkeys(("mono", "stereo", "mono out, stereo back", "16 out, 2 back")),
         }
         return choices.get(self.columns[column][1], {})
 
@@ -45,7 +47,7 @@ class DestinationModel(LinesModel):
         return {
             "name": item.name,
             "kind": DESTINATION_LABELS[item.kind],
-            "channels": "stereo" if item.channels == 2 else "mono",
+            "channels": width_text(item),
             "place": self._place_text(item),
             "outputs": sockets_text(self._table.studio, self._table.survey.placed(item.id).outputs) or "–",
         }.get(field, "")
@@ -59,8 +61,10 @@ class DestinationModel(LinesModel):
 
     def changing(self, item: Destination, **facts: Any) -> "Change":
         from ennead.edits.change import change
-        from ennead.edits.destinations import change_destination
+        from ennead.edits.destinations import change_destination, set_width
 
+        if "channels" in facts:
+            return change(f"Change {item.name}", set_width, item.id, facts["channels"])
         return change(f"Change {item.name}", change_destination, item.id, **facts)
 
     def removing(self, keys: list[DestinationId]) -> "Change":

@@ -43,6 +43,8 @@ class LinesModel(QAbstractTableModel):
     next_words: ClassVar[str] = ""
     #: Fields that are only read.
     read_only: ClassVar[frozenset[str]] = frozenset()
+    #: Fields in which more may be typed than the words that are offered.
+    typed_freely: ClassVar[frozenset[str]] = frozenset()
 
     def __init__(self, table: Worktable, book: ThemeBook) -> None:
         super().__init__()
@@ -170,7 +172,7 @@ class LinesModel(QAbstractTableModel):
             return False
         known = self.choices_of(column)
         meant: Any = text
-        if known:
+        if known and field not in self.typed_freely:
             meant = next((v for k, v in known.items() if text and k.startswith(text.casefold())), _NONE)
             if meant is _NONE:
                 self._table.said.emit(f"“{text}” is not one of {', '.join(known)}.")

@@ -1,0 +1,35 @@
+"""The channels of a loop come back together."""
+
+from collections.abc import Iterator
+from typing import Final
+
+from ennead.checks.finding import Finding, at
+from ennead.studio.subjects import subject_of
+from ennead.survey.loop_delay import measured
+from ennead.survey.skew import skew_of, skew_working
+from ennead.survey.survey_interface import Parts
+
+#: Channels closer than this are one, samples. House default: a quarter of a sample is half a dB at 20 kHz in the mono sum at 48 kHz.
+_APART: Final = 0.25
+
+
+def check(survey: Parts) -> Iterator[Finding]:
+    """Yield a caution for every loop whose channels were measured apart by more than a fraction of a sample."""
+    for loop in survey.destinations:
+        held = measured(survey, loop) if loop.kind == "loop" and loop.outputs and loop.returns else None
+        if held is None or held.apart < _APART:
+            continue
+        skew = skew_of(held.apart, survey.rate_hz)
+        said = ", ".join([f"{samples:g}" for samples in held.by_channel])
+        yield Finding(
+            "loop_channels_late_apart",
+            "caution",
+            subject_of(loop.id),
+            (loop.id,),
+            f"The channels of {loop.name} come back {held.apart:.3g} samples apart.",
+            "One offset makes up for one of them: left and right smear, and in mono the treble goes. Look for converters of two"
+            " kinds, or one side over a digital link more; where it stays, give each side an offset of its own.",
+            (),
+            (f"measured by channel: {said} samples", *skew_working(skew, survey.rate_hz)),
+            cause=("apart", *at(*loop.outputs, *loop.returns)),
+        )

@@ -1,0 +1,83 @@
+"""A loop through a box by its digital sockets: cables both ways, its menus, its clock."""
+
+from typing import NamedTuple
+
+from ennead.edits.cables import connect, misfit
+from ennead.edits.change import Edit, step
+from ennead.edits.destinations import send_out
+from ennead.edits.settings import set_clock_source, set_mode
+from ennead.studio.errors import BadValue
+from ennead.studio.house import PortEnd
+from ennead.studio.ids import DestinationId, UnitId
+from ennead.studio.profile import InnerPath, Port
+from ennead.studio.session import Destination
+from ennead.studio.widths import width_text
+from ennead.survey.survey import Survey
+
+
+class Digital(NamedTuple):
+    """Free digital sockets by which a box can be in a loop, and the path between them within it."""
+
+    out: PortEnd
+    into: PortEnd
+    leaves: PortEnd
+    back: PortEnd
+    path: InnerPath
+
+
+def in_numbers(survey: Survey, unit: UnitId, channels: int) -> Digital | None:
+    """Return the digital sockets by which a box can be in a loop of some channels, or None."""
+    profile = survey.profiles[unit]
+    for path in profile.inner_paths:
+        ins, outs = (_digital(survey, unit, keys) for keys in (path.from_ports, path.to_ports))
+        for into, leaves in [(a, b) for a in ins for b in outs]:
+            for interface in [u for u, p in survey.profiles.items() if p.driver_maps and u != unit]:
+                view = survey.views[interface]
+                sends = {port for port, lane in [p.at for p in view.played] if lane >= channels}
+                takes = {port for port, lane in view.input_at if lane >= channels}
+                there = survey.profiles[interface].ports
+                out = _fitting(survey, interface, [p for p in there if p.key in sends], into, out=True)
+                back = _fitting(survey, interface, [p for p in there if p.key in takes], leaves, out=False)
+                if out is not None and back is not None:
+                    return Digital(out, PortEnd(unit, into.key), PortEnd(unit, leaves.key), back, path)
+    return None
+
+
+def _digital(survey: Survey, unit: UnitId, keys: tuple[str, ...]) -> list[Port]:
+    ports = [survey.profiles[unit].port_by_key[key] for key in keys]
+    return [p for p in ports if p.is_digital and PortEnd(unit, p.key) not in survey.plugs]
+
+
+def _fitting(survey: Survey, interface: UnitId, ports: list[Port], far: Port, *, out: bool) -> PortEnd | None:
+    for port in ports:
+        end = PortEnd(interface, port.key)
+        fits = not (misfit(port, far) if out else misfit(far, port))
+        if port.is_digital and end not in survey.plugs and fits:
+            return end
+    return None
+
+
+def digital_steps(survey: Survey, key: DestinationId, loop: Destination, unit: UnitId) -> list[Edit]:
+    """Return the edits that wire a loop through a box by its digital sockets.
+
+    Raises
+    ------
+    BadValue
+        If no free digital sockets of both fit each other.
+    """
+    many = max(loop.channels, loop.backs)
+    found = in_numbers(survey, unit, many) if loop.goes_straight else None
+    if found is None:
+        name = survey.units[unit].name
+        raise BadValue(
+            f"{name} in a loop by numbers",
+            width_text(loop),
+            "No free digital output and input of an interface fit its digital sockets: use its lines, or a converter.",
+        )
+    profile = survey.profiles[unit]
+    steps: list[Edit] = [step(set_mode, unit, mode, choice) for mode, choice in found.path.when.items()]
+    steps += [step(connect, found.out, found.into), step(connect, found.leaves, found.back)]
+    clock = next((c.key for c in profile.clock_sources if c.port == found.into.port), None)
+    if clock is not None:
+        steps.append(step(set_clock_source, unit, clock))
+    return [*steps, step(send_out, key, [found.out] * loop.channels, [found.back] * loop.backs)]
