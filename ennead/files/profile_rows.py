@@ -45,6 +45,7 @@ COLUMNS: Final[dict[str, tuple[Column, ...]]] = {
         Column("channels", "channels", "whole"), Column("latency_samples", "delay, samples", "number"),
         Column("format_mode", "format by mode"), Column("only_speeds", "only at speeds", "words", SPEEDS),
         Column("levels", "levels", "levels", hint="line max 20 nominal 4 10000 ohm"),
+        Column("level_mode", "level by mode"), Column("levels_at", "levels by position", "levels", hint="home max 8 nominal -7.8 10000 ohm"),
         Column("stage", "output stage", "one", get_args(OutputStage)),
         Column("termination", "75 ohm", "one", get_args(Termination)), Column("lanes_at", "lanes at", "lanes", hint="double=0, quad=0"),
         Column("fibre", "glass", "one", get_args(Fibre)), Column("asynchronous", "resamples", "tick"),
@@ -308,12 +309,12 @@ def _read_positions(_: Column, text: str) -> list[dict[str, str]]:
 _LEVEL: Final = re.compile(r"^(\S+)\s+max\s+(-?[\d.]+)(?:\s+nominal\s+([+-]?[\d.]+))?(?:\s+([\d.]+)\s*ohm)?$")
 
 
-def _read_levels(_: Column, text: str) -> dict[str, dict[str, float]]:
+def _read_levels(column: Column, text: str) -> dict[str, dict[str, float]]:
     levels: dict[str, dict[str, float]] = {}
     for part in (p.strip() for p in text.split(";") if p.strip()):
         found = _LEVEL.match(part)
         try:
-            if found is None or found.group(1) not in get_args(Signal):
+            if found is None or (column.field == "levels" and found.group(1) not in get_args(Signal)):
                 raise ValueError
             numbers = {"max_dbu": found.group(2), "nominal_dbu": found.group(3), "impedance_ohm": found.group(4)}
             levels[found.group(1)] = {k: float(v) for k, v in numbers.items() if v is not None}

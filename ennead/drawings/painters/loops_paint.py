@@ -1,6 +1,6 @@
 """Draws the loops as rows: numbers, boxes, delay bars and levels, each on one axis down the page."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -10,6 +10,7 @@ from ennead.drawings.layouts.loops_layout import HEAD, LoopRow, LoopsLayout
 from ennead.drawings.painters.lettering import Lettering
 from ennead.drawings.painters.theme import Theme
 from ennead.reports.loop_rows import LoopFigures, boxes_text, numbers_text
+from ennead.survey.staircase import Staircase
 
 CENTRE: Final = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 #: Less headroom than this is drawn as a caution, dB. House default.
@@ -123,8 +124,9 @@ class LoopsPainter(Lettering):
         """Draw the peaks of all stops, joined, and the limit of the one with the least headroom."""
         t, p, axis = self._t, self._p, layout.loud
         middle = row.y + row.height / 2
-        for channel, stairs in enumerate(row.figures.levels):
-            y = middle + (channel - (len(row.figures.levels) - 1) / 2) * t.px(11)
+        shown = unlike(row.figures.levels)
+        for channel, stairs in enumerate(shown):
+            y = middle + (channel - (len(shown) - 1) / 2) * t.px(11)
             peaks = [s for s in stairs.stops if s.peak_dbu is not None]
             if not peaks:
                 continue
@@ -148,6 +150,16 @@ class LoopsPainter(Lettering):
                 x = axis.at(least.limit_dbu)
                 p.setPen(t.pen("trouble", 2.0))
                 p.drawLine(QPointF(x, y - t.px(7)), QPointF(x, y + t.px(7)))
+
+
+def unlike(levels: Sequence[Staircase]) -> list[Staircase]:
+    """Return the channels to show in one row: both of a stereo loop, of more the one with the least room, and one that differs from it."""
+    if len(levels) < 3:
+        return list(levels)
+    by_room = sorted(levels, key=lambda s: s.least.headroom_db or 0.0 if s.least is not None else 0.0)
+    heights = [[stop.peak_dbu for stop in stairs.stops] for stairs in by_room]
+    other = next((s for s, h in zip(by_room, heights, strict=True) if h != heights[0]), None)
+    return [by_room[0]] if other is None else [by_room[0], other]
 
 
 def late_word(figures: LoopFigures) -> tuple[str, str]:

@@ -9,7 +9,6 @@ from ennead.edits.destinations import add_destination, send_out
 from ennead.edits.loop_use import set_loop_use
 from ennead.planning.routing.loop_in_numbers import digital_steps
 from ennead.planning.routing.loop_sockets import (
-    BoxSocket,
     box_sockets,
     line_ports,
     reached_by,
@@ -28,6 +27,7 @@ from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.ranges import in_ranges
 from ennead.studio.session import Destination
 from ennead.studio.widths import width_text
+from ennead.survey.box_sockets import BoxSocket
 from ennead.survey.circuits import circuits
 from ennead.survey.output_points import output_point_at
 from ennead.survey.placed import all_backs, come_back, onward_sockets
@@ -49,7 +49,7 @@ def free_boxes(survey: Survey) -> list[UnitId]:
 def widths_of(survey: Survey, unit: UnitId) -> tuple[int, int]:
     """Return with how many channels a box is best gone out to and come back from: both sides of a stereo one, all of a summing one."""
     ins, outs = (sum(p.channels for p in line_ports(survey, unit, way)) for way in ("in", "out"))
-    sums = any(path.sums for path in survey.profiles[unit].inner_paths)
+    sums = bool(survey.views[unit].sums)
     return max(1, ins if sums and ins > outs else min(2, ins)), max(1, min(2, outs))
 
 

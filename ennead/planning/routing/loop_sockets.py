@@ -1,50 +1,19 @@
-"""Sockets of boxes that a loop could have: bare ones, ones that end at a point of a bay, ones that lead round by themselves."""
+"""Which sockets of its boxes a loop gets, channel by channel, and how wide it is from box to box."""
 
 from collections.abc import Iterator, Sequence
-from typing import Final, Literal, NamedTuple
+from typing import Final, Literal
 
 from ennead.rules.mains_keep_outputs import kept_ahead
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd
 from ennead.studio.ids import UnitId
 from ennead.studio.profile import Port
-from ennead.survey.loops import back_socket
+from ennead.survey.box_sockets import BoxSocket, Reached, socket_into, socket_out_of
 from ennead.survey.output_points import output_point_at
-from ennead.survey.paths_onward import remembered
-from ennead.survey.placed import fed
 from ennead.survey.survey import Survey
-from ennead.survey.walk import Lane, along_copper, first_path, is_record
 
 Way = Literal["in", "out"]
-#: By what a socket is reached: what stands wired, a cord, a cable.
-Reached = Literal["led", "point", "bare"]
 _REACHED: Final[tuple[Reached, ...]] = ("led", "point", "bare")
-
-
-class BoxSocket(NamedTuple):
-    """One lane of a socket of a box.
-
-    Parameters
-    ----------
-    bare : bool
-        Whether it holds no cable.
-    point : PortEnd or None
-        The free point of a bay it leads to.
-    led : PortEnd or None
-        The free output that feeds it, or the free input it comes back by, as it stands wired.
-    """
-
-    end: PortEnd
-    lane: int
-    bare: bool = False
-    point: PortEnd | None = None
-    led: PortEnd | None = None
-
-    @property
-    def ways(self) -> frozenset[Reached]:
-        """By what it can be reached."""
-        ways: dict[Reached, bool] = {"led": self.led is not None, "point": self.point is not None, "bare": self.bare}
-        return frozenset([way for way, holds in ways.items() if holds])
 
 
 def reached_by(survey: Survey, sockets: Sequence[BoxSocket]) -> Reached:
@@ -74,45 +43,11 @@ def line_ports(survey: Survey, unit: UnitId, way: Way) -> list[Port]:
 
 def box_sockets(survey: Survey, unit: UnitId, way: Way) -> list[BoxSocket | None]:
     """Return the lanes of a box's sockets one way, in order; None for one that serves something else."""
-    look = _into if way == "in" else _out_of
-    return [look(survey, (unit, p.key, n)) for p in line_ports(survey, unit, way) for n in range(1, p.channels + 1)]
-
-
-def _into(survey: Survey, at: Lane) -> BoxSocket | None:
-    end = PortEnd(at[0], at[1])
-    if end not in survey.plugs:
-        return BoxSocket(end, at[2], bare=True)
-    feeding = survey.once(fed).get(at, ())
-    out = PortEnd(feeding[0][1][0], feeding[0][1][1]) if feeding else None
-    net = survey.nets.get(at)
-    contacts = [PortEnd(UnitId(unit), port) for unit, port, _ in net.contacts if unit in survey.bays] if net else []
-    # A plug belongs into the point behind which the cable is.
-    points = [p for p in contacts if p.port in survey.passages[p.unit].leaving and _is_free(survey, p)]
-    # What another box drives is in use; what an output of the computer drives by a normal is not, for a cord breaks it.
-    driven = net is not None and bool(net.drivers) and not feeding
-    point = points[0] if points and not driven else None
-    led = out if out is not None and out in _free_outs(survey) else None
-    return BoxSocket(end, at[2], point=point, led=led) if point or led else None
-
-
-def _out_of(survey: Survey, at: Lane) -> BoxSocket | None:
-    end = PortEnd(at[0], at[1])
-    if end not in survey.plugs:
-        return BoxSocket(end, at[2], bare=True)
-    ask = remembered(survey.passages.__getitem__)
-    path, led = first_path(ask, at, is_record), None
-    if not path.end.cause:
-        back = back_socket(ask, path.hops, 1)
-        taken = {e for d in survey.destinations for e in d.returns} | {lead.end for lead in survey.leads.values()}
-        led = back if back not in taken else None
-    points = [PortEnd(unit, port) for unit, port, _ in along_copper(ask, at) if port in ask(unit).points]
-    point = next((p for p in points if _is_free(survey, p)), None)
-    return BoxSocket(end, at[2], point=point, led=led) if point or led else None
-
-
-def _is_free(survey: Survey, point: PortEnd) -> bool:
-    held = any(point in cord.plugs for cord in survey.cords)
-    return not held and point.port not in survey.faults.get(point.unit, ())
+    lanes = [(unit, p.key, n) for p in line_ports(survey, unit, way) for n in range(1, p.channels + 1)]
+    if way == "out":
+        return [socket_out_of(survey, at) for at in lanes]
+    free = _free_outs(survey)
+    return [socket_into(survey, at, free) for at in lanes]
 
 
 def _free_outs(survey: Survey) -> set[PortEnd]:
