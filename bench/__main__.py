@@ -21,9 +21,11 @@ from bench import (
     evenings,
     floods,
     outcomes_cost,
+    print_passes,
     start,
     survey_cost,
     window_cost,
+    wired_loops,
 )
 from bench.kills import kill_storage, kill_window
 from bench.report import Report
@@ -83,6 +85,8 @@ def _deeds(report: Report, given: argparse.Namespace) -> list[tuple[str, Callabl
         ("changeovers", lambda: changeovers.run(report, given.evenings // 2)),
         ("arrangements", lambda: arrangements.run(report, given.evenings)),
         ("floods", lambda: floods.run(report, 3 * given.evenings)),
+        ("loops", lambda: wired_loops.run(report, given.evenings)),
+        ("passes", lambda: print_passes.run(report)),
         ("clock_rigs", lambda: clock_rigs.run(report, 2 * given.evenings)),
     ]
 

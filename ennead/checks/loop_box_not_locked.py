@@ -26,8 +26,8 @@ def check(survey: Parts) -> Iterator[Finding]:
                 subject_of(loop.id),
                 (loop.id, unit),
                 f"{box} takes {loop.name} in numbers and does not run on the clock of {there}.",
-                f"It clicks, or mutes, as the two clocks drift past each other. Set the clock of {box} to the socket by which"
-                " the loop comes in.",
+                f"It clicks, or mutes, as the two clocks drift past each other. Set the clock of {box} to the"
+                " socket by which the loop comes in.",
                 (Fix(f"Bring {box} onto that clock", Request("clock", unit)),),
                 cause=(unit,),
             )

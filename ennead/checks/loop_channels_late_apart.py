@@ -9,7 +9,8 @@ from ennead.survey.loop_delay import measured
 from ennead.survey.skew import skew_of, skew_working
 from ennead.survey.survey_interface import Parts
 
-#: Channels closer than this are one, samples. House default: a quarter of a sample is half a dB at 20 kHz in the mono sum at 48 kHz.
+#: Channels closer than this are one, samples. House default:
+#: a quarter of a sample is half a dB at 20 kHz in the mono sum at 48 kHz.
 _APART: Final = 0.25
 
 
@@ -27,8 +28,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             subject_of(loop.id),
             (loop.id,),
             f"The channels of {loop.name} come back {held.apart:.3g} samples apart.",
-            "One offset makes up for one of them: left and right smear, and in mono the treble goes. Look for converters of two"
-            " kinds, or one side over a digital link more; where it stays, give each side an offset of its own.",
+            "One offset makes up for one of them: left and right smear, and in mono the treble goes. Look for"
+            " converters of two kinds, or one side over a digital link more; else give each side its own offset.",
             (),
             (f"measured by channel: {said} samples", *skew_working(skew, survey.rate_hz)),
             cause=("apart", *at(*loop.outputs, *loop.returns)),

@@ -24,7 +24,7 @@ def check(survey: Parts) -> Iterator[Finding]:
             subject_of(loop.id),
             (loop.id,),
             f"{loop.name} is not connected in this scene: {said}.",
-            "While this scene is in force the box is for others, as when one tracks over the same inputs. Take the insert"
-            " off in the software, or the track is silent; choose the loop's own scene before you mix.",
+            "While this scene is in force the box is for others, as when one tracks over the same inputs. Take the"
+            " insert off in the software, or the track is silent; choose the loop's own scene before you mix.",
             cause=at(found.point),
         )

@@ -17,10 +17,11 @@ def check(survey: Parts) -> Iterator[Finding]:
         tracks = survey.named("tracks")
         monitored = [line for line in ring.tracks if tracks[line].monitored]
         names = [_name(survey, line) for line in ring.tracks]
+        said = " and ".join(names)
         fixes = [
             Fix(text, change(text, set_track, line, monitored=False))
             for line in monitored
-            for text in (f"Do not monitor the track of {_name(survey, line)}",)
+            for text in (f"Do not monitor {_name(survey, line)}",)
         ]
         ins, outs = (", ".join(map(str, numbers)) for numbers in (ring.inputs, ring.outputs))
         yield Finding(
@@ -28,9 +29,10 @@ def check(survey: Parts) -> Iterator[Finding]:
             "trouble",
             subject_of(ring.tracks[0]),
             tuple(dict.fromkeys(ring.tracks)),
-            f"The track of {' and that of '.join(names)} feeds itself: what comes in by {ins} goes out by {outs} and comes back.",
-            "It howls as soon as there is gain in it, or swings up beyond hearing: loudspeakers and ears are at risk. Turn"
-            " the monitors down first; then switch its input monitoring off, or send it elsewhere.",
+            f"{said[:1].upper()}{said[1:]} {'feed each other' if len(names) > 1 else 'feeds itself'}:"
+            f" what comes in by {ins} goes out by {outs} and comes back.",
+            "It howls as soon as there is gain in it, or swings up beyond hearing: loudspeakers and ears are at risk."
+            " Turn the monitors down first; then switch its input monitoring off, or send it elsewhere.",
             tuple(fixes),
             (
                 f"through the software: input {ins} → output {outs}",
@@ -42,4 +44,8 @@ def check(survey: Parts) -> Iterator[Finding]:
 
 def _name(survey: Parts, line: SourceId | DestinationId) -> str:
     loop = survey.destination_by_id.get(DestinationId(line))
-    return f"{loop.name}, printed" if loop is not None else survey.source_by_id[SourceId(line)].name
+    return (
+        f"the track that records {loop.name}"
+        if loop is not None
+        else f"the track of {survey.source_by_id[SourceId(line)].name}"
+    )

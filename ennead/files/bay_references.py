@@ -83,7 +83,7 @@ def _track_problems(
             yield f"{where}.tracks: “{track.line[:40]}” is neither a source of it nor a loop"
         loop = studio.destinations.get(DestinationId(track.line))
         if loop is not None and (loop.kind != "loop" or track.picked):
-            yield f"{where}.tracks.{track.line}: only what comes back by a loop has a track, and its numbers stand with the loop"
+            yield f"{where}.tracks.{track.line}: only a loop has one, and it picks no inputs"
         if track.insert is not None and track.insert not in studio.destinations:
             yield f"{where}.tracks.{track.line}: there is no destination “{track.insert[:40]}”"
         if any(not 1 <= n <= MOST_NUMBER for n in (*track.picked, *track.outputs)) or len(track.picked) > 2:

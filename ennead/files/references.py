@@ -146,7 +146,8 @@ def _line_problems(
     if not 1 <= line.channels <= most:
         yield f"{where}: a {what} has 1 {'or' if most == 2 else 'to'} {most} channels, not {line.channels}"
     if not 0 <= back <= (most if most > 2 else 0):
-        yield f"{where}: {'a loop comes back with 1 to 32' if most > 2 else 'only a loop comes back with'} channels, not {back}"
+        says = "a loop comes back with 1 to 32" if most > 2 else "only a loop comes back with"
+        yield f"{where}: {says} channels, not {back}"
     if line.place is not None and line.place not in studio.places:
         yield f"{where}: there is no place “{line.place}”"
     if len(line.at) > line.channels:

@@ -26,7 +26,6 @@ PASSIVE: Final = ("panel", "bay")
 #: How an output is driven, which decides what an unbalanced plug does to it.
 OutputStage = Literal["", "unbalanced", "symmetrical", "impedance-balanced", "transformer", "cross-coupled"]
 
-
 #: How the contacts of an analogue plug are used: one jack may carry a pair, or a send and a return.
 Contacts = Literal["", "balanced", "unbalanced", "stereo", "insert", "multi"]
 
@@ -47,7 +46,7 @@ class Level:
     max_dbu : float, dBu
         The strongest signal: what clips an input at its least gain, what an output gives at full scale.
     nominal_dbu : float or None, dBu
-        Working level; +4 for professional, −7.8 (−10 dBV) for domestic gear.
+        +4 for professional, −7.8 (−10 dBV) for domestic gear.
     impedance_ohm : float or None, ohm
         Source impedance of an output, load of an input.
     """
@@ -91,10 +90,8 @@ class Port:
         What its pad takes off when it is switched on; None where it has none.
     wiring : Contacts
         How its contacts are used; empty when not stated. An ``insert`` jack joins its send to its return while nothing is plugged in.
-    level_mode : str
-        The mode that chooses the level at which it works: a switch between +4 dBu and −10 dBV; empty where none does.
-    levels_at : map of position to Level
-        By the position of that mode; it goes before what `levels` says of the line.
+    level_mode, levels_at : str, map of position to Level
+        A mode that chooses between +4 dBu and −10 dBV, and the line's level by its position, before what `levels` says.
     lane_directions : tuple of "in" or "out"
         Of a port of both directions, lane by lane: an insert jack sends on the tip and comes back on the ring, or the other way round.
     mirrors : tuple of str
@@ -134,7 +131,7 @@ class Port:
 
     def levels_as_set(self, modes: Mapping[str, str]) -> Mapping[Signal, Level]:
         """Return its levels as the modes of its box stand."""
-        level = self.levels_at.get(modes.get(self.level_mode, "")) if self.level_mode else None
+        level = self.levels_at.get(modes.get(self.level_mode, ""))
         return {**self.levels, "line": level} if level is not None else self.levels
 
     def delay_samples(self, speed: Speed) -> float | None:

@@ -17,7 +17,7 @@ from ennead.survey.walk import is_record, reach
 Number = tuple[Literal["in", "out"], int]
 
 
-class Route(NamedTuple):
+class SoftwareRoute(NamedTuple):
     """One way through the software, from an input to an output, with the track that makes it."""
 
     start: int
@@ -33,7 +33,7 @@ class SoftwareRing(NamedTuple):
     tracks: tuple[SourceId | DestinationId, ...]
 
 
-def routes(survey: Parts) -> tuple[Route, ...]:
+def routes(survey: Parts) -> tuple[SoftwareRoute, ...]:
     """Return the routes from inputs to outputs that stated tracks make.
 
     Notes
@@ -45,7 +45,7 @@ def routes(survey: Parts) -> tuple[Route, ...]:
     if not tracks:
         return ()
     loops = {c.loop.id: c for c in survey.once(circuits)}
-    found: list[Route] = []
+    found: list[SoftwareRoute] = []
     for line, track in tracks.items():
         circuit = loops.get(track.insert) if track.insert is not None else None
         if track.monitored:
@@ -57,12 +57,12 @@ def routes(survey: Parts) -> tuple[Route, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def _across(into: Iterable[int], to: Iterable[int], track: SourceId | DestinationId) -> list[Route]:
+def _across(into: Iterable[int], to: Iterable[int], track: SourceId | DestinationId) -> list[SoftwareRoute]:
     """Return the routes of one track: side by side where both are as many, else each to each, as a pan does."""
     starts, ends = list(into), list(to)
     if len(starts) == len(ends):
-        return [Route(a, b, track) for a, b in zip(starts, ends, strict=True)]
-    return [Route(a, b, track) for a in starts for b in ends]
+        return [SoftwareRoute(a, b, track) for a, b in zip(starts, ends, strict=True)]
+    return [SoftwareRoute(a, b, track) for a in starts for b in ends]
 
 
 def _inputs(survey: Parts, line: SourceId | DestinationId, loops: Mapping[DestinationId, Circuit]) -> list[int]:

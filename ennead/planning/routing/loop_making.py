@@ -21,6 +21,7 @@ from ennead.planning.seating.proposal_change import fixed_sends
 from ennead.planning.seating.wide_loops import SocketAt, best_of, free_inputs, free_outputs, runs_of
 from ennead.planning.seating.wired import legs_of
 from ennead.rules.mains_keep_outputs import kept_ahead
+from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue
 from ennead.studio.house import PortEnd, Wire
 from ennead.studio.ids import DestinationId, UnitId
@@ -97,10 +98,18 @@ def make_loop(
         if legs is None:
             raise BadValue("the width of a loop", width_text(loop), f"It is wired with {len(stands.ways)}.")
         return Change(label, (*steps, step(send_out, key, *legs)))
-    if digital and len(boxes) == 1:
-        made = Change(label, (*steps, *digital_steps(survey, key, loop, boxes[0])))
-        _must_go_round(Survey(made.apply(survey.studio)), key)
-        return made
+    wiring = (
+        digital_steps(survey, key, loop, boxes[0])
+        if digital and len(boxes) == 1
+        else _wired_through(survey, studio, loop, boxes)
+    )
+    made = Change(label, (*steps, *wiring))
+    _must_go_round(Survey(made.apply(survey.studio)), key)
+    return made
+
+
+def _wired_through(survey: Survey, studio: Studio, loop: Destination, boxes: Sequence[UnitId]) -> list[Edit]:
+    """Return the edits that wire a loop of a studio through boxes in series, and send it out."""
     sockets = _sockets(survey, boxes, loop)
     out, ins = _places(survey, loop, sockets[0][0], sockets[-1][1])
     chain = [(out, sockets[0][0]), *[(a[1], b[0]) for a, b in pairwise(sockets)], (sockets[-1][1], ins)]
@@ -112,10 +121,7 @@ def make_loop(
         for edit in patches:
             studio = edit(studio)
         backs = _comes_back(Survey(studio), loop, sockets[0][0])
-    steps = [*steps, *patches, step(send_out, key, ends, backs)]
-    made = Change(label, (*steps, *fixed_sends(survey, ends)))
-    _must_go_round(Survey(made.apply(survey.studio)), key)
-    return made
+    return [*patches, step(send_out, loop.id, ends, backs), *fixed_sends(survey, ends)]
 
 
 def _must_go_round(survey: Survey, key: DestinationId) -> None:

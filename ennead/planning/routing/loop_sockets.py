@@ -113,7 +113,7 @@ def sockets_for(survey: Survey, unit: UnitId, into: int, out: int) -> tuple[list
             raise BadValue(
                 f"{survey.units[unit].name} in a loop",
                 survey.end_text(taken[0]) if taken else many,
-                f"It has {len(held)} free {word}{'s' if len(held) != 1 else ''} of {many}: pull what is plugged there, or make the"
-                " loop narrower.",
+                f"It has {len(held)} free {word}{'s' if len(held) != 1 else ''} of {many}:"
+                " pull what is plugged there, or make the loop narrower.",
             )
     return found

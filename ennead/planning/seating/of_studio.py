@@ -60,12 +60,11 @@ def pose(
     if loose is not None:
         ground.standing.pop(loose, None)
         ground.loose = loose
-    shut = {*without, *_held_apart(survey)} if "pins" not in relaxed else set(without)
-    shut |= set(made_up_ends(survey))
+    shut = {*without, *made_up_ends(survey), *(_held_apart(survey) if "pins" not in relaxed else ())}
     shut |= {end for ways in ground.standing.values() for ends in ways for end in ends}
     blocks = wide_blocks(survey, ground.standing, shut)
     ground.standing |= blocks.found
-    shut |= {end for ways in blocks.found.values() for ends in ways for end in ends}
+    shut |= blocks.sockets
     gather_inputs(ground, shut)
     gather_outputs(ground, shut)
     pairs = neighbours(ground)
@@ -74,8 +73,7 @@ def pose(
     )
     banks = tuple(bank in survey.phantom_on[unit] for unit, bank in ground.banks)
     found = demands_of(ground)
-    demands, asked, apart, fits = tuple(found.demands), tuple(found.asked), tuple(found.apart), found.fits
-    order = aims or session.aims or tuple(AIM_LABELS)
+    demands, asked, apart = tuple(found.demands), tuple(found.asked), tuple(found.apart)
     held = _held_switches(ground, apart)
     # A switch that has to be turned in every assignment costs nothing.
     banks = tuple(held.get(number, on) for number, on in enumerate(banks))
@@ -85,9 +83,9 @@ def pose(
         pairs,
         banks,
         demands,
-        fits,
+        found.fits,
         dict(session.spare),
-        order,
+        aims or session.aims or tuple(AIM_LABELS),
         same,
         held,
         session.loop_numbers != "free",

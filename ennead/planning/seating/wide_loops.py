@@ -37,6 +37,11 @@ class Blocks(NamedTuple):
     found: dict[DestinationId, Ways]
     missing: dict[DestinationId, str]
 
+    @property
+    def sockets(self) -> set[PortEnd]:
+        """All sockets that were found."""
+        return {end for legs in self.found.values() for leg in legs for end in leg}
+
 
 def wide_blocks(survey: Survey, standing: Collection[DestinationId], shut: Collection[PortEnd]) -> Blocks:
     """Return the sockets of every wide loop that does not stand wired: those it has, else the lowest free block of consecutive numbers.
