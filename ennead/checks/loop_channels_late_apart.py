@@ -1,12 +1,12 @@
 """The channels of a loop come back together."""
 
+import math
 from collections.abc import Iterator
 from typing import Final
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.subjects import subject_of
 from ennead.survey.loop_delay import measured
-from ennead.survey.skew import skew_of, skew_working
 from ennead.survey.survey_interface import Parts
 
 #: Channels closer than this are one, samples. House default:
@@ -20,7 +20,8 @@ def check(survey: Parts) -> Iterator[Finding]:
         held = measured(survey, loop) if loop.kind == "loop" and loop.outputs and loop.returns else None
         if held is None or held.apart < _APART:
             continue
-        skew = skew_of(held.apart, survey.rate_hz)
+        degrees = 360.0 * 10_000 * held.apart / survey.rate_hz
+        lost = 20 * math.log10(max(1e-6, abs(math.cos(math.radians(degrees / 2)))))
         said = ", ".join([f"{samples:g}" for samples in held.by_channel])
         yield Finding(
             "loop_channels_late_apart",
@@ -31,6 +32,9 @@ def check(survey: Parts) -> Iterator[Finding]:
             "One offset makes up for one of them: left and right smear, and in mono the treble goes. Look for"
             " converters of two kinds, or one side over a digital link more; else give each side its own offset.",
             (),
-            (f"measured by channel: {said} samples", *skew_working(skew, survey.rate_hz)),
+            (
+                f"measured by channel: {said} samples",
+                f"{held.apart:.3g} samples are {degrees:.0f}° at 10 kHz; there the mono sum loses {-lost:.1f} dB",
+            ),
             cause=("apart", *at(*loop.outputs, *loop.returns)),
         )

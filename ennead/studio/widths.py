@@ -24,6 +24,12 @@ def width_text(destination: Destination) -> str:
     return f"{_NAMES.get(out, out)} out, {_NAMES.get(back, back)} back"
 
 
+def width_typed(destination: Destination) -> str:
+    """Return the width of a destination as short as it can be typed: ``stereo``, ``mono → stereo``, ``16 → 2``."""
+    out, back = (_NAMES.get(many, str(many)) for many in (destination.channels, destination.backs))
+    return out if destination.kind != "loop" or out == back else f"{out} → {back}"
+
+
 def side_text(many: int, channel: int) -> str:
     """Return which of several channels one is: nothing of one, L or R of two, else its number."""
     return "" if many < 2 else {1: "L", 2: "R"}[channel] if many == 2 else str(channel)

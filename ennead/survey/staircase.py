@@ -143,7 +143,7 @@ def _loaded(peak: float | None, driving: Level | None, level: Level | None) -> t
     if not source or not load:
         return peak, "over copper"
     loss = loaded_db(source, load)
-    return peak + loss, f"{loss:+.2f} dB: {source:g} Ω into {load:g} Ω"
+    return peak + loss, f"{loss:+.2f} dB: {source:.10g} Ω into {load:.10g} Ω"
 
 
 def _figure(value: float | None, unit: str) -> str:

@@ -13,7 +13,7 @@ from ennead.standards.rates import rate_text
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import DestinationId
 from ennead.studio.session import DESTINATION_KINDS, DESTINATION_LABELS, PlacedDestination
-from ennead.studio.widths import width_text
+from ennead.studio.widths import width_text, width_typed
 from ennead.survey.loop_delay import nearest, stale_since
 from ennead.survey.numbering import number_working
 from ennead.survey.output_points import output_point_at
@@ -74,7 +74,7 @@ def _width(destination: PlacedDestination, said: Callable[..., Change]) -> Fact:
         return Fact("Width", str(destination.channels), shown, lambda c: said(channels=int(c)))
 
     text = f"Change {destination.name}"
-    return Fact("Width", width_text(destination), edit=lambda t: change(text, set_width, destination.id, t))
+    return Fact("Width", width_typed(destination), edit=lambda t: change(text, set_width, destination.id, t))
 
 
 def loop_working(survey: Survey, key: DestinationId) -> tuple[str, ...]:

@@ -9,6 +9,7 @@ from ennead.desk.margin.notes import Fact
 from ennead.edits.change import Change, change
 from ennead.edits.loop_use import set_box_peak, set_loop_use
 from ennead.studio.errors import BadValue
+from ennead.studio.loop_use import MOST_CHANNELS
 from ennead.studio.session import PlacedDestination
 from ennead.survey.circuits import circuits
 from ennead.survey.survey import Survey
@@ -85,13 +86,17 @@ def _shown(numbers: tuple[int, ...]) -> str:
 
 
 def _numbers(typed: str) -> tuple[int, ...]:
-    """Return typed driver numbers: ``17–18``, ``17, 18``, nothing.
+    """Return typed driver numbers: ``17–18``, ``17, 18``, ``3–10, 15``, nothing.
 
     Raises
     ------
     BadValue
     """
-    found = re.fullmatch(r"\s*(?:(\d{1,4})(?:\s*[-–,+ ]\s*(\d{1,4}))?)?\s*", typed)
-    if found is None:
-        raise BadValue("the driver numbers", typed, "Type one number, or two such as 17–18, or nothing.")
-    return tuple([int(number) for number in found.groups() if number])
+    found: list[int] = []
+    for part in re.split(r"[,+;\s]+", re.sub(r"\s*[-–]\s*", "-", typed.strip())) if typed.strip() else ():
+        run = re.fullmatch(r"(\d{1,4})(?:-(\d{1,4}))?", part)
+        first, last = (int(run[1]), int(run[2] or run[1])) if run is not None else (1, 0)
+        if not first <= last < first + MOST_CHANNELS:
+            raise BadValue("the driver numbers", typed, "Type numbers such as 17, 17–18 or 3–10, 15; or nothing.")
+        found += range(first, last + 1)
+    return tuple(found)
