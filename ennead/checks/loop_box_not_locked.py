@@ -9,7 +9,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield trouble for every box by whose digital sockets a loop runs and which is not in step with its interface."""
+    """Yield trouble for every box reached by its digital sockets that is not in step with the interface of its loop."""
     clocks = survey.clocks.by_unit
     for circuit in survey.once(circuits):
         passed = [p for c in circuit.channels for p in c.passed if p.what == "box" and c.out is not None]

@@ -15,7 +15,7 @@ _APART: Final = 0.25
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every loop whose channels were measured apart by more than a fraction of a sample."""
+    """Yield a caution for every loop with channels measured apart by more than a fraction of a sample."""
     for loop in survey.destinations:
         held = measured(survey, loop) if loop.kind == "loop" and loop.outputs and loop.returns else None
         if held is None or held.apart < _APART:

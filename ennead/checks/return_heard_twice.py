@@ -10,7 +10,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def check(survey: Parts) -> Iterator[Finding]:
-    """Yield a caution for every loop whose return is monitored on the track it is printed on, and heard by an insert as well."""
+    """Yield a caution for every loop with a return that is monitored on its printed track and heard by an insert as well."""
     tracks = survey.named("tracks")
     inserted = {track.insert: track for track in tracks.values() if track.insert is not None}
     for loop in survey.destinations:

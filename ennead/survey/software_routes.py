@@ -26,7 +26,7 @@ class SoftwareRoute(NamedTuple):
 
 
 class SoftwareRing(NamedTuple):
-    """Numbers that feed each other through the software and the house, and the tracks whose routes close them."""
+    """Numbers that feed each other through the software and the house, and the tracks with the routes that close them."""
 
     inputs: tuple[int, ...]
     outputs: tuple[int, ...]
