@@ -11,7 +11,7 @@ from ennead.studio.subjects import Subject
 from ennead.survey.survey import Survey
 from tests.desk_case import DeskCase
 from tests.test_delays import looped
-from tests.test_loop_figures import chain
+from tests.test_loop_figures import chain, placed
 
 LOOP = DestinationId("D1")
 
@@ -142,6 +142,23 @@ class Sheet(DeskCase):
         self.window.actions_by_name["calibrate"].trigger()
         self.settle()
         self.assertEqual(self.studio.destinations[LOOP].use.return_gain_db, -1.2)
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, before)
+
+    def test_a_loop_over_a_bay_is_closed_past_its_box_from_the_dialog(self):
+        self.open(placed(1, "cords"))
+        before = self.studio
+
+        def lay(dialog):
+            self.assertTrue(dialog.lay.isVisible())
+            self.click(dialog.lay)
+            self.assertFalse(dialog.lay.isEnabled())
+            dialog.reject()
+
+        self.in_dialog("calibrate_dialog", lay)
+        self.window.actions_by_name["calibrate"].trigger()
+        self.settle()
+        self.assertEqual(self.studio.scenes[self.studio.scene].name, "Box 1 past its boxes")
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
 

@@ -15,6 +15,7 @@ from ennead.edits.loop_use import set_box_peak, set_loop_use
 from ennead.edits.session import set_missing, set_rate
 from ennead.edits.sessions import choose_session, session_named
 from ennead.files.studio_path import write_studio
+from ennead.planning.routing.bypass_scene import bypass_scene
 from ennead.planning.seating.allocation import allocate
 from ennead.planning.seating.proposal_change import take
 from ennead.reports.calibration import calibration_steps, reading, tone_dbfs
@@ -26,6 +27,7 @@ from ennead.studio.ids import DestinationId, UnitId
 from ennead.studio.loop_use import USUAL
 from ennead.studio.profile import Level
 from ennead.studio.record import replace
+from ennead.survey.bypass_points import bypass_points
 from ennead.survey.circuits import circuits
 from ennead.survey.loop_time import comb_notches
 from ennead.survey.survey import Survey
@@ -221,6 +223,26 @@ class Calibrating(unittest.TestCase):
             first, last = (studio.bays[p.unit].point_label(p.port, "") for p in (bays[0], bays[-1]))
             self.assertRegex(texts[how], f"from .*{first}.* to .*{last}")
 
+    def test_a_scene_closes_a_loop_over_bays_past_its_box_and_no_other_cord_is_moved(self):
+        for seed in (1, 2, 3):
+            for how in ("normals", "cords", "two bays"):
+                with self.subTest(how=how, seed=seed):
+                    studio = placed(seed, how)
+                    whole = figures(studio)
+                    points = [bypass_points(Survey(studio), c) for c in whole.circuit.channels]
+                    after = read_back(bypass_scene(Survey(studio), whole.circuit).apply(studio))
+                    for channel in whole.circuit.channels:
+                        out, back = [next(p for p in channel.passed if p.what == what) for what in ("D/A", "A/D")]
+                        net = Survey(after).nets[out.unit, out.port, 1]
+                        self.assertIn((back.unit, back.port), {contact[:2] for contact in net.contacts})
+                        self.assertEqual(len(net.drivers), 1)
+                    self.assertEqual(len(after.scenes), len(studio.scenes) + 1)
+                    there = {point for pair in points for point in pair}
+                    kept = [c.plugs for c in studio.cords if there.isdisjoint(c.plugs)]
+                    self.assertEqual([c.plugs for c in after.cords], [*kept, *points])
+        with self.assertRaises(BadValue):
+            bypass_scene(Survey(placed(1, "direct")), figures(placed(1, "direct")).circuit)
+
 
 class OnTheCommandLine(unittest.TestCase):
     def test_the_loops_of_the_demo_read_as_they_stand(self):
@@ -233,7 +255,7 @@ class OnTheCommandLine(unittest.TestCase):
                 "Capstan": "Capstan",
                 "Tiller": "Tiller",
                 "Rudder": "Rudder",
-                "Spring tank": "box not in the rig",
+                "Spring tank": "box away",
                 "Long echo": "no box",
             },
         )

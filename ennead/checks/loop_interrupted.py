@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ennead.checks.finding import Finding, at
 from ennead.studio.subjects import subject_of
-from ennead.survey.interrupted import interruption
+from ennead.survey.interrupted import interruption, interruption_text
 from ennead.survey.survey_interface import Parts
 
 
@@ -16,14 +16,12 @@ def check(survey: Parts) -> Iterator[Finding]:
         found = interruption(survey, loop)
         if found is None:
             continue
-        where = survey.end_text(found.point)
-        said = f"a cord sits at {where}" if found.cord is not None else f"its cord at {where} is laid in another scene"
         yield Finding(
             "loop_interrupted",
             "note",
             subject_of(loop.id),
             (loop.id,),
-            f"{loop.name} is not connected in this scene: {said}.",
+            f"{loop.name} is not connected in this scene: {interruption_text(survey, found)}.",
             "While this scene is in force the box is for others, as when one tracks over the same inputs. Take the"
             " insert off in the software, or the track is silent; choose the loop's own scene before you mix.",
             cause=at(found.point),

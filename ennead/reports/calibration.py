@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Final, NamedTuple
 
 from ennead.reports.loop_rows import LoopFigures, numbers_text
-from ennead.survey.circuits import CircuitChannel
+from ennead.survey.bypass_points import bypass_points
 from ennead.survey.staircase import Staircase
 from ennead.survey.survey_interface import Parts
 
@@ -71,13 +71,13 @@ def calibration_steps(survey: Parts, figures: LoopFigures) -> tuple[CalibrationS
     steps = [
         CalibrationStep("Turn the monitors and headphones all the way down: a tone hurts ears and tweeters.", True)
     ]
-    first = figures.circuit.channels[0]
-    out, back = _points(survey, first)
-    if out and back:
+    points = bypass_points(survey, figures.circuit.channels[0])
+    if points is not None:
+        out, back = [survey.end_text(point) for point in points]
         steps.append(
             CalibrationStep(
                 f"Bypass {boxes}; or lift it out at the bay: pull its cords and lay one from {out} to {back}"
-                f"{', and one for the other side' if len(figures.levels) == 2 else ''}."
+                f"{_more(len(figures.levels))}. “Lay it as a scene” does so; its moves are in Bays."
             )
         )
     else:
@@ -103,19 +103,19 @@ def _why(tone: float) -> str:
     return "the level that suits where a stop has less room" if tone == TONES_DBFS[1] else "a stop clips early"
 
 
-def _points(survey: Parts, channel: CircuitChannel) -> tuple[str, str]:
-    """Return the points of bays nearest the converters, on the way out and on the way back, in words; empty where there are none."""
-    inside = [n for n, at in enumerate(channel.passed) if at.what == "box"]
-    if not inside:
-        return "", ""
-    found = []
-    for part in (channel.passed[: inside[0]], tuple(reversed(channel.passed[inside[-1] + 1 :]))):
-        at = next((p for p in part if p.unit in survey.bays and p.port in survey.bays[p.unit].points), None)
-        if at is None:
-            return "", ""
-        label = survey.profiles[at.unit].port_by_key[at.port].label
-        found.append(f"{survey.units[at.unit].name} {survey.bays[at.unit].point_label(at.port, label)}")
-    return found[0], found[1]
+def _more(channels: int) -> str:
+    return "" if channels == 1 else ", and one for the other side" if channels == 2 else ", and so for every channel"
+
+
+def side_names(channels: int) -> tuple[str, ...]:
+    """Return what the channels of a return are called."""
+    return (
+        ("return",)
+        if channels == 1
+        else ("left", "right")
+        if channels == 2
+        else tuple(map(str, range(1, channels + 1)))
+    )
 
 
 def reading(sent_dbfs: float, read_dbfs: Sequence[float], tolerance_db: float = TOLERANCE_DB) -> ToneReading:
@@ -137,13 +137,13 @@ def reading(sent_dbfs: float, read_dbfs: Sequence[float], tolerance_db: float = 
     trims = tuple([round(sent_dbfs - level, 3) for level in read_dbfs])
     apart = round(max(trims) - min(trims), 3)
     off = max(abs(trim) for trim in trims)
-    sides = ("left", "right") if len(trims) == 2 else ("",)
-    words = ", ".join([f"{trim:+.1f} dB {side}".strip() for trim, side in zip(trims, sides, strict=False)])
+    names = side_names(len(trims)) if len(trims) > 1 else ("",)
+    words = ", ".join([f"{trim:+.1f} dB {side}".strip() for trim, side in zip(trims, names, strict=True)])
     if off <= tolerance_db and apart <= tolerance_db:
         return ToneReading(trims, apart, True, f"Good enough: within {tolerance_db:g} dB of what is sent.")
     said = f"Trim {words}"
-    if len(trims) == 2:
+    if len(trims) > 1:
         more = apart > tolerance_db
-        said += f"; the sides are {apart:.1f} dB apart, {'more than' if more else 'within'} the"
+        said += f"; {'the sides' if len(trims) == 2 else 'they'} are {apart:.1f} dB apart, {'more than' if more else 'within'} the"
         said += f" {tolerance_db:g} dB that are good enough"
     return ToneReading(trims, apart, False, f"{said}.".replace("-", "−"))

@@ -8,7 +8,7 @@ from ennead.studio.delays import LoopDelay
 from ennead.studio.session import PlacedDestination
 from ennead.studio.widths import width_text
 from ennead.survey.circuits import Circuit, Passed, circuits
-from ennead.survey.interrupted import interruption
+from ennead.survey.interrupted import interruption, interruption_text
 from ennead.survey.loop_delay import STALE_TEXTS, measured, nearest, stale_since
 from ennead.survey.loop_time import LoopTime, TimePart, comb_notches, loop_time
 from ennead.survey.numbering import DriverChannel
@@ -90,10 +90,7 @@ def figures_of(survey: Parts, circuit: Circuit) -> LoopFigures:
 
 def _interrupted(survey: Parts, loop: PlacedDestination) -> str:
     found = interruption(survey, loop)
-    if found is None:
-        return ""
-    where = survey.end_text(found.point)
-    return f"a cord sits at {where}" if found.cord is not None else f"its cord at {where} is laid in another scene"
+    return interruption_text(survey, found) if found is not None else ""
 
 
 def _socket_name(survey: Parts, at: Passed) -> str:
@@ -118,7 +115,7 @@ def numbers_text(numbers: Sequence[int]) -> str:
 def boxes_text(figures: LoopFigures) -> str:
     """Return the boxes of a loop in order, or what is there instead."""
     bare = not figures.circuit.closed or any(c.is_bare for c in figures.circuit.channels)
-    return " → ".join(figures.boxes) or ("no box" if bare else "box not in the rig")
+    return " → ".join(figures.boxes) or ("no box" if bare else "box away")
 
 
 def part_name(survey: Parts, part: TimePart) -> str:

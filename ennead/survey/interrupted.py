@@ -40,6 +40,12 @@ def interruption(survey: Parts, loop: Destination) -> Interrupted | None:
     return None
 
 
+def interruption_text(survey: Parts, found: Interrupted) -> str:
+    """Return what interrupts a loop, and where, as part of a sentence."""
+    where = survey.end_text(found.point)
+    return f"a cord sits at {where}" if found.cord is not None else f"its cord at {where} is laid in another scene"
+
+
 def _before(survey: Parts, at: Lane) -> Iterator[PortEnd]:
     """Yield the points at which the way to a box is open: those joined to its input, and those a normal would join to them."""
     net = survey.nets.get(at)

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.widgets.tick_box import TickBox
+from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.drawings.painters.theme import Theme, ThemeBook
 from ennead.edits.change import Change, Edit, step
 from ennead.edits.session import set_aims, set_loop_numbers, set_mains_silent, set_spare
@@ -55,11 +56,10 @@ class AimsDialog(QDialog):
         self.setWindowTitle("What matters when places are found")
         session = table.studio.current
         self._spare = dict(session.spare)
-        words = QLabel(
+        words = WholeLabel(
             "Hard rules are never broken, and nobody is left out who could find a place. Among what is left, the first "
             "aim counts more than all below it together. Alt+Up and Alt+Down move one."
         )
-        words.setWordWrap(True)
         self.aims = _Order()
         self.aims.moved.connect(self._move)
         self.aims.setAccessibleName("Aims, the most important first")

@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QWidget,
 )
 
 from ennead.desk.shell.worktable import Worktable
+from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.drawings.layouts.label_strips import MEASURED_MM, PAPERS, RULER_MM, pages_of
 from ennead.studio.errors import EnneadError
 
@@ -35,12 +35,11 @@ class StripsDialog(QDialog):
         self.measured.setSuffix(" mm")
         self.measured.setValue(RULER_MM)
         form = QFormLayout(self)
-        words = QLabel(
+        words = WholeLabel(
             "Many printers shrink a page to fit it. Print the test page at 100 %, measure its ruler from 0 to"
             f" {RULER_MM:g} with a steel rule, and type what you read: all strips are corrected by it. Long rows are"
             " cut at whole points, with marks to cut at."
         )
-        words.setWordWrap(True)
         form.addRow(words)
         for label, field in (("Paper", self.paper), ("The ruler measures", self.measured)):
             field.setAccessibleName(label)

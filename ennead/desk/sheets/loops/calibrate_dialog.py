@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidgetItem,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -19,8 +20,11 @@ from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import change
 from ennead.edits.loop_use import set_loop_use
-from ennead.reports.calibration import TOLERANCE_DB, ToneReading, calibration_steps, reading, tone_dbfs
+from ennead.planning.routing.bypass_scene import bypass_scene
+from ennead.reports.calibration import TOLERANCE_DB, ToneReading, calibration_steps, reading, side_names, tone_dbfs
 from ennead.reports.loop_rows import LoopFigures
+from ennead.studio.errors import BadValue
+from ennead.survey.bypass_points import bypass_points
 
 
 class CalibrateDialog(QDialog):
@@ -41,7 +45,7 @@ class CalibrateDialog(QDialog):
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Unchecked)
             self.steps.addItem(item)
-        sides = ("left", "right") if len(figures.levels) == 2 else ("return",)
+        sides = side_names(len(figures.returns))
         self.read = [QLineEdit() for _ in sides]
         self.tolerance, self.answer = QLineEdit(f"{TOLERANCE_DB:g}"), QLabel()
         form = QFormLayout()
@@ -50,7 +54,7 @@ class CalibrateDialog(QDialog):
         form.addRow("Tone, dBFS", sent)
         for side, field in zip(sides, self.read, strict=True):
             field.setPlaceholderText("what the meter shows")
-            form.addRow(f"Read at the {side}, dBFS", field)
+            form.addRow(f"Read at {'the ' if len(sides) < 3 else ''}{side}, dBFS", field)
         form.addRow("Good enough, dB", self.tolerance)
         for field in (sent, *self.read, self.tolerance):
             field.textChanged.connect(self._worked_out)
@@ -58,17 +62,24 @@ class CalibrateDialog(QDialog):
         self.answer.setTextFormat(Qt.TextFormat.PlainText)
         set_tone(self.answer, "ink")
         self.take, leave = QPushButton("Take the trim"), QPushButton("Close")
-        leave.setProperty("quiet", True)
-        for button, deed in ((self.take, self._take), (leave, self.reject)):
+        self.lay = QPushButton("Lay it as a scene")
+        self.lay.setVisible(bypass_points(table.survey, figures.circuit.channels[0]) is not None)
+        for button in (leave, self.lay):
+            button.setProperty("quiet", True)
+        for button, deed in ((self.take, self._take), (self.lay, self._lay), (leave, self.reject)):
             button.setAutoDefault(False)
             button.clicked.connect(deed)
         foot = QHBoxLayout()
+        foot.addWidget(self.lay)
         foot.addStretch(1)
         foot.addWidget(leave)
         foot.addWidget(self.take)
         column = QVBoxLayout(self)
         column.addWidget(self.steps, 1)
-        column.addLayout(form)
+        if len(sides) > 2:
+            column.addWidget(_scrolled(form), 1)
+        else:
+            column.addLayout(form)
         column.addWidget(self.answer)
         column.addLayout(foot)
         self.resize(min(book.now.px(640), 1_100), min(book.now.px(600), 700))
@@ -92,8 +103,17 @@ class CalibrateDialog(QDialog):
             )
         self.take.setEnabled(self.reading is not None and not self.reading.good)
 
+    def _lay(self) -> None:
+        """Choose a new scene with a cord past the boxes of each channel."""
+        try:
+            wanted = bypass_scene(self._table.survey, self._figures.circuit)
+        except BadValue as error:
+            self.answer.setText(str(error))
+            return
+        self.lay.setEnabled(not self._table.do(wanted))
+
     def _take(self) -> None:
-        """Put the trim into the return's gain: the mean of both sides, for the software has one for both."""
+        """Put the trim into the return's gain: the mean of all channels, for the software has one for all."""
         if self.reading is None:
             return
         loop = self._table.studio.destinations[self._figures.loop.id]
@@ -101,6 +121,14 @@ class CalibrateDialog(QDialog):
         gain = round(loop.use.return_gain_db + trim, 2)
         if self._table.do(change(f"Trim the return of {loop.name}", set_loop_use, loop.id, return_gain_db=gain)):
             self.accept()
+
+
+def _scrolled(form: QFormLayout) -> QScrollArea:
+    area, inside = QScrollArea(), QWidget()
+    inside.setLayout(form)
+    area.setWidget(inside)
+    area.setWidgetResizable(True)
+    return area
 
 
 def _figure(text: str) -> float | None:

@@ -8,13 +8,13 @@ from PyQt6.QtWidgets import (
     QDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QWidget,
 )
 
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.planning.routing.loop_in_numbers import in_numbers
 from ennead.planning.routing.loop_making import free_boxes, widths_of
 from ennead.studio.errors import BadValue
@@ -66,12 +66,11 @@ class NewLoop(QDialog):
         self.channels.setAccessibleName("Width of the loop, also typed: 8, or 16 out, 2 back")
         self.use.addItem("insert: all of the track goes through it", False)
         self.use.addItem("on a bus, the dry track beside it", True)
-        self.words = words = QLabel(
+        self.words = WholeLabel(
             "It gets one free output and one free input a channel, never those of the mains, and the cables between;"
             " where its box is on a bay, the cords."
             " Boxes that go round already keep their cables and numbers."
         )
-        words.setWordWrap(True)
         form = QFormLayout(self)
         for label, widget in (
             ("Box", self.boxes[0]),
@@ -82,7 +81,7 @@ class NewLoop(QDialog):
         ):
             form.addRow(label, widget)
         form.addRow("", self.digital)
-        form.addRow(words)
+        form.addRow(self.words)
         self.make, leave = QPushButton("Make it"), QPushButton("Leave it")
         leave.setProperty("quiet", True)
         leave.setAutoDefault(False)
