@@ -144,6 +144,7 @@ def reading(sent_dbfs: float, read_dbfs: Sequence[float], tolerance_db: float = 
     said = f"Trim {words}"
     if len(trims) > 1:
         more = apart > tolerance_db
-        said += f"; {'the sides' if len(trims) == 2 else 'they'} are {apart:.1f} dB apart, {'more than' if more else 'within'} the"
+        said += f"; {'the sides' if len(trims) == 2 else 'they'} are {apart:.1f} dB apart,"
+        said += f" {'more than' if more else 'within'} the"
         said += f" {tolerance_db:g} dB that are good enough"
     return ToneReading(trims, apart, False, f"{said}.".replace("-", "−"))

@@ -6,7 +6,7 @@ from ennead.survey.survey_interface import Parts
 
 
 def bypass_points(survey: Parts, channel: CircuitChannel) -> tuple[PortEnd, PortEnd] | None:
-    """Return the first point after the D/A and the last before the A/D; None where either way meets no bay, or no box is there."""
+    """Return the first point after the D/A and the last before the A/D; None where a way meets no bay or no box."""
     inside = [n for n, at in enumerate(channel.passed) if at.what == "box"]
     if not inside:
         return None
