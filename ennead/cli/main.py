@@ -24,8 +24,11 @@ from ennead.cli import (
     loops,
     moves,
     passes,
+    ping,
     rehearse,
     schema,
+    standin,
+    tone,
 )
 from ennead.cli.terminal import say
 from ennead.files.fault_log import keep_log
@@ -49,6 +52,9 @@ VERBS = {
     "passes": passes,
     "layout": layout,
     "loops": loops,
+    "ping": ping,
+    "tone": tone,
+    "standin": standin,
     "export": export,
 }
 

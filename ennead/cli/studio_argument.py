@@ -48,6 +48,16 @@ def elsewhere(studio: Path, output: Path) -> Path:
     return output
 
 
+def on_session(studio: Studio, name: str | None) -> Studio:
+    """Return a studio on another session, by name or id; as it is where none is named.
+
+    Raises
+    ------
+    UnknownObject
+    """
+    return choose_session(studio, session_named(studio, name)) if name is not None else studio
+
+
 def studio_of(args: argparse.Namespace) -> Studio:
     """Return the studio on the command line, with the session and the scene asked for as its current ones.
 
@@ -55,9 +65,7 @@ def studio_of(args: argparse.Namespace) -> Studio:
     ------
     FileTrouble, UnknownObject
     """
-    studio = read_studio(args.studio)
-    if args.session is not None:
-        studio = choose_session(studio, session_named(studio, args.session))
+    studio = on_session(read_studio(args.studio), args.session)
     scene = getattr(args, "scene", None)
     return studio if scene is None else choose_scene(studio, scene_named(studio, scene))
 
