@@ -1,9 +1,15 @@
 """The Loops sheet: a loop is made, chosen by keys, typed at in the margin; what is drawn follows."""
 
+import tempfile
+from pathlib import Path
+
+import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from bench.verbs import run
 from ennead.drawings.layouts.axis import axis
+from ennead.drawings.layouts.curve_layout import curve_line
 from ennead.edits.destinations import remove_destination
 from ennead.edits.loop_use import set_box_peak
 from ennead.studio.ids import DestinationId, UnitId
@@ -159,6 +165,51 @@ class Sheet(DeskCase):
         self.window.actions_by_name["calibrate"].trigger()
         self.settle()
         self.assertEqual(self.studio.scenes[self.studio.scene].name, "Box 1 past its boxes")
+        self.press("Ctrl+Z")
+        self.assertEqual(self.studio, before)
+
+    def test_a_loop_is_measured_by_files_looked_at_nudged_and_taken(self):
+        self.open(chain())
+        before = self.studio
+        with tempfile.TemporaryDirectory() as held:
+            sent, heard, text = (Path(held) / name for name in ("ping.wav", "heard.wav", "text.wav"))
+            text.write_text("no sound", encoding="utf-8")
+
+            def measure(dialog):
+                self.assertIn("Turn monitors and headphones", dialog.words.text())
+                self.assertFalse(dialog.take.isEnabled())
+                dialog.write_to(sent)
+                self.until(lambda: dialog.sent is not None)
+                run("standin", sent, heard, "--late", "262.5", "--noise", "-70")
+                for path, wanted in ((text, "no sound file"), (heard, "")):
+                    dialog.read_from(path)
+                    self.until(dialog.write.isEnabled)
+                    self.assertIn(wanted, dialog.answer.text())
+                self.assertIn("262.50", dialog.lines.item(0).text())
+                curve = dialog.curve
+                lines = [
+                    curve_line(wave, late, curve.sight, 0.25, 800, 200)
+                    for wave, late in zip(curve._lists, (0.0, curve.overlay.late), strict=True)
+                ]
+                high = [np.interp(np.arange(100, 700), *zip(*line.points, strict=True)) for line in lines]
+                self.assertLess(
+                    np.sqrt(np.mean((high[0] - high[1]) ** 2)), 0.25 * np.std(high[0]), "laid over each other"
+                )
+                seen = curve.sight
+                self.press("Plus", "Right", "Left", "Minus", into=curve)
+                self.assertAlmostEqual(curve.sight.span, seen.span)
+                self.press("Shift+Right", "Ctrl+Left", into=curve)
+                self.assertAlmostEqual(curve.nudge, 0.9)
+                self.assertIn("by hand", dialog.answer.text())
+                self.assertFalse(curve.grab().isNull())
+                self.click(dialog.take)
+
+            self.in_dialog("measure_dialog", measure)
+            self.window.actions_by_name["measure"].trigger()
+        self.settle()
+        (noted,) = self.studio.destinations[LOOP].measured
+        # The driver reports 186 of it.
+        self.assertAlmostEqual(noted.samples, 262.5 - 186 - 0.9, places=2)
         self.press("Ctrl+Z")
         self.assertEqual(self.studio, before)
 

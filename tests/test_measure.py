@@ -66,10 +66,10 @@ class ThePing(unittest.TestCase):
 
 class Delays(unittest.TestCase):
     def test_no_error_is_larger_than_the_bound_allows_and_no_claim_smaller(self):
-        times = few(5, 200)
+        times = few(4, 200)
         for loops, bent in ((STRAIGHT, False), (BENT, True)):
             for name, settings in loops.items():
-                for snr in (40, -10) if bent and times < 100 else (40, 20, 0, -10):
+                for snr in (40, -10) if times < 100 else (40, 20, 0, -10):
                     with self.subTest(loop=name, snr=snr):
                         found = trials(settings, snr, times, bent=bent)
                         most = (1.1 if bent else 1.05 if name == "flat" else 1.15) + 3 / np.sqrt(2 * times)
@@ -82,7 +82,7 @@ class Delays(unittest.TestCase):
                         self.assertEqual(found.wrong, 0)
 
     def test_two_pings_agree_on_a_bent_loop_at_every_rate(self):
-        for rate in (44_100, 96_000, 192_000):
+        for rate in (44_100, 192_000):
             sent = ping_file(rate, 2, 1)
             settings = LoopSettings(300.7, -4.0, noise_dbfs=-70.0, low_pass=(12_000.0, False), resonance=(300.0, -9.0))
             one, other = measured(settings, sent, 3, rate)
@@ -95,7 +95,7 @@ class Delays(unittest.TestCase):
             )
 
     def test_what_a_real_loop_does_besides_moves_no_delay_or_is_told(self):
-        sent = ping_file(RATE, 2, 2)
+        sent = ping_file(RATE, 1, 2)
         quiet = LoopSettings(262.3, noise_dbfs=-75.0)
         top = 0.25
         cells = {
@@ -203,7 +203,7 @@ class Clocks(unittest.TestCase):
     def test_drift_and_slips_over_a_minute(self):
         sent = ping_file(RATE, 1, 12, 5.0)
         power = np.mean(sent[np.abs(sent[:, 0]) > 0, 0] ** 2)
-        for trial, (snr, ppm) in enumerate(((20, 100.0), (0, -37.5), (-10, 3.0), (0, 0.0))):
+        for trial, (snr, ppm) in enumerate(((0, 0.0), (-10, 100.0))):
             with self.subTest(snr=snr, ppm=ppm):
                 steps = ((13.0, 1 + 40 * trial), (39.0, -25)) if ppm else ()
                 noise = 10 * np.log10(power) - snr

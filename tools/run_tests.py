@@ -16,6 +16,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
+# Two modules at a time are as many threads as there are processors.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 TIMES = ROOT / "build" / "test-times.txt"
 
 

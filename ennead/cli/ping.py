@@ -70,14 +70,10 @@ def _write(args: argparse.Namespace) -> int:
 
 
 def _read(args: argparse.Namespace) -> int:
-    from ennead.files.sound_file import SoundRecording
-    from ennead.measure.loop_reading import read_pings
-    from ennead.measure.zero import with_zero
+    from ennead.files.ping_take import read_take
     from ennead.reports.ping_rows import reading_lines, reading_row
 
-    with SoundRecording(args.sent) as sent, SoundRecording(args.recorded) as recorded:
-        readings = with_zero(read_pings(sent, recorded), recorded.rate_hz, args.delay_is, args.reference)
-        rate_hz = recorded.rate_hz
+    rate_hz, readings, _ = read_take(args.sent, args.recorded, args.delay_is, args.reference)
     if args.take is not None:
         _take(args, [r for r in readings if r.channel != args.reference], rate_hz)
     if args.json:

@@ -48,8 +48,8 @@ def run(args: argparse.Namespace) -> int:
         else:
             say(
                 (
-                    f"Channel {n}: {level.level_dbfs:.2f} dBFS, trim {row['trim_db']:+.2f} dB, {level.frequency_hz:.3f} Hz,"
-                    f" distortion {level.thd_percent:.3f} %"
+                    f"Channel {n}: {level.level_dbfs:.2f} dBFS, trim {row['trim_db']:+.2f} dB,"
+                    f" {level.frequency_hz:.3f} Hz, distortion {level.thd_percent:.3f} %"
                 ).replace("-", "−")
             )
     if apart is not None:

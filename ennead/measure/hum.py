@@ -12,7 +12,7 @@ _STRAY_HZ, _STEP_HZ = 0.5, 0.02
 _HARMONICS: Final = 3
 #: So many are taken out of a ping.
 _REMOVED: Final = 8
-#: Samples times hum-to-noise below which nothing is said. Where it is 3,300 and more the answer is sure; noise alone gives some ten.
+#: Samples times hum-to-noise below which nothing is said: from 3,300 on the answer is sure, noise gives some ten.
 LEAST: Final = 1_500.0
 #: A silence shorter than this tells 50 from 60 Hz no more, s.
 SHORTEST_S: Final = 0.5

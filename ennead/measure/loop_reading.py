@@ -109,6 +109,9 @@ class ChannelReading:
     crosstalk: tuple[int, float] | None = None
     delay_is: str = "round_trip"
     verdict: str = ""
+    #: As found, whatever its zero means; and the first ping that could be used, from 0.
+    found_samples: float | None = None
+    first: int = 0
 
 
 def read_pings(
@@ -360,6 +363,8 @@ class _Channel:
             self.hum.dbfs if self.hum is not None else None,
             self._crosstalk(transfer, delay),
             verdict=_verdict(clock, clipped),
+            found_samples=base + delay.samples,
+            first=self.windows[0].ping,
         )
 
     def _hum(self) -> Hum | None:

@@ -57,7 +57,7 @@ def reading_lines(reading: ChannelReading, rate_hz: int) -> tuple[str, ...]:
         lines.append(f"within ±{_two(_SURE * reading.std_samples)} samples in 95 of 100 such takes")
         if not reading.is_pure:
             lines.append(
-                f"its phase is bent, as of every real filter: the delay is that of 100 Hz to 10 kHz, low end first;"
+                f"its phase is bent, as of every real filter: its delay is that of 100 Hz to 10 kHz, lows most;"
                 f" single frequencies differ by {reading.spread_samples:.1f} samples rms"
             )
     if reading.verdict:

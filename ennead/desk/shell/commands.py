@@ -112,6 +112,7 @@ COMMANDS: Final[tuple[Command, ...]] = (
     Command(PLAN),
     Command(PLAN, "&Connect two sockets…", "", "connect", _on_sheet(RIG, lambda w: w.rig_sheet.connect_button.click())),
     Command(PLAN, "New l&oop…", "", "new_loop", _on_sheet(LOOPS, lambda w: w.loops_sheet.make_loop())),
+    Command(PLAN, "Measure a loop…", "", "measure", _on_sheet(LOOPS, lambda w: w.loops_sheet.measure())),
     Command(PLAN, "Calibrate a loop…", "", "calibrate", _on_sheet(LOOPS, lambda w: w.loops_sheet.calibrate())),
     Command(PLAN, "&Recall cards…", "", "recall", lambda w: w.places.recall()),
     Command(PLAN, "Print &jobs…", "", "print_jobs", _on_sheet(LOOPS, lambda w: w.loops_sheet.list_jobs())),

@@ -32,7 +32,10 @@ class LoopsSheet(SheetFrame):
             button.clicked.connect(self.make_loop)
         self.calibrate_button = QPushButton("Calibrate…")
         self.calibrate_button.clicked.connect(self.calibrate)
+        self.measure_button = QPushButton("Measure…")
+        self.measure_button.clicked.connect(self.measure)
         self.add_action(self.calibrate_button, gives_way=True)
+        self.add_action(self.measure_button, gives_way=True)
         self.add_action(self.new)
         empty = EmptyNote(
             book,
@@ -63,6 +66,7 @@ class LoopsSheet(SheetFrame):
         self._pages.setCurrentIndex(0 if some else 1)
         self.new.setVisible(some)
         self.want(self.calibrate_button, some)
+        self.want(self.measure_button, some)
         self.want(self.recall_button, bool(self._table.studio.units))
         prints = bool(self._table.studio.prints)
         self.want(self.jobs_button, some and not prints)
@@ -83,6 +87,21 @@ class LoopsSheet(SheetFrame):
             self._table.said.emit("Choose a loop that goes round: only such a one can be calibrated.")
             return
         CalibrateDialog(self._table, self.book, chosen, self).exec()
+        self.view.setFocus()
+
+    def measure(self) -> None:
+        """Measure the chosen loop by files."""
+        self.view.settle()
+        chosen = self.view.layout_now.chosen
+        if chosen is None or not chosen.circuit.closed:
+            self._table.said.emit("Choose a loop that goes round: only such a one can be measured.")
+            return
+        # NumPy is read with it, which the start does without.
+        from ennead.desk.sheets.loops.measure_dialog import MeasureDialog
+
+        dialog = MeasureDialog(self._table, self.book, chosen, self)
+        dialog.exec()
+        dialog.deleteLater()
         self.view.setFocus()
 
     def make_loop(self) -> None:
