@@ -216,6 +216,7 @@ class Clocks(unittest.TestCase):
                     self.assertTrue(slip.from_s < at < slip.to_s)
                 words = " ".join(reading_lines(reading, RATE))
                 self.assertEqual("no drift seen" in words, not ppm)
+                self.assertIn("ppm faster" if ppm else "below 0.0", words)
                 self.assertEqual(reading.verdict, "")
 
     def test_the_line_is_the_one_of_least_squares_and_too_many_steps_are_told(self):

@@ -80,14 +80,15 @@ def take(args: argparse.Namespace, home: Path) -> None:
                 window.grab().save(str(args.folder / f"{name}-{theme}.png"))
             if number == 7 and theme == "paper" and studio.recalls:
                 recall(app, window).save(str(args.folder / f"recall-{theme}.png"))
+            if number == 7 and (theme == "paper" or args.theme) and studio.scenes:
+                measuring(app, window, home).save(str(args.folder / f"measure-{theme}.png"))
             if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
         if args.only is None:
             editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
-        if args.only in (None, 5):
+        if args.only in (None, 5) and (theme == "paper" or args.theme):
             proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
-            if theme == "paper" or args.theme:
-                shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
+            shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
     window.close()
 
 
@@ -136,6 +137,31 @@ def recall(app: "QApplication", window: "Window") -> "QPixmap":
         dialog.cards.choose(card.id)
     dialog.show()
     until(app, lambda: True)
+    picture = dialog.grab()
+    dialog.close()
+    dialog.deleteLater()
+    return picture
+
+
+def measuring(app: "QApplication", window: "Window", home: Path) -> "QPixmap":
+    """Return a picture of a loop that is measured: a simulated box, inverted, on a clock of its own."""
+    from ennead.desk.sheets.loops.measure_dialog import MeasureDialog
+    from ennead.files.sound_file import SoundRecording, write_sound
+    from ennead.standin.loop_signal import LoopSettings, play
+
+    chosen = window.loops_sheet.view.layout_now.chosen
+    if chosen is None:
+        return window.grab()
+    dialog = MeasureDialog(window.table, window.book, chosen, window)
+    dialog.show()
+    dialog.write_to(home / "ping.wav")
+    until(app, dialog.write.isEnabled)
+    with SoundRecording(home / "ping.wav") as sent:
+        wave, rate_hz = sent.read(0, sent.frames), sent.rate_hz
+    settings = LoopSettings(227.4, -3.0, inverted=True, noise_dbfs=-62.0, drift_ppm=12.0, hum=(50.0, -66.0))
+    write_sound(home / "recorded.wav", play(settings, wave, rate_hz), rate_hz)
+    dialog.read_from(home / "recorded.wav")
+    until(app, dialog.write.isEnabled)
     picture = dialog.grab()
     dialog.close()
     dialog.deleteLater()

@@ -1,5 +1,6 @@
 """What a recording of pings says, channel by channel: as rows, and in words."""
 
+import math
 from collections.abc import Sequence
 from typing import Any, Final
 
@@ -117,7 +118,8 @@ def _samples(value: float, std: float) -> str:
 
 def _two(value: float) -> str:
     """Return a figure with two that count."""
-    return f"{value:.2g}" if value >= 1e-4 else f"{value:.0e}"
+    places = 1 - math.floor(math.log10(value)) if value > 0 else 0
+    return f"{value:.{min(9, max(0, places))}f}"
 
 
 def tone_row(level: ToneLevel, sent_dbfs: float) -> dict[str, Any]:

@@ -73,6 +73,7 @@ class MeasureDialog(QDialog):
             self.dry.addItem(f"Channel {n} is the dry signal", n)
         self.write, self.read = QPushButton("Write the ping…"), QPushButton("Read the recording…")
         self.progress, self.stop = QProgressBar(), QPushButton("Stop")
+        self.progress.setTextVisible(False)
         self.curve = CurveView(book)
         self.channels, self.lines = QListWidget(), WrappedList()
         self.channels.setAccessibleName("Recorded channels")
