@@ -125,6 +125,9 @@ class Delays(unittest.TestCase):
                         self.assertAlmostEqual(reading.gain_db, settings.gain_db, delta=0.05)
                     self.assertEqual(bool(reading.gain_range_db), "compressed" in name, reading.gain_range_db)
                     self.assertEqual(bool(reading.clipped), "clipped" in name)
+                    self.assertEqual("gain moved" in reading.verdict, "compressed" in name)
+                    if name == "compressed slowly":
+                        self.assertLess(reading.std_samples, 5e-5, "its gain is taken out, and leaves no noise")
 
     def test_sides_that_are_swapped_and_crosstalk_are_told(self):
         sent = ping_file(RATE, 2, 1)

@@ -74,7 +74,7 @@ def _stepped(
     if inner_std * float(apart.max()) > 0.15:
         rate = float(np.median(jumps / apart))
     steps = np.zeros(len(jumps), int)
-    for _ in range(4):
+    for _ in range(5):
         beside = jumps - rate * apart
         steps = np.where(np.abs(beside) > _SURE * pair, np.round(beside), 0.0).astype(int)
         weights = (apart / pair) ** 2

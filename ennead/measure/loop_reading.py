@@ -362,7 +362,7 @@ class _Channel:
             self.hum.hertz if self.hum is not None else None,
             self.hum.dbfs if self.hum is not None else None,
             self._crosstalk(transfer, delay),
-            verdict=_verdict(clock, clipped),
+            verdict=_verdict(clock, clipped, moved_db),
             found_samples=base + delay.samples,
             first=self.windows[0].ping,
         )
@@ -390,12 +390,12 @@ class _Channel:
         return tuple(Slip(ends[n] + length, ends[n + 1], step) for n, step in enumerate(steps) if step)
 
 
-def _verdict(clock: Clock, clipped: float) -> str:
+def _verdict(clock: Clock, clipped: float, moved_db: float) -> str:
     if clock.is_too_fast:
         return "It slips faster than the pings can tell: put the clock right, or record with more of them."
     if clipped > MOST:
         return f"{clipped:.0%} of the samples are clipped: turn it down and record again."
-    return ""
+    return f"The gain moved by {moved_db:.1f} dB during a ping." if moved_db else ""
 
 
 def _line(times: Samples, values: Samples, stds: Samples) -> tuple[float, float, Samples]:

@@ -64,8 +64,9 @@ def reading_lines(reading: ChannelReading, rate_hz: int) -> tuple[str, ...]:
     if reading.verdict:
         lines.append(reading.verdict)
     if reading.gain_db is not None:
-        moved = f", moved by {reading.gain_range_db:.1f} dB during a ping" if reading.gain_range_db else ""
-        lines.append(f"gain {reading.gain_db:+.2f} dB{moved}")
+        half = (reading.gain_range_db or 0.0) / 2
+        low, high = reading.gain_db - half, reading.gain_db + half
+        lines.append(f"gain {low:+.1f} to {high:+.1f} dB" if half else f"gain {reading.gain_db:+.2f} dB")
     if reading.heard:
         polarity = {1: "kept", -1: "inverted", None: "undefined: it turns the phase too far to say"}[reading.polarity]
         lines.append(f"polarity {polarity}")
