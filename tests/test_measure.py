@@ -24,7 +24,10 @@ from ennead.measure.recording import ArrayRecording
 from ennead.measure.tone import read_tone, tone_file
 from ennead.measure.zero import with_zero
 from ennead.reports.ping_rows import reading_lines
+from ennead.reports.ping_taking import loop_named, take_reading
 from ennead.standin.loop_signal import LoopSettings, play
+from ennead.studio.errors import BadValue
+from ennead.survey.survey import Survey
 from tests.trials import few
 
 
@@ -160,6 +163,23 @@ class Refused(unittest.TestCase):
             self.assertIsNone(reading.delay_samples)
             self.assertIsNone(reading.polarity)
             self.assertTrue(reading.verdict)
+        minute = ping_file(RATE, 1, 4)
+        for settings, wanted in (
+            (LoopSettings(100.0, noise_dbfs=-60.0, slips=((8.5, 30), (11.0, 30))), "slips faster"),
+            (LoopSettings(100.0, noise_dbfs=-60.0, clip=0.12), "are clipped"),
+        ):
+            (reading,) = measured(settings, minute)
+            self.assertIn(wanted, reading.verdict)
+            self.assertEqual((reading.delay_samples, reading.std_samples, reading.crlb_samples), (None, None, None))
+            self.assertEqual(reading.drift_ppm is None, wanted == "slips faster")
+            self.assertEqual(reading_lines(reading, RATE)[0], reading.verdict)
+            loops = choose_session(skerry(), session_named(skerry(), "Mix of the drama"))
+            with self.assertRaises(BadValue) as caught:
+                take_reading(Survey(loops), loop_named(loops, "Rudder"), [reading], RATE, "")
+            self.assertIn(wanted, str(caught.exception))
+        (humming,) = measured(LoopSettings(100.0, noise_dbfs=-75.0, hum=(50.0, -30.0), clip=0.22), sent)
+        self.assertGreater(humming.clipped, 0.0)
+        self.assertLess(abs(humming.delay_samples - 100.0), 4 * humming.std_samples)
         heard = play(LoopSettings(250.0, noise_dbfs=-60.0), sent, RATE)
         whole = read_pings(source, ArrayRecording(heard, RATE))
         trimmed = read_pings(source, ArrayRecording(heard[3 * RATE :], RATE))

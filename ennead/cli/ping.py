@@ -93,7 +93,7 @@ def _take(args: argparse.Namespace, readings: "Sequence[ChannelReading]", rate_h
 
     studio, loop = Path(args.take[0]), args.take[1]
     now = datetime.now().astimezone().isoformat(timespec="minutes")
-    heard = [r for r in readings if r.heard] or readings
+    heard = [r for r in readings if r.sent] or readings
 
     def edit(before: "Studio") -> "Studio":
         chosen = on_session(before, args.session)

@@ -68,12 +68,18 @@ def thinned(recording: Recording, progress: Callable[[float], None] = lambda _: 
     return out
 
 
-def find_lags(thin: npt.NDArray[np.float32], train: PingTrain) -> list[Found | None]:
+def find_lags(
+    thin: npt.NDArray[np.float32], train: PingTrain, progress: Callable[[float], None] = lambda _: None
+) -> list[Found | None]:
     """Return by channel of a thinned recording where its pings are, or None where none is heard."""
     factor = train.rate_hz // SEARCH_HZ
     width = train.form.period // factor
     models = train.periods[: width * factor].reshape(width, factor, -1).mean(axis=1)
-    return [_in_channel(thin[:, n], models, train, factor) for n in range(thin.shape[1])]
+    found = []
+    for n in range(thin.shape[1]):
+        progress(n / thin.shape[1])
+        found.append(_in_channel(thin[:, n], models, train, factor))
+    return found
 
 
 def _in_channel(heard: Single, models: Samples, train: PingTrain, factor: int) -> Found | None:

@@ -23,7 +23,7 @@ from ennead.measure.silence import noise_power, quiet_spans
 
 #: A clock is read at the sender's where it moves a ping by more than this over its period, samples.
 _MOVES: Final = 0.003
-#: A ping in which the delay steps by more than this, or whose level falls by more, is left out.
+#: A ping is left out where its delay steps by more than this, or its level falls by more.
 _STEP_SAMPLES, _STEP_SURE, _FALL = 0.3, 6.0, 0.1
 #: The shortest gap that is looked for, samples.
 _PIECE: Final = 128
@@ -137,8 +137,8 @@ def read_pings(
         )
     if not recording.frames or not recording.channels:
         raise BadSound("the recording holds no samples", "Record again, and export the whole take.")
-    thin = thinned(recording, lambda part: progress(0.8 * part))
-    found = find_lags(thin, train)
+    thin = thinned(recording, lambda part: progress(0.6 * part))
+    found = find_lags(thin, train, lambda part: progress(0.6 + 0.2 * part))
     out = []
     for channel, at in enumerate(found):
         progress(0.8 + 0.2 * channel / len(found))
@@ -163,8 +163,8 @@ class _Channel:
         lags = [lag if lag is not None else self.windows[0].lag for lag in found.lags]
         self.spans = quiet_spans(recording, train, lags)
         self.hum = self._hum()
-        quiet = noise_power(recording, self.spans, self.period, self.hum.hertz if self.hum is not None else 0.0)
-        self.quiet = quiet[:, channel] if quiet is not None else None
+        hum_hz = self.hum.hertz if self.hum is not None else 0.0
+        self.quiet = noise_power(recording, channel, self.spans, self.period, hum_hz)
 
     def reading(self) -> ChannelReading:
         """Return what the channel says."""
@@ -186,12 +186,7 @@ class _Channel:
             rate, last, model = 0.0, None, None
             for _ in range(4):
                 heard = self._humless(window.period_at(rate), model, rate)
-                answer = np.fft.rfft(heard)[self.band] / self.train.spectra[self.band, self.sent]
-                noise = self._noise(answer)
-                rough = weighted_delay(
-                    Transfer(self.omega, answer, noise), self.train.rate_hz, self.period, self.within
-                )
-                model = model_of(answer, noise, self.train, self.sent, self.band, rough.samples)
+                model = self._modelled(np.fft.rfft(heard)[self.band] / self.train.spectra[self.band, self.sent])
                 delays, deviations, gains = part_delays(heard, model)
                 use = np.isfinite(deviations)
                 if np.count_nonzero(use) < 3:
@@ -337,15 +332,18 @@ class _Channel:
         shape = np.maximum(np.abs(transfer.answer) ** 2 - transfer.noise, 0.0) * self.power
         beta2 = float(np.dot(shape, transfer.omega**2) / max(shape.sum(), 1e-300))
         energy = power * self.train.form.active * len(self.windows)
-        flats = [clipped_samples(h) for h in heard]
+        # As it was recorded: less its hum, a top is flat no more.
+        flats = [clipped_samples(w.period_at(0.0)) for w in self.windows]
         clipped = float(np.mean([np.mean(flat) if flat is not None else 0.0 for flat in flats]))
+        verdict, refused = _verdict(clock, clipped, moved_db)
+        bound = float(np.sqrt(noise / (energy * beta2))) if beta2 > 0 else None
         middle = float(np.mean([self.train.starts[w.ping] + w.lag for w in self.windows])) + (self.period - 1) / 2
         return ChannelReading(
             self.channel + 1,
             self.sent + 1,
-            base + delay.samples,
-            delay.std_samples / (1 - clipped),
-            float(np.sqrt(noise / (energy * beta2))) if beta2 > 0 else None,
+            base + delay.samples if not refused else None,
+            delay.std_samples / (1 - clipped) if not refused else None,
+            bound if not refused else None,
             middle / rate_hz,
             delay.is_pure,
             delay.spread_samples,
@@ -353,17 +351,17 @@ class _Channel:
             moved_db or None,
             polarity_of(transfer, rate_hz, self.period, self.within),
             10 * float(np.log10(power / noise)) if noise > 0 else None,
-            clock.rate * 1e6,
-            clock.rate_std * 1e6,
-            self._slips(clock.steps),
+            clock.rate * 1e6 if not clock.is_too_fast else None,
+            clock.rate_std * 1e6 if not clock.is_too_fast else None,
+            self._slips(clock.steps) if not clock.is_too_fast else (),
             len(self.train.starts),
             len(self.windows),
             clipped if clipped > LEAST / 2 else 0.0,
             self.hum.hertz if self.hum is not None else None,
             self.hum.dbfs if self.hum is not None else None,
             self._crosstalk(transfer, delay),
-            verdict=_verdict(clock, clipped, moved_db),
-            found_samples=base + delay.samples,
+            verdict=verdict,
+            found_samples=base + delay.samples if not refused else None,
             first=self.windows[0].ping,
         )
 
@@ -390,12 +388,13 @@ class _Channel:
         return tuple(Slip(ends[n] + length, ends[n + 1], step) for n, step in enumerate(steps) if step)
 
 
-def _verdict(clock: Clock, clipped: float, moved_db: float) -> str:
+def _verdict(clock: Clock, clipped: float, moved_db: float) -> tuple[str, bool]:
+    """Return what is to be known of a take, and whether its delay is refused for it."""
     if clock.is_too_fast:
-        return "It slips faster than the pings can tell: put the clock right, or record with more of them."
+        return "It slips faster than the pings can tell: put the clock right, or record with more of them.", True
     if clipped > MOST:
-        return f"{clipped:.0%} of the samples are clipped: turn it down and record again."
-    return f"The gain moved by {moved_db:.1f} dB during a ping." if moved_db else ""
+        return f"{clipped:.0%} of the samples are clipped: turn it down and record again.", True
+    return (f"The gain moved by {moved_db:.1f} dB during a ping." if moved_db else ""), False
 
 
 def _line(times: Samples, values: Samples, stds: Samples) -> tuple[float, float, Samples]:

@@ -9,6 +9,8 @@ from ennead.measure.recording import Recording, Samples
 #: A loop may ring on for so long after a ping, s.
 _RING_S = 0.4
 _GUARD_S = 0.03
+#: So many periods of it are enough, and a bound on memory.
+_MOST_PERIODS = 15
 
 
 def quiet_spans(recording: Recording, train: PingTrain, lags: "list[int]") -> list[tuple[int, int]]:
@@ -23,8 +25,10 @@ def quiet_spans(recording: Recording, train: PingTrain, lags: "list[int]") -> li
     return [(first, end) for first, end in spans if end > first]
 
 
-def noise_power(recording: Recording, spans: list[tuple[int, int]], period: int, hum_hz: float = 0.0) -> Samples | None:
-    """Return by channel and bin the mean square of the transform of a period of noise, or None where no period is quiet.
+def noise_power(
+    recording: Recording, channel: int, spans: list[tuple[int, int]], period: int, hum_hz: float = 0.0
+) -> Samples | None:
+    """Return by bin the mean square of the transform of a period of noise, or None where no period is quiet.
 
     Parameters
     ----------
@@ -33,20 +37,17 @@ def noise_power(recording: Recording, spans: list[tuple[int, int]], period: int,
 
     Returns
     -------
-    array of float, shape (period / 2 + 1, channels)
+    array of float, shape (period / 2 + 1,)
         The median over all quiet periods, so that a sound in one of them does not count, set to be the mean of
         exponentially distributed powers.
     """
     from scipy.ndimage import uniform_filter1d  # type: ignore[import-untyped]
 
     powers = []
-    for first, end in spans:
-        for at in range(first, end - period + 1, period):
-            quiet = np.nan_to_num(recording.read(at, period))
-            quiet = without_hum(quiet, quiet, hum_hz, recording.rate_hz)
-            powers.append(np.abs(np.fft.rfft(quiet, axis=0)) ** 2)
-            if len(powers) >= 15:
-                break
+    places = [at for first, end in spans for at in range(first, end - period + 1, period)]
+    for at in places[:_MOST_PERIODS]:
+        quiet = np.nan_to_num(recording.read(at, period)[:, channel])
+        powers.append(np.abs(np.fft.rfft(without_hum(quiet, quiet, hum_hz, recording.rate_hz))) ** 2)
     if not powers:
         return None
     count = len(powers)

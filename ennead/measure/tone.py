@@ -126,7 +126,7 @@ def _steady(recording: Recording, channel: int) -> tuple[int, int] | None:
 
 
 def _window(count: int) -> Samples:
-    """Return a window of four cosines, whose side lobes lie 92 dB down: hum and offset do not reach the tone."""
+    """Return a window of four cosines: side lobes 92 dB down keep hum and offset off the tone."""
     turn = 2 * np.pi * (np.arange(count) + 0.5) / count
     window = 0.35875 - 0.48829 * np.cos(turn) + 0.14128 * np.cos(2 * turn) - 0.01168 * np.cos(3 * turn)
     return np.asarray(window / window.sum())

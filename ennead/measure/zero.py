@@ -22,7 +22,7 @@ _CANNOT: Final = (
 def with_zero(
     readings: Sequence[ChannelReading], rate_hz: int, delay_is: DelayIs, reference: int | None = None
 ) -> list[ChannelReading]:
-    """Return readings whose delays hold by their meaning, and none where they cannot.
+    """Return readings with the delay against its zero, without a delay where there is none.
 
     Parameters
     ----------

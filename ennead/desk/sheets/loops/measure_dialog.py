@@ -1,6 +1,5 @@
 """Measuring a loop by files: write the ping, read the recording, look at the waves, take the delay into the loop."""
 
-import time
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
@@ -223,12 +222,12 @@ class MeasureDialog(QDialog):
     def _take(self) -> None:
         if self.taken is None:
             return
-        heard = [r for r in self.taken.readings if r.channel != self.dry.currentData() and r.heard]
+        heard = [r for r in self.taken.readings if r.channel != self.dry.currentData() and r.sent]
         off = self.curve.nudge
         moved = [
             replace(r, delay_samples=r.delay_samples - off if r.delay_samples is not None else None) for r in heard
         ]
-        now = datetime.fromtimestamp(time.time()).astimezone().isoformat(timespec="minutes")
+        now = datetime.now().astimezone().isoformat(timespec="minutes")
         try:
             wanted = take_reading(self._table.survey, self._figures.loop.id, moved, self.taken.rate_hz, now)
         except EnneadError as error:
