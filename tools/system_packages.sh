@@ -34,6 +34,10 @@ for part in "$@"; do
     test)
         command_ Xvfb xvfb
         command_ xdotool xdotool
+        # Audio servers for the live tests; an app that runs on one needs neither.
+        command_ jackd jackd2
+        command_ pipewire pipewire
+        ls /usr/lib/*/pipewire-*/jack/libjack.so.0 >/dev/null 2>&1 || missing+=(pipewire-jack)
         ;;
     bench)
         command_ Xvfb xvfb

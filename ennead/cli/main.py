@@ -14,6 +14,7 @@ from ennead.cli import (
     changeover,
     check,
     clock,
+    computer,
     convert,
     demo,
     driver_map,
@@ -52,6 +53,7 @@ VERBS = {
     "passes": passes,
     "layout": layout,
     "loops": loops,
+    "computer": computer,
     "ping": ping,
     "tone": tone,
     "standin": standin,
@@ -96,6 +98,9 @@ def main(argv: Sequence[str]) -> int:
     except EnneadError as error:
         say(f"ennead: {error}", trouble=True)
         return 2
+    except KeyboardInterrupt:
+        # As a shell counts a program that was interrupted.
+        return 130
     except BrokenPipeError:
         sys.stderr.close()
         return 0

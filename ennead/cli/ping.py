@@ -1,4 +1,4 @@
-"""Measure a loop by files: write a ping to play, and read the recording of what came back."""
+"""Measure a loop: by files, a ping to play and the recording to read, or live through the running audio server."""
 
 import argparse
 from collections.abc import Sequence
@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from ennead.cli.studio_argument import on_session
 from ennead.cli.terminal import print_json, say
+from ennead.studio.errors import BadValue
 
 if TYPE_CHECKING:
     from ennead.measure.loop_reading import ChannelReading
@@ -16,7 +17,20 @@ if TYPE_CHECKING:
 
 def arguments(verb: argparse.ArgumentParser) -> None:
     """Add this verb's arguments."""
-    ways = verb.add_subparsers(dest="way", metavar="write|read", required=True)
+    verb.add_argument(
+        "--live",
+        nargs="+",
+        metavar=("STUDIO", "LOOP"),
+        help="measure loops of a studio through the audio server that runs (JACK or PipeWire): those named, or all that go round",
+    )
+    verb.add_argument("--in-turn", action="store_true", help="live: one loop after the other, not together")
+    verb.add_argument("--device", metavar="NAME", help="live: the device of the server that the numbers are of")
+    verb.add_argument("--repeats", metavar="N", type=int, help="live: how many pings a take has, 3 to 60")
+    verb.add_argument("--take", action="store_true", help="live: note what is left over in the studio, where it stands")
+    verb.add_argument("--session", metavar="NAME", help="live: on another session, by name or id")
+    verb.add_argument("--scene", metavar="NAME", help="live: with another scene of cords, by name or id")
+    verb.add_argument("--json", action="store_true", help="print one JSON object")
+    ways = verb.add_subparsers(dest="way", metavar="write|read")
     write = ways.add_parser(
         "write", help="write a file of pings", description="Write a file of pings to play through a loop."
     )
@@ -48,7 +62,13 @@ def arguments(verb: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> int:
     """Carry out the verb."""
-    return _write(args) if args.way == "write" else _read(args)
+    if args.way is not None and args.live is None:
+        return _write(args) if args.way == "write" else _read(args)
+    if args.live is None or args.way is not None:
+        raise BadValue("a way to measure", args.way or "none", "Give write, or read, or --live.")
+    from ennead.cli.live_ping import run_live
+
+    return run_live(args)
 
 
 def _write(args: argparse.Namespace) -> int:

@@ -9,6 +9,8 @@ from ennead.measure.tone import ToneLevel
 
 #: So many standard deviations hold 95 of 100.
 _SURE: Final = 1.96
+#: Finer than this nothing is said, samples or ppm: it would be the arithmetic's rounding.
+_FINEST: Final = 0.0001
 _IS: Final = {
     "round_trip": "round trip",
     "residual": "left over after the software’s own correction",
@@ -55,7 +57,8 @@ def reading_lines(reading: ChannelReading, rate_hz: int) -> tuple[str, ...]:
             f"{_samples(reading.delay_samples, reading.std_samples)} samples"
             f" ({reading.delay_samples * 1000 / rate_hz:.3f} ms), {_IS[reading.delay_is]}"
         )
-        lines.append(f"within ±{_two(_SURE * reading.std_samples)} samples in 95 of 100 such takes")
+        wide = max(_FINEST, _SURE * reading.std_samples)
+        lines.append(f"within ±{_two(wide)} samples in 95 of 100 such takes")
         if not reading.is_pure:
             lines.append(
                 f"its phase is bent, as of every real filter: its delay is that of 100 Hz to 10 kHz, lows most;"
@@ -102,7 +105,7 @@ def _clock(reading: ChannelReading) -> list[str]:
                 " the two are not locked"
             )
         else:
-            lines.append(f"no drift seen, below {_two(abs(reading.drift_ppm) + wide)} ppm")
+            lines.append(f"no drift seen, below {_two(max(_FINEST, abs(reading.drift_ppm) + wide))} ppm")
     lines += [
         f"slipped by {slip.samples:+d} samples between {slip.from_s:.1f} and {slip.to_s:.1f} s"
         for slip in reading.slips

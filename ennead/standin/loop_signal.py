@@ -92,7 +92,8 @@ def play(settings: LoopSettings, sent: Wave, rate_hz: int, seed: int = 0) -> Wav
     if not settings.dead:
         source = sent[:, ::-1] if settings.swapped else sent
         if settings.compress is not None:
-            source = _compressed(source, rate_hz, *settings.compress)
+            gains = Compressor(rate_hz, *settings.compress).gains(np.max(np.abs(source), axis=1))
+            source = source * gains[:, None]
         for channel in range(source.shape[1]):
             out[:, channel] = _passed(settings, source[:, channel], rate_hz, frames)
     out *= (-1 if settings.inverted else 1) * 10 ** (settings.gain_db / 20)
@@ -101,7 +102,7 @@ def play(settings: LoopSettings, sent: Wave, rate_hz: int, seed: int = 0) -> Wav
     for at, samples in settings.slips:
         out = _slipped(out, round(at * rate_hz), samples)
     if settings.hum is not None:
-        out += _hum(*settings.hum, np.arange(len(out)) / rate_hz)[:, None]
+        out += hum_at(*settings.hum, np.arange(len(out)) / rate_hz)[:, None]
     out += settings.dc
     if settings.noise_dbfs is not None:
         out += np.random.default_rng(seed).normal(0.0, 10 ** (settings.noise_dbfs / 20), out.shape)
@@ -163,21 +164,34 @@ def _slipped(out: Wave, at: int, samples: int) -> Wave:
     return np.concatenate([before, after[-samples:]])
 
 
-def _hum(hertz: float, dbfs: float, time: Wave) -> Wave:
+def hum_at(hertz: float, dbfs: float, time: Wave) -> Wave:
+    """Return hum at some times, s."""
     parts = (1.0, 1 / 3, 1 / 5)
     # A sine of full scale reads 0 dBFS; all parts together read what is asked.
     top = 10 ** (dbfs / 20) / np.sqrt(sum(p * p for p in parts))
     return np.asarray(sum(top * p * np.sin(2 * np.pi * hertz * (n + 1) * time + n) for n, p in enumerate(parts)))
 
 
-def _compressed(source: Wave, rate_hz: int, attack_ms: float, release_ms: float, threshold_dbfs: float) -> Wave:
-    """Return a sound through a compressor of 4 to 1 that follows its peaks, all channels by one gain."""
-    up, down = (np.exp(-1 / (ms * 1e-3 * rate_hz)) for ms in (attack_ms, release_ms))
-    level = np.max(np.abs(source), axis=1)
-    limit, held = 10 ** (threshold_dbfs / 20), 0.0
-    follow = np.empty(len(level))
-    for n, now in enumerate(level.tolist()):
-        share = up if now > held else down
-        held = share * held + (1 - share) * now
-        follow[n] = held
-    return source * np.minimum(1.0, (np.maximum(follow, 1e-12) / limit) ** -0.75)[:, None]
+class Compressor:
+    """A compressor of 4 to 1 that follows peaks.
+
+    Parameters
+    ----------
+    rate_hz : int, Hz
+    attack_ms, release_ms : float, ms
+    threshold_dbfs : float, dBFS
+    """
+
+    def __init__(self, rate_hz: int, attack_ms: float, release_ms: float, threshold_dbfs: float) -> None:
+        self._up, self._down = (float(np.exp(-1 / (ms * 1e-3 * rate_hz))) for ms in (attack_ms, release_ms))
+        self._limit, self._held = 10 ** (threshold_dbfs / 20), 0.0
+
+    def gains(self, level: Wave) -> Wave:
+        """Return the gains for the next samples, of which the peaks over all channels are given."""
+        held, follow = self._held, np.empty(len(level))
+        for n, now in enumerate(level.tolist()):
+            share = self._up if now > held else self._down
+            held = share * held + (1 - share) * now
+            follow[n] = held
+        self._held = held
+        return np.asarray(np.minimum(1.0, (np.maximum(follow, 1e-12) / self._limit) ** -0.75))
