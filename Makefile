@@ -48,7 +48,7 @@ lint: $(VENV)/dev.stamp
 house: $(VENV)/dev.stamp
 	@$(PY) tools/house.py
 
-# Parts: make bench PARTS="survey clock allocation commit window start kills evenings arrangements floods loops measure passes"; KILLS=N, EVENINGS=N set how often.
+# Parts: make bench PARTS="survey clock allocation commit window start kills evenings arrangements floods loops measure live passes"; KILLS=N, EVENINGS=N set how often.
 bench: $(VENV)/dev.stamp
 	@bash tools/system_packages.sh bench
 	@$(PY) -m compileall -q ennead bench

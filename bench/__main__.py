@@ -20,6 +20,7 @@ from bench import (
     edits_cost,
     evenings,
     floods,
+    live_takes,
     measured_loops,
     outcomes_cost,
     print_passes,
@@ -88,6 +89,7 @@ def _deeds(report: Report, given: argparse.Namespace) -> list[tuple[str, Callabl
         ("floods", lambda: floods.run(report, 3 * given.evenings)),
         ("loops", lambda: wired_loops.run(report, given.evenings)),
         ("measure", lambda: measured_loops.run(report, 2 * given.evenings)),
+        ("live", lambda: live_takes.run(report)),
         ("passes", lambda: print_passes.run(report)),
         ("clock_rigs", lambda: clock_rigs.run(report, 2 * given.evenings)),
     ]
