@@ -20,7 +20,7 @@ _CAUTION = "Turn monitors and headphones all the way down first: the ping is lou
 def run_live(args: argparse.Namespace) -> int:
     """Carry out `ping --live`."""
     from ennead.live.server_ports import read_server
-    from ennead.live.taking import LEAST_REPEATS, take_loops
+    from ennead.live.taking import LEAST_REPEATS, take_each, take_loops
     from ennead.measure.ping_signal import REPEATS
     from ennead.reports.live_loops import closed_circuits, loop_ports, planned_ports, take_lines, take_rows
     from ennead.reports.ping_taking import loop_named
@@ -36,9 +36,7 @@ def run_live(args: argparse.Namespace) -> int:
     loops = [loop_ports(circuit, ports) for circuit in circuits]
     repeats = max(LEAST_REPEATS, args.repeats if args.repeats is not None else REPEATS)
     _warn()
-    takes: list[LiveTake] = []
-    for batch in [[loop] for loop in loops] if args.in_turn else [loops]:
-        takes += take_loops(batch, survey.rate_hz, repeats=repeats)
+    takes = (take_each if args.in_turn else take_loops)(loops, survey.rate_hz, repeats=repeats)
     if args.take:
         _note(args, [(c.loop.id, take) for c, take in zip(circuits, takes, strict=True)])
     if args.json:
@@ -70,7 +68,7 @@ def _note(args: argparse.Namespace, takes: "list[tuple[DestinationId, LiveTake]]
     from ennead.reports.ping_taking import take_reading
     from ennead.survey.survey import Survey
 
-    heard = [(loop, take) for loop, take in takes if all(r.delay_samples is not None for r in take.readings)]
+    heard = [(loop, take) for loop, take in takes if take.is_whole]
     now = datetime.now().astimezone().isoformat(timespec="minutes")
 
     def edit(before: "Studio") -> "Studio":

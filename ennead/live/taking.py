@@ -65,6 +65,11 @@ class LiveTake(NamedTuple):
     period: int
 
     @property
+    def is_whole(self) -> bool:
+        """Whether every return has a delay."""
+        return all(r.delay_samples is not None for r in self.readings)
+
+    @property
     def residuals(self) -> tuple[ChannelReading, ...]:
         """The same as what the software leaves that takes off what the driver reports."""
         return tuple(
@@ -77,6 +82,25 @@ class LiveTake(NamedTuple):
                 for r, late in zip(self.readings, self.reported, strict=True)
             ]
         )
+
+
+def take_each(
+    loops: Sequence[LoopPorts],
+    rate_hz: int,
+    *,
+    repeats: int = REPEATS,
+    overlays: bool = False,
+    progress: Callable[[float], None] = lambda _: None,
+) -> list[LiveTake]:
+    """Return what loops say that are measured one after the other; else as `take_loops`."""
+    out: list[LiveTake] = []
+    for n, loop in enumerate(loops):
+
+        def within(part: float, n: int = n) -> None:
+            progress((n + part) / len(loops))
+
+        out += take_loops([loop], rate_hz, repeats=repeats, overlays=overlays, progress=within)
+    return out
 
 
 def take_loops(

@@ -8,6 +8,7 @@ from ennead.live.errors import BadTake
 from ennead.live.server_ports import ServerPort, ServerPorts
 from ennead.live.taking import LiveTake, LoopPorts
 from ennead.measure.ping_signal import MOST_CHANNELS
+from ennead.reports.loop_rows import numbers_text
 from ennead.reports.ping_rows import reading_lines, reading_row
 from ennead.studio.errors import BadValue
 from ennead.studio.ids import DestinationId
@@ -63,6 +64,27 @@ def _port(ports: Sequence[ServerPort], number: int, what: str, loop: str) -> str
             "Read this computer, and put the plan or the interface right.",
         )
     return ports[number - 1].port
+
+
+def ports_text(circuit: Circuit) -> str:
+    """Return a loop with the driver numbers that it goes out and comes back by."""
+    sends, returns = (numbers_text([d.number for d in drivers]) for drivers in (circuit.sends, circuit.returns))
+    return f"{circuit.loop.name}: out by {sends}, back by {returns}"
+
+
+def server_text(survey: Survey, ports: ServerPorts) -> str:
+    """Return what a server is and offers, and where it is set otherwise than planned."""
+    said = (
+        f"{ports.server} at {ports.rate_hz} Hz with {ports.period} samples a period:"
+        f" {len(ports.outputs)} outputs and {len(ports.inputs)} inputs."
+    )
+    if ports.rate_hz != survey.rate_hz:
+        return f"▲ {said} The session runs at {survey.rate_hz} Hz: set one of them to the other’s rate."
+    buffers = {c.times_at(survey.rate_hz).buffer for c in survey.computers.values()} - {None}
+    if buffers and ports.period not in buffers:
+        planned = " or ".join(str(b) for b in sorted(b for b in buffers if b is not None))
+        return f"▲ {said} The plan says {planned}: what is measured holds for {ports.period}."
+    return said
 
 
 def take_rows(take: LiveTake) -> list[dict[str, Any]]:

@@ -76,8 +76,9 @@ def sheet(theme: Theme) -> str:
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QTableView, QListView {{ background: {p.ground}; border: none; gridline-color: {p.hairline}; color: {p.ink};
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
-    QListView::indicator, QTreeView::indicator {{ width: {px(13)}px; height: {px(13)}px; border: 1px solid {p.rule}; background: {p.ground}; }}
-    QListView::indicator:checked, QTreeView::indicator:checked {{ background: {p.accent}; border: 1px solid {p.ink}; }}
+    QListView::indicator, QTreeView::indicator, QCheckBox::indicator {{
+        width: {px(13)}px; height: {px(13)}px; border: 1px solid {p.soft}; background: {p.ground}; }}
+    QListView::indicator:checked, QTreeView::indicator:checked, QCheckBox::indicator:checked {{ background: {p.accent}; border: 1px solid {p.ink}; }}
     QHeaderView, QTableCornerButton::section {{ background: {p.ground}; border: none; }}
     QHeaderView::section {{ background: {p.ground}; color: {p.soft}; border: none;
         border-bottom: 1px solid {p.rule}; padding: {px(4)}px {px(6)}px; font-weight: normal; }}

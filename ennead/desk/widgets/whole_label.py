@@ -16,9 +16,9 @@ class WholeLabel(QLabel):
     def setText(self, text: str | None) -> None:
         """Show other words, and ask for the room that they need."""
         super().setText(text)
-        self.setMinimumHeight(self.heightForWidth(self.width()))
+        self.setMinimumHeight(max(0, self.heightForWidth(self.width())))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Ask for the height that this width needs."""
         super().resizeEvent(event)
-        self.setMinimumHeight(self.heightForWidth(self.width()))
+        self.setMinimumHeight(max(0, self.heightForWidth(self.width())))

@@ -10,20 +10,16 @@ from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
-    QListWidget,
-    QProgressBar,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
-from ennead.desk.background.background_task import BackgroundTask
-from ennead.desk.sheets.loops.curve_view import CurveView
+from ennead.desk.sheets.loops.take_pane import TakePane, TakeRow
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
+from ennead.desk.widgets.cancelled_work import CancelledWork
 from ennead.desk.widgets.whole_label import WholeLabel
-from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.files.ping_take import PingTake, read_take
 from ennead.files.sound_file import write_sound
@@ -40,13 +36,6 @@ _MEANS = (
 _DRY = 8
 
 
-class _Stopped(EnneadError):
-    """The reading was cancelled."""
-
-    def __str__(self) -> str:
-        return "Stopped; nothing was read."
-
-
 class MeasureDialog(QDialog):
     """The dialog for one loop that goes round."""
 
@@ -54,7 +43,7 @@ class MeasureDialog(QDialog):
         super().__init__(parent)
         self.setObjectName("measure_dialog")
         self.setWindowTitle(f"Measure {figures.loop.name}")
-        self._table, self._figures, self._background = table, figures, BackgroundTask(self)
+        self._table, self._figures = table, figures
         self.sent: Path | None = None
         self.taken: PingTake | None = None
         self.words = WholeLabel(
@@ -71,38 +60,32 @@ class MeasureDialog(QDialog):
         for n in range(1, _DRY + 1):
             self.dry.addItem(f"Channel {n} is the dry signal", n)
         self.write, self.read = QPushButton("Write the ping…"), QPushButton("Read the recording…")
-        self.progress, self.stop = QProgressBar(), QPushButton("Stop")
-        self.progress.setTextVisible(False)
-        self.curve = CurveView(book)
-        self.channels, self.lines = QListWidget(), WrappedList()
-        self.channels.setAccessibleName("Recorded channels")
-        self.channels.setMaximumWidth(book.now.px(130))
-        self.lines.setAccessibleName("What the channel says")
-        self.answer = QLabel()
+        self.work, self.pane = CancelledWork(self), TakePane(book)
+        self.answer = WholeLabel()
         set_tone(self.answer, "ink")
         self.take, self.leave = QPushButton("Take it into the loop"), QPushButton("Close")
-        for button in (self.stop, self.leave):
-            button.setProperty("quiet", True)
+        self.leave.setProperty("quiet", True)
         self._lay_out(book)
-        deeds = ((self.write, self._write), (self.read, self._read), (self.stop, self._stop))
-        for button, deed in (*deeds, (self.take, self._take), (self.leave, self.reject)):
+        for button, deed in (
+            (self.write, self._write),
+            (self.read, self._read),
+            (self.take, self._take),
+            (self.leave, self.reject),
+        ):
             button.setAutoDefault(False)
             button.clicked.connect(deed)
-        self._background.went.connect(self.progress.setValue)
-        self.channels.currentRowChanged.connect(self._shown)
-        self.curve.nudged.connect(self._nudged)
-        self._working(False)
+        self.work.busy.connect(self._working)
+        self.work.failed.connect(self.answer.setText)
+        self.pane.nudged.connect(self._nudged)
         self.take.setEnabled(False)
 
     def _lay_out(self, book: ThemeBook) -> None:
-        asked, worked, found, foot = QHBoxLayout(), QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        asked, worked, foot = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
         for choice in (self.means, self.dry):
             asked.addWidget(choice)
-        for widget in (self.write, self.read, self.progress, self.stop):
+        for widget in (self.write, self.read, self.work.progress, self.work.stop):
             worked.addWidget(widget)
         worked.addStretch(1)
-        found.addWidget(self.channels)
-        found.addWidget(self.lines, 1)
         foot.addWidget(self.answer, 1)
         foot.addWidget(self.leave)
         foot.addWidget(self.take)
@@ -110,41 +93,14 @@ class MeasureDialog(QDialog):
         column.addWidget(self.words)
         for row in (asked, worked):
             column.addLayout(row)
-        column.addWidget(self.curve, 3)
-        column.addLayout(found, 2)
+        column.addWidget(self.pane, 1)
         column.addLayout(foot)
         self.resize(min(book.now.px(860), 1_100), min(book.now.px(640), 700))
 
     def _working(self, busy: bool) -> None:
-        hidden: tuple[QWidget, ...] = (self.progress, self.stop)
         asked: tuple[QWidget, ...] = (self.write, self.read, self.means, self.dry)
-        for part in hidden:
-            part.setVisible(busy)
         for part in asked:
             part.setEnabled(not busy)
-
-    def _aside(self, work: Callable[[Callable[[float], None]], object], then: Callable[[object], None]) -> None:
-        """Have something done aside, with progress; what it raises is said."""
-        background = self._background
-
-        def done(stopped: Callable[[], bool]) -> object:
-            def progress(part: float) -> None:
-                background.tell(part)
-                if stopped():
-                    raise _Stopped
-
-            return work(progress)
-
-        def ended(found: object) -> None:
-            self._working(False)
-            if isinstance(found, EnneadError):
-                self.answer.setText(str(found))
-            else:
-                then(found)
-
-        self.progress.setValue(0)
-        self._working(True)
-        background.start(done, ended)
 
     def _write(self) -> None:
         start = str(Path.home() / f"ping {self._table.studio.rate_hz}.wav")
@@ -167,7 +123,7 @@ class MeasureDialog(QDialog):
             self.sent = path
             self.answer.setText(f"{path.name} is written: 24 bits at {rate:,} Hz.".replace(",", " "))
 
-        self._aside(work, then)
+        self.work.start(work, then)
 
     def _read(self) -> None:
         if self.sent is None:
@@ -183,37 +139,21 @@ class MeasureDialog(QDialog):
         """Read a recording of the ping."""
         sent, means, dry = self.sent, self.means.currentData(), self.dry.currentData()
         assert sent is not None  # noqa: S101 - asked for before
-        self._aside(lambda progress: read_take(sent, path, means, dry, overlays=True, progress=progress), self._found)
-
-    def _stop(self) -> None:
-        self._background.drop()
-        self._working(False)
-        self.answer.setText(str(_Stopped()))
+        self.work.start(
+            lambda progress: read_take(sent, path, means, dry, overlays=True, progress=progress), self._found
+        )
 
     def _found(self, taken: object) -> None:
         assert isinstance(taken, PingTake)  # noqa: S101 - what was asked for
         self.taken = taken
-        self.channels.clear()
-        for reading in taken.readings:
-            self.channels.addItem(
-                f"channel {reading.channel}{' · dry' if reading.channel == self.dry.currentData() else ''}"
-            )
-        self.channels.setCurrentRow(next((n for n, o in enumerate(taken.overlays) if o is not None), 0))
+        rows = []
+        for reading, overlay in zip(taken.readings, taken.overlays, strict=True):
+            dry = " · dry" if reading.channel == self.dry.currentData() else ""
+            lines = reading_lines(reading, taken.rate_hz)
+            rows.append(TakeRow(f"channel {reading.channel}{dry}", self._figures.loop.name, lines, overlay))
+        self.pane.show_rows(rows, taken.rate_hz)
         self.take.setEnabled(any(r.delay_samples is not None for r in taken.readings))
         self.answer.setText("")
-
-    def _shown(self, row: int) -> None:
-        self.lines.clear()
-        if self.taken is None or row < 0:
-            return
-        for line in reading_lines(self.taken.readings[row], self.taken.rate_hz):
-            self.lines.addItem(line)
-        first = self.lines.item(0)
-        if first is not None:
-            font = first.font()
-            font.setBold(True)
-            first.setFont(font)
-        self.curve.show_overlay(self.taken.overlays[row], self.taken.rate_hz)
 
     def _nudged(self, samples: float) -> None:
         said = f"Laid {samples:+g} samples by hand: so much is taken off the measured delay." if samples else ""
@@ -223,7 +163,7 @@ class MeasureDialog(QDialog):
         if self.taken is None:
             return
         heard = [r for r in self.taken.readings if r.channel != self.dry.currentData() and r.sent]
-        off = self.curve.nudge
+        off = self.pane.nudge_of(self._figures.loop.name)
         moved = [
             replace(r, delay_samples=r.delay_samples - off if r.delay_samples is not None else None) for r in heard
         ]

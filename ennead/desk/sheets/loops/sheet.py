@@ -32,10 +32,13 @@ class LoopsSheet(SheetFrame):
             button.clicked.connect(self.make_loop)
         self.calibrate_button = QPushButton("Calibrate…")
         self.calibrate_button.clicked.connect(self.calibrate)
-        self.measure_button = QPushButton("Measure…")
+        self.measure_button = QPushButton("Measure by files…")
         self.measure_button.clicked.connect(self.measure)
         self.add_action(self.calibrate_button, gives_way=True)
+        self.live_button = QPushButton("Measure live…")
+        self.live_button.clicked.connect(self.measure_live)
         self.add_action(self.measure_button, gives_way=True)
+        self.add_action(self.live_button, gives_way=True)
         self.add_action(self.new)
         empty = EmptyNote(
             book,
@@ -67,6 +70,7 @@ class LoopsSheet(SheetFrame):
         self.new.setVisible(some)
         self.want(self.calibrate_button, some)
         self.want(self.measure_button, some)
+        self.want(self.live_button, some)
         self.want(self.recall_button, bool(self._table.studio.units))
         prints = bool(self._table.studio.prints)
         self.want(self.jobs_button, some and not prints)
@@ -100,6 +104,17 @@ class LoopsSheet(SheetFrame):
         from ennead.desk.sheets.loops.measure_dialog import MeasureDialog
 
         dialog = MeasureDialog(self._table, self.book, chosen, self)
+        dialog.exec()
+        dialog.deleteLater()
+        self.view.setFocus()
+
+    def measure_live(self) -> None:
+        """Measure loops through the running audio server."""
+        self.view.settle()
+        chosen = self.view.layout_now.chosen
+        from ennead.desk.sheets.loops.live_dialog import LiveDialog
+
+        dialog = LiveDialog(self._table, self.book, chosen.loop.id if chosen is not None else None, self)
         dialog.exec()
         dialog.deleteLater()
         self.view.setFocus()
