@@ -1,6 +1,7 @@
 """Audio servers of one's own for tests and trials: the JACK server with no hardware, and PipeWire without a session; ended afterwards."""
 
 import os
+import signal
 import subprocess
 import tempfile
 import time
@@ -14,6 +15,7 @@ from ennead.live.server_ports import read_server
 
 Kind = Literal["jack", "pipewire"]
 _START_S = 20.0
+_END_S = 10.0
 
 
 @contextmanager
@@ -59,10 +61,20 @@ def audio_server(kind: Kind, period: int, rate_hz: int = 48_000) -> Iterator["su
             _until_up()
             yield server
         finally:
-            server.kill()
-            server.wait()
+            _end(server)
             for key, value in before.items():
                 os.environ.pop(key) if value is None else os.environ.__setitem__(key, value)
+
+
+def _end(server: "subprocess.Popen[bytes]") -> None:
+    """End a server so that it takes its shared memory with it: a machine has room for eight that were merely killed."""
+    server.send_signal(signal.SIGCONT)
+    server.terminate()
+    try:
+        server.wait(_END_S)
+    except subprocess.TimeoutExpired:
+        server.kill()
+        server.wait()
 
 
 def _configure(folder: Path, period: int, rate_hz: int) -> None:

@@ -147,6 +147,7 @@ class OlderForm(unittest.TestCase):
                     self._form_twelve,
                     self._form_thirteen,
                     self._form_fourteen,
+                    self._form_fifteen,
                 )
                 form_of[form - 6](old, studio)
                 if form < 10:
@@ -257,8 +258,12 @@ class OlderForm(unittest.TestCase):
         destinations = [
             {**d, "back": 0, "measured": [{**m, "by_channel": []} for m in d["measured"]]} for d in old["destinations"]
         ]
-        now = {**old, "profiles": profiles, "destinations": destinations, "version": FORMAT_VERSION}
-        self.assertEqual(json.loads(to_json(studio)), now)
+        self._form_fifteen({**old, "profiles": profiles, "destinations": destinations}, studio)
+
+    def _form_fifteen(self, old, studio):
+        # No computer had been read.
+        hosts = [{**h, "names": {}} for h in old["hosts"]]
+        self.assertEqual(json.loads(to_json(studio)), {**old, "hosts": hosts, "version": FORMAT_VERSION})
 
     def _in_every_evening(self, old, studio):
         """Boxes stand on every evening, in every scene, as taking turns in the units made them stand."""

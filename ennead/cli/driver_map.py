@@ -1,6 +1,7 @@
 """List every driver number with its unit, port, lane, label and track."""
 
 import argparse
+from typing import Any
 
 from ennead.cli.studio_argument import add_studio, survey_of
 from ennead.cli.terminal import print_json, say
@@ -25,5 +26,10 @@ def run(args: argparse.Namespace) -> int:
         say(direction)
         for row in channels:
             port = f"{row['unit']} · {row['port']}" if row["port"] else row["unit"]
-            say(f"{row['number']:>5}  {row['label']:<24} {port:<32} {row['track'] or ''}".rstrip())
+            say(f"{row['number']:>5}  {row['label']:<24} {port:<32} {row['track'] or ''}".rstrip() + _read(row))
     return 0
+
+
+def _read(row: dict[str, Any]) -> str:
+    """Return what the computer calls a number, where it was read."""
+    return f"   (on the computer: {row['on_computer']})" if "on_computer" in row else ""

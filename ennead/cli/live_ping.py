@@ -22,7 +22,7 @@ def run_live(args: argparse.Namespace) -> int:
     from ennead.live.server_ports import read_server
     from ennead.live.taking import LEAST_REPEATS, take_each, take_loops
     from ennead.measure.ping_signal import REPEATS
-    from ennead.reports.live_loops import closed_circuits, loop_ports, planned_ports, take_lines, take_rows
+    from ennead.reports.live_loops import closed_circuits, loop_ports, loops_ports, take_lines, take_rows
     from ennead.reports.ping_taking import loop_named
     from ennead.survey.survey import Survey
 
@@ -32,7 +32,7 @@ def run_live(args: argparse.Namespace) -> int:
     named = [loop_named(studio, name) for name in args.live[1:]]
     circuits = closed_circuits(survey, named)
     ports = read_server()
-    ports = ports.device_named(args.device) if args.device is not None else planned_ports(survey, ports)
+    ports = ports.device_named(args.device) if args.device is not None else loops_ports(survey, circuits, ports)
     loops = [loop_ports(circuit, ports) for circuit in circuits]
     repeats = max(LEAST_REPEATS, args.repeats if args.repeats is not None else REPEATS)
     _warn()

@@ -1,5 +1,6 @@
 """Edits of the computers: their interfaces, the order, the socket of each, and which of them are resampled."""
 
+from collections.abc import Sequence
 from typing import get_args
 
 from ennead.edits.names import clean_name
@@ -7,7 +8,7 @@ from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_
 from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import MOST_SAMPLES, Attachment, AudioTimes, Beside, Computer
+from ennead.studio.house import MOST_NUMBERS, MOST_SAMPLES, Attachment, AudioTimes, Beside, Computer, SystemNames
 from ennead.studio.ids import ComputerId, UnitId
 from ennead.studio.record import names_of, replace
 
@@ -77,6 +78,30 @@ def set_times(studio: Studio, computer: ComputerId, rate_hz: int, **times: int |
     others = {rate: held for rate, held in there.times.items() if rate != str(rate_hz)}
     kept = others if now == AudioTimes() else {**others, str(rate_hz): now}
     return _put(studio, replace(there, times=dict(sorted(kept.items(), key=lambda item: int(item[0])))))
+
+
+def note_names(
+    studio: Studio, computer: ComputerId, rate_hz: int, inputs: Sequence[str], outputs: Sequence[str]
+) -> Studio:
+    """Note what a computer calls its numbers at a rate, as read from it; without any, nothing is known of it.
+
+    Raises
+    ------
+    UnknownObject
+    BadValue
+        If that is no studio rate, or there are more numbers, or longer names, than a computer has.
+    """
+    there = _computer(studio, computer)
+    if rate_hz not in RATES_HZ:
+        raise BadValue(f"a rate of {there.name}", rate_hz, "Choose one of the studio rates.")
+    if max(len(inputs), len(outputs)) > MOST_NUMBERS:
+        raise BadValue(
+            f"the numbers of {there.name}", max(len(inputs), len(outputs)), f"Give {MOST_NUMBERS:,} at most."
+        )
+    ins, outs = (tuple([clean_name(n, "a name", may_be_empty=True) for n in names]) for names in (inputs, outputs))
+    others = {rate: held for rate, held in there.names.items() if rate != str(rate_hz)}
+    kept = {**others, str(rate_hz): SystemNames(ins, outs)} if ins or outs else others
+    return _put(studio, replace(there, names=dict(sorted(kept.items(), key=lambda item: int(item[0])))))
 
 
 def add_computer(studio: Studio, name: str = "") -> Studio:

@@ -66,4 +66,6 @@ def table_of(survey: Survey, what: str) -> tuple[str, list[dict[str, Any]], tupl
         return title, rows_of(survey), columns
     sheets = driver_rows(survey)
     rows = [{"direction": way, **row} for way, channels in sheets.items() for row in channels]
-    return "driver channels", rows, DRIVER_COLUMNS
+    # Only where a computer was read is there anything to stand beside the plan.
+    read = ("on_computer",) if any("on_computer" in row for row in rows) else ()
+    return "driver channels", rows, (*DRIVER_COLUMNS, *read)

@@ -117,6 +117,11 @@ def _fifteen(form: Form) -> Form:
     return {**form, "version": 15}
 
 
+def _sixteen(form: Form) -> Form:
+    """Form 16: what a computer was read to call its numbers; nobody had read one."""
+    return {**form, "version": 16}
+
+
 def _was_bay(profile: Any) -> bool:
     """Say whether a profile is a bay as the shelf once had it: its pairs all joined one way, by a switch."""
     if not isinstance(profile, dict) or profile.get("role") != "bay" or not isinstance(profile.get("id"), str):
@@ -344,6 +349,7 @@ _STEPS: Final[dict[int, Callable[[Form], Form]]] = {
     12: _thirteen,
     13: _fourteen,
     14: _fifteen,
+    15: _sixteen,
 }
 
 

@@ -12,7 +12,7 @@ from ennead.standards.rates import RATES_HZ
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import MOST_SAMPLES, AudioTimes, Cable, Computer
+from ennead.studio.house import MOST_NUMBERS, MOST_SAMPLES, AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.inner_channels import is_inner
 from ennead.studio.loop_use import MOST_CHANNELS
@@ -227,6 +227,10 @@ def _computer_problems(studio: Studio) -> Iterator[str]:
         times = [getattr(held, name) for held in computer.times.values() for name in names_of(AudioTimes)]
         if any(samples is not None and not 0 <= samples <= MOST_SAMPLES for samples in times):
             yield f"hosts.{computer.id}: a time of it is no number of samples"
+        if not set(computer.names) <= {str(rate) for rate in RATES_HZ}:
+            yield f"hosts.{computer.id}: it has names at no studio rate"
+        if any(len(names) > MOST_NUMBERS for read in computer.names.values() for names in (read.inputs, read.outputs)):
+            yield f"hosts.{computer.id}: it has more than {MOST_NUMBERS} numbers"
         for unit_id in computer.interfaces:
             if unit_id not in studio.units or not studio.profile_of(unit_id).driver_maps:
                 yield f"hosts.{computer.id}: “{unit_id}” is no interface of this studio"

@@ -17,7 +17,7 @@ from ennead.studio.revision import Revision
 from ennead.studio.session import Destination, Session, SourceFacts, Wish
 
 FORMAT_NAME = "ennead-studio"
-FORMAT_VERSION = 15
+FORMAT_VERSION = 16
 
 #: What one row of each map of the document is.
 ROWS: dict[str, Any] = {

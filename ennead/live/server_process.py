@@ -17,6 +17,8 @@ from ennead.live.library import CAPTURE, PLAYBACK, Library, load
 #: So long without a cycle, and the server is gone, s.
 GONE_S: Final = 2.0
 _TELL_S: Final = 0.1
+#: Ports are read anew after so long until they stay the same, so often at most.
+_LOOK_S, _MOST_LOOKS = 0.25, 8
 #: Connections and latencies are settled after so many cycles, and not before so long, s.
 _SETTLE_CYCLES, _SETTLE_S = 8, 0.3
 
@@ -51,7 +53,7 @@ def main() -> None:
     tell({"said": "opened"})
     try:
         if asked["what"] == "ports":
-            tell({"end": "ports", **_ports(library, client)})
+            tell({"end": "ports", **_settled_ports(library, client)})
         else:
             _Take(library, client, asked, played, tell).run()
     except library.jack.JackError as error:
@@ -60,6 +62,18 @@ def main() -> None:
         pass
     # A server that died may never answer a farewell.
     os._exit(0)
+
+
+def _settled_ports(library: Library, client: Any) -> dict[str, Any]:
+    """Return the ports once they stay as they are: some servers tell a new client of them bit by bit."""
+    before: dict[str, Any] = {}
+    for _ in range(_MOST_LOOKS):
+        now = _ports(library, client)
+        if now == before:
+            break
+        before = now
+        time.sleep(_LOOK_S)
+    return before
 
 
 def _ports(library: Library, client: Any) -> dict[str, Any]:

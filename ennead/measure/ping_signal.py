@@ -70,8 +70,6 @@ class PingTrain(NamedTuple):
         One period of each channel.
     spectra : array of complex, shape (period / 2 + 1, channels)
         Its discrete Fourier transform.
-    power : float
-        Mean square of the first channel over the samples that sound, full scale = 1.
     """
 
     rate_hz: int

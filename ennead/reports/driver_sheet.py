@@ -32,7 +32,7 @@ def driver_rows(survey: Survey) -> dict[str, list[dict[str, Any]]]:
     }
 
 
-def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
+def _row(survey: Survey, driver: DriverChannel, track: str | None, *, outward: bool = False) -> dict[str, Any]:
     channel = driver.channel
     port = survey.views[driver.unit].profile.port_by_key.get(channel.port)
     settings = survey.settings[driver.unit]
@@ -44,6 +44,8 @@ def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, 
         "label": channel.label if channel.live else f"{channel.label} (dead at this rate)",
         "track": track,
     }
+    if (name := _on_computer(survey, driver, outward=outward)) is not None:
+        row["on_computer"] = name
     if channel.port in settings.gains:
         row["gain_db"] = settings.gains[channel.port]
     if channel.port in settings.outputs:
@@ -51,9 +53,19 @@ def _row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, 
     return row
 
 
+def _on_computer(survey: Survey, driver: DriverChannel, *, outward: bool) -> str | None:
+    """Return what the computer calls a number, as last read from it at this rate."""
+    computer = survey.numbering.computer_of.get(driver.unit)
+    if computer is None:
+        return None
+    read = survey.computers[computer].names_at(survey.rate_hz)
+    names = read.outputs if outward else read.inputs
+    return names[driver.number - 1] or None if driver.number <= len(names) else None
+
+
 def _out_row(survey: Survey, driver: DriverChannel, track: str | None) -> dict[str, Any]:
     """Return the row of a driver output, with where else it comes out as its box is set: by itself, and by mixes at their levels."""
-    row, view = _row(survey, driver, track), survey.views[driver.unit]
+    row, view = _row(survey, driver, track, outward=True), survey.views[driver.unit]
     channel, ports = driver.channel, view.profile.port_by_key
     fed = survey.settings[driver.unit].feeds
     played = [p for p in view.played if p.channel == channel.index] if fed else []

@@ -8,6 +8,7 @@ from ennead.live.errors import BadTake
 from ennead.live.server_ports import ServerPort, ServerPorts
 from ennead.live.taking import LiveTake, LoopPorts
 from ennead.measure.ping_signal import MOST_CHANNELS
+from ennead.reports.computer_reading import planned_ports
 from ennead.reports.loop_rows import numbers_text
 from ennead.reports.ping_rows import reading_lines, reading_row
 from ennead.studio.errors import BadValue
@@ -36,9 +37,19 @@ def closed_circuits(survey: Survey, loops: Sequence[DestinationId] = ()) -> list
     return wanted
 
 
-def planned_ports(survey: Survey, ports: ServerPorts) -> ServerPorts:
-    """Return the ports of the device that the plan means: that whose numbers come nearest to the planned ones."""
-    return ports.best_for(len(survey.numbering.inputs), len(survey.numbering.outputs))
+def loops_ports(survey: Survey, circuits: Sequence[Circuit], ports: ServerPorts) -> ServerPorts:
+    """Return the ports of the device that the driver numbers of loops are of.
+
+    Raises
+    ------
+    BadTake
+        If they are of several computers.
+    """
+    of_units = survey.numbering.computer_of
+    computers = list(dict.fromkeys(of_units[d.unit] for c in circuits for d in (*c.sends, *c.returns)))
+    if len(computers) > 1:
+        raise BadTake("These loops are of several computers.", "Measure those of one, on that computer.")
+    return planned_ports(survey, ports, computers[0] if computers else None)
 
 
 def loop_ports(circuit: Circuit, ports: ServerPorts) -> LoopPorts:

@@ -54,7 +54,8 @@ class LiveLoop:
         )
         self._past = np.zeros((int(reach) + 2 * _TAPS, channels))
         self._random = np.random.default_rng(seed)
-        self._at, self._since, self._rest = 0, -1, round(_REST_S * rate_hz)
+        self._at, self._rest = 0, round(_REST_S * rate_hz)
+        self._since: int | None = None
         self._compressor = Compressor(rate_hz, *settings.compress) if settings.compress is not None else None
         self._filter: tuple[Any, Any] | None = None
         if settings.low_pass is not None:
@@ -84,16 +85,16 @@ class LiveLoop:
         self._past = whole[frames:]
         out = np.zeros(sent.shape) if settings.dead else self._late(whole, frames)
         out *= (-1 if settings.inverted else 1) * 10 ** (settings.gain_db / 20)
-        times = (self._since + np.arange(frames)) / self.rate_hz
+        times = self._times(frames)
         for at, length in settings.gaps:
-            out[(times >= at) & (times < at + length) & (self._since >= 0)] = 0.0
+            out[(times >= at) & (times < at + length)] = 0.0
         if settings.hum is not None:
             out += hum_at(*settings.hum, (self._at + np.arange(frames)) / self.rate_hz)[:, None]
         out += settings.dc
         if settings.noise_dbfs is not None:
             out += self._random.normal(0.0, 10 ** (settings.noise_dbfs / 20), out.shape)
         self._at += frames
-        self._since += frames if self._since >= 0 else 0
+        self._since = self._since + frames if self._since is not None else None
         return np.clip(out, -settings.clip, settings.clip) if settings.clip is not None else out
 
     def _count(self, sent: Wave) -> None:
@@ -103,15 +104,18 @@ class LiveLoop:
             return
         if self._rest >= _REST_S * self.rate_hz:
             self._since = -int(np.flatnonzero(np.any(sent, axis=1))[0])
-            self._since = self._since or 0
         self._rest = 0
+
+    def _times(self, frames: int) -> Wave:
+        """Return the time of each sample of the period since the first sound, s; below zero before it."""
+        return (self._since + np.arange(frames)) / self.rate_hz if self._since is not None else np.full(frames, -1.0)
 
     def _late(self, whole: Wave, frames: int) -> Wave:
         """Return the period that ends a history, late."""
         places = np.arange(len(whole) - frames, len(whole), dtype=float) - self.settings.delay_samples
-        since = self._since + np.arange(frames)
+        times = self._times(frames)
         for at, samples in self.settings.slips:
-            places -= samples * ((since >= at * self.rate_hz) & (self._since >= 0))
+            places -= samples * (times >= at)
         if self.settings.drift_ppm:
             apart = self._at + np.arange(frames)
             # The recorder's clock is faster: what is sent lasts longer by it.

@@ -143,6 +143,24 @@ MOST_SAMPLES: Final = 1_000_000
 
 
 @record(frozen=True)
+class SystemNames:
+    """What a computer called its numbers when it was read at one rate; empty where it was not.
+
+    Parameters
+    ----------
+    inputs, outputs : tuple of str
+        From number 1 on.
+    """
+
+    inputs: tuple[str, ...] = ()
+    outputs: tuple[str, ...] = ()
+
+
+#: More numbers than any computer shows. House default.
+MOST_NUMBERS: Final = 4_096
+
+
+@record(frozen=True)
 class AudioTimes:
     """How late a computer is at one rate, as its driver and its software state it; None where it is not known.
 
@@ -182,6 +200,8 @@ class Computer:
         Boxes plugged into it that are none of its interfaces: they have no numbers in the recording software.
     times : map of rate to AudioTimes
         By the rate in Hz, as text.
+    names : map of rate to SystemNames
+        By the rate in Hz, as text.
     """
 
     id: ComputerId
@@ -194,6 +214,11 @@ class Computer:
     driver_notes: str = ""
     beside: Mapping[UnitId, Beside] = FrozenMap()
     times: Mapping[str, AudioTimes] = FrozenMap()
+    names: Mapping[str, SystemNames] = FrozenMap()
+
+    def names_at(self, rate_hz: int) -> SystemNames:
+        """Return what it called its numbers at a rate."""
+        return self.names.get(str(rate_hz), SystemNames())
 
     def times_at(self, rate_hz: int) -> AudioTimes:
         """Return how late it is at a rate."""
@@ -201,6 +226,7 @@ class Computer:
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "times", FrozenMap.of(self.times))
+        object.__setattr__(self, "names", FrozenMap.of(self.names))
         object.__setattr__(self, "sockets", FrozenMap.of(self.sockets))
         object.__setattr__(self, "attachments", FrozenMap.of(self.attachments))
         object.__setattr__(self, "beside", FrozenMap.of(self.beside))

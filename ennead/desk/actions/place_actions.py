@@ -9,7 +9,7 @@ from ennead.desk.shell.worktable import Worktable
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.planning.seating.allocation import Proposal
 from ennead.studio.house import PortEnd
-from ennead.studio.ids import DestinationId, SourceId, UnitId
+from ennead.studio.ids import ComputerId, DestinationId, SourceId, UnitId
 
 
 class PlaceActions(QObject):
@@ -63,6 +63,15 @@ class PlaceActions(QObject):
         dialog = ShortageDialog(self._table, self._book, (*own, *shelf()), self._window)
         if _accepted(dialog) and dialog.remedy is not None:
             self._table.do(dialog.remedy.change)
+
+    def read_computer(self) -> None:
+        """Read the ports of the audio server, beside the plan of the selected computer or the first."""
+        from ennead.desk.dialogs.read_computer_dialog import ReadComputerDialog
+        from ennead.survey.system_names import first_computer
+
+        selection = self._table.selection
+        chosen = ComputerId(selection.key) if selection.kind == "computer" else first_computer(self._table.survey)
+        _accepted(ReadComputerDialog(self._table, self._book, chosen, self._window))
 
     def unit_loss(self) -> None:
         """Say what the loss of each unit would mean, and carry out the re-patch that is chosen."""

@@ -53,6 +53,7 @@ def about_computer(survey: Survey, computer_id: ComputerId) -> Notes:
     facts += [_count_fact(computer, socket) for socket in COMPUTER_SOCKETS]
     facts += [_time_fact(computer, survey.rate_hz, name, label) for name, label in _TIMES.items()]
     deeds = [Deed("Add another computer", change("Add a computer", add_computer))]
+    deeds.insert(0, Deed("Read this computer…", wish="read_computer"))
     if not computer.interfaces and len(survey.studio.hosts) > 1:
         deeds.append(Deed("Remove this computer", change(f"Remove {computer.name}", remove_computer, computer_id)))
     return Notes(computer.name, "computer", tuple(facts), tuple(deeds), computer_spans(survey, computer))

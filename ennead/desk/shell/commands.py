@@ -103,6 +103,7 @@ COMMANDS: Final[tuple[Command, ...]] = (
     ),
     Command(PLAN, "&Expand…", "", "expand", _on_sheet(LINKS, lambda w: w.links_sheet.expand_button.click())),
     Command(PLAN, "&Link two boxes…", "", "link", _on_sheet(LINKS, lambda w: w.links_sheet.link_button.click())),
+    Command(PLAN, "Read this computer…", "", "read_computer", lambda w: w.places.read_computer()),
     Command(PLAN),
     Command(PLAN, "Drop in a &set of sources…", "Ctrl+Shift+I", "templates", lambda w: w.places.templates()),
     Command(PLAN, "&Keep these sources as a set…", "", "keep_template", lambda w: w.places.keep_template()),
@@ -177,7 +178,7 @@ WISHES: Final[dict[str, "Callable[[Window], object]"]] = {
     **{
         c.name: c.do
         for c in COMMANDS
-        if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead", "print", "recall")
+        if c.name in ("aims", "shortage", "unit_loss", "why_here", "make_lead", "print", "recall", "read_computer")
     },
 }
 

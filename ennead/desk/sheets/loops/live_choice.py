@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QListWidgetItem, 
 from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.live.server_ports import ServerPorts
-from ennead.reports.live_loops import closed_circuits, planned_ports, ports_text, server_text
+from ennead.reports.computer_reading import planned_ports
+from ennead.reports.live_loops import closed_circuits, ports_text, server_text
 from ennead.studio.errors import EnneadError
 from ennead.studio.ids import DestinationId
 from ennead.survey.circuits import Circuit
