@@ -24,8 +24,8 @@ def check(survey: Parts) -> Iterator[Finding]:
             Subject("computer", computer.id),
             computer.interfaces,
             f"{computer.name} shows other {ways} than the plan counts.",
-            "A track set to a planned number records another line, or silence. See whether a box is off, or set to fewer"
-            " channels, put the plan or the box right, and read the computer again.",
+            "A track set to a planned number records another line, or silence. See whether a box is off, or set to"
+            " fewer channels, put the plan or the box right, and read the computer again.",
             (),
             tuple(line for d in found for line in difference_lines(d)),
         )

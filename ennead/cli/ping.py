@@ -21,7 +21,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
         "--live",
         nargs="+",
         metavar=("STUDIO", "LOOP"),
-        help="measure loops of a studio through the audio server that runs (JACK or PipeWire): those named, or all that go round",
+        help="measure loops of a studio through the audio server that runs: those named, or all that go round",
     )
     verb.add_argument("--in-turn", action="store_true", help="live: one loop after the other, not together")
     verb.add_argument("--device", metavar="NAME", help="live: the device of the server that the numbers are of")

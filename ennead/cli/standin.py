@@ -18,7 +18,7 @@ def arguments(verb: argparse.ArgumentParser) -> None:
         metavar="FILE",
         type=Path,
         nargs="*",
-        help="SENT.wav and OUT.wav, the 24-bit recording to write; live, a STUDIO whose interfaces and loops are played, or none",
+        help="SENT.wav and OUT.wav, the recording to write; live, a STUDIO whose interfaces and loops are played",
     )
     verb.add_argument("--live", action="store_true", help="be hardware of the audio server that runs, until Ctrl+C")
     verb.add_argument("--session", metavar="NAME", help="live: of the studio, another session, by name or id")
@@ -112,8 +112,8 @@ def _live(args: argparse.Namespace) -> int:
     with LoopPlayer(hardware) as player:
         name, rate_hz, period = player.ready.rsplit(" ", 2)
         say(
-            f"{name}: {hardware.outputs} outputs and {hardware.inputs} inputs at {rate_hz} Hz, {period} samples a period;"
-            f" {len(hardware.loops)} loops are played until Ctrl+C."
+            f"{name}: {hardware.outputs} outputs and {hardware.inputs} inputs at {rate_hz} Hz, {period} samples"
+            f" a period; {len(hardware.loops)} loops are played until Ctrl+C."
         )
         # Whoever waits for it reads this line first.
         print(end="", flush=True)

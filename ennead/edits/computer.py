@@ -6,9 +6,10 @@ from typing import get_args
 from ennead.edits.names import clean_name
 from ennead.standards.computer_ports import CHAINS, COMPUTER_ADAPTERS, COMPUTER_SOCKETS, SocketKind, why_no_way
 from ennead.standards.rates import RATES_HZ
+from ennead.studio.computer_names import MOST_NUMBERS, SystemNames
 from ennead.studio.document import Studio
 from ennead.studio.errors import BadValue, UnknownObject
-from ennead.studio.house import MOST_NUMBERS, MOST_SAMPLES, Attachment, AudioTimes, Beside, Computer, SystemNames
+from ennead.studio.house import MOST_SAMPLES, Attachment, AudioTimes, Beside, Computer
 from ennead.studio.ids import ComputerId, UnitId
 from ennead.studio.record import names_of, replace
 

@@ -9,10 +9,11 @@ from ennead.rules.profile_holds_together import profile_faults
 from ennead.standards.clock import MOST_PULL_PPM
 from ennead.standards.computer_ports import COMPUTER_ADAPTERS
 from ennead.standards.rates import RATES_HZ
+from ennead.studio.computer_names import MOST_NUMBERS
 from ennead.studio.document import MAPS, Studio
 from ennead.studio.errors import EnneadError
 from ennead.studio.frozen_map import FrozenMap
-from ennead.studio.house import MOST_NUMBERS, MOST_SAMPLES, AudioTimes, Cable, Computer
+from ennead.studio.house import MOST_SAMPLES, AudioTimes, Cable, Computer
 from ennead.studio.ids import LETTERS, UnitId, number_of
 from ennead.studio.inner_channels import is_inner
 from ennead.studio.loop_use import MOST_CHANNELS

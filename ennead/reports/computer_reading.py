@@ -11,7 +11,7 @@ from ennead.survey.numbering import DriverChannel
 from ennead.survey.survey import Survey
 from ennead.survey.system_names import (
     NameDifference,
-    Span,
+    NumberSpan,
     Way,
     channels_of,
     difference_lines,
@@ -45,7 +45,8 @@ def comparison_lines(survey: Survey, computer: ComputerId, ports: ServerPorts) -
     lines = []
     if ports.rate_hz != survey.rate_hz:
         lines.append(
-            f"The server runs at {ports.rate_hz} Hz and the session at {survey.rate_hz} Hz: its numbers may differ for that."
+            f"▲ The server runs at {ports.rate_hz} Hz and the session at {survey.rate_hz} Hz:"
+            " its numbers may differ for that."
         )
     for found in compare_ports(survey, computer, ports):
         said = difference_lines(found)
@@ -115,7 +116,7 @@ def reported_each_way(ports: ServerPorts) -> tuple[int | None, int | None]:
 def difference_row(found: NameDifference) -> dict[str, Any]:
     """Return a direction as the command line prints it."""
 
-    def spans(rows: Sequence[Span]) -> list[dict[str, Any]]:
+    def spans(rows: Sequence[NumberSpan]) -> list[dict[str, Any]]:
         return [{"first": s.first, "last": s.last, "names": s.names} | ({"by": s.by} if s.by else {}) for s in rows]
 
     return {

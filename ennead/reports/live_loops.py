@@ -121,7 +121,10 @@ def take_lines(take: LiveTake, channel: int) -> tuple[str, ...]:
     left = reading.delay_samples - reported
     said = f"the driver reports {reported} samples: {left:.3f} are left over, to be entered in the software"
     if left < 0:
-        said += "; below zero the driver reports converters that the loop does not pass: where no such offset can be entered, move the recorded track by hand"
+        said += (
+            "; below zero the driver reports converters that the loop does not pass: where no such offset can be"
+            " entered, move the recorded track by hand"
+        )
     lines.insert(2, said.replace("-", "−"))
     if take.refused:
         again = f"{len(take.refused)} takes" if len(take.refused) > 1 else "1 take"

@@ -5,6 +5,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal
 
 from ennead.standards.computer_ports import SocketKind
+from ennead.studio.computer_names import SystemNames
 from ennead.studio.delays import StopDelay
 from ennead.studio.frozen_map import FrozenMap
 from ennead.studio.ids import (
@@ -140,24 +141,6 @@ Beside = Literal["sound", "setup"]
 
 #: Longer than any buffer or driver keeps, samples. House default.
 MOST_SAMPLES: Final = 1_000_000
-
-
-@record(frozen=True)
-class SystemNames:
-    """What a computer called its numbers when it was read at one rate; empty where it was not.
-
-    Parameters
-    ----------
-    inputs, outputs : tuple of str
-        From number 1 on.
-    """
-
-    inputs: tuple[str, ...] = ()
-    outputs: tuple[str, ...] = ()
-
-
-#: More numbers than any computer shows. House default.
-MOST_NUMBERS: Final = 4_096
 
 
 @record(frozen=True)

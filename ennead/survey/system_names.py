@@ -13,7 +13,7 @@ Way = Literal["inputs", "outputs"]
 _NAMED: Final = 0.5
 
 
-class Span(NamedTuple):
+class NumberSpan(NamedTuple):
     """Numbers in a row.
 
     Parameters
@@ -44,7 +44,7 @@ class NameDifference(NamedTuple):
     ----------
     planned, found : int
         How many numbers.
-    missing, extra, moved : tuple of Span
+    missing, extra, moved : tuple of NumberSpan
     is_named : bool
         Whether the computer's names tell which is which; else they follow from the counts.
     """
@@ -52,9 +52,9 @@ class NameDifference(NamedTuple):
     way: Way
     planned: int
     found: int
-    missing: tuple[Span, ...]
-    extra: tuple[Span, ...]
-    moved: tuple[Span, ...]
+    missing: tuple[NumberSpan, ...]
+    extra: tuple[NumberSpan, ...]
+    moved: tuple[NumberSpan, ...]
     is_named: bool
 
     @property
@@ -101,7 +101,7 @@ def _compared(survey: Parts, way: Way, planned: Sequence[DriverChannel], found: 
     if ours and sum(label in known for label in ours) >= _NAMED * len(ours):
         return _by_name(survey, way, planned, ours, theirs, found)
     missing, moved = _by_count(survey, planned, len(planned) - len(found))
-    extra = (Span(len(planned) + 1, len(found), ""),) if len(found) > len(planned) else ()
+    extra = (NumberSpan(len(planned) + 1, len(found), ""),) if len(found) > len(planned) else ()
     return NameDifference(way, len(planned), len(found), missing, extra, moved, False)
 
 
@@ -117,17 +117,19 @@ def _by_name(
     for what, a, b, c, d in SequenceMatcher(None, ours, theirs, autojunk=False).get_opcodes():
         if what == "equal":
             if a != c:
-                moved.append(Span(a + 1, b, _blocks(survey, planned[a:b]), c - a))
+                moved.append(NumberSpan(a + 1, b, _blocks(survey, planned[a:b]), c - a))
             continue
         if b > a:
-            missing.append(Span(a + 1, b, _blocks(survey, planned[a:b])))
+            missing.append(NumberSpan(a + 1, b, _blocks(survey, planned[a:b])))
         if d > c:
             named = found[c] if d == c + 1 else f"{found[c]} to {found[d - 1]}"
-            extra.append(Span(c + 1, d, named))
+            extra.append(NumberSpan(c + 1, d, named))
     return NameDifference(way, len(planned), len(found), tuple(missing), tuple(extra), tuple(moved), True)
 
 
-def _by_count(survey: Parts, planned: Sequence[DriverChannel], fewer: int) -> tuple[tuple[Span, ...], tuple[Span, ...]]:
+def _by_count(
+    survey: Parts, planned: Sequence[DriverChannel], fewer: int
+) -> tuple[tuple[NumberSpan, ...], tuple[NumberSpan, ...]]:
     """Return the one block that is as long as what is missing, and what lies behind it; nothing where none is, or several are."""
     if fewer <= 0:
         return (), ()
@@ -140,8 +142,8 @@ def _by_count(survey: Parts, planned: Sequence[DriverChannel], fewer: int) -> tu
     (gone,) = fitting
     first, last = gone[0].number, gone[-1].number
     behind = planned[last:]
-    moved = (Span(last + 1, len(planned), _blocks(survey, behind), -fewer),) if behind else ()
-    return (Span(first, last, _blocks(survey, gone)),), moved
+    moved = (NumberSpan(last + 1, len(planned), _blocks(survey, behind), -fewer),) if behind else ()
+    return (NumberSpan(first, last, _blocks(survey, gone)),), moved
 
 
 def _blocks(survey: Parts, drivers: Sequence[DriverChannel]) -> str:

@@ -78,7 +78,8 @@ def sheet(theme: Theme) -> str:
         selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QListView::indicator, QTreeView::indicator, QCheckBox::indicator {{
         width: {px(13)}px; height: {px(13)}px; border: 1px solid {p.soft}; background: {p.ground}; }}
-    QListView::indicator:checked, QTreeView::indicator:checked, QCheckBox::indicator:checked {{ background: {p.accent}; border: 1px solid {p.ink}; }}
+    QListView::indicator:checked, QTreeView::indicator:checked, QCheckBox::indicator:checked {{
+        background: {p.accent}; border: 1px solid {p.ink}; }}
     QHeaderView, QTableCornerButton::section {{ background: {p.ground}; border: none; }}
     QHeaderView::section {{ background: {p.ground}; color: {p.soft}; border: none;
         border-bottom: 1px solid {p.rule}; padding: {px(4)}px {px(6)}px; font-weight: normal; }}
