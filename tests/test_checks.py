@@ -385,6 +385,7 @@ class AllRules(unittest.TestCase):
             "test_leads.py",
             "test_bay_checks.py",
             "test_faults.py",
+            "test_live.py",
             "test_delays.py",
             "test_wide_loops.py",
         ):

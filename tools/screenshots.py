@@ -82,10 +82,12 @@ def take(args: argparse.Namespace, home: Path) -> None:
                 recall(app, window).save(str(args.folder / f"recall-{theme}.png"))
             if number == 7 and (theme == "paper" or args.theme) and studio.scenes:
                 measuring(app, window, home).save(str(args.folder / f"measure-{theme}.png"))
+                live(app, window).save(str(args.folder / f"measure-live-{theme}.png"))
             if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
         if args.only is None:
-            editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
+            if theme == "paper" or args.theme:
+                editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
         if args.only in (None, 5) and (theme == "paper" or args.theme):
             proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
             shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
@@ -165,6 +167,27 @@ def measuring(app: "QApplication", window: "Window", home: Path) -> "QPixmap":
     picture = dialog.grab()
     dialog.close()
     dialog.deleteLater()
+    return picture
+
+
+def live(app: "QApplication", window: "Window") -> "QPixmap":
+    """Return a picture of loops measured live: a server of one's own, and the plan's own loops as its hardware."""
+    from bench.audio_servers import audio_server
+    from ennead.desk.sheets.loops.live_dialog import LiveDialog
+    from ennead.standin.loop_player import LoopPlayer, hardware_of
+
+    survey = window.table.survey
+    wrong = {d.id: {"noise_dbfs": -72.0, "hum": (50.0, -70.0)} for d in survey.destinations if d.kind == "loop"}
+    with audio_server("jack", 64), LoopPlayer(hardware_of(survey, 64, wrong)):
+        dialog = LiveDialog(window.table, window.book, None, window)
+        dialog.show()
+        until(app, lambda: dialog.choice.found is not None)
+        dialog.choice.down.setChecked(True)
+        dialog.start.click()
+        until(app, lambda: dialog.takes or dialog.answer.text())
+        picture = dialog.grab()
+        dialog.close()
+        dialog.deleteLater()
     return picture
 
 

@@ -104,7 +104,7 @@ def take_rows(take: LiveTake) -> list[dict[str, Any]]:
         {
             "loop": take.ports.loop,
             **reading_row(reading, take.rate_hz),
-            "reported_samples": reported,
+            "reported_samples": reported if reading.delay_samples is not None else None,
             "residual_samples": left.delay_samples,
             "takes": len(take.refused) + 1 if reading.delay_samples is not None else len(take.refused),
         }
