@@ -85,9 +85,8 @@ def take(args: argparse.Namespace, home: Path) -> None:
                 live(app, window).save(str(args.folder / f"measure-live-{theme}.png"))
             if there is not None and window.table.undo_stack.canUndo():
                 window.table.undo_stack.undo()
-        if args.only is None:
-            if theme == "paper" or args.theme:
-                editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
+        if args.only is None and (theme == "paper" or args.theme):
+            editor(window).save(str(args.folder / f"profile-editor-{theme}.png"))
         if args.only in (None, 5) and (theme == "paper" or args.theme):
             proposal(app, window).save(str(args.folder / f"lines-outputs-{theme}.png"))
             shortage(app, window).save(str(args.folder / f"shortage-{theme}.png"))
@@ -178,7 +177,7 @@ def live(app: "QApplication", window: "Window") -> "QPixmap":
 
     survey = window.table.survey
     wrong = {d.id: {"noise_dbfs": -72.0, "hum": (50.0, -70.0)} for d in survey.destinations if d.kind == "loop"}
-    with audio_server("jack", 64), LoopPlayer(hardware_of(survey, 64, wrong)):
+    with audio_server("jack", 1_024), LoopPlayer(hardware_of(survey, 1_024, wrong)):
         dialog = LiveDialog(window.table, window.book, None, window)
         dialog.show()
         until(app, lambda: dialog.choice.found is not None)

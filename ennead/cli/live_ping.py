@@ -20,7 +20,7 @@ _CAUTION = "Turn monitors and headphones all the way down first: the ping is lou
 def run_live(args: argparse.Namespace) -> int:
     """Carry out `ping --live`."""
     from ennead.live.server_ports import read_server
-    from ennead.live.taking import LEAST_REPEATS, take_each, take_loops
+    from ennead.live.taking import LEAST_REPEATS, take_loops
     from ennead.measure.ping_signal import REPEATS
     from ennead.reports.live_loops import closed_circuits, loop_ports, loops_ports, take_lines, take_rows
     from ennead.reports.ping_taking import loop_named
@@ -36,7 +36,7 @@ def run_live(args: argparse.Namespace) -> int:
     loops = [loop_ports(circuit, ports) for circuit in circuits]
     repeats = max(LEAST_REPEATS, args.repeats if args.repeats is not None else REPEATS)
     _warn()
-    takes = (take_each if args.in_turn else take_loops)(loops, survey.rate_hz, repeats=repeats)
+    takes = take_loops(loops, survey.rate_hz, in_turn=args.in_turn, repeats=repeats)
     if args.take:
         _note(args, [(c.loop.id, take) for c, take in zip(circuits, takes, strict=True)])
     if args.json:

@@ -72,50 +72,30 @@ class LiveTake(NamedTuple):
     @property
     def residuals(self) -> tuple[ChannelReading, ...]:
         """The same as what the software leaves that takes off what the driver reports."""
-        return tuple(
-            [
-                replace(
-                    r,
-                    delay_samples=r.delay_samples - late if r.delay_samples is not None else None,
-                    delay_is="residual",
-                )
-                for r, late in zip(self.readings, self.reported, strict=True)
-            ]
-        )
+        return tuple([_less(r, late) for r, late in zip(self.readings, self.reported, strict=True)])
 
 
-def take_each(
-    loops: Sequence[LoopPorts],
-    rate_hz: int,
-    *,
-    repeats: int = REPEATS,
-    overlays: bool = False,
-    progress: Callable[[float], None] = lambda _: None,
-) -> list[LiveTake]:
-    """Return what loops say that are measured one after the other; else as `take_loops`."""
-    out: list[LiveTake] = []
-    for n, loop in enumerate(loops):
-
-        def within(part: float, n: int = n) -> None:
-            progress((n + part) / len(loops))
-
-        out += take_loops([loop], rate_hz, repeats=repeats, overlays=overlays, progress=within)
-    return out
+def _less(reading: ChannelReading, reported: int) -> ChannelReading:
+    late = reading.delay_samples - reported if reading.delay_samples is not None else None
+    return replace(reading, delay_samples=late, delay_is="residual")
 
 
 def take_loops(
     loops: Sequence[LoopPorts],
     rate_hz: int,
     *,
+    in_turn: bool = False,
     repeats: int = REPEATS,
     overlays: bool = False,
     progress: Callable[[float], None] = lambda _: None,
 ) -> list[LiveTake]:
-    """Return what loops say that are measured together: as many at a time as the ping has sequences.
+    """Return what loops say: measured together, as many at a time as the ping has sequences, or one after the other.
 
     Parameters
     ----------
     rate_hz : int, Hz
+    in_turn : bool
+        Whether one after the other.
     repeats : int
         Pings in a take, `LEAST_REPEATS` at least.
     progress : callable
@@ -125,7 +105,7 @@ def take_loops(
     ------
     NoServer, ServerGone, BadTake, BadSound
     """
-    batches = _batches(loops)
+    batches = [[loop] for loop in loops] if in_turn else _batches(loops)
     out: list[LiveTake] = []
     for n, batch in enumerate(batches):
 
@@ -137,16 +117,15 @@ def take_loops(
 
 
 def _batches(loops: Sequence[LoopPorts]) -> list[list[LoopPorts]]:
+    """Return loops in groups that have no more sends than there are sequences."""
     batches: list[list[LoopPorts]] = []
     left = 0
     for loop in loops:
         if len(loop.sends) > left or not batches:
             batches.append([])
             left = MOST_CHANNELS
-        # A wider loop than there are sequences is measured by its first channels.
-        wide = min(len(loop.sends), MOST_CHANNELS)
-        left -= wide
-        batches[-1].append(loop._replace(sends=loop.sends[:wide], returns=loop.returns[: max(wide, 2)]))
+        left -= len(loop.sends)
+        batches[-1].append(loop)
     return batches
 
 

@@ -14,7 +14,7 @@ from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change, Edit
 from ennead.live.server_ports import ServerPorts, read_server
-from ennead.live.taking import LiveTake, take_each, take_loops
+from ennead.live.taking import LiveTake, take_loops
 from ennead.reports.live_loops import loop_ports, nudged, take_lines
 from ennead.reports.ping_taking import take_reading
 from ennead.studio.errors import EnneadError
@@ -128,13 +128,16 @@ class LiveDialog(QDialog):
         self.pane.show_rows((), rate_hz)
         self.answer.setText("")
         self._turn(1)
-        way: Callable[..., list[LiveTake]] = take_each if self.choice.in_turn else take_loops
+        in_turn = self.choice.in_turn
+
+        def work(progress: Callable[[float], None]) -> list[LiveTake]:
+            return take_loops(loops, rate_hz, in_turn=in_turn, overlays=True, progress=progress)
 
         def then(found: object) -> None:
             assert isinstance(found, list)  # noqa: S101 - what was asked for
             self._show([(c.loop.id, take) for c, take in zip(chosen, found, strict=True)])
 
-        self.work.start(lambda progress: way(loops, rate_hz, overlays=True, progress=progress), then)
+        self.work.start(work, then)
 
     def _show(self, takes: list[tuple[DestinationId, LiveTake]]) -> None:
         self.takes = takes
