@@ -185,8 +185,8 @@ class Sheet(DeskCase):
                     dialog.read_from(path)
                     self.until(dialog.write.isEnabled)
                     self.assertIn(wanted, dialog.answer.text())
-                self.assertIn("262.50", dialog.lines.item(0).text())
-                curve = dialog.curve
+                self.assertIn("262.50", dialog.pane.lines.item(0).text())
+                curve = dialog.pane.curve
                 lines = [
                     curve_line(wave, late, curve.sight, 0.25, 800, 200)
                     for wave, late in zip(curve._lists, (0.0, curve.overlay.late), strict=True)
