@@ -51,7 +51,7 @@ class Live(DeskCase):
         def measure(dialog):
             choice = dialog.choice
             self.until(lambda: choice.found is not None)
-            self.assertIn("1024 samples a period", choice.server.text())
+            self.assertIn("4096 samples a period", choice.server.text())
             self.assertFalse(dialog.start.isEnabled(), "before the monitors are down")
             choice.down.setFocus()
             self.press("Space", into=choice.down)
@@ -80,7 +80,7 @@ class Live(DeskCase):
             self.assertEqual(len(lines) - 1, len(survey.numbering.inputs) + len(survey.numbering.outputs))
             self.click(dialog.note)
 
-        with audio_server("jack", 1_024), LoopPlayer(hardware_of(survey, 1_024, {}), "hall") as player:
+        with audio_server("jack", 4_096), LoopPlayer(hardware_of(survey, 4_096, {}), "hall") as player:
             self.assertTrue(player.ready.startswith("hall "))
             self.in_dialog("live_dialog", measure)
             self.window.actions_by_name["measure_live"].trigger()
@@ -94,7 +94,7 @@ class Live(DeskCase):
         computer = first_computer(survey)
         names = self.studio.hosts[computer].names_at(self.studio.rate_hz)
         self.assertEqual(list(names.outputs), [d.label for d in survey.numbering.outputs])
-        self.assertEqual(self.studio.hosts[computer].times_at(self.studio.rate_hz).buffer, 1_024)
+        self.assertEqual(self.studio.hosts[computer].times_at(self.studio.rate_hz).buffer, 4_096)
         self.press("Ctrl+Z", "Ctrl+Z")
         self.assertEqual(self.studio, before)
         self.press("Ctrl+Shift+Z", "Ctrl+Shift+Z")
