@@ -44,6 +44,7 @@ class Commands(DeskCase):
                 "make_lead",
                 "print",
                 "recall",
+                "read_computer",
             },
             set(WISHES),
         )
