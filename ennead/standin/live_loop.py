@@ -125,9 +125,13 @@ class LiveLoop:
         part = places - first
         if not np.any(part):
             return np.asarray(whole[first])
-        windows = np.lib.stride_tricks.sliding_window_view(whole, _TAPS, axis=0)[first - _TAPS // 2 + 1]
-        weights = _weights(part) if np.ptp(part) else _weights(part[:1])
-        return np.asarray(np.einsum("nck,nk->nc", windows, np.broadcast_to(weights, (frames, _TAPS))))
+        begin = first - _TAPS // 2 + 1
+        if not np.ptp(part) and begin[-1] - begin[0] == frames - 1:
+            # Nothing moves in this period: one filter for all of it.
+            weights, heard = _sinc(part[:1])[0, ::-1], whole[begin[0] : begin[-1] + _TAPS]
+            return np.stack([np.convolve(heard[:, n], weights, "valid") for n in range(whole.shape[1])], axis=1)
+        windows = np.lib.stride_tricks.sliding_window_view(whole, _TAPS, axis=0)[begin]
+        return np.asarray(np.einsum("nck,nk->nc", windows, _weights(part)))
 
 
 _TABLE: list[Wave] = []
@@ -135,8 +139,6 @@ _TABLE: list[Wave] = []
 
 def _weights(part: Wave) -> "npt.NDArray[np.float64]":
     """Return the weights of the samples about places between two, shape (places, taps)."""
-    if len(part) == 1:
-        return _sinc(part)
     if not _TABLE:
         _TABLE.append(_sinc(np.arange(_STEPS + 1) / _STEPS))
     at = part * _STEPS
