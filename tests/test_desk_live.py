@@ -86,6 +86,8 @@ class Live(DeskCase):
             self.window.actions_by_name["measure_live"].trigger()
             self.settle()
             (noted,) = self.studio.destinations[LOOP].measured
+            # With another buffer than planned, it is kept as what it is, and holds for that alone.
+            self.assertEqual(noted.buffer, 4_096)
             # Planned: 262 come round and 186 are reported.
             self.assertAlmostEqual(noted.samples, 262 - 186 - 1.0, places=2)
             self.in_dialog("read_computer_dialog", read)

@@ -74,7 +74,7 @@ def _note(args: argparse.Namespace, takes: "list[tuple[DestinationId, LiveTake]]
     def edit(before: "Studio") -> "Studio":
         studio = on_session(before, args.session)
         for loop, take in heard or takes:
-            wanted = take_reading(Survey(studio), loop, take.residuals, take.rate_hz, now)
+            wanted = take_reading(Survey(studio), loop, take.residuals, take.rate_hz, now, buffer=take.period)
             studio = wanted.apply(studio)
         return on_session(studio, before.session)
 

@@ -42,6 +42,7 @@ def set_loop_delay(
     samples: float | None,
     at: str = "",
     by_channel: Sequence[float] = (),
+    buffer: int | None = None,
 ) -> Studio:
     """Note how late a loop was measured to be at the session's rate, samples, with the conditions at hand; None forgets it.
 
@@ -49,6 +50,8 @@ def set_loop_delay(
     ----------
     by_channel : sequence of float, samples
         Each channel on its own, where that was measured.
+    buffer : int or None, samples
+        The computer's buffer at the time, where it is not the stated one; of a computer that states none, none is kept.
 
     Raises
     ------
@@ -68,7 +71,7 @@ def set_loop_delay(
         new = LoopDelay(
             float(samples),
             studio.rate_hz,
-            buffer_of(survey, loop),
+            buffer if buffer is not None and buffer_of(survey, loop) is not None else buffer_of(survey, loop),
             leader_of(survey, loop),
             trail_digest(survey, loop),
             at,

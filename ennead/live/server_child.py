@@ -124,7 +124,10 @@ def _listened(process: "subprocess.Popen[bytes]", question: bytes, progress: Cal
                 patience, part = _SILENT_S, said.get("part", part)
             if time.monotonic() - heard > patience:
                 raise ServerGone
-    raise ServerGone
+    if process.wait() < 0:
+        # A server that dies takes its clients with it, now and then.
+        raise ServerGone
+    raise BadTake("The process that talks to the audio server ended without an answer.", "Repeat it.")
 
 
 def _written(into: int, left: bytes) -> bytes:

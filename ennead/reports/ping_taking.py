@@ -30,7 +30,13 @@ def loop_named(studio: Studio, name: str) -> DestinationId:
 
 
 def take_reading(
-    survey: Survey, loop: DestinationId, readings: Sequence[ChannelReading], rate_hz: int, at: str
+    survey: Survey,
+    loop: DestinationId,
+    readings: Sequence[ChannelReading],
+    rate_hz: int,
+    at: str,
+    *,
+    buffer: int | None = None,
 ) -> Change:
     """Return the change that notes what was measured as the delay that the software leaves.
 
@@ -42,6 +48,8 @@ def take_reading(
         Of the recording.
     at : str
         When, as ISO 8601.
+    buffer : int or None, samples
+        With which it was measured, where that is known; else the stated one.
 
     Raises
     ------
@@ -51,14 +59,7 @@ def take_reading(
     """
     name = survey.studio.destination(loop).name
     field = f"the measured delay of {name}"
-    if rate_hz != survey.rate_hz:
-        raise BadValue(
-            field, f"a recording at {rate_hz} Hz", f"The session runs at {survey.rate_hz} Hz: measure at its rate."
-        )
-    known = [r.delay_samples for r in readings if r.delay_samples is not None]
-    if not known or len(known) < len(readings):
-        said = next((r.verdict for r in readings if r.delay_samples is None), "No ping is heard.")
-        raise BadValue(field, "a recording without a delay", said)
+    known = _known(survey, field, readings, rate_hz)
     circuit = next((c for c in survey.once(circuits) if c.loop.id == loop), None)
     if circuit is None or not circuit.closed:
         raise BadValue(field, f"{known[0]:.2f}", "Only a loop that goes out and comes back has one.")
@@ -87,4 +88,18 @@ def take_reading(
         round(sum(left) / len(left), 4),
         at,
         by_channel=tuple(left) if len(left) > 1 else (),
+        buffer=buffer,
     )
+
+
+def _known(survey: Survey, field: str, readings: Sequence[ChannelReading], rate_hz: int) -> list[float]:
+    """Return the delays of all readings."""
+    if rate_hz != survey.rate_hz:
+        raise BadValue(
+            field, f"a recording at {rate_hz} Hz", f"The session runs at {survey.rate_hz} Hz: measure at its rate."
+        )
+    known = [r.delay_samples for r in readings if r.delay_samples is not None]
+    if not known or len(known) < len(readings):
+        said = next((r.verdict for r in readings if r.delay_samples is None), "No ping is heard.")
+        raise BadValue(field, "a recording without a delay", said)
+    return known

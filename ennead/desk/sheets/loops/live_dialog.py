@@ -165,7 +165,7 @@ class LiveDialog(QDialog):
             for loop, take in self.takes:
                 if take.is_whole:
                     left = nudged(take, self.pane.nudge_of(take.ports.loop))
-                    steps += take_reading(survey, loop, left, take.rate_hz, now).steps
+                    steps += take_reading(survey, loop, left, take.rate_hz, now, buffer=take.period).steps
                     names.append(take.ports.loop)
         except EnneadError as error:
             self.answer.setText(str(error))
