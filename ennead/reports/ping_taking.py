@@ -57,8 +57,7 @@ def take_reading(
         If it was measured at another rate, holds no delay, has other channels than the loop, or is a whole round trip
         while what the driver reports is not known.
     """
-    name = survey.studio.destination(loop).name
-    field = f"the measured delay of {name}"
+    field = f"the measured delay of {(name := survey.studio.destination(loop).name)}"
     known = _known(survey, field, readings, rate_hz)
     circuit = next((c for c in survey.once(circuits) if c.loop.id == loop), None)
     if circuit is None or not circuit.closed:
