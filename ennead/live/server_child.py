@@ -1,22 +1,26 @@
 """The asking side of the server process: started, listened to, ended; every library that may serve is tried."""
 
 import json
+import logging
 import os
 import selectors
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable
-from typing import Any, Final, NamedTuple
+from typing import IO, Any, Final, NamedTuple
 
 from ennead.live.errors import BadTake, NoServer, ServerGone
 from ennead.live.library import library_paths
+from ennead.studio.errors import EnneadError
 
 #: The process itself gives a server up after 2 s; one that says nothing for longer hangs in the server's library.
 _SILENT_S: Final = 4.0
 #: An interpreter starts, on a busy machine.
 _START_S: Final = 30.0
 _LOOK_S: Final = 0.1
+_MOST_SIGNS: Final = 4_000
 
 
 class Answer(NamedTuple):
@@ -78,16 +82,21 @@ def _checked(answer: Answer, how: str) -> Answer:
 
 
 def _asked(question: dict[str, Any], played: bytes, progress: Callable[[float], None]) -> Answer:
+    complaints = tempfile.TemporaryFile()
     process = subprocess.Popen(
         [sys.executable, "-m", "ennead.live.server_process"],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
+        stderr=complaints,
         env={**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p)},
     )
     try:
-        return _listened(process, json.dumps(question).encode() + b"\n" + played, progress)
+        answer = _listened(process, json.dumps(question).encode() + b"\n" + played, progress)
+        if answer is None:
+            raise _silent(process.wait(), complaints)
+        return answer
     finally:
+        complaints.close()
         process.kill()
         for pipe in (process.stdin, process.stdout):
             if pipe is not None and not pipe.closed:
@@ -95,8 +104,8 @@ def _asked(question: dict[str, Any], played: bytes, progress: Callable[[float], 
         process.wait()
 
 
-def _listened(process: "subprocess.Popen[bytes]", question: bytes, progress: Callable[[float], None]) -> Answer:
-    """Return the last line of a process and what stands behind it."""
+def _listened(process: "subprocess.Popen[bytes]", question: bytes, progress: Callable[[float], None]) -> Answer | None:
+    """Return the last line of a process and what stands behind it; None where it ended without one."""
     assert process.stdin is not None and process.stdout is not None  # noqa: S101, PT018 - pipes were asked for
     lines, ended, heard, patience, part = b"", False, time.monotonic(), _START_S, 0.0
     out, into = process.stdout.fileno(), process.stdin.fileno()
@@ -124,10 +133,18 @@ def _listened(process: "subprocess.Popen[bytes]", question: bytes, progress: Cal
                 patience, part = _SILENT_S, said.get("part", part)
             if time.monotonic() - heard > patience:
                 raise ServerGone
-    if process.wait() < 0:
-        # A server that dies takes its clients with it, now and then.
-        raise ServerGone
-    raise BadTake("The process that talks to the audio server ended without an answer.", "Repeat it.")
+    return None
+
+
+def _silent(status: int, complaints: IO[bytes]) -> EnneadError:
+    """Return what is to be said of a process that ended without an answer; what it complained of goes to the log of faults."""
+    complaints.seek(0)
+    said = complaints.read().decode(errors="replace")[-_MOST_SIGNS:]
+    logging.getLogger("ennead").error("the process of the audio server ended with %d: %s", status, said)
+    # A server that dies takes its clients with it, now and then.
+    if status < 0:
+        return ServerGone()
+    return BadTake("The process that talks to the audio server ended without an answer.", "Repeat it.")
 
 
 def _written(into: int, left: bytes) -> bytes:
