@@ -82,26 +82,25 @@ def _checked(answer: Answer, how: str) -> Answer:
 
 
 def _asked(question: dict[str, Any], played: bytes, progress: Callable[[float], None]) -> Answer:
-    complaints = tempfile.TemporaryFile()
-    process = subprocess.Popen(
-        [sys.executable, "-m", "ennead.live.server_process"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        stderr=complaints,
-        env={**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p)},
-    )
-    try:
-        answer = _listened(process, json.dumps(question).encode() + b"\n" + played, progress)
-        if answer is None:
-            raise _silent(process.wait(), complaints)
-        return answer
-    finally:
-        complaints.close()
-        process.kill()
-        for pipe in (process.stdin, process.stdout):
-            if pipe is not None and not pipe.closed:
-                pipe.close()
-        process.wait()
+    with tempfile.TemporaryFile() as complaints:
+        process = subprocess.Popen(
+            [sys.executable, "-m", "ennead.live.server_process"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=complaints,
+            env={**os.environ, "PYTHONPATH": os.pathsep.join(p for p in sys.path if p)},
+        )
+        try:
+            answer = _listened(process, json.dumps(question).encode() + b"\n" + played, progress)
+            if answer is None:
+                raise _silent(process.wait(), complaints)
+            return answer
+        finally:
+            process.kill()
+            for pipe in (process.stdin, process.stdout):
+                if pipe is not None and not pipe.closed:
+                    pipe.close()
+            process.wait()
 
 
 def _listened(process: "subprocess.Popen[bytes]", question: bytes, progress: Callable[[float], None]) -> Answer | None:
