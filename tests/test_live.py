@@ -246,6 +246,11 @@ class Servers(unittest.TestCase):
             nothing = mock.patch("ennead.live.server_child.library_paths", return_value=("libnothing.so.0",))
             with nothing, self.assertRaisesRegex(NoServer, "No library"):
                 read_server()
+            # What is no such library at all ends the process; why, is kept for whoever looks.
+            other = mock.patch("ennead.live.server_child.library_paths", return_value=("libc.so.6",))
+            with other, self.assertLogs("ennead") as log, self.assertRaisesRegex(BadTake, "without an answer"):
+                read_server()
+            self.assertIn("Traceback", log.output[0])
 
     def test_the_demo_is_read_measured_and_noted_by_verbs_as_it_was_planned(self):
         with tempfile.TemporaryDirectory() as held, audio_server("jack", PERIOD):

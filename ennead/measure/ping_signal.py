@@ -166,6 +166,11 @@ def ping_file(rate_hz: int, channels: int = 2, repeats: int = REPEATS, spacing_s
     return out
 
 
+def length_s(rate_hz: int, repeats: int = REPEATS, spacing_s: float = SPACING_S) -> float:
+    """Return how long a file of pings is, s."""
+    return BEFORE_S + (repeats - 1) * spacing_s + form_at(rate_hz).active / rate_hz + AFTER_S
+
+
 def find_pings(sent: Recording) -> PingTrain:
     """Return the pings of a sent file.
 

@@ -15,6 +15,7 @@ from ennead.drawings.painters.theme import ThemeBook
 from ennead.edits.change import Change, Edit
 from ennead.live.server_ports import ServerPorts, read_server
 from ennead.live.taking import LiveTake, take_loops
+from ennead.measure.ping_signal import length_s
 from ennead.reports.live_loops import loop_ports, nudged, take_lines
 from ennead.reports.ping_taking import take_reading
 from ennead.studio.errors import EnneadError
@@ -22,7 +23,7 @@ from ennead.studio.ids import DestinationId
 
 _WORDS = (
     "▲ Turn monitors and headphones all the way down: the ping is loud noise, and a loop may ring. It goes out of the"
-    " sends alone, and what comes back by the returns is recorded. A take lasts 17 s; a damaged one is repeated."
+    " sends alone, and what comes back by the returns is recorded. A take lasts {} s; a damaged one is repeated."
 )
 
 
@@ -37,7 +38,10 @@ class LiveDialog(QDialog):
         self.setWindowTitle("Measure loops live")
         self._table = table
         self.takes: list[tuple[DestinationId, LiveTake]] = []
-        self.words, self.choice = WholeLabel(_WORDS), LiveChoice(table.survey, chosen)
+        self.words, self.choice = (
+            WholeLabel(_WORDS.format(round(length_s(table.studio.rate_hz)))),
+            LiveChoice(table.survey, chosen),
+        )
         self.start, self.again = QPushButton("Measure"), QPushButton("Look for the server again")
         self.back = QPushButton("Choose again")
         self.take, self.leave = QPushButton("Take them into the loops"), QPushButton("Close")
@@ -112,6 +116,7 @@ class LiveDialog(QDialog):
         def then(found: object) -> None:
             assert isinstance(found, ServerPorts)  # noqa: S101 - what was asked for
             self.choice.show_server(found)
+            self.choice.down.setFocus()
 
         self.work.start(lambda _: read_server(), then)
 
