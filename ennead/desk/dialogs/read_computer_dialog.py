@@ -3,7 +3,6 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QApplication,
-    QComboBox,
     QDialog,
     QHBoxLayout,
     QHeaderView,
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
 from ennead.desk.shell.worktable import Worktable
 from ennead.desk.theme.tones import set_tone
 from ennead.desk.widgets.cancelled_work import CancelledWork
+from ennead.desk.widgets.device_choice import DeviceChoice
 from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.drawings.painters.theme import ThemeBook
 from ennead.live.server_ports import ServerPorts, read_server
@@ -40,8 +40,7 @@ class ReadComputerDialog(QDialog):
         self.found: ServerPorts | None = None
         self.words, self.answer = WholeLabel(), WholeLabel()
         set_tone(self.words, "ink")
-        self.device, self.list = QComboBox(), QTreeWidget()
-        self.device.setAccessibleName("The device that the numbers are of")
+        self.device, self.list = DeviceChoice(), QTreeWidget()
         self.list.setAccessibleName("Numbers of the computer")
         self.list.setHeaderLabels(_COLUMNS)
         self.list.setRootIsDecorated(False)
@@ -86,6 +85,7 @@ class ReadComputerDialog(QDialog):
     def read(self) -> None:
         """Ask the server."""
         self.found = None
+        self.device.offer(None)
         self._show()
         self.words.setText("Reading the ports of the audio server…")
         self.answer.setText("")
@@ -94,31 +94,15 @@ class ReadComputerDialog(QDialog):
     def _read(self, found: object) -> None:
         assert isinstance(found, ServerPorts)  # noqa: S101 - what was asked for
         self.found = found
-        meant = planned_ports(self._table.survey, found, self._computer)
-        self.device.blockSignals(True)
-        self.device.clear()
-        for device in found.devices:
-            self.device.addItem(device, device)
-        if len(found.devices) != 1:
-            self.device.addItem("all devices, one behind the other", None)
-        last = self.device.count() - 1
-        self.device.setCurrentIndex(last if meant == found else self.device.findData(meant.devices[0]))
-        self.device.blockSignals(False)
+        self.device.offer(found, planned_ports(self._table.survey, found, self._computer))
         self._show()
 
     def _failed(self, said: str) -> None:
         self.words.setText(said)
 
-    @property
-    def ports(self) -> ServerPorts | None:
-        """The ports of the chosen device."""
-        device = self.device.currentData()
-        return self.found.of_device(device) if self.found is not None and device is not None else self.found
-
     def _show(self) -> None:
-        ports = self.ports
+        ports = self.device.ports
         self.list.clear()
-        self.device.setVisible(ports is not None)
         self.copy.setEnabled(ports is not None)
         self.note.setEnabled(ports is not None and self._computer is not None)
         if ports is None:
@@ -139,15 +123,15 @@ class ReadComputerDialog(QDialog):
 
     def _copy(self) -> None:
         clipboard = QApplication.clipboard()
-        if clipboard is not None and self.ports is not None:
-            clipboard.setText(list_text(self._table.survey, self._computer, self.ports))
+        if clipboard is not None and self.device.ports is not None:
+            clipboard.setText(list_text(self._table.survey, self._computer, self.device.ports))
             self.answer.setText("The list is on the clipboard, ready for a spreadsheet.")
 
     def _note(self) -> None:
-        assert self.ports is not None  # noqa: S101 - the button is off before
+        assert self.device.ports is not None  # noqa: S101 - the button is off before
         assert self._computer is not None  # noqa: S101
         try:
-            wanted = note_change(self._table.survey, self._computer, self.ports)
+            wanted = note_change(self._table.survey, self._computer, self.device.ports)
         except EnneadError as error:
             self.answer.setText(str(error))
             return

@@ -3,6 +3,7 @@
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
+from ennead.desk.widgets.device_choice import DeviceChoice
 from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.desk.widgets.wrapped_items import WrappedList
 from ennead.live.server_ports import ServerPorts
@@ -28,8 +29,7 @@ class LiveChoice(QWidget):
         self.found: ServerPorts | None = None
         self.server, self.loops = WholeLabel(_NONE), WrappedList()
         self.loops.setAccessibleName("Loops to be measured")
-        self.device, self.together = QComboBox(), QComboBox()
-        self.device.setAccessibleName("The device that the driver numbers are of")
+        self.device, self.together = DeviceChoice(), QComboBox()
         self.together.setAccessibleName("Together, or one after the other")
         self.together.addItem("All at once, each by a sequence of its own", False)
         self.together.addItem("One after the other", True)
@@ -65,18 +65,8 @@ class LiveChoice(QWidget):
     def show_server(self, found: ServerPorts | None, said: str = _NONE) -> None:
         """Offer the devices of a server, the one that the plan means chosen."""
         self.found = found
-        self.device.blockSignals(True)
-        self.device.clear()
-        if found is not None:
-            meant = planned_ports(self._survey, found)
-            for device in found.devices:
-                self.device.addItem(device, device)
-            if len(found.devices) != 1:
-                self.device.addItem("all devices, one behind the other", None)
-            last = self.device.count() - 1
-            self.device.setCurrentIndex(last if meant == found else self.device.findData(meant.devices[0]))
-        self.device.blockSignals(False)
-        for choice in (self.device, self.together, self.down):
+        self.device.offer(found, planned_ports(self._survey, found) if found is not None else None)
+        for choice in (self.together, self.down):
             choice.setVisible(found is not None)
         self.server.setText(said)
         self._named()
@@ -84,8 +74,7 @@ class LiveChoice(QWidget):
     @property
     def ports(self) -> ServerPorts | None:
         """The ports of the chosen device."""
-        device = self.device.currentData()
-        return self.found.of_device(device) if self.found is not None and device is not None else self.found
+        return self.device.ports
 
     @property
     def chosen(self) -> list[Circuit]:
