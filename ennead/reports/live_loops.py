@@ -7,6 +7,7 @@ from typing import Any
 from ennead.live.errors import BadTake
 from ennead.live.server_ports import ServerPort, ServerPorts
 from ennead.live.taking import LiveTake, LoopPorts
+from ennead.measure.loop_reading import ChannelReading
 from ennead.measure.ping_signal import MOST_CHANNELS
 from ennead.reports.computer_reading import planned_ports
 from ennead.reports.loop_rows import numbers_text
@@ -134,7 +135,7 @@ def take_lines(take: LiveTake, channel: int) -> tuple[str, ...]:
     return tuple(lines)
 
 
-def nudged(take: LiveTake, off: float) -> list[Any]:
+def nudged(take: LiveTake, off: float) -> list[ChannelReading]:
     """Return what is left over of each channel, less what was nudged by hand, samples."""
     return [
         replace(r, delay_samples=r.delay_samples - off if r.delay_samples is not None else None) for r in take.residuals

@@ -1,11 +1,13 @@
 """What is to be measured live: the loops, the device that their numbers are of, together or in turn, monitors down first."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from ennead.desk.widgets.device_choice import DeviceChoice
+from ennead.desk.widgets.tick_box import TickBox
 from ennead.desk.widgets.whole_label import WholeLabel
 from ennead.desk.widgets.wrapped_items import WrappedList
+from ennead.drawings.painters.theme import Theme
 from ennead.live.server_ports import ServerPorts
 from ennead.reports.computer_reading import planned_ports
 from ennead.reports.live_loops import closed_circuits, ports_text, server_text
@@ -22,7 +24,7 @@ class LiveChoice(QWidget):
 
     changed = pyqtSignal()
 
-    def __init__(self, survey: Survey, chosen: DestinationId | None) -> None:
+    def __init__(self, survey: Survey, theme: Theme, chosen: DestinationId | None) -> None:
         super().__init__()
         self._survey = survey
         self._circuits: list[Circuit] = []
@@ -33,7 +35,7 @@ class LiveChoice(QWidget):
         self.together.setAccessibleName("Together, or one after the other")
         self.together.addItem("All at once, each by a sequence of its own", False)
         self.together.addItem("One after the other", True)
-        self.down = QCheckBox("Monitors and headphones are turned all the way down")
+        self.down = TickBox("Monitors and headphones are turned all the way down", theme)
         row, column = QHBoxLayout(), QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.device)

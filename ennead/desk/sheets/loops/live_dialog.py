@@ -40,7 +40,7 @@ class LiveDialog(QDialog):
         self.takes: list[tuple[DestinationId, LiveTake]] = []
         self.words, self.choice = (
             WholeLabel(_WORDS.format(round(length_s(table.studio.rate_hz)))),
-            LiveChoice(table.survey, chosen),
+            LiveChoice(table.survey, book.now, chosen),
         )
         self.start, self.again = QPushButton("Measure"), QPushButton("Look for the server again")
         self.back = QPushButton("Choose again")
