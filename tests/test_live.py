@@ -21,7 +21,7 @@ from ennead.edits.computer import note_names
 from ennead.edits.sessions import choose_session, session_named
 from ennead.files.studio_path import read_studio, write_studio
 from ennead.live.errors import BadTake, NoServer, ServerGone
-from ennead.live.server_ports import ServerPort, ServerPorts, read_server
+from ennead.live.server_ports import ServerPort, ServerPorts, in_order, read_server
 from ennead.live.taking import LoopPorts, take_loops
 from ennead.measure.ping_signal import find_pings, ping_file
 from ennead.measure.recording import ArrayRecording
@@ -164,6 +164,13 @@ class Ports(unittest.TestCase):
                 self.assertEqual(read_studio(path), read)
                 rows = json_of("driver-map", path)["inputs"]
                 self.assertEqual((rows[0]["on_computer"], "on_computer" in rows[-1]), (ins[8], False))
+
+    def test_ports_are_counted_by_their_numbers_and_else_as_the_server_has_them(self):
+        wanted = [*[f"desk:mic_{n}" for n in range(1, 13)], "desk:FL", "desk:FR", "desk:FC", "attic:in_2", "attic:in_9"]
+        dice = np.random.default_rng(1)
+        for _ in range(20):
+            numbered = list(dice.permutation(wanted[:12]))
+            self.assertEqual(in_order([*numbered, *wanted[12:15], *wanted[:14:-1]]), wanted)
 
     def test_the_device_nearest_to_the_plan_is_meant(self):
         ports = [

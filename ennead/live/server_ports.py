@@ -2,10 +2,12 @@
 
 import re
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from ennead.live.errors import BadTake
 from ennead.live.server_child import ask
+
+_NUMBER: Final = re.compile(r"\d+")
 
 
 class ServerPort(NamedTuple):
@@ -88,11 +90,26 @@ def _numbered(ports: Sequence[ServerPort]) -> tuple[ServerPort, ...]:
     return tuple([p._replace(number=n) for n, p in enumerate(ports, start=1)])
 
 
-def _natural(port: dict[str, object], order: list[str]) -> tuple[int, list[tuple[int, str]]]:
-    """Return what sorts ports by device, as they came, and by the numbers in their names."""
-    name = str(port["port"])
-    parts = re.split(r"(\d+)", name.partition(":")[2])
-    return order.index(name.partition(":")[0]), [(int(p), "") if p.isdigit() else (0, p) for p in parts]
+def in_order(names: Sequence[str]) -> list[str]:
+    """Return names of ports as people count them: ports that differ by a number alone by it, all else as the server has it.
+
+    Examples
+    --------
+    >>> in_order(["desk:in_10", "desk:in_2", "hall:FL", "hall:FR", "hall:FC"])
+    ['desk:in_2', 'desk:in_10', 'hall:FL', 'hall:FR', 'hall:FC']
+    """
+    devices = list(dict.fromkeys(name.partition(":")[0] for name in names))
+    kinds = list(dict.fromkeys(_kind(name) for name in names))
+
+    def place(name: str) -> tuple[int, int, list[int]]:
+        return devices.index(name.partition(":")[0]), kinds.index(_kind(name)), [int(n) for n in _NUMBER.findall(name)]
+
+    return sorted(names, key=place)
+
+
+def _kind(name: str) -> str:
+    """Return a name without its numbers."""
+    return _NUMBER.sub("#", name)
 
 
 def read_server() -> ServerPorts:
@@ -105,7 +122,6 @@ def read_server() -> ServerPorts:
     said = ask({"what": "ports"}).said
     found = []
     for way in ("inputs", "outputs"):
-        order = list(dict.fromkeys(str(p["port"]).partition(":")[0] for p in said[way]))
-        rows = sorted(said[way], key=lambda p: _natural(p, order))
-        found.append(_numbered([ServerPort(0, p["port"], p["alias"], p["latency"]) for p in rows]))
+        rows = {p["port"]: ServerPort(0, p["port"], p["alias"], p["latency"]) for p in said[way]}
+        found.append(_numbered([rows[name] for name in in_order(list(rows))]))
     return ServerPorts(said["server"], said["rate_hz"], said["period"], found[0], found[1])
