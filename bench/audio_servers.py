@@ -56,6 +56,8 @@ def audio_server(kind: Kind, period: int, rate_hz: int = 48_000) -> Iterator["su
             if kind == "jack"
             else ["pipewire"]
         )
+        # Whoever runs it may be killed: a server that outlives him would hold one of the eight places of the machine.
+        command = ["setpriv", "--pdeathsig", "TERM", *command]
         server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         try:
             _until_up()
