@@ -16,6 +16,13 @@ class NoServer(EnneadError):
         return f"{self.said} {_BY_FILES}"
 
 
+def no_server(*, has_library: bool) -> NoServer:
+    """Return the error that none of the libraries reached a server, or that there is none."""
+    if has_library:
+        return NoServer("No audio server with the JACK interface runs here.")
+    return NoServer("No library of an audio server (JACK or PipeWire) is installed here.")
+
+
 class ServerGone(EnneadError):
     """The audio server ran, and gives no more cycles."""
 

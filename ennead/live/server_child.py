@@ -11,7 +11,7 @@ import time
 from collections.abc import Callable
 from typing import IO, Any, Final, NamedTuple
 
-from ennead.live.errors import BadTake, NoServer, ServerGone
+from ennead.live.errors import BadTake, ServerGone, no_server
 from ennead.live.library import library_paths
 from ennead.studio.errors import EnneadError
 
@@ -58,9 +58,7 @@ def ask(question: dict[str, Any], played: bytes = b"", progress: Callable[[float
             missing += 1
         elif how != "no server":
             return _checked(answer, how)
-    if missing == len(paths):
-        raise NoServer("No library of an audio server (JACK or PipeWire) is installed here.")
-    raise NoServer("No audio server with the JACK interface runs here.")
+    raise no_server(has_library=missing < len(paths))
 
 
 def _checked(answer: Answer, how: str) -> Answer:

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from types import TracebackType
 from typing import Any, NamedTuple, Self
 
-from ennead.live.errors import NoServer
+from ennead.live.errors import NoServer, no_server
 from ennead.live.library import library_paths
 from ennead.standin.loop_process import NO_LIBRARY, NO_SERVER
 from ennead.standin.loop_signal import LoopSettings
@@ -170,6 +170,4 @@ def _started(told: dict[str, Any]) -> tuple["subprocess.Popen[str]", str]:
         missing += status == NO_LIBRARY
         if status not in (NO_LIBRARY, NO_SERVER):
             raise NoServer("The simulated hardware could not be played.")
-    if missing == len(paths):
-        raise NoServer("No library of an audio server (JACK or PipeWire) is installed here.")
-    raise NoServer("No audio server with the JACK interface runs here.")
+    raise no_server(has_library=missing < len(paths))
