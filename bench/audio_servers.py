@@ -1,5 +1,6 @@
 """Audio servers of one's own for tests and trials: the JACK server with no hardware, and PipeWire without a session; ended afterwards."""
 
+import fcntl
 import os
 import signal
 import subprocess
@@ -16,6 +17,7 @@ from ennead.live.server_ports import read_server
 Kind = Literal["jack", "pipewire"]
 _START_S = 20.0
 _END_S = 10.0
+_PLACES, _TRIES = 6, 3
 
 
 @contextmanager
@@ -27,8 +29,7 @@ def audio_server(kind: Kind, period: int, rate_hz: int = 48_000) -> Iterator["su
     NoServer
         If it does not come up.
     """
-    with tempfile.TemporaryDirectory(prefix="ennead-server-") as folder:
-        name = f"ennead-{os.getpid()}-{period}"
+    with tempfile.TemporaryDirectory(prefix="ennead-server-") as folder, _place() as name:
         mine = {"JACK_DEFAULT_SERVER": name} if kind == "jack" else {
             "XDG_RUNTIME_DIR": folder, "PIPEWIRE_RUNTIME_DIR": folder, "JACK_DEFAULT_SERVER": f"{name}-none",
             "XDG_CONFIG_HOME": folder,
@@ -58,14 +59,29 @@ def audio_server(kind: Kind, period: int, rate_hz: int = 48_000) -> Iterator["su
         )
         # Whoever runs it may be killed: a server that outlives him would hold one of the eight places of the machine.
         command = ["setpriv", "--pdeathsig", "TERM", *command]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        server: subprocess.Popen[bytes] | None = None
         try:
-            _until_up()
+            server = _started(command)
             yield server
         finally:
-            _end(server)
+            if server is not None:
+                _end(server)
             for key, value in before.items():
                 os.environ.pop(key) if value is None else os.environ.__setitem__(key, value)
+
+
+@contextmanager
+def _place() -> Iterator[str]:
+    """Hold one of a few names: a server that was killed keeps its place in the machine's list until its name comes again."""
+    for n in range(_PLACES):
+        with (Path(tempfile.gettempdir()) / f"ennead-server-{n}.lock").open("w") as lock:
+            try:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError:
+                continue
+            yield f"ennead-{n}"
+            return
+    raise RuntimeError(f"{_PLACES} audio servers of the tests run already")
 
 
 def _end(server: "subprocess.Popen[bytes]") -> None:
@@ -87,14 +103,17 @@ def _configure(folder: Path, period: int, rate_hz: int) -> None:
     (place / "period.conf").write_text(f"context.properties = {{ default.clock.rate = {rate_hz}{ways} }}\n")
 
 
-def _until_up() -> None:
-    start = time.monotonic()
-    while True:
-        try:
-            read_server()
-        except NoServer:
-            if time.monotonic() - start > _START_S:
-                raise
-            time.sleep(0.2)
-        else:
-            return
+def _started(command: list[str]) -> "subprocess.Popen[bytes]":
+    """Return a server that is up: one that finds the leavings of a killed one ends, and the next finds them no more."""
+    for _ in range(_TRIES):
+        server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        start = time.monotonic()
+        while server.poll() is None and time.monotonic() - start < _START_S:
+            try:
+                read_server()
+            except NoServer:
+                time.sleep(0.2)
+            else:
+                return server
+        _end(server)
+    raise NoServer("The audio server of the tests does not come up.")
