@@ -118,7 +118,7 @@ def _fifteen(form: Form) -> Form:
 
 
 def _sixteen(form: Form) -> Form:
-    """Form 16: what a computer was read to call its numbers; nobody had read one."""
+    """Form 16: names of the driver numbers of a computer, by rate; older studios have none."""
     return {**form, "version": 16}
 
 

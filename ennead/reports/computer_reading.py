@@ -21,7 +21,7 @@ from ennead.survey.system_names import (
 
 
 def planned_ports(survey: Survey, ports: ServerPorts, computer: ComputerId | None = None) -> ServerPorts:
-    """Return the ports of the device that the plan of a computer means: that whose numbers come nearest to the planned ones.
+    """Return the ports of the device whose counts come nearest to those of the plan of a computer.
 
     Parameters
     ----------

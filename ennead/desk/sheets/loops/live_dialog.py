@@ -64,7 +64,7 @@ class LiveDialog(QDialog):
         self.work.failed.connect(self._failed)
         self.choice.changed.connect(self._may)
         self.pane.nudged.connect(self._nudged)
-        # A take that nobody waits for is not to sound on.
+        # A closed dialog ends its take, so that no ping sounds on.
         self.finished.connect(lambda _: self.work.drop())
         self._turn(0)
         self.look()
